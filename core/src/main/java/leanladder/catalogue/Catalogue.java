@@ -1,0 +1,103 @@
+package leanladder.catalogue;
+
+import java.util.Collection;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeMap;
+import leanladder.text.CodePointOrder;
+
+/** All that can be set, and the names that settings refer to. */
+public final class Catalogue {
+    private final List<String> sizes;
+    private final Map<String, String> apps;
+    private final Map<String, String> entitlements;
+    private final Map<String, Setting> settings;
+    private final List<Family> families;
+    private final Map<String, Integer> place;
+
+    /**
+     * A catalogue that has been checked: every reference holds and the dependencies have no cycle.
+     *
+     * @param sizes of hosting, smallest first
+     * @param apps names by id
+     * @param entitlements names by id
+     */
+    public Catalogue(
+            List<String> sizes,
+            Map<String, String> apps,
+            Map<String, String> entitlements,
+            Collection<Setting> settings,
+            List<Family> families) {
+        this.sizes = List.copyOf(sizes);
+        this.apps = Map.copyOf(apps);
+        this.entitlements = Map.copyOf(entitlements);
+        var byKey = new TreeMap<String, Setting>(CodePointOrder.TEXTS);
+        settings.forEach(s -> byKey.put(s.key(), s));
+        this.settings = java.util.Collections.unmodifiableMap(byKey);
+        this.families = List.copyOf(families);
+        var order = Topology.order(byKey.keySet(), k -> byKey.get(k).dependsOn().filter(byKey::containsKey).toList());
+        this.place = new LinkedHashMap<>();
+        order.sorted().forEach(key -> place.put(key, place.size()));
+    }
+
+    /** The sizes of hosting, smallest first. */
+    public List<String> sizes() {
+        return sizes;
+    }
+
+    /** Names of apps by id. */
+    public Map<String, String> apps() {
+        return apps;
+    }
+
+    /** Names of entitlements by id. */
+    public Map<String, String> entitlements() {
+        return entitlements;
+    }
+
+    /** Settings by key, in the order of keys. */
+    public Map<String, Setting> settings() {
+        return settings;
+    }
+
+    /** Settings that are meant to be set together. */
+    public List<Family> families() {
+        return families;
+    }
+
+    /** The setting of this key. */
+    public Optional<Setting> setting(String key) {
+        return Optional.ofNullable(settings.get(key));
+    }
+
+    /** The named settings and all that they are worked out from, each after those it depends on. */
+    public List<Setting> withDependencies(Collection<String> keys) {
+        Set<String> wanted = new LinkedHashSet<>();
+        var open = new java.util.ArrayDeque<>(keys);
+        while (!open.isEmpty()) {
+            String key = open.pop();
+            if (settings.containsKey(key) && wanted.add(key)) settings.get(key).dependsOn().forEach(open::push);
+        }
+        return inOrder(wanted);
+    }
+
+    /** The named settings and all that are worked out from them, each after those it depends on. Linear in the catalogue. */
+    public List<Setting> withDependents(Collection<String> keys) {
+        Set<String> touched = new LinkedHashSet<>(keys);
+        for (String key : place.keySet())
+            if (settings.get(key).dependsOn().anyMatch(touched::contains)) touched.add(key);
+        touched.retainAll(settings.keySet());
+        return inOrder(touched);
+    }
+
+    private List<Setting> inOrder(Set<String> keys) {
+        return keys.stream()
+                .sorted(java.util.Comparator.comparing(place::get))
+                .map(settings::get)
+                .toList();
+    }
+}

@@ -1,0 +1,46 @@
+package leanladder.catalogue;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.util.List;
+import java.util.Set;
+import java.util.stream.Stream;
+
+/** What must be met before a decided value works (resolution.md, section 5). */
+public sealed interface Need {
+    /** The need as the catalogue writes it. */
+    JsonNode source();
+
+    /** The need itself and, where it is an any-of, those inside. */
+    default Stream<Need> flatten() {
+        return Stream.of(this);
+    }
+
+    /** Met when the account holds one of the entitlements through a seat. */
+    record Entitlement(List<String> anyOf, JsonNode source) implements Need {}
+
+    /** Met when the other setting is in force with this value or a looser one. */
+    record AsLooseAs(String setting, Value value, JsonNode source) implements Need {}
+
+    /** Met when the other setting is in force with this value. */
+    record Is(String setting, Value value, JsonNode source) implements Need {}
+
+    /** Met when the account is of one of these kinds. */
+    record OfKind(Set<Kind> kinds, JsonNode source) implements Need {}
+
+    /** Met when the setting's own release has come to the account. */
+    record Released(JsonNode source) implements Need {}
+
+    /** Met when the question's workspace is large enough and, unless allowed, no trial; also when there is none. */
+    record Hosting(String size, boolean allowTrial, JsonNode source) implements Need {}
+
+    /** Met when the organisation's region is listed. */
+    record Region(Set<String> regions, JsonNode source) implements Need {}
+
+    /** Met when one of the needs inside is. */
+    record AnyOf(List<Need> needs, JsonNode source) implements Need {
+        @Override
+        public Stream<Need> flatten() {
+            return Stream.concat(Stream.of(this), needs.stream());
+        }
+    }
+}

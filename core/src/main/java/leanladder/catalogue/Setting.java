@@ -1,0 +1,47 @@
+package leanladder.catalogue;
+
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Stream;
+
+/**
+ * One thing that can be set.
+ *
+ * @param strictness present when the setting is ordered
+ * @param fallback the value in force while a gate is closed; present whenever there are needs
+ * @param source the setting as the estate file writes it, with the members that only screens use
+ */
+public record Setting(
+        String key,
+        Optional<String> app,
+        String title,
+        ValueType type,
+        Optional<Strictness> strictness,
+        Default builtIn,
+        Merge merge,
+        boolean openToWorkspaces,
+        List<Need> needs,
+        Optional<Value> fallback,
+        ObjectNode source) {
+
+    /** The key of the setting that says in which preview ring an account stands (resolution.md, section 7). */
+    public static final String RING = "preview.ring";
+
+    /** All needs, those inside an any-of too. */
+    public Stream<Need> allNeeds() {
+        return needs.stream().flatMap(Need::flatten);
+    }
+
+    /** Keys of the settings that this one's outcome is worked out from; the ring setting is among them where it is needed. */
+    public Stream<String> dependsOn() {
+        Stream<String> followed = builtIn instanceof Default.Follow follow ? Stream.of(follow.key()) : Stream.empty();
+        Stream<String> needed = allNeeds().flatMap(need -> {
+            if (need instanceof Need.AsLooseAs other) return Stream.of(other.setting());
+            if (need instanceof Need.Is other) return Stream.of(other.setting());
+            if (need instanceof Need.Released) return Stream.of(RING);
+            return Stream.empty();
+        });
+        return Stream.concat(followed, needed).distinct();
+    }
+}

@@ -1,0 +1,37 @@
+package leanladder.catalogue;
+
+import java.util.Comparator;
+import java.util.List;
+
+/**
+ * The order of an ordered setting's values, strictest first (resolution.md, section 2).
+ *
+ * @param order compares two values of the setting: negative when the first is stricter
+ * @param strictEnd the strictest value of all
+ */
+public record Strictness(Comparator<Value> order, Value strictEnd) {
+    /** A switch with this strict value. */
+    public static Strictness ofSwitch(boolean strict) {
+        Comparator<Value> order = Comparator.comparing(v -> ((Value.Switch) v).on() != strict);
+        return new Strictness(order, new Value.Switch(strict));
+    }
+
+    /** A choice whose options are written strictest first. */
+    public static Strictness ofOptions(List<String> options) {
+        Comparator<Value> order = Comparator.comparingInt(v -> options.indexOf(((Value.Choice) v).option()));
+        return new Strictness(order, new Value.Choice(options.get(0)));
+    }
+
+    /** A number whose min is the strict end, or whose max is. */
+    public static Strictness ofNumber(ValueType.NumberType type, boolean lowerIsStrict) {
+        Comparator<Value> order = Comparator.comparing(v -> ((Value.Whole) v).number());
+        return lowerIsStrict
+                ? new Strictness(order, new Value.Whole(type.min()))
+                : new Strictness(order.reversed(), new Value.Whole(type.max()));
+    }
+
+    /** Whether the first value is looser than the second. */
+    public boolean isLooser(Value a, Value b) {
+        return order.compare(a, b) > 0;
+    }
+}

@@ -1,0 +1,268 @@
+package leanladder.estate;
+
+import java.time.DateTimeException;
+import java.time.LocalDate;
+import java.time.ZoneId;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.regex.Pattern;
+import java.util.stream.Collectors;
+import leanladder.catalogue.Kind;
+import leanladder.catalogue.Topology;
+
+/**
+ * Reads organisation, units, accounts, groups and workspaces, and afterwards checks what they say of one another. Parts are
+ * kept under their position in the file, so that a defect found late still names its place; an unreadable part is null.
+ */
+final class DirectoryReader {
+    static final Map<String, Kind> KINDS =
+            Arrays.stream(Kind.values()).collect(Collectors.toMap(Kind::word, k -> k));
+    private static final Pattern MEMBER = Pattern.compile("(account|group):.+", Pattern.DOTALL);
+    private static final Members NOBODY = new Members(List.of(), List.of());
+    private static final Map<String, Boolean> PURPOSES = Map.of("access", true, "mailing", false);
+
+    final KnownIds known = new KnownIds();
+    final List<Unit> units = new ArrayList<>();
+    final List<Account> accounts = new ArrayList<>();
+    final List<Group> groups = new ArrayList<>();
+    final List<Workspace> workspaces = new ArrayList<>();
+    private final List<List<String>> groupMembers = new ArrayList<>();
+    private final List<List<String>> workspaceMembers = new ArrayList<>();
+    private final Defects defects;
+
+    DirectoryReader(Defects defects) {
+        this.defects = defects;
+    }
+
+    Organisation organisation(Place place) {
+        if (!place.isObject()) return new Organisation("", Optional.empty(), ZoneOffset.UTC);
+        String name = place.required("name").flatMap(Place::text).orElse("");
+        place.member("name").filter(p -> p.node().isTextual() && p.node().textValue().isEmpty())
+                .ifPresent(p -> p.defect("must not be empty"));
+        Optional<String> region = place.member("region").flatMap(Place::text);
+        ZoneId zone = place.member("timeZone").map(DirectoryReader::zone).orElse(ZoneOffset.UTC);
+        return new Organisation(name, region, zone);
+    }
+
+    private static ZoneId zone(Place place) {
+        Optional<String> text = place.text();
+        try {
+            if (text.isPresent()) return ZoneId.of(text.get());
+        } catch (DateTimeException unknown) {
+            place.warn("is no time zone known here, so days are counted in UTC; use a name such as Europe/Lisbon");
+        }
+        return ZoneOffset.UTC;
+    }
+
+    void unit(Place place) {
+        Unit unit = null;
+        if (place.isObject()) {
+            Optional<String> id = place.required("id").flatMap(Place::id);
+            Optional<String> name = place.required("name").flatMap(Place::text);
+            Optional<String> parent =
+                    place.member("parent").filter(p -> !p.node().isNull()).flatMap(Place::id);
+            if (id.isPresent()) {
+                unit = new Unit(id.get(), name.orElse(""), parent);
+                if (known.units.putIfAbsent(id.get(), unit) != null) repeats(place, id.get());
+            }
+        }
+        units.add(unit);
+    }
+
+    void account(Place place) {
+        Account account = null;
+        if (place.isObject()) {
+            Optional<String> id = place.required("id").flatMap(Place::id);
+            Optional<Place> userName = place.required("userName");
+            Optional<String> name = userName.flatMap(Place::text);
+            name.filter(String::isEmpty).ifPresent(t -> userName.get().defect("must not be empty"));
+            Optional<String> displayName = place.required("displayName").flatMap(Place::text);
+            Optional<Kind> kind = place.required("kind").flatMap(p -> p.word(KINDS));
+            Optional<String> unit = place.required("unit").flatMap(Place::id);
+            boolean active = place.member("active").flatMap(Place::bool).orElse(true);
+            Optional<LocalDate> started = place.member("started").flatMap(Place::day);
+            List<Consent> consents = new ArrayList<>();
+            for (Place consent : place.items("consents")) consents.add(consent(consent));
+            Optional<String> title = title(place);
+            if (id.isPresent()) {
+                account = new Account(
+                        id.get(),
+                        name.orElse(""),
+                        displayName.orElse(""),
+                        kind.orElse(Kind.PERSON),
+                        unit.orElse(""),
+                        active,
+                        started,
+                        consents.isEmpty() ? List.of() : consents,
+                        title);
+                if (!known.accounts.add(id.get())) repeats(place, id.get());
+            }
+        }
+        accounts.add(account);
+    }
+
+    private static Consent consent(Place place) {
+        if (!place.isObject()) return null;
+        Optional<String> ring = place.required("ring").flatMap(Place::id);
+        var at = place.required("at").flatMap(Place::instant);
+        return ring.isPresent() && at.isPresent() ? new Consent(ring.get(), at.get()) : null;
+    }
+
+    private static Optional<String> title(Place account) {
+        Optional<String> title = Optional.empty();
+        for (Place attributes : account.member("attributes").stream().toList()) {
+            if (!attributes.isObject()) continue;
+            for (var attribute : attributes.members().entrySet()) {
+                Optional<String> text = attribute.getValue().text();
+                if (attribute.getKey().equals("title")) title = text;
+            }
+        }
+        return title;
+    }
+
+    void group(Place place) {
+        Group group = null;
+        if (place.isObject()) {
+            Optional<String> id = place.required("id").flatMap(Place::id);
+            Optional<String> name = place.required("name").flatMap(Place::text);
+            Optional<Boolean> access = place.required("purpose").flatMap(p -> p.word(PURPOSES));
+            List<String> owners = ids(place, "owners");
+            groupMembers.add(memberTexts(place));
+            if (id.isPresent()) {
+                group = new Group(id.get(), name.orElse(""), access.orElse(true), owners, NOBODY);
+                if (known.groups.putIfAbsent(id.get(), group) != null) repeats(place, id.get());
+            }
+        } else groupMembers.add(List.of());
+        groups.add(group);
+    }
+
+    void workspace(Place place) {
+        Workspace workspace = null;
+        if (place.isObject()) {
+            Optional<String> id = place.required("id").flatMap(Place::id);
+            Optional<String> name = place.required("name").flatMap(Place::text);
+            Optional<String> size = place.required("size").flatMap(Place::text);
+            boolean trial = place.member("trial").flatMap(Place::bool).orElse(false);
+            List<String> stewards = ids(place, "stewards");
+            workspaceMembers.add(memberTexts(place));
+            if (id.isPresent()) {
+                workspace = new Workspace(id.get(), name.orElse(""), size.orElse(""), trial, stewards, NOBODY);
+                if (!known.workspaces.add(id.get())) repeats(place, id.get());
+            }
+        } else workspaceMembers.add(List.of());
+        workspaces.add(workspace);
+    }
+
+    private static List<String> ids(Place place, String member) {
+        return place.items(member).stream().map(p -> p.id().orElse("")).toList();
+    }
+
+    /** The texts of a member list by position; null where an item is none. */
+    private static List<String> memberTexts(Place place) {
+        List<String> texts = new ArrayList<>();
+        for (Place item : place.items("members")) {
+            Optional<String> text = item.text();
+            boolean fits = text.isPresent() && MEMBER.matcher(text.get()).matches();
+            if (text.isPresent() && !fits) item.defect("must be account:ID or group:ID, but is \"" + text.get() + "\"");
+            texts.add(fits ? text.get() : null);
+        }
+        return texts;
+    }
+
+    /** Splits a member list and reports those who do not exist. */
+    private Members members(String pointer, List<String> texts) {
+        List<String> inAccounts = new ArrayList<>();
+        List<String> inGroups = new ArrayList<>();
+        for (int i = 0; i < texts.size(); i++) {
+            if (texts.get(i) == null) continue;
+            boolean isGroup = texts.get(i).startsWith("group:");
+            String id = texts.get(i).substring(texts.get(i).indexOf(':') + 1);
+            if (isGroup ? known.isAccessGroup(id).isEmpty() : !known.hasAccount(id))
+                unknown(pointer + "/" + i, isGroup ? "group" : "account", id);
+            (isGroup ? inGroups : inAccounts).add(id);
+        }
+        return new Members(List.copyOf(inAccounts), List.copyOf(inGroups));
+    }
+
+    private void unknown(String pointer, String what, String id) {
+        defects.add(pointer, "names the " + what + " \"" + id + "\", which does not exist");
+    }
+
+    static void repeats(Place element, String id) {
+        element.member("id").orElse(element).defect("repeats the id \"" + id + "\"; ids must differ");
+    }
+
+    /** Checks references within the directory, the shape of the tree and the nesting of groups. */
+    void check(List<String> sizes) {
+        checkTree();
+        for (int i = 0; i < accounts.size(); i++) {
+            Account account = accounts.get(i);
+            if (account != null && !account.unit().isEmpty() && !known.hasUnit(account.unit()))
+                unknown("/accounts/" + i + "/unit", "unit", account.unit());
+        }
+        for (int i = 0; i < groups.size(); i++) {
+            String at = "/groups/" + i;
+            Members members = members(at + "/members", groupMembers.get(i));
+            Group group = groups.get(i);
+            if (group == null) continue;
+            checkAccounts(at + "/owners", group.owners());
+            groups.set(i, new Group(group.id(), group.name(), group.access(), group.owners(), members));
+        }
+        for (int i = 0; i < workspaces.size(); i++) {
+            String at = "/workspaces/" + i;
+            Members members = members(at + "/members", workspaceMembers.get(i));
+            Workspace w = workspaces.get(i);
+            if (w == null) continue;
+            checkAccounts(at + "/stewards", w.stewards());
+            if (!w.size().isEmpty() && !sizes.contains(w.size())) unknown(at + "/size", "size", w.size());
+            workspaces.set(i, new Workspace(w.id(), w.name(), w.size(), w.trial(), w.stewards(), members));
+        }
+        checkNesting();
+    }
+
+    private void checkAccounts(String pointer, List<String> ids) {
+        for (int i = 0; i < ids.size(); i++)
+            if (!ids.get(i).isEmpty() && !known.hasAccount(ids.get(i)))
+                unknown(pointer + "/" + i, "account", ids.get(i));
+    }
+
+    private void checkTree() {
+        List<Integer> roots = new ArrayList<>();
+        for (int i = 0; i < units.size(); i++) {
+            Unit unit = units.get(i);
+            if (unit == null) continue;
+            if (unit.parent().isEmpty()) roots.add(i);
+            else if (!known.hasUnit(unit.parent().get()))
+                unknown("/units/" + i + "/parent", "unit", unit.parent().get());
+        }
+        if (roots.isEmpty() && !units.isEmpty())
+            defects.add("/units", "has no root: exactly one unit must be without a parent; it is the organisation");
+        roots.stream().skip(1).forEach(i -> defects.add(
+                "/units/" + i,
+                "is a second root beside \"" + units.get(roots.get(0)).id() + "\"; give it a parent, for only the organisation has none"));
+        Map<String, Integer> at = new HashMap<>();
+        for (int i = units.size() - 1; i >= 0; i--) if (units.get(i) != null) at.put(units.get(i).id(), i);
+        List<String> cycle = Topology.order(at.keySet().stream().sorted(leanladder.text.CodePointOrder.TEXTS).toList(),
+                        id -> known.units.get(id).parent().filter(known::hasUnit).stream().toList())
+                .cycle();
+        if (!cycle.isEmpty())
+            defects.add("/units/" + at.get(cycle.get(0)) + "/parent", "closes a cycle of units: " + String.join(" → ", cycle));
+    }
+
+    private void checkNesting() {
+        Map<String, Integer> at = new HashMap<>();
+        for (int i = groups.size() - 1; i >= 0; i--) if (groups.get(i) != null) at.put(groups.get(i).id(), i);
+        List<String> cycle = Topology.order(at.keySet().stream().sorted(leanladder.text.CodePointOrder.TEXTS).toList(),
+                        id -> groups.get(at.get(id)).members().groups().stream().filter(at::containsKey).toList())
+                .cycle();
+        if (!cycle.isEmpty())
+            defects.add(
+                    "/groups/" + at.get(cycle.get(0)) + "/members",
+                    "closes a cycle of groups: " + String.join(" → ", cycle));
+    }
+}

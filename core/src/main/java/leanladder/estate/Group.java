@@ -1,0 +1,11 @@
+package leanladder.estate;
+
+import java.util.List;
+
+/**
+ * A named set of accounts.
+ *
+ * @param access whether its purpose is access, so that policies may aim at it; otherwise it is a mailing group
+ * @param owners ids of the accounts that look after it; they are not members by that
+ */
+public record Group(String id, String name, boolean access, List<String> owners, Members members) {}

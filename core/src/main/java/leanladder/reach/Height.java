@@ -1,0 +1,18 @@
+package leanladder.reach;
+
+import java.util.Locale;
+
+/** The kinds of rung, from low to high (resolution.md, section 3). */
+public enum Height {
+    BUILTIN,
+    ORGANISATION,
+    UNIT,
+    GROUP,
+    WORKSPACE,
+    PERSON;
+
+    /** The word of the estate file. */
+    public String word() {
+        return name().toLowerCase(Locale.ROOT);
+    }
+}

@@ -1,0 +1,107 @@
+package leanladder.reach;
+
+import java.util.Comparator;
+import java.util.List;
+import java.util.NavigableMap;
+import java.util.Optional;
+import java.util.TreeMap;
+import leanladder.estate.Assignment;
+import leanladder.estate.Target;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * Whom some assignments reach, as one set of accounts for each rung: all accounts at once, as resolution.md, section 3, says
+ * for one. {@link Position} says the same for one account and is written apart.
+ */
+public final class ReachedSets {
+    /** Reaches nobody. */
+    public static final ReachedSets NOBODY = new ReachedSets(new TreeMap<>());
+
+    private final NavigableMap<Rung, RoaringBitmap> byRung;
+
+    private ReachedSets(NavigableMap<Rung, RoaringBitmap> byRung) {
+        this.byRung = byRung;
+    }
+
+    /**
+     * Works the sets out.
+     *
+     * @param holding assignments whose window holds the instant asked about
+     * @param workspace the question's workspace, and only where the setting is open to workspaces
+     */
+    public static ReachedSets of(List<Assignment> holding, Directory directory, Optional<String> workspace) {
+        RoaringBitmap left = directory.active().clone();
+        NavigableMap<Rung, RoaringBitmap> byRung = new TreeMap<>();
+        for (Assignment a : holding)
+            if (!a.include() && a.target() instanceof Target.OfAccount account) left.remove(directory.number(account.id()));
+        take(byRung, Rung.PERSON, union(holding, directory, Target.OfAccount.class, true), left);
+        left.andNot(union(holding, directory, Target.OfGroup.class, false));
+        left.andNot(barredUnits(holding, directory));
+        boolean inWorkspace = workspace.isPresent()
+                && holding.stream().anyMatch(a -> a.target().equals(new Target.OfWorkspace(workspace.get())));
+        if (inWorkspace) take(byRung, Rung.WORKSPACE, left.clone(), left);
+        take(byRung, Rung.GROUP, union(holding, directory, Target.OfGroup.class, true), left);
+        deepestFirst(holding, directory, true)
+                .forEach(unit -> take(byRung, Rung.ofUnit(directory.tree().depth(unit)), range(directory, unit), left));
+        return new ReachedSets(byRung);
+    }
+
+    private static void take(NavigableMap<Rung, RoaringBitmap> byRung, Rung rung, RoaringBitmap wanted, RoaringBitmap left) {
+        wanted.and(left);
+        if (wanted.isEmpty()) return;
+        left.andNot(wanted);
+        byRung.merge(rung, wanted, (a, b) -> RoaringBitmap.or(a, b));
+    }
+
+    private static RoaringBitmap union(
+            List<Assignment> assignments, Directory directory, Class<? extends Target> targets, boolean include) {
+        RoaringBitmap union = new RoaringBitmap();
+        for (Assignment a : assignments)
+            if (a.include() == include && targets.isInstance(a.target())) union.or(directory.holding(a.target()));
+        return union;
+    }
+
+    /** Those below an excepted unit and not below a deeper unit that is included: walked from the root down. */
+    private static RoaringBitmap barredUnits(List<Assignment> holding, Directory directory) {
+        RoaringBitmap barred = new RoaringBitmap();
+        List<String> excepted = deepestFirst(holding, directory, false).toList();
+        if (excepted.isEmpty()) return barred;
+        UnitTree tree = directory.tree();
+        record Step(String unit, boolean include) {}
+        var steps = new java.util.ArrayList<Step>();
+        deepestFirst(holding, directory, true).forEach(u -> steps.add(new Step(u, true)));
+        excepted.forEach(u -> steps.add(new Step(u, false)));
+        // At one unit the include comes first, so that the exception of the same unit outlasts it.
+        steps.sort(Comparator.<Step>comparingInt(s -> tree.depth(s.unit)).thenComparing(s -> !s.include));
+        for (Step step : steps) {
+            if (step.include) barred.andNot(range(directory, step.unit));
+            else barred.or(range(directory, step.unit));
+        }
+        return barred;
+    }
+
+    private static java.util.stream.Stream<String> deepestFirst(
+            List<Assignment> assignments, Directory directory, boolean include) {
+        return assignments.stream()
+                .filter(a -> a.include() == include)
+                .map(Assignment::target)
+                .filter(t -> t instanceof Target.Whole || t instanceof Target.OfUnit)
+                .map(t -> t instanceof Target.OfUnit unit ? unit.id() : directory.tree().root())
+                .distinct()
+                .sorted(Comparator.comparingInt((String u) -> directory.tree().depth(u)).reversed());
+    }
+
+    private static RoaringBitmap range(Directory directory, String unit) {
+        return directory.holding(new Target.OfUnit(unit));
+    }
+
+    /** The sets by rung, from low to high; they do not overlap and none is empty. Not to be changed. */
+    public NavigableMap<Rung, RoaringBitmap> byRung() {
+        return byRung;
+    }
+
+    /** Everyone reached, on whatever rung. A fresh set. */
+    public RoaringBitmap everyone() {
+        return RoaringBitmap.or(byRung.values().iterator());
+    }
+}

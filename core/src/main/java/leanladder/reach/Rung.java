@@ -1,0 +1,35 @@
+package leanladder.reach;
+
+import java.util.Comparator;
+
+/**
+ * The height on which a statement stands. Rungs sort themselves from low to high (resolution.md, section 3); every depth of
+ * the unit tree is a rung of its own.
+ *
+ * @param depth on a unit rung, how far below the root the unit is, 1 or more; elsewhere 0
+ */
+public record Rung(Height height, int depth) implements Comparable<Rung> {
+    public static final Rung BUILTIN = new Rung(Height.BUILTIN, 0);
+    public static final Rung ORGANISATION = new Rung(Height.ORGANISATION, 0);
+    public static final Rung GROUP = new Rung(Height.GROUP, 0);
+    public static final Rung WORKSPACE = new Rung(Height.WORKSPACE, 0);
+    public static final Rung PERSON = new Rung(Height.PERSON, 0);
+
+    private static final Comparator<Rung> LOW_TO_HIGH =
+            Comparator.comparing(Rung::height).thenComparingInt(Rung::depth);
+
+    public Rung {
+        if (depth < 0 || (depth > 0) != (height == Height.UNIT))
+            throw new IllegalArgumentException("No rung " + height + " has depth " + depth);
+    }
+
+    /** The rung of a unit this far below the root; the root itself is the organisation. */
+    public static Rung ofUnit(int depth) {
+        return depth == 0 ? ORGANISATION : new Rung(Height.UNIT, depth);
+    }
+
+    @Override
+    public int compareTo(Rung other) {
+        return LOW_TO_HIGH.compare(this, other);
+    }
+}

@@ -1,0 +1,298 @@
+package leanladder.resolve;
+
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.function.Predicate;
+import leanladder.catalogue.Default;
+import leanladder.catalogue.Merge;
+import leanladder.catalogue.Need;
+import leanladder.catalogue.Setting;
+import leanladder.catalogue.Strictness;
+import leanladder.catalogue.Value;
+import leanladder.estate.Account;
+import leanladder.estate.Assignment;
+import leanladder.estate.Policy;
+import leanladder.estate.Statement;
+import leanladder.estate.Window;
+import leanladder.reach.Position;
+import leanladder.reach.Rung;
+import leanladder.reach.Way;
+import leanladder.seat.Entitlements;
+
+/**
+ * One account, one question: the outcome of any setting, and the whole climb to it, read off the rules of resolution.md in
+ * the order in which they are written. {@link Solution} answers for all accounts at once and is written apart.
+ *
+ * <p>Where the account stands, and which policies reach it, is found once and serves every setting. Not safe for use by
+ * several threads.
+ */
+public final class Climber {
+    private final Ground ground;
+    private final Question question;
+    private final Account account;
+    private final Position position;
+    private final Evidence evidence;
+    private final Map<Policy, Optional<Way>> ways = new HashMap<>();
+    private final Map<Policy, Optional<Way>> waysInWorkspace = new HashMap<>();
+    private final Map<String, Value> inForce = new HashMap<>();
+    private final java.util.Set<String> touched;
+
+    /**
+     * Prepares the questions about one account.
+     *
+     * @param entitlements of the same estate and instant
+     * @throws IllegalArgumentException when the account is inactive, for then it has no outcomes
+     */
+    public Climber(Ground ground, Question question, Entitlements entitlements, Account account) {
+        this(ground, question, entitlements, account, touched(ground, question));
+    }
+
+    /** The same with the settings that a workspace could touch already known, see {@link #touched}. */
+    public Climber(
+            Ground ground,
+            Question question,
+            Entitlements entitlements,
+            Account account,
+            java.util.Set<String> touched) {
+        if (!account.active()) throw new IllegalArgumentException("An inactive account has no outcomes");
+        this.ground = ground;
+        this.question = question;
+        this.account = account;
+        this.position = new Position(ground.directory(), account);
+        this.touched = touched;
+        this.evidence = new Evidence(ground, question, entitlements, position, this::valueInForce);
+    }
+
+    /** The settings whose outcomes depend on the workspace, when the question names none. */
+    public static java.util.Set<String> touched(Ground ground, Question question) {
+        return question.workspace().isEmpty() ? ground.touchedByWorkspaces(question.at()) : java.util.Set.of();
+    }
+
+    public Position position() {
+        return position;
+    }
+
+    /** The outcome of a setting of the catalogue. Linear in the statements on it and on what it depends on. */
+    public Outcome outcome(Setting setting) {
+        return weigh(setting).outcome;
+    }
+
+    /** The climb to the outcome of a setting of the catalogue. */
+    public Climb climb(Setting setting) {
+        Weighing weighing = weigh(setting);
+        List<Climb.Weighed> weighed = new ArrayList<>(weighing.inPlay());
+        for (Spoken spoken : ground.spokenOn(setting.key()))
+            if (way(spoken.policy(), setting).isEmpty()) whyNot(spoken, setting).ifPresent(weighed::add);
+        weighed.sort(Comparator.<Climb.Weighed, Rung>comparing(w -> w.way().rung())
+                .thenComparingInt(w -> ground.estate().rankOf(w.spoken().policy().id()))
+                .thenComparing(w -> w.spoken().statement() instanceof Statement.Cap));
+        return new Climb(
+                account, setting, question, weighing.outcome, weighed, weighing.follows(), weighing.gates);
+    }
+
+    /** A set statement that reaches the account. */
+    private record Candidate(Spoken spoken, Way way) {
+        Rung rung() {
+            return way.rung();
+        }
+
+        Value value() {
+            return spoken.statement().value();
+        }
+
+        boolean locked() {
+            return ((Statement.Set) spoken.statement()).lock();
+        }
+
+        String policy() {
+            return spoken.policy().id();
+        }
+    }
+
+    private final class Weighing {
+        final Setting setting;
+        final List<Candidate> sets = new ArrayList<>();
+        final List<Candidate> caps = new ArrayList<>();
+        List<Candidate> left;
+        Optional<Candidate> winner = Optional.empty();
+        Optional<Candidate> bindingCap = Optional.empty();
+        List<Climb.Gate> gates = List.of();
+        Outcome outcome;
+
+        Weighing(Setting setting) {
+            this.setting = setting;
+        }
+
+        /** The setting followed, where the built-in default counted and follows one. */
+        Optional<String> follows() {
+            boolean counted = winner.isEmpty() || setting.merge() == Merge.GATHER;
+            return counted && setting.builtIn() instanceof Default.Follow follow
+                    ? Optional.of(follow.key())
+                    : Optional.empty();
+        }
+
+        List<Climb.Weighed> inPlay() {
+            List<Climb.Weighed> weighed = new ArrayList<>();
+            for (Candidate c : sets) weighed.add(judged(c, verdict(c)));
+            for (Candidate c : caps)
+                weighed.add(judged(c, bindingCap.filter(b -> b == c).isPresent() ? Verdict.BINDS : Verdict.SLACK));
+            return weighed;
+        }
+
+        private Climb.Weighed judged(Candidate c, Verdict verdict) {
+            return new Climb.Weighed(c.spoken, c.way, verdict, Optional.empty(), Optional.empty());
+        }
+
+        private Verdict verdict(Candidate c) {
+            if (winner.get() == c) return Verdict.DECIDES;
+            if (!left.contains(c)) return Verdict.CUT;
+            if (setting.merge() == Merge.GATHER) return Verdict.ADDS;
+            return c.rung().compareTo(winner.get().rung()) < 0 ? Verdict.LOWER : Verdict.TIE;
+        }
+    }
+
+    private Weighing weigh(Setting setting) {
+        Weighing w = new Weighing(setting);
+        for (Spoken spoken : ground.spokenOn(setting.key()))
+            way(spoken.policy(), setting).ifPresent(way -> (spoken.statement() instanceof Statement.Set ? w.sets : w.caps)
+                    .add(new Candidate(spoken, way)));
+        w.left = afterLocks(w.sets);
+        w.winner = winner(setting, w.left);
+        Value decided = setting.merge() == Merge.GATHER
+                ? gathered(setting, w.left)
+                : w.winner.map(Candidate::value).orElseGet(() -> builtIn(setting));
+        if (setting.strictness().isPresent()) {
+            Strictness strictness = setting.strictness().get();
+            Value before = decided;
+            w.bindingCap = w.caps.stream()
+                    .min(Comparator.comparing(Candidate::value, strictness.order())
+                            .thenComparingInt(c -> ground.estate().rankOf(c.policy())))
+                    .filter(c -> strictness.isLooser(before, c.value()));
+            if (w.bindingCap.isPresent()) decided = w.bindingCap.get().value();
+        }
+        boolean asked = !setting.needs().isEmpty() && !decided.equals(setting.fallback().orElseThrow());
+        if (asked) w.gates = setting.needs().stream().map(n -> evidence.gate(n, setting)).toList();
+        List<Need> unmet = w.gates.stream().filter(g -> !g.met()).map(Climb.Gate::need).toList();
+        w.outcome = new Outcome(
+                unmet.isEmpty() ? decided : setting.fallback().orElseThrow(),
+                decided,
+                Standing.of(
+                        !unmet.isEmpty(),
+                        w.bindingCap.isPresent(),
+                        w.winner.filter(Candidate::locked).isPresent(),
+                        w.winner.isPresent()),
+                w.winner.map(Candidate::rung).orElse(Rung.BUILTIN),
+                w.winner.map(Candidate::policy),
+                w.bindingCap.map(Candidate::policy),
+                unmet,
+                touched.contains(setting.key()));
+        return w;
+    }
+
+    private static List<Candidate> afterLocks(List<Candidate> all) {
+        Optional<Rung> lowest =
+                all.stream().filter(Candidate::locked).map(Candidate::rung).min(Comparator.naturalOrder());
+        if (lowest.isEmpty()) return all;
+        return all.stream()
+                .filter(c -> {
+                    int against = c.rung().compareTo(lowest.get());
+                    return against < 0 || against == 0 && c.locked();
+                })
+                .toList();
+    }
+
+    private Optional<Candidate> winner(Setting setting, List<Candidate> left) {
+        Optional<Rung> highest = left.stream().map(Candidate::rung).max(Comparator.naturalOrder());
+        if (highest.isEmpty()) return Optional.empty();
+        Comparator<Candidate> ranking =
+                Comparator.comparingInt(c -> ground.estate().rankOf(c.policy()));
+        Comparator<Candidate> best = ranking;
+        if (setting.merge() == Merge.STRICTEST || setting.merge() == Merge.LOOSEST) {
+            Comparator<Candidate> stricterFirst =
+                    Comparator.comparing(Candidate::value, setting.strictness().orElseThrow().order());
+            best = (setting.merge() == Merge.STRICTEST ? stricterFirst : stricterFirst.reversed()).thenComparing(ranking);
+        }
+        return left.stream().filter(c -> c.rung().equals(highest.get())).min(best);
+    }
+
+    private Value gathered(Setting setting, List<Candidate> left) {
+        List<String> items = new ArrayList<>(((Value.Items) builtIn(setting)).items());
+        for (Candidate c : left) items.addAll(((Value.Items) c.value()).items());
+        return Value.Items.of(items);
+    }
+
+    private Value builtIn(Setting setting) {
+        if (setting.builtIn() instanceof Default.Follow follow) return valueInForce(follow.key());
+        return ((Default.Fixed) setting.builtIn()).value();
+    }
+
+    /** What is in force for another setting; those it depends on are answered first, so that long chains do not nest. */
+    private Value valueInForce(String key) {
+        if (!inForce.containsKey(key))
+            for (Setting setting : ground.estate().catalogue().withDependencies(List.of(key)))
+                if (!inForce.containsKey(setting.key()))
+                    inForce.put(setting.key(), outcome(setting).value());
+        return inForce.get(key);
+    }
+
+    private Optional<String> workspaceFor(Setting setting) {
+        return setting.openToWorkspaces() ? question.workspace() : Optional.empty();
+    }
+
+    private Optional<Way> way(Policy policy, Setting setting) {
+        if (!policy.live()) return Optional.empty();
+        Optional<String> workspace = workspaceFor(setting);
+        Map<Policy, Optional<Way>> known = workspace.isPresent() ? waysInWorkspace : ways;
+        return known.computeIfAbsent(policy, p -> position.reach(p.assignments(), workspace, this::holds));
+    }
+
+    private boolean holds(Assignment a) {
+        return a.window().holds(question.at());
+    }
+
+    /**
+     * Why a policy that names this account does not reach it. What stands in the way is lifted in the order of the verdicts
+     * until the policy would reach: first a window alone, then the exceptions, then both. Empty when nothing would make it.
+     */
+    private Optional<Climb.Weighed> whyNot(Spoken spoken, Setting setting) {
+        Policy policy = spoken.policy();
+        Optional<String> workspace = workspaceFor(setting);
+        Predicate<Assignment> now = this::holds;
+        Predicate<Assignment> early = a -> a.include() && a.window().isEarly(question.at());
+        Predicate<Assignment> ended = a -> a.include() && a.window().isOver(question.at());
+        record Lift(Verdict verdict, Predicate<Assignment> counts) {}
+        List<Lift> lifts = List.of(
+                new Lift(policy.live() ? Verdict.EXCEPTED : Verdict.PAUSED, now),
+                new Lift(Verdict.EARLY, now.or(early)),
+                new Lift(Verdict.ENDED, now.or(ended)));
+        for (boolean withoutExceptions : new boolean[] {false, true}) {
+            for (Lift lift : lifts) {
+                Predicate<Assignment> counts =
+                        withoutExceptions ? lift.counts.and(Assignment::include) : lift.counts;
+                Optional<Way> way = position.reach(policy.assignments(), workspace, counts);
+                if (way.isEmpty()) continue;
+                Verdict verdict = policy.live() ? lift.verdict : Verdict.PAUSED;
+                Optional<String> by = verdict == Verdict.EXCEPTED
+                        ? position.barredBy(policy.assignments(), now)
+                        : Optional.empty();
+                return Optional.of(new Climb.Weighed(spoken, way.get(), verdict, by, missed(policy, way.get(), verdict)));
+            }
+        }
+        return Optional.empty();
+    }
+
+    private Optional<Window> missed(Policy policy, Way way, Verdict verdict) {
+        if (verdict != Verdict.EARLY && verdict != Verdict.ENDED) return Optional.empty();
+        return policy.assignments().stream()
+                .filter(a -> a.include() && a.target().text().equals(way.via().get(0)))
+                .map(Assignment::window)
+                .filter(w -> verdict == Verdict.EARLY ? w.isEarly(question.at()) : w.isOver(question.at()))
+                .min(Comparator.comparing(w -> verdict == Verdict.EARLY
+                        ? java.time.Duration.between(question.at(), w.from().orElseThrow())
+                        : java.time.Duration.between(w.until().orElseThrow(), question.at())));
+    }
+}

@@ -1,0 +1,92 @@
+package leanladder.resolve;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import leanladder.catalogue.Need;
+import leanladder.catalogue.Setting;
+import leanladder.estate.Estate;
+import leanladder.estate.Policy;
+import leanladder.estate.Statement;
+import leanladder.estate.Target;
+import leanladder.reach.Directory;
+
+/** An estate prepared for questions: the directory compiled, statements gathered by setting. Independent of the instant. */
+public final class Ground {
+    private final Estate estate;
+    private final Directory directory;
+    private final Map<String, List<Spoken>> spoken = new HashMap<>();
+
+    /** Prepares an estate. Linear in the estate. */
+    public Ground(Estate estate) {
+        this(estate, new Directory(estate));
+    }
+
+    private Ground(Estate estate, Directory directory) {
+        this.estate = estate;
+        this.directory = directory;
+        for (Policy policy : estate.policies())
+            for (Statement statement : policy.statements())
+                spoken.computeIfAbsent(statement.setting(), k -> new ArrayList<>()).add(new Spoken(policy, statement));
+    }
+
+    /** The same ground under other policies; the directory is shared. */
+    public Ground withPolicies(List<Policy> policies, List<String> ranking) {
+        return new Ground(estate.withPolicies(policies, ranking), directory);
+    }
+
+    public Estate estate() {
+        return estate;
+    }
+
+    public Directory directory() {
+        return directory;
+    }
+
+    /** Every statement on the setting, in the ranking of policies. */
+    public List<Spoken> spokenOn(String setting) {
+        return spoken.getOrDefault(setting, List.of());
+    }
+
+    /** Every setting that could come out otherwise in some workspace (resolution.md, section 5, "depends on the workspace"). */
+    public Set<String> touchedByWorkspaces(Instant at) {
+        Set<String> touched = new HashSet<>();
+        for (Setting setting : estate.catalogue().withDependencies(estate.catalogue().settings().keySet())) {
+            boolean here = setting.allNeeds().anyMatch(n -> n instanceof Need.Hosting)
+                    || setting.openToWorkspaces() && isSpokenOnInSomeWorkspace(setting.key(), at)
+                    || setting.dependsOn().anyMatch(touched::contains);
+            if (here) touched.add(setting.key());
+        }
+        return touched;
+    }
+
+    private boolean isSpokenOnInSomeWorkspace(String setting, Instant at) {
+        return spokenOn(setting).stream()
+                .filter(s -> s.policy().live())
+                .flatMap(s -> s.policy().assignments().stream())
+                .anyMatch(a -> a.include() && a.target() instanceof Target.OfWorkspace && a.window().holds(at));
+    }
+
+    /** Whether hosting of one size is as large as another asks for. */
+    boolean isAsLarge(String size, String wanted) {
+        List<String> sizes = estate.catalogue().sizes();
+        return sizes.indexOf(size) >= sizes.indexOf(wanted);
+    }
+
+    /** Whether a need that asks nothing of the account is met: hosting and region. */
+    Optional<Boolean> isMetForAll(Need need, Question question) {
+        if (need instanceof Need.Region region)
+            return Optional.of(estate.organisation().region().filter(region.regions()::contains).isPresent());
+        if (need instanceof Need.Hosting hosting)
+            return Optional.of(question.workspace()
+                    .flatMap(estate::workspace)
+                    .map(w -> isAsLarge(w.size(), hosting.size()) && (hosting.allowTrial() || !w.trial()))
+                    .orElse(true));
+        return Optional.empty();
+    }
+}

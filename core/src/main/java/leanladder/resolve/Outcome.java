@@ -1,0 +1,61 @@
+package leanladder.resolve;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.List;
+import java.util.Optional;
+import leanladder.catalogue.Need;
+import leanladder.catalogue.Value;
+import leanladder.reach.Rung;
+import leanladder.text.Json;
+
+/**
+ * The answer to one question (resolution.md).
+ *
+ * @param value in force
+ * @param decided the value before the gates and after the caps
+ * @param rung the rung that decided, before the caps
+ * @param policy the policy that decided; empty on the built-in rung
+ * @param cappedBy the policy whose cap changed the value
+ * @param blockedBy the unmet needs, in catalogue order
+ * @param dependsOnWorkspace whether a workspace could matter to a question that named none
+ */
+public record Outcome(
+        Value value,
+        Value decided,
+        Standing standing,
+        Rung rung,
+        Optional<String> policy,
+        Optional<String> cappedBy,
+        List<Need> blockedBy,
+        boolean dependsOnWorkspace) {
+
+    /** The outcome as a line of the command line's output, for this account and setting. */
+    public ObjectNode json(String account, String setting) {
+        ObjectNode line = Json.NODES.objectNode();
+        line.put("account", account);
+        line.put("setting", setting);
+        line.setAll(rest());
+        return line;
+    }
+
+    /** The members that do not name account and setting, in the order of estate-format.md. */
+    public ObjectNode rest() {
+        ObjectNode rest = Json.NODES.objectNode();
+        rest.set("value", value.json());
+        rest.set("decided", decided.json());
+        rest.put("standing", standing.word());
+        rest.put("rung", rung.height().word());
+        rest.put("policy", policy.orElse(null));
+        rest.put("cappedBy", cappedBy.orElse(null));
+        rest.set("blockedBy", blocked());
+        rest.put("dependsOnWorkspace", dependsOnWorkspace);
+        return rest;
+    }
+
+    private JsonNode blocked() {
+        var array = Json.NODES.arrayNode(blockedBy.size());
+        blockedBy.forEach(need -> array.add(need.source()));
+        return array;
+    }
+}

@@ -1,0 +1,274 @@
+package leanladder.resolve;
+
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import leanladder.catalogue.Default;
+import leanladder.catalogue.Merge;
+import leanladder.catalogue.Need;
+import leanladder.catalogue.Setting;
+import leanladder.catalogue.Strictness;
+import leanladder.catalogue.Value;
+import leanladder.estate.Assignment;
+import leanladder.estate.Policy;
+import leanladder.estate.Statement;
+import leanladder.reach.ReachedSets;
+import leanladder.reach.Rung;
+import leanladder.seat.Entitlements;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * All accounts at once: for each setting a {@link Column}, worked out on sets instead of people.
+ *
+ * <p>What a policy reaches is one set for each rung. For a setting, every (statement, rung) is a step that holds the accounts
+ * on which that statement stands there. Walking the steps in the order of precedence and taking from those still undecided
+ * decides everybody: first the locked steps from the lowest rung up, then the unlocked ones from the highest rung down
+ * (resolution.md, section 4, steps 1 to 3). Caps bend, and gates block, what results; the outcome is a few shares, whatever the
+ * number of accounts. The climb ({@link Climber}) answers the same for one account and is written apart; tests hold the two
+ * together cell for cell.
+ *
+ * <p>Columns are worked out when asked for, after those that they depend on, and kept. Not safe for use by several threads.
+ */
+public final class Solution {
+    private final Ground ground;
+    private final Question question;
+    private final Entitlements entitlements;
+    private final Set<String> touched;
+    private final Map<String, Column> columns = new HashMap<>();
+    private final Map<Policy, ReachedSets> reached = new HashMap<>();
+    private final Map<Policy, ReachedSets> reachedInWorkspace = new HashMap<>();
+    private ReleaseSets releases;
+
+    /** Prepares the answers to one question for everybody. */
+    public Solution(Ground ground, Question question) {
+        this(ground, question, new Entitlements(ground.estate(), ground.directory(), question.at()));
+    }
+
+    /** The same with seats that were allocated before, for the same estate and instant. */
+    public Solution(Ground ground, Question question, Entitlements entitlements) {
+        this.ground = ground;
+        this.question = question;
+        this.entitlements = entitlements;
+        this.touched = question.workspace().isEmpty() ? ground.touchedByWorkspaces(question.at()) : Set.of();
+    }
+
+    public Ground ground() {
+        return ground;
+    }
+
+    public Entitlements entitlements() {
+        return entitlements;
+    }
+
+    /** The column of a setting that exists. A few set operations for each statement on it and on what it depends on. */
+    public Column column(String key) {
+        if (!columns.containsKey(key))
+            for (Setting setting : ground.estate().catalogue().withDependencies(List.of(key)))
+                if (!columns.containsKey(setting.key())) columns.put(setting.key(), solve(setting));
+        return columns.get(key);
+    }
+
+    /** A statement on one rung, with the accounts for which it stands there. */
+    private record Step(int ranking, Rung rung, String policy, Value value, boolean locked, RoaringBitmap accounts) {
+        private Decided decision() {
+            return new Decided(value, rung, Optional.of(policy), locked, Optional.empty());
+        }
+    }
+
+    private Column solve(Setting setting) {
+        List<Step> sets = new ArrayList<>();
+        List<Step> caps = new ArrayList<>();
+        for (Spoken spoken : ground.spokenOn(setting.key())) {
+            boolean isSet = spoken.statement() instanceof Statement.Set;
+            boolean locked = spoken.statement() instanceof Statement.Set set && set.lock();
+            Policy policy = spoken.policy();
+            reach(policy, setting).byRung().forEach((rung, accounts) -> (isSet ? sets : caps)
+                    .add(new Step(
+                            ground.estate().rankOf(policy.id()),
+                            rung,
+                            policy.id(),
+                            spoken.statement().value(),
+                            locked,
+                            accounts)));
+        }
+        Partition<Decided> decided = decide(setting, sets);
+        if (setting.strictness().isPresent()) bend(decided, caps, setting.strictness().get());
+        return gate(setting, decided);
+    }
+
+    private ReachedSets reach(Policy policy, Setting setting) {
+        if (!policy.live()) return ReachedSets.NOBODY;
+        boolean inWorkspace = setting.openToWorkspaces() && question.workspace().isPresent();
+        return (inWorkspace ? reachedInWorkspace : reached).computeIfAbsent(policy, p -> {
+            List<Assignment> holding = p.assignments().stream()
+                    .filter(a -> a.window().holds(question.at()))
+                    .toList();
+            return ReachedSets.of(
+                    holding, ground.directory(), inWorkspace ? question.workspace() : Optional.empty());
+        });
+    }
+
+    private Partition<Decided> decide(Setting setting, List<Step> sets) {
+        Comparator<Step> onOneRung = onOneRung(setting);
+        List<Step> order = new ArrayList<>();
+        sets.stream()
+                .filter(Step::locked)
+                .sorted(Comparator.comparing(Step::rung).thenComparing(onOneRung))
+                .forEach(order::add);
+        sets.stream()
+                .filter(s -> !s.locked)
+                .sorted(Comparator.comparing(Step::rung).reversed().thenComparing(onOneRung))
+                .forEach(order::add);
+        RoaringBitmap undecided = ground.directory().active().clone();
+        List<Share<Step>> taken = new ArrayList<>();
+        for (Step step : order) {
+            RoaringBitmap here = RoaringBitmap.and(undecided, step.accounts);
+            if (here.isEmpty()) continue;
+            undecided.andNot(here);
+            taken.add(new Share<>(step, here));
+        }
+        List<Share<Value>> builtIn = builtIn(setting);
+        List<Share<Decided>> shares = new ArrayList<>();
+        for (Share<Value> share : builtIn) {
+            RoaringBitmap here = RoaringBitmap.and(share.accounts(), undecided);
+            var decision = new Decided(share.what(), Rung.BUILTIN, Optional.empty(), false, Optional.empty());
+            if (!here.isEmpty()) shares.add(new Share<>(decision, here));
+        }
+        for (Share<Step> share : taken) {
+            if (setting.merge() == Merge.GATHER) shares.addAll(gather(share, sets, builtIn));
+            else shares.add(new Share<>(share.what().decision(), share.accounts()));
+        }
+        return new Partition<>(shares);
+    }
+
+    private static Comparator<Step> onOneRung(Setting setting) {
+        Comparator<Step> byRanking = Comparator.comparingInt(Step::ranking);
+        if (setting.merge() == Merge.STRICTEST || setting.merge() == Merge.LOOSEST) {
+            Comparator<Value> stricterFirst = setting.strictness().orElseThrow().order();
+            Comparator<Value> order = setting.merge() == Merge.STRICTEST ? stricterFirst : stricterFirst.reversed();
+            return Comparator.comparing(Step::value, order).thenComparing(byRanking);
+        }
+        return byRanking;
+    }
+
+    /** The value of the built-in default for everyone: one share, or those of the setting followed. */
+    private List<Share<Value>> builtIn(Setting setting) {
+        if (setting.builtIn() instanceof Default.Follow follow) {
+            List<Share<Value>> shares = new ArrayList<>();
+            column(follow.key()).inForce().forEach((value, accounts) -> shares.add(new Share<>(value, accounts)));
+            return shares;
+        }
+        Value value = ((Default.Fixed) setting.builtIn()).value();
+        return List.of(new Share<>(value, ground.directory().active()));
+    }
+
+    /**
+     * Splits the accounts that one step decides by the whole list that they get (section 4, step 4). Lists are collected as
+     * sets of texts, so that shares which come to the same list by different ways are joined again.
+     */
+    private static List<Share<Decided>> gather(Share<Step> decider, List<Step> sets, List<Share<Value>> builtIn) {
+        Step winner = decider.what();
+        Value.Items own = (Value.Items) winner.value;
+        Partition<Value> lists =
+                Partition.whole((Value) own, decider.accounts()).cross(builtIn, (mine, from) -> join(mine, from));
+        for (Step step : sets) {
+            boolean left = !winner.locked
+                    || step.rung.compareTo(winner.rung) < 0
+                    || step.rung.equals(winner.rung) && step.locked;
+            if (left && step != winner) lists.split(step.accounts, list -> join(list, step.value));
+        }
+        return lists.map(list -> winner.decision().withValue(list)).shares();
+    }
+
+    private static Value join(Value a, Value b) {
+        List<String> mine = ((Value.Items) a).items();
+        List<String> other = ((Value.Items) b).items();
+        if (mine.containsAll(other)) return a;
+        var all = new ArrayList<>(mine);
+        all.addAll(other);
+        return Value.Items.of(all);
+    }
+
+    /** The strictest cap of each account, and what is looser bent down to it (section 4, "Caps"). */
+    private static void bend(Partition<Decided> decided, List<Step> caps, Strictness strictness) {
+        caps.sort(Comparator.comparing(Step::value, strictness.order()).thenComparingInt(Step::ranking));
+        RoaringBitmap capped = new RoaringBitmap();
+        for (Step cap : caps) {
+            RoaringBitmap here = RoaringBitmap.andNot(cap.accounts, capped);
+            if (here.isEmpty()) continue;
+            decided.split(here, d -> strictness.isLooser(d.value(), cap.value) ? d.bentBy(cap.policy, cap.value) : d);
+            capped.or(here);
+        }
+    }
+
+    /** The needs of what is not the fallback already (section 5). */
+    private Column gate(Setting setting, Partition<Decided> decided) {
+        record Gated(Decided decided, List<Need> unmet) {}
+        Partition<Gated> gated = decided.map(d -> new Gated(d, List.of()));
+        for (Need need : setting.needs()) {
+            RoaringBitmap unmet = RoaringBitmap.andNot(ground.directory().active(), meeting(need, setting));
+            if (unmet.isEmpty()) continue;
+            gated.split(unmet, g -> {
+                if (g.decided.value().equals(setting.fallback().orElseThrow())) return g;
+                var more = new ArrayList<>(g.unmet);
+                more.add(need);
+                return new Gated(g.decided, more);
+            });
+        }
+        boolean depends = touched.contains(setting.key());
+        return new Column(gated.map(g -> {
+                    Decided d = g.decided;
+                    boolean blocked = !g.unmet.isEmpty();
+                    return new Outcome(
+                            blocked ? setting.fallback().orElseThrow() : d.value(),
+                            d.value(),
+                            Standing.of(blocked, d.cappedBy().isPresent(), d.locked(), d.policy().isPresent()),
+                            d.rung(),
+                            d.policy(),
+                            d.cappedBy(),
+                            g.unmet,
+                            depends);
+                })
+                .shares());
+    }
+
+    /** Everyone for whom the need is met. */
+    private RoaringBitmap meeting(Need need, Setting setting) {
+        Optional<Boolean> forAll = ground.isMetForAll(need, question);
+        if (forAll.isPresent()) return forAll.get() ? ground.directory().active() : new RoaringBitmap();
+        RoaringBitmap met = new RoaringBitmap();
+        if (need instanceof Need.Entitlement entitlement) {
+            entitlement.anyOf().forEach(e -> met.or(entitlements.holding(e)));
+        } else if (need instanceof Need.OfKind ofKind) {
+            ofKind.kinds().forEach(k -> met.or(ground.directory().ofKind(k)));
+        } else if (need instanceof Need.Is is) {
+            met.or(column(is.setting()).inForce().getOrDefault(is.value(), new RoaringBitmap()));
+        } else if (need instanceof Need.AsLooseAs other) {
+            Strictness strictness = ground.estate()
+                    .catalogue()
+                    .setting(other.setting())
+                    .flatMap(Setting::strictness)
+                    .orElseThrow();
+            column(other.setting()).inForce().forEach((value, accounts) -> {
+                if (!strictness.isLooser(other.value(), value)) met.or(accounts);
+            });
+        } else if (need instanceof Need.Released) {
+            met.or(releases().reachedBy(setting.key()));
+        } else if (need instanceof Need.AnyOf anyOf) {
+            anyOf.needs().forEach(inner -> met.or(meeting(inner, setting)));
+        }
+        return met;
+    }
+
+    private ReleaseSets releases() {
+        if (releases == null) {
+            Optional<Column> rings = ground.estate().catalogue().setting(Setting.RING).map(s -> column(s.key()));
+            releases = new ReleaseSets(ground, question.at(), rings);
+        }
+        return releases;
+    }
+}

@@ -17,7 +17,7 @@ import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 
 class AgreementTest {
-    @Property(tries = 400)
+    @Property(tries = 1000)
     void climbAndSolutionAgreeOnEveryCell(@ForAll long seed) {
         Ground ground = new Ground(RandomEstate.read(RandomEstate.json(seed)));
         for (Instant at : instants(ground.estate()))

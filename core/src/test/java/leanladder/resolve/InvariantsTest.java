@@ -1,0 +1,239 @@
+package leanladder.resolve;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.List;
+import java.util.Map;
+import java.util.Random;
+import java.util.TreeMap;
+import java.util.stream.StreamSupport;
+import leanladder.RandomEstate;
+import leanladder.catalogue.Merge;
+import leanladder.catalogue.Setting;
+import leanladder.estate.Account;
+import leanladder.estate.Statement;
+import leanladder.reach.Rung;
+import leanladder.seat.Allocation;
+import leanladder.seat.Entitlements;
+import leanladder.text.Json;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+
+/** What must always hold, line by line as resolution.md, section 9, lists it. */
+class InvariantsTest {
+    private static final Question NOW = Question.at(RandomEstate.NOW);
+
+    private static Ground ground(ObjectNode json) {
+        return new Ground(RandomEstate.read(json));
+    }
+
+    /** Every outcome, as its line without what the given members say. */
+    private static Map<String, String> lines(ObjectNode json, String... without) {
+        Ground ground = ground(json);
+        Solution solution = new Solution(ground, NOW);
+        Map<String, String> lines = new TreeMap<>();
+        for (Account account : ground.estate().accounts())
+            for (Setting setting : ground.estate().catalogue().settings().values())
+                if (account.active()) {
+                    ObjectNode line = solution.column(setting.key()).of(ground.directory().number(account.id())).rest();
+                    line.remove(List.of(without));
+                    lines.put(account.id() + " " + setting.key(), Json.write(line));
+                }
+        return lines;
+    }
+
+    @Property(tries = 150)
+    void orderThatMeansNothingChangesNothing(@ForAll long seed) {
+        ObjectNode json = RandomEstate.json(seed);
+        ObjectNode shuffled = json.deepCopy();
+        Random random = new Random(seed);
+        for (String section : List.of("units", "accounts", "groups", "workspaces", "policies", "plans", "releases"))
+            if (shuffled.path(section).isArray()) shuffle((ArrayNode) shuffled.get(section), random);
+        shuffle((ArrayNode) shuffled.at("/catalogue/settings"), random);
+        for (JsonNode group : shuffled.path("groups")) shuffle((ArrayNode) group.get("members"), random);
+        for (JsonNode policy : shuffled.path("policies")) {
+            shuffle((ArrayNode) policy.get("statements"), random);
+            shuffle((ArrayNode) policy.get("assignments"), random);
+        }
+        assertThat(lines(shuffled)).isEqualTo(lines(json));
+        assertThat(seats(shuffled)).isEqualTo(seats(json));
+    }
+
+    private static void shuffle(ArrayNode list, Random random) {
+        List<JsonNode> items = new ArrayList<>();
+        list.forEach(items::add);
+        Collections.shuffle(items, random);
+        list.removeAll();
+        list.addAll(items);
+    }
+
+    @Property(tries = 150)
+    void whatReachesNobodyChangesNoValueStandingOrSource(@ForAll long seed) {
+        ObjectNode json = RandomEstate.json(seed);
+        ObjectNode more = json.deepCopy();
+        String[] idle = {
+            "{\"id\":\"x1\",\"name\":\"Paused\",\"state\":\"paused\",\"assignments\":[{\"include\":\"organisation\"}]}",
+            "{\"id\":\"x2\",\"name\":\"Over\",\"assignments\":[{\"include\":\"organisation\",\"until\":\"2026-11-23T12:00:00Z\"}]}",
+            "{\"id\":\"x3\",\"name\":\"Not begun\",\"assignments\":[{\"include\":\"organisation\",\"from\":\"2026-11-23T12:00:00.000000001Z\"}]}",
+            "{\"id\":\"x4\",\"name\":\"Nobody\",\"assignments\":[]}"
+        };
+        for (String text : idle) {
+            ObjectNode policy = (ObjectNode) Json.read(text);
+            ArrayNode statements = policy.putArray("statements");
+            for (JsonNode setting : json.at("/catalogue/settings")) {
+                ObjectNode set = statements.addObject().put("setting", setting.get("key").asText()).put("lock", true);
+                set.set("set", aValue(setting));
+            }
+            ((ArrayNode) more.get("policies")).add(policy);
+            ((ArrayNode) more.get("ranking")).insert(0, policy.get("id").asText());
+        }
+        assertThat(lines(more)).isEqualTo(lines(json));
+    }
+
+    private static JsonNode aValue(JsonNode setting) {
+        return switch (setting.get("type").asText()) {
+            case "switch" -> Json.read("true");
+            case "choice" -> setting.get("options").get(0);
+            case "number" -> setting.get("max");
+            case "text" -> Json.read("\"new\"");
+            case "link" -> Json.read("\"https://new.skerrymore.example/\"");
+            default -> Json.read("[\"new.example\"]");
+        };
+    }
+
+    @Property(tries = 150)
+    void aNewSetActsByWhereItStands(@ForAll long seed) {
+        ObjectNode json = RandomEstate.json(seed);
+        Ground before = ground(json);
+        Entitlements entitlements = new Entitlements(before.estate(), before.directory(), NOW.at());
+        for (Account account : before.estate().accounts()) {
+            if (!account.active()) continue;
+            for (Setting setting : before.estate().catalogue().settings().values()) {
+                if (setting.merge() != Merge.RANKED) continue;
+                Climb climb = new Climber(before, NOW, entitlements, account).climb(setting);
+                boolean lock = climb.weighed().stream()
+                        .anyMatch(w -> w.verdict() == Verdict.DECIDES && ((Statement.Set) w.spoken().statement()).lock());
+                Rung winning = climb.outcome().rung();
+                for (String target : List.of("organisation", "account:" + account.id())) {
+                    ObjectNode more = json.deepCopy();
+                    ObjectNode policy = ((ArrayNode) more.get("policies")).addObject().put("id", "new").put("name", "New");
+                    policy.putArray("assignments").addObject().put("include", target);
+                    policy.putArray("statements").addObject().put("setting", setting.key()).set("set", aValue(setting.source()));
+                    ((ArrayNode) more.get("ranking")).add("new");
+                    Rung stands = target.equals("organisation") ? Rung.ORGANISATION : Rung.PERSON;
+                    Ground after = ground(more);
+                    Outcome outcome = new Climber(after, NOW, entitlements, after.estate().account(account.id()).orElseThrow())
+                            .outcome(after.estate().catalogue().setting(setting.key()).orElseThrow());
+                    if (lock || stands.compareTo(winning) < 0)
+                        assertThat(outcome.rest()).isEqualTo(climb.outcome().rest());
+                    else if (stands.compareTo(winning) > 0) assertThat(outcome.policy()).contains("new");
+                }
+            }
+        }
+    }
+
+    @Property(tries = 200)
+    void capsBindAndClosedGatesNeverLoosen(@ForAll long seed) {
+        Ground ground = ground(RandomEstate.json(seed));
+        Entitlements entitlements = new Entitlements(ground.estate(), ground.directory(), NOW.at());
+        for (Account account : ground.estate().accounts()) {
+            if (!account.active()) continue;
+            Climber climber = new Climber(ground, NOW, entitlements, account);
+            for (Setting setting : ground.estate().catalogue().settings().values()) {
+                if (setting.strictness().isEmpty()) continue;
+                var strictness = setting.strictness().get();
+                Climb climb = climber.climb(setting);
+                assertThat(strictness.isLooser(climb.outcome().value(), climb.outcome().decided())).isFalse();
+                climb.weighed().stream()
+                        .filter(w -> w.verdict() == Verdict.BINDS || w.verdict() == Verdict.SLACK)
+                        .forEach(w -> assertThat(strictness.isLooser(climb.outcome().value(), w.spoken().statement().value())).isFalse());
+            }
+        }
+    }
+
+    @Property(tries = 200)
+    void movingInwardOrConsentingNeverTakesAReleaseAway(@ForAll long seed) {
+        ObjectNode json = RandomEstate.json(seed);
+        if (json.path("rings").isEmpty() || json.get("accounts").isEmpty()) return;
+        Random random = new Random(seed);
+        ObjectNode account = (ObjectNode) json.get("accounts").get(random.nextInt(json.get("accounts").size()));
+        account.put("active", true);
+        for (JsonNode setting : json.at("/catalogue/settings")) {
+            if (setting.get("key").asText().equals(Setting.RING)) continue;
+            ((ObjectNode) setting).set("needs", Json.read("[{\"release\":true}]"));
+            if (!setting.has("fallback")) ((ObjectNode) setting).set("fallback", fallback(setting));
+        }
+        Map<String, Boolean> before = released(json, account.get("id").asText());
+        ObjectNode inward = json.deepCopy();
+        ObjectNode moved = (ObjectNode) StreamSupport.stream(inward.get("accounts").spliterator(), false)
+                .filter(a -> a.get("id").equals(account.get("id")))
+                .findFirst()
+                .orElseThrow();
+        ArrayNode consents = moved.withArray("/consents");
+        consents.addObject()
+                .put("ring", json.get("rings").get(random.nextInt(json.get("rings").size())).get("id").asText())
+                .put("at", "2020-01-01T00:00:00Z");
+        Map<String, Boolean> consented = released(inward, account.get("id").asText());
+        before.forEach((key, come) -> assertThat(!come || consented.get(key)).as(key).isTrue());
+        for (int ring = json.get("rings").size() - 1; ring > 0; ring--) {
+            var further = released(inRing(json, account, ring - 1), account.get("id").asText());
+            released(inRing(json, account, ring), account.get("id").asText())
+                    .forEach((key, come) -> assertThat(!come || further.get(key)).as(key).isTrue());
+        }
+    }
+
+    private static JsonNode fallback(JsonNode setting) {
+        if (setting.path("ordered").asBoolean()) return setting.get("options").get(0);
+        if (!setting.has("strict")) return aValue(setting);
+        if (setting.get("strict").isBoolean()) return setting.get("strict");
+        return setting.get(setting.get("strict").asText().equals("lower") ? "min" : "max");
+    }
+
+    private static ObjectNode inRing(ObjectNode json, JsonNode account, int ring) {
+        ObjectNode moved = json.deepCopy();
+        ObjectNode policy = ((ArrayNode) moved.get("policies")).insertObject(0).put("id", "ring").put("name", "Ring");
+        policy.putArray("assignments").addObject().put("include", "account:" + account.get("id").asText());
+        boolean hasSetting = StreamSupport.stream(json.at("/catalogue/settings").spliterator(), false)
+                .anyMatch(s -> s.get("key").asText().equals(Setting.RING));
+        if (hasSetting)
+            policy.putArray("statements").addObject().put("setting", Setting.RING)
+                    .put("set", json.get("rings").get(ring).get("id").asText());
+        ((ArrayNode) moved.get("ranking")).insert(0, "ring");
+        return moved;
+    }
+
+    /** For each setting, whether its release gate is open for the account, asked whether or not the value needs it. */
+    private static Map<String, Boolean> released(ObjectNode json, String account) {
+        Ground ground = ground(json);
+        Solution solution = new Solution(ground, NOW);
+        var ring = ground.estate().catalogue().setting(Setting.RING).map(s -> solution.column(s.key()));
+        ReleaseSets sets = new ReleaseSets(ground, NOW.at(), ring);
+        Map<String, Boolean> come = new TreeMap<>();
+        for (String key : ground.estate().catalogue().settings().keySet())
+            come.put(key, sets.reachedBy(key).contains(ground.directory().number(account)));
+        return come;
+    }
+
+    private static Map<String, List<List<String>>> seats(ObjectNode json) {
+        Ground ground = ground(json);
+        Map<String, List<List<String>>> seats = new TreeMap<>();
+        for (Allocation a : new Entitlements(ground.estate(), ground.directory(), NOW.at()).allocations())
+            seats.put(a.plan().id(), List.of(a.seatedInOrder(), a.waiting(), a.released()));
+        return seats;
+    }
+
+    @Property(tries = 100)
+    void anUnrelatedEditMovesNobodysSeat(@ForAll long seed) {
+        ObjectNode json = RandomEstate.json(seed);
+        ObjectNode more = json.deepCopy();
+        ((ArrayNode) more.get("accounts")).insertObject(0).put("id", "new").put("userName", "new@skerrymore.example")
+                .put("displayName", "New").put("kind", "person").put("unit", "u0").put("active", false);
+        ((ArrayNode) more.get("policies")).addObject().put("id", "new").put("name", "New");
+        assertThat(seats(more)).isEqualTo(seats(json));
+    }
+}

@@ -1,0 +1,88 @@
+package leanladder.seat;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.LocalDate;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import leanladder.RandomEstate;
+import leanladder.estate.Account;
+import leanladder.estate.Plan;
+import leanladder.reach.Position;
+import leanladder.reach.Rung;
+import leanladder.reach.Way;
+import leanladder.resolve.Ground;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+
+class AllocationTest {
+    /** Account by account, as resolution.md, section 6, is written: slow, and without a set. */
+    @Property(tries = 500)
+    void seatsAgreeWithAReckoningAccountByAccount(@ForAll long seed) {
+        Ground ground = new Ground(RandomEstate.read(RandomEstate.json(seed)));
+        for (Allocation allocation : new Entitlements(ground.estate(), ground.directory(), RandomEstate.NOW).allocations()) {
+            Plan plan = allocation.plan();
+            List<String> claims = claims(ground, plan);
+            int seats = Math.min(plan.seats(), claims.size());
+            assertThat(allocation.seatedInOrder()).isEqualTo(claims.subList(0, seats));
+            assertThat(allocation.waiting()).isEqualTo(claims.subList(seats, claims.size()));
+            Set<String> seated = new HashSet<>();
+            allocation.seated().forEach((int n) -> seated.add(ground.directory().account(n).id()));
+            assertThat(seated).isEqualTo(new HashSet<>(claims.subList(0, seats)));
+            assertThat(allocation.released())
+                    .isEqualTo(plan.holders().stream().map(Plan.Holder::account).filter(a -> !claims.contains(a)).sorted().toList());
+            checkComponents(ground, allocation, seated);
+        }
+    }
+
+    private static void checkComponents(Ground ground, Allocation allocation, Set<String> seated) {
+        Plan plan = allocation.plan();
+        for (String component : plan.components()) {
+            for (Account account : ground.estate().accounts()) {
+                Position position = new Position(ground.directory(), account);
+                boolean carried = seated.contains(account.id())
+                        && plan.term().holds(RandomEstate.NOW)
+                        && plan.rules().stream()
+                                .filter(r -> r.assignment().include() && r.assignment().window().holds(RandomEstate.NOW))
+                                .filter(r -> position.isHeldBy(r.assignment().target()))
+                                .anyMatch(r -> !r.off().contains(component));
+                assertThat(allocation.carrying(component).contains(ground.directory().number(account.id())))
+                        .isEqualTo(carried);
+            }
+        }
+    }
+
+    private static List<String> claims(Ground ground, Plan plan) {
+        record Claim(String account, Optional<Plan.Holder> holder, boolean named, int rule, LocalDate started) {}
+        List<Claim> claims = new ArrayList<>();
+        for (Account account : ground.estate().accounts()) {
+            if (!account.active() || !plan.kinds().contains(account.kind())) continue;
+            Position position = new Position(ground.directory(), account);
+            Optional<Way> way = position.reach(plan.assignments(), Optional.empty(), a -> a.window().holds(RandomEstate.NOW));
+            if (way.isEmpty()) continue;
+            int rule = 0;
+            while (!plan.assignments().get(rule).include()
+                    || !plan.assignments().get(rule).window().holds(RandomEstate.NOW)
+                    || !position.isHeldBy(plan.assignments().get(rule).target())) rule++;
+            claims.add(new Claim(
+                    account.id(),
+                    plan.holders().stream().filter(h -> h.account().equals(account.id())).findFirst(),
+                    way.get().rung().equals(Rung.PERSON),
+                    rule,
+                    account.started().orElse(LocalDate.MAX)));
+        }
+        Comparator<Claim> holders = Comparator.comparing((Claim c) -> c.holder().orElseThrow().granted()).thenComparing(Claim::account);
+        Comparator<Claim> others = Comparator.comparing(Claim::named).reversed()
+                .thenComparing(Claim::rule)
+                .thenComparing(Claim::started)
+                .thenComparing(Claim::account);
+        List<String> order = new ArrayList<>();
+        claims.stream().filter(c -> c.holder().isPresent()).sorted(holders).forEach(c -> order.add(c.account()));
+        claims.stream().filter(c -> c.holder().isEmpty()).sorted(others).forEach(c -> order.add(c.account()));
+        return order;
+    }
+}

@@ -1,0 +1,95 @@
+#!/usr/bin/env bash
+# A private PostgreSQL cluster on loopback.
+#
+#   postgres.sh start DIR [--throw-away]   makes the cluster when there is none, starts it, writes DIR/connection
+#   postgres.sh stop DIR                   stops it; nothing is lost
+#   postgres.sh user                       names the user that the cluster runs as
+#
+# DIR/connection holds three lines: JDBC address, user, password. It can be read by its owner alone, and the cluster lets nobody
+# in without that password and listens on no socket but loopback. With --throw-away writes are not forced to disk: for tests.
+# As root the cluster runs as the user postgres, because PostgreSQL refuses to run as root.
+set -euo pipefail
+
+fail() { echo "$*" >&2; exit 1; }
+
+binaries() {
+  local found
+  found=$(ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -n 1)
+  [ -n "$found" ] || fail "PostgreSQL is not installed. As an administrator: apt-get install postgresql"
+  echo "$found"
+}
+
+as_owner() {
+  if [ "$(id -u)" = 0 ]; then
+    (cd / && setpriv --reuid=postgres --regid=postgres --init-groups "$@")
+  else
+    (cd / && "$@")
+  fi
+}
+
+free_port() {
+  local port
+  for _ in $(seq 1 200); do
+    port=$((20000 + RANDOM % 30000))
+    (exec 3<>"/dev/tcp/127.0.0.1/$port") 2>/dev/null || { echo "$port"; return; }
+  done
+  fail "There is no free port on loopback for PostgreSQL."
+}
+
+start() {
+  local dir=$1 bin data log password version port tries durability=()
+  dir=$(realpath "$dir")
+  bin=$(binaries)
+  data=$dir/data
+  log=$dir/postgres.log
+  [ "${2:-}" = --throw-away ] && durability=(-c fsync=off -c synchronous_commit=off -c full_page_writes=off)
+  if [ "$(id -u)" = 0 ]; then chown postgres:postgres "$dir"; fi
+  if [ -s "$data/PG_VERSION" ]; then
+    version=$(cat "$data/PG_VERSION")
+    case "$bin" in
+      */"$version"/bin) ;;
+      *)
+        if [ -x "/usr/lib/postgresql/$version/bin/postgres" ]; then bin=/usr/lib/postgresql/$version/bin
+        else fail "The data in $data were written by PostgreSQL $version, which is not installed here. Install postgresql-$version, or start with another --home."
+        fi ;;
+    esac
+  else
+    rm -rf "$data"
+    password=$(od -An -tx1 -N24 /dev/urandom | tr -d ' \n')
+    (umask 077; printf '%s' "$password" > "$dir/password")
+    if [ "$(id -u)" = 0 ]; then chown postgres:postgres "$dir/password"; fi
+    as_owner "$bin/initdb" -D "$data" -U ladder --auth=scram-sha-256 --pwfile="$dir/password" -E UTF8 --locale=C.UTF-8 \
+      >"$dir/initdb.log" 2>&1 || { rm -rf "$data"; tail -n 3 "$dir/initdb.log" >&2; fail "The PostgreSQL cluster could not be made in $data."; }
+  fi
+  if as_owner "$bin/pg_ctl" -D "$data" status >/dev/null 2>&1 && [ -s "$dir/connection" ]; then return; fi
+  for tries in 1 2 3 4 5; do
+    port=$(free_port)
+    if as_owner "$bin/pg_ctl" -D "$data" -l "$log" -w -t 120 \
+      -o "-c listen_addresses=127.0.0.1 -c port=$port -c unix_socket_directories='' -c timezone=UTC ${durability[*]:-}" start >/dev/null 2>&1; then
+      (umask 077; printf 'jdbc:postgresql://127.0.0.1:%s/postgres\nladder\n%s\n' "$port" "$(cat "$dir/password")" > "$dir/connection")
+      return
+    fi
+    grep -q 'No space left' "$log" 2>/dev/null && fail "The disk is full: PostgreSQL cannot write to $data."
+    grep -qi 'could not bind\|already in use' <(tail -n 5 "$log") || break
+  done
+  tail -n 3 "$log" >&2
+  fail "PostgreSQL did not start; its log is $log."
+}
+
+stop() {
+  local dir bin
+  dir=$(realpath "$1")
+  bin=$(binaries)
+  [ -s "$dir/data/PG_VERSION" ] || return 0
+  version=$(cat "$dir/data/PG_VERSION")
+  [ -x "/usr/lib/postgresql/$version/bin/pg_ctl" ] && bin=/usr/lib/postgresql/$version/bin
+  as_owner "$bin/pg_ctl" -D "$dir/data" status >/dev/null 2>&1 || return 0
+  as_owner "$bin/pg_ctl" -D "$dir/data" -m fast -w stop >/dev/null
+}
+
+case "${1:-}" in
+  start) start "$2" "${3:-}" ;;
+  stop) stop "$2" ;;
+  user) if [ "$(id -u)" = 0 ]; then echo postgres; else id -un; fi ;;
+  *) fail "postgres.sh start DIR [--throw-away] | stop DIR | user" ;;
+esac

@@ -1,0 +1,29 @@
+package leanladder.store;
+
+import java.time.OffsetDateTime;
+import org.jooq.Field;
+import org.jooq.JSON;
+import org.jooq.Table;
+import org.jooq.impl.DSL;
+import org.jooq.impl.SQLDataType;
+
+/** The tables of the migrations, by name. */
+final class Schema {
+    static final Table<?> CHANGE = DSL.table(DSL.name("change"));
+    static final Field<Long> NUMBER = DSL.field(DSL.name("number"), SQLDataType.BIGINT);
+    static final Field<OffsetDateTime> AT = DSL.field(DSL.name("at"), SQLDataType.TIMESTAMPWITHTIMEZONE);
+    static final Field<String> AUTHOR = DSL.field(DSL.name("author"), SQLDataType.CLOB);
+    static final Field<Boolean> PROVEN = DSL.field(DSL.name("proven"), SQLDataType.BOOLEAN);
+    static final Field<String> NOTE = DSL.field(DSL.name("note"), SQLDataType.CLOB);
+    static final Field<JSON> EDITS = DSL.field(DSL.name("edits"), SQLDataType.JSON);
+
+    static final Table<?> PART = DSL.table(DSL.name("part"));
+    static final Table<?> INCOMING = DSL.table(DSL.name("incoming"));
+    static final Field<String> SECTION = DSL.field(DSL.name("section"), SQLDataType.CLOB);
+    static final Field<String> KEY = DSL.field(DSL.name("key"), SQLDataType.CLOB);
+    static final Field<Long> SINCE = DSL.field(DSL.name("since"), SQLDataType.BIGINT);
+    static final Field<Long> UNTIL = DSL.field(DSL.name("until"), SQLDataType.BIGINT);
+    static final Field<JSON> BODY = DSL.field(DSL.name("body"), SQLDataType.JSON);
+
+    private Schema() {}
+}

@@ -1,0 +1,279 @@
+package leanladder.store;
+
+import com.fasterxml.jackson.core.JsonGenerator;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import com.zaxxer.hikari.HikariConfig;
+import com.zaxxer.hikari.HikariDataSource;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.time.Instant;
+import java.time.ZoneOffset;
+import java.time.temporal.ChronoUnit;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import java.util.stream.Stream;
+import leanladder.estate.Section;
+import leanladder.text.Json;
+import org.flywaydb.core.Flyway;
+import org.jooq.Condition;
+import org.jooq.DSLContext;
+import org.jooq.JSON;
+import org.jooq.Record;
+import org.jooq.SQLDialect;
+import org.jooq.conf.Settings;
+import org.jooq.impl.DSL;
+
+/**
+ * The journal of changes and the present state, in PostgreSQL. Every write is one transaction that appends to the journal and
+ * moves the state, so that whoever reads sees the estate before or after a change, never between.
+ */
+public final class Store implements AutoCloseable {
+    private static final long JOURNAL_LOCK = 0x1adde2;
+    private static final int BATCH = 1000;
+    private static final int FETCH = 1000;
+    private static final Condition PRESENT = Schema.UNTIL.isNull();
+
+    private final HikariDataSource source;
+    private final DSLContext db;
+
+    /**
+     * Connects and brings the tables up to date.
+     *
+     * @param url a JDBC address of a database that this program has to itself
+     */
+    public Store(String url, String user, String password) {
+        HikariConfig config = new HikariConfig();
+        config.setJdbcUrl(url);
+        config.setUsername(user);
+        config.setPassword(password);
+        config.setMaximumPoolSize(8);
+        config.addDataSourceProperty("reWriteBatchedInserts", "true");
+        source = new HikariDataSource(config);
+        Flyway.configure().dataSource(source).load().migrate();
+        db = DSL.using(source, SQLDialect.POSTGRES, new Settings().withExecuteLogging(false));
+    }
+
+    @Override
+    public void close() {
+        source.close();
+    }
+
+    /** The number of the last change; 0 when nothing was ever published. */
+    public long latest() {
+        return latest(db);
+    }
+
+    private static long latest(DSLContext on) {
+        return Optional.ofNullable(on.select(DSL.max(Schema.NUMBER)).from(Schema.CHANGE).fetchOne(0, Long.class))
+                .orElse(0L);
+    }
+
+    /** The changes after this one, oldest first. */
+    public List<Change> since(long number) {
+        return db.select(Schema.NUMBER, Schema.AT, Schema.AUTHOR, Schema.PROVEN, Schema.NOTE, Schema.EDITS)
+                .from(Schema.CHANGE)
+                .where(Schema.NUMBER.gt(number))
+                .orderBy(Schema.NUMBER)
+                .fetch(Store::change);
+    }
+
+    private static Change change(Record row) {
+        return new Change(
+                row.get(Schema.NUMBER),
+                row.get(Schema.AT).toInstant(),
+                row.get(Schema.AUTHOR),
+                row.get(Schema.PROVEN),
+                row.get(Schema.NOTE),
+                Json.read(row.get(Schema.EDITS).data()));
+    }
+
+    /** What a change is beside its effect on the state. */
+    public record Entry(Instant at, String author, boolean proven, String note, JsonNode edits) {}
+
+    /**
+     * Publishes a change that writes and removes single parts.
+     *
+     * @param base the number of the change that the writer knows as the last
+     * @param put parts as they shall be from now on
+     * @param removed parts that shall be no more; their bodies are not looked at
+     * @return the number of the new change
+     * @throws BaseMoved when another change was published in between; then nothing is stored
+     */
+    public long publish(long base, Entry entry, List<StoredPart> put, List<StoredPart> removed) throws BaseMoved {
+        return inOneTransaction(base, entry, (tx, number) -> {
+            var ended = Stream.concat(put.stream(), removed.stream())
+                    .map(p -> tx.update(Schema.PART)
+                            .set(Schema.UNTIL, number)
+                            .where(PRESENT, Schema.SECTION.eq(p.section()), Schema.KEY.eq(p.storedKey())))
+                    .toList();
+            tx.batch(ended).execute();
+            insert(tx, Schema.PART, number, put.stream());
+        });
+    }
+
+    /**
+     * Publishes a change that replaces the whole estate. Parts that stay the same are left alone.
+     *
+     * @return the number of the new change
+     * @throws BaseMoved when another change was published in between; then nothing is stored
+     */
+    public long replace(long base, Entry entry, Stream<StoredPart> parts) throws BaseMoved {
+        return inOneTransaction(base, entry, (tx, number) -> {
+            tx.execute("create temporary table incoming (section text, key text, since bigint, body json) on commit drop");
+            insert(tx, Schema.INCOMING, number, parts);
+            tx.execute("create index on incoming (section, key)");
+            tx.execute("analyze incoming");
+            tx.execute("update part set until = ? where until is null and not exists (select from incoming i"
+                    + " where i.section = part.section and i.key = part.key and i.body::text = part.body::text)", number);
+            tx.execute("insert into part (section, key, since, body) select section, key, since, body from incoming i"
+                    + " where not exists (select from part p where p.until is null and p.section = i.section and p.key = i.key)");
+        });
+    }
+
+    private interface Work {
+        void run(DSLContext tx, long number);
+    }
+
+    private long inOneTransaction(long base, Entry entry, Work work) throws BaseMoved {
+        try {
+            return db.transactionResult(configuration -> {
+                DSLContext tx = configuration.dsl();
+                tx.execute("select pg_advisory_xact_lock(?)", JOURNAL_LOCK);
+                long latest = latest(tx);
+                if (latest != base) throw new BaseMoved(base, latest);
+                long number = latest + 1;
+                tx.insertInto(Schema.CHANGE)
+                        .columns(Schema.NUMBER, Schema.AT, Schema.AUTHOR, Schema.PROVEN, Schema.NOTE, Schema.EDITS)
+                        .values(
+                                number,
+                                entry.at().truncatedTo(ChronoUnit.MICROS).atOffset(ZoneOffset.UTC),
+                                entry.author(),
+                                entry.proven(),
+                                entry.note(),
+                                JSON.json(Json.write(entry.edits())))
+                        .execute();
+                work.run(tx, number);
+                tx.execute("select pg_notify('change', ?)", String.valueOf(number));
+                return number;
+            });
+        } catch (RuntimeException e) {
+            if (e.getCause() instanceof BaseMoved moved) throw moved;
+            throw e;
+        }
+    }
+
+    private static void insert(DSLContext tx, org.jooq.Table<?> into, long number, Stream<StoredPart> parts) {
+        var iterator = parts.iterator();
+        while (iterator.hasNext()) {
+            var batch = tx.batch(tx.insertInto(into)
+                    .columns(Schema.SECTION, Schema.KEY, Schema.SINCE, Schema.BODY)
+                    .values((String) null, null, null, null));
+            for (int i = 0; i < BATCH && iterator.hasNext(); i++) {
+                StoredPart part = iterator.next();
+                batch.bind(part.section(), part.storedKey(), number, JSON.json(part.body()));
+            }
+            batch.execute();
+        }
+    }
+
+    /**
+     * Writes the present estate as an estate file, its lists sorted by key, from one moment of the database. Holds one
+     * element at a time.
+     *
+     * @return the number of the change at which the estate stands
+     * @throws IOException when the stream cannot be written
+     */
+    public long export(OutputStream to) throws IOException {
+        try {
+            return db.transactionResult(configuration -> {
+                DSLContext tx = configuration.dsl();
+                tx.execute("set transaction isolation level repeatable read, read only");
+                long number = latest(tx);
+                try (JsonGenerator out = Json.MAPPER.getFactory().createGenerator(to)) {
+                    out.disable(JsonGenerator.Feature.AUTO_CLOSE_TARGET);
+                    new Export(tx, out).write();
+                }
+                return number;
+            });
+        } catch (RuntimeException e) {
+            if (e.getCause() instanceof IOException io) throw io;
+            throw e;
+        }
+    }
+
+    /** Puts the frame and the lists together again. */
+    private record Export(DSLContext tx, JsonGenerator out) {
+        void write() throws IOException {
+            ObjectNode frame = (ObjectNode) single(StoredPart.FRAME).orElseThrow(() -> new IllegalStateException("There is no estate yet"));
+            Optional<JsonNode> ranking = single(StoredPart.RANKING);
+            if (ranking.isPresent()) frame.set("ranking", ranking.get());
+            for (Section section : Section.values())
+                if (section != Section.SETTINGS && !frame.has(section.member()) && !isEmpty(section))
+                    frame.set(section.member(), Json.NODES.arrayNode());
+            out.writeStartObject();
+            var members = frame.fields();
+            while (members.hasNext()) {
+                var member = members.next();
+                out.writeFieldName(member.getKey());
+                Optional<Section> section = Arrays.stream(Section.values())
+                        .filter(s -> s != Section.SETTINGS && s.member().equals(member.getKey()))
+                        .findFirst();
+                if (section.isPresent()) list(section.get());
+                else if (member.getKey().equals("catalogue")) catalogue((ObjectNode) member.getValue());
+                else Json.MAPPER.writeTree(out, member.getValue());
+            }
+            out.writeEndObject();
+        }
+
+        private void catalogue(ObjectNode catalogue) throws IOException {
+            out.writeStartObject();
+            var members = catalogue.fields();
+            while (members.hasNext()) {
+                var member = members.next();
+                out.writeFieldName(member.getKey());
+                if (member.getKey().equals(Section.SETTINGS.member())) list(Section.SETTINGS);
+                else Json.MAPPER.writeTree(out, member.getValue());
+            }
+            out.writeEndObject();
+        }
+
+        private void list(Section section) throws IOException {
+            out.writeStartArray();
+            try (var rows = tx.select(Schema.BODY)
+                    .from(Schema.PART)
+                    .where(PRESENT, Schema.SECTION.eq(section.member()))
+                    .orderBy(Schema.KEY.collate(DSL.collation("C")))
+                    .fetchSize(FETCH)
+                    .fetchLazy()) {
+                for (var row : rows) out.writeRawValue(row.value1().data());
+            }
+            out.writeEndArray();
+        }
+
+        private boolean isEmpty(Section section) {
+            return !tx.fetchExists(DSL.selectOne().from(Schema.PART).where(PRESENT, Schema.SECTION.eq(section.member())));
+        }
+
+        private Optional<JsonNode> single(String section) {
+            return tx.select(Schema.BODY)
+                    .from(Schema.PART)
+                    .where(PRESENT, Schema.SECTION.eq(section))
+                    .fetchOptional(Schema.BODY)
+                    .map(json -> Json.read(json.data()));
+        }
+    }
+
+    /** Splits an estate file's frame into the two parts that hold it; the ranking is a part of its own. */
+    public static List<StoredPart> frameParts(ObjectNode frame) {
+        ObjectNode rest = frame.deepCopy();
+        JsonNode ranking = rest.remove("ranking");
+        ArrayNode none = Json.NODES.arrayNode();
+        StoredPart frameRow = new StoredPart(StoredPart.FRAME, "", Json.write(rest));
+        return ranking == null
+                ? List.of(frameRow)
+                : List.of(frameRow, new StoredPart(StoredPart.RANKING, "", Json.write(ranking.isArray() ? ranking : none)));
+    }
+}

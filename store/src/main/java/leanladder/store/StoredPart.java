@@ -1,0 +1,29 @@
+package leanladder.store;
+
+import leanladder.estate.Part;
+import leanladder.text.Json;
+
+/**
+ * A part of the estate as a row holds it.
+ *
+ * @param section a section's member name, or one of {@link #FRAME} and {@link #RANKING}
+ * @param key tells it from others of its section; empty for frame and ranking
+ * @param body JSON text
+ */
+public record StoredPart(String section, String key, String body) {
+    /** The section of the one part that holds the file without the elements of its lists and without the ranking. */
+    public static final String FRAME = "frame";
+
+    /** The section of the one part that holds the ranking of policies. */
+    public static final String RANKING = "ranking";
+
+    /** An element of one of the file's lists. */
+    public static StoredPart of(Part part) {
+        return new StoredPart(part.section().member(), part.key(), Json.write(part.body()));
+    }
+
+    /** The key as a column can hold it: PostgreSQL's texts know no U+0000. */
+    String storedKey() {
+        return key.replace("\\", "\\\\").replace("\0", "\\0");
+    }
+}

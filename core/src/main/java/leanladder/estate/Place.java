@@ -36,6 +36,11 @@ public final class Place {
         return node;
     }
 
+    /** Where defects of this document are collected. */
+    public Defects defects() {
+        return defects;
+    }
+
     /** The JSON Pointer of this place. */
     public String pointer() {
         return pointer;

@@ -1,0 +1,100 @@
+package leanladder.server;
+
+import io.javalin.Javalin;
+import io.javalin.util.JavalinException;
+import java.io.BufferedInputStream;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.Callable;
+import java.util.stream.Collectors;
+import leanladder.estate.Defect;
+import leanladder.estate.InvalidEstate;
+import leanladder.store.Store;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+import picocli.CommandLine;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+
+/** Starts the server, and says in the state folder when it answers or why it does not. */
+@Command(name = "server", description = "The Lean Ladder server; ./ladder up starts it.")
+public final class Main implements Callable<Integer> {
+    private static final Logger LOG = LoggerFactory.getLogger(Main.class);
+    private static final int SHOWN = 20;
+
+    @Option(names = "--port", required = true)
+    private int port;
+
+    @Option(names = "--connection", required = true, description = "a file with the JDBC address, user and password, one a line")
+    private Path connection;
+
+    @Option(names = "--web", required = true, description = "the folder of the built web client")
+    private Path web;
+
+    @Option(names = "--as", required = true, description = "who is named as the author of changes")
+    private String author;
+
+    @Option(names = "--state", required = true, description = "the folder in which to say how it went")
+    private Path state;
+
+    @Option(names = "--estate", description = "loaded when the database is empty")
+    private Path estate;
+
+    /** The program's entry. */
+    public static void main(String[] args) {
+        int exitCode = new CommandLine(new Main()).execute(args);
+        if (exitCode != 0) System.exit(exitCode);
+    }
+
+    @Override
+    public Integer call() throws IOException {
+        try {
+            start();
+            Files.writeString(state.resolve("ready"), "ready\n");
+            return 0;
+        } catch (JavalinException e) {
+            return refuse("Port " + port + " is taken by another program. Choose another one with --port.", e);
+        } catch (InvalidEstate e) {
+            return refuse("The estate file " + estate + " is not valid; nothing was loaded.\n" + lines(e.defects()), e);
+        } catch (IOException | RuntimeException e) {
+            boolean full = String.valueOf(e.getMessage()).contains("No space left") || String.valueOf(e.getCause()).contains("No space left");
+            return refuse(full ? "The disk is full. Make room and start again; nothing is lost." : "The server cannot start: " + firstLine(e), e);
+        }
+    }
+
+    private void start() throws IOException, InvalidEstate {
+        List<String> lines = Files.readAllLines(connection);
+        Store store = new Store(lines.get(0), lines.get(1), lines.get(2));
+        Estates estates = new Estates(store, author, Clock.systemUTC());
+        if (estates.isEmpty() && estate != null) {
+            try (InputStream in = new BufferedInputStream(Files.newInputStream(estate))) {
+                estates.replace(in, Optional.empty(), "Loaded when Lean Ladder was started for the first time");
+            }
+        }
+        Javalin server = new Server(estates, Optional.of(web), port).start();
+        Runtime.getRuntime().addShutdownHook(new Thread(() -> {
+            server.stop();
+            store.close();
+        }));
+    }
+
+    private int refuse(String sentence, Exception why) throws IOException {
+        LOG.error("Not started", why);
+        Files.writeString(state.resolve("refused"), sentence + "\n");
+        return 1;
+    }
+
+    private static String firstLine(Exception e) {
+        return String.valueOf(e.getMessage()).lines().findFirst().orElse(e.getClass().getSimpleName());
+    }
+
+    private static String lines(List<Defect> defects) {
+        String shown = defects.stream().limit(SHOWN).map(Defect::line).collect(Collectors.joining("\n"));
+        return defects.size() <= SHOWN ? shown : shown + "\nand " + (defects.size() - SHOWN) + " more";
+    }
+}

@@ -1,0 +1,108 @@
+package leanladder.server;
+
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import io.javalin.http.Context;
+import java.time.Instant;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import leanladder.estate.Assignment;
+import leanladder.estate.Policy;
+import leanladder.estate.Statement;
+import leanladder.estate.Target;
+import leanladder.reach.ReachedSets;
+import leanladder.resolve.Wording;
+
+/** Policies in their ranking, as sentences and whole. */
+record PolicyRoutes(Estates estates) {
+    private static final int NAMED = 3;
+
+    void list(Context ctx) {
+        new Query(ctx, estates.now(), Set.of(), Set.of());
+        Present present = estates.present();
+        ObjectNode answer = Answers.object();
+        answer.put("change", present.change());
+        ArrayNode list = answer.putArray("policies");
+        for (Policy policy : present.ground().estate().policies()) list.add(line(present, policy));
+        Answers.json(ctx, answer);
+    }
+
+    void one(Context ctx) {
+        new Query(ctx, estates.now(), Set.of(), Set.of());
+        Present present = estates.present();
+        String id = ctx.pathParam("id");
+        Policy policy = present.ground()
+                .estate()
+                .policy(id)
+                .orElseThrow(() -> Problem.unknown("There is no policy \"" + id + "\"."));
+        ObjectNode answer = line(present, policy);
+        answer.put("change", present.change());
+        answer.set("policy", policy.source());
+        Wording wording = new Wording(present.ground().estate(), estates.now());
+        ObjectNode names = answer.putObject("names");
+        policy.assignments().forEach(a -> names.put(a.target().text(), wording.target(a.target())));
+        ArrayNode says = answer.putArray("says");
+        for (Statement statement : policy.statements()) {
+            var setting = present.ground().estate().catalogue().setting(statement.setting()).orElseThrow();
+            says.addObject()
+                    .put("setting", setting.key())
+                    .put("title", setting.title())
+                    .put("app", setting.app().map(present.ground().estate().catalogue().apps()::get).orElse(null))
+                    .put("cap", statement instanceof Statement.Cap)
+                    .put("lock", statement instanceof Statement.Set set && set.lock())
+                    .put("value", wording.value(setting, statement.value()));
+        }
+        Answers.json(ctx, answer);
+    }
+
+    private ObjectNode line(Present present, Policy policy) {
+        Instant now = estates.now();
+        ObjectNode line = Answers.object();
+        line.put("id", policy.id());
+        line.put("name", policy.name());
+        line.put("description", policy.source().path("description").asText(null));
+        line.put("live", policy.live());
+        line.put("statements", policy.statements().size());
+        line.put("for", forWords(present, policy, now));
+        List<Assignment> holding = policy.live()
+                ? policy.assignments().stream().filter(a -> a.window().holds(now)).toList()
+                : List.of();
+        line.put("reaches", ReachedSets.of(holding, present.ground().directory(), Optional.empty()).everyone().getCardinality());
+        line.put("inWorkspaces", holding.stream().anyMatch(a -> a.include() && a.target() instanceof Target.OfWorkspace));
+        return line;
+    }
+
+    /** Whom a policy is for, in words: "Bridge in 9 units and Night watch, except Safety stewards". */
+    static String forWords(Present present, Policy policy, Instant now) {
+        Wording wording = new Wording(present.ground().estate(), now);
+        String included = words(policy, true, wording);
+        String excepted = words(policy, false, wording);
+        if (included.isEmpty()) return "nobody yet";
+        return excepted.isEmpty() ? included : included + ", except " + excepted;
+    }
+
+    private static String words(Policy policy, boolean include, Wording wording) {
+        Map<String, Long> units = new LinkedHashMap<>();
+        java.util.List<String> words = new java.util.ArrayList<>();
+        long people = policy.assignments().stream()
+                .filter(a -> a.include() == include && a.target() instanceof Target.OfAccount)
+                .count();
+        for (Assignment a : policy.assignments()) {
+            if (a.include() != include) continue;
+            if (a.target() instanceof Target.OfUnit) units.merge(wording.target(a.target()), 1L, Long::sum);
+            else if (a.target() instanceof Target.Whole) words.add("everyone");
+            else if (a.target() instanceof Target.OfWorkspace) words.add("whoever works in " + wording.target(a.target()));
+            else if (!(a.target() instanceof Target.OfAccount) || people <= NAMED) words.add(wording.target(a.target()));
+        }
+        if (people > NAMED) words.add(people + " accounts by name");
+        List<String> all = new java.util.ArrayList<>();
+        units.forEach((name, count) -> all.add(count == 1 ? name : name + " in " + count + " units"));
+        all.addAll(words);
+        if (all.size() < 2) return String.join("", all);
+        return all.subList(0, all.size() - 1).stream().collect(Collectors.joining(", ")) + " and " + all.get(all.size() - 1);
+    }
+}

@@ -1,0 +1,112 @@
+package leanladder.server;
+
+import java.time.Instant;
+import java.util.LinkedHashMap;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.function.Function;
+import leanladder.estate.Assignment;
+import leanladder.estate.Estate;
+import leanladder.resolve.Climber;
+import leanladder.resolve.Ground;
+import leanladder.resolve.Question;
+import leanladder.resolve.Solution;
+import leanladder.seat.Entitlements;
+
+/**
+ * The estate as it stands at one change, with the answers worked out so far. Between two edges of windows, terms, openings and
+ * consents nothing changes by itself, so answers are kept by the edge before the instant asked about. Safe for use by several
+ * threads.
+ */
+final class Present {
+    private static final int MOMENTS_KEPT = 6;
+
+    private final long change;
+    private final Ground ground;
+    private final SearchIndex index;
+    private final TreeSet<Instant> edges;
+    private final Map<Question, Moment> moments = new LinkedHashMap<>(16, 0.75f, true) {
+        private static final long serialVersionUID = 1;
+
+        @Override
+        protected boolean removeEldestEntry(Map.Entry<Question, Moment> eldest) {
+            return size() > MOMENTS_KEPT;
+        }
+    };
+
+    Present(long change, Ground ground) {
+        this.change = change;
+        this.ground = ground;
+        this.index = new SearchIndex(ground.estate());
+        this.edges = edges(ground.estate());
+    }
+
+    private static TreeSet<Instant> edges(Estate estate) {
+        TreeSet<Instant> edges = new TreeSet<>();
+        estate.policies().stream()
+                .flatMap(p -> p.assignments().stream())
+                .map(Assignment::window)
+                .forEach(w -> w.edges().forEach(edges::add));
+        estate.plans().forEach(p -> {
+            p.term().edges().forEach(edges::add);
+            p.assignments().forEach(a -> a.window().edges().forEach(edges::add));
+        });
+        estate.accounts().forEach(a -> a.consents().forEach(c -> edges.add(c.at())));
+        estate.catalogue().settings().keySet().forEach(key -> estate.release(key).ifPresent(r -> {
+            edges.addAll(r.opens().values());
+            r.early().forEach(e -> edges.add(e.from()));
+        }));
+        return edges;
+    }
+
+    /** The number of the last change. */
+    long change() {
+        return change;
+    }
+
+    Ground ground() {
+        return ground;
+    }
+
+    SearchIndex index() {
+        return index;
+    }
+
+    /** Answers to one question for everybody, worked out as they are asked for. */
+    final class Moment {
+        private final Entitlements entitlements;
+        private final Set<String> touched;
+        private final Solution solution;
+
+        private Moment(Question question) {
+            entitlements = new Entitlements(ground.estate(), ground.directory(), question.at());
+            touched = Climber.touched(ground, question);
+            solution = new Solution(ground, question, entitlements);
+        }
+
+        Entitlements entitlements() {
+            return entitlements;
+        }
+
+        /** Uses the solution, alone. */
+        synchronized <T> T solve(Function<Solution, T> use) {
+            return use.apply(solution);
+        }
+    }
+
+    Moment moment(Question question) {
+        Instant edge = Optional.ofNullable(edges.floor(question.at())).orElse(Instant.EPOCH.minusSeconds(1L << 40));
+        Question kept = new Question(edge, question.workspace());
+        synchronized (moments) {
+            return moments.computeIfAbsent(kept, Moment::new);
+        }
+    }
+
+    /** Prepares the questions about one active account. */
+    Climber climber(Question question, leanladder.estate.Account account) {
+        Moment moment = moment(question);
+        return new Climber(ground, question, moment.entitlements, account, moment.touched);
+    }
+}

@@ -1,0 +1,72 @@
+package leanladder.server;
+
+import io.javalin.http.Context;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import leanladder.resolve.Question;
+import leanladder.text.Instants;
+
+/** The parameters of a request, checked: a name that is not known or given twice is refused, not overlooked. */
+final class Query {
+    private final Context ctx;
+    private final Instant now;
+
+    Query(Context ctx, Instant now, Set<String> allowed, Set<String> repeatable) {
+        this.ctx = ctx;
+        this.now = now;
+        ctx.queryParamMap().forEach((name, values) -> {
+            if (!allowed.contains(name) && !repeatable.contains(name))
+                throw Problem.wrongInput("There is no parameter \"" + name + "\" here; there are "
+                        + String.join(", ", new java.util.TreeSet<>(concat(allowed, repeatable))) + ".");
+            if (values.size() > 1 && !repeatable.contains(name))
+                throw Problem.wrongInput("The parameter \"" + name + "\" is given " + values.size() + " times; give it once.");
+        });
+    }
+
+    private static Set<String> concat(Set<String> a, Set<String> b) {
+        var both = new java.util.HashSet<>(a);
+        both.addAll(b);
+        return both;
+    }
+
+    Optional<String> one(String name) {
+        return Optional.ofNullable(ctx.queryParam(name)).filter(v -> !v.isEmpty());
+    }
+
+    List<String> all(String name) {
+        return ctx.queryParams(name).stream().filter(v -> !v.isEmpty()).distinct().toList();
+    }
+
+    String required(String name) {
+        return one(name).orElseThrow(() -> Problem.wrongInput("The parameter \"" + name + "\" is missing."));
+    }
+
+    int number(String name, int otherwise, int most) {
+        Optional<String> text = one(name);
+        if (text.isEmpty()) return otherwise;
+        if (!text.get().matches("\\d{1,9}") || Integer.parseInt(text.get()) < 1 || Integer.parseInt(text.get()) > most)
+            throw Problem.wrongInput("The parameter \"" + name + "\" must be a whole number from 1 to " + most + ".");
+        return Integer.parseInt(text.get());
+    }
+
+    /** The instant asked about: now, or one to come. */
+    Instant at() {
+        Optional<String> text = one("at").filter(t -> !t.equals("now"));
+        if (text.isEmpty()) return now;
+        Instant at = Instants.instant(text.get())
+                .orElseThrow(() -> Problem.wrongInput("The parameter \"at\" must be now or an instant such as 2026-11-23T12:00:00Z, but is \"" + text.get() + "\"."));
+        if (at.isBefore(now)) throw Problem.wrongInput("The parameter \"at\" must be now or an instant to come; the past cannot be asked about yet.");
+        return at;
+    }
+
+    /** The question that {@code at} and {@code workspace} make. */
+    Question question(Present present) {
+        Optional<String> workspace = one("workspace");
+        workspace.filter(w -> present.ground().estate().workspace(w).isEmpty()).ifPresent(w -> {
+            throw Problem.unknown("There is no workspace \"" + w + "\".");
+        });
+        return new Question(at(), workspace);
+    }
+}

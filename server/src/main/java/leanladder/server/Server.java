@@ -1,0 +1,120 @@
+package leanladder.server;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.dataformat.yaml.YAMLMapper;
+import io.javalin.Javalin;
+import io.javalin.config.JavalinConfig;
+import io.javalin.config.RoutesConfig;
+import io.javalin.http.Context;
+import io.javalin.http.HttpResponseException;
+import io.javalin.http.staticfiles.Location;
+import java.io.IOException;
+import java.io.InputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.Optional;
+import leanladder.text.Json;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/** The web server: REST under /api/v1, and the web client for every other address. Listens on loopback only. */
+final class Server {
+    private static final Logger LOG = LoggerFactory.getLogger(Server.class);
+    private static final String API = "/api/v1";
+
+    private final Estates estates;
+    private final Optional<Path> web;
+    private final int port;
+
+    Server(Estates estates, Optional<Path> web, int port) {
+        this.estates = estates;
+        this.web = web;
+        this.port = port;
+    }
+
+    /**
+     * Starts to answer.
+     *
+     * @throws io.javalin.util.JavalinException when the port is taken
+     */
+    Javalin start() {
+        return Javalin.create(this::configure).start("127.0.0.1", port);
+    }
+
+    private void configure(JavalinConfig config) {
+        config.startup.showJavalinBanner = false;
+        config.http.generateEtags = false;
+        config.jetty.modifyHttpConfiguration(http -> http.setSendServerVersion(false));
+        web.filter(Files::isDirectory).ifPresent(dir -> {
+            config.staticFiles.add(files -> {
+                files.directory = dir.toString();
+                files.location = Location.EXTERNAL;
+                files.headers.put("Cache-Control", "no-cache");
+            });
+            config.spaRoot.addFile("/", dir.resolve("index.html").toString(), Location.EXTERNAL);
+        });
+        routes(config.routes);
+        problems(config.routes);
+    }
+
+    private void routes(RoutesConfig routes) {
+        EstateRoutes estate = new EstateRoutes(estates);
+        OutcomeRoutes outcomes = new OutcomeRoutes(estates);
+        PeopleRoutes people = new PeopleRoutes(estates);
+        PolicyRoutes policies = new PolicyRoutes(estates);
+        ChangeRoutes changes = new ChangeRoutes(estates);
+        SearchRoutes search = new SearchRoutes(estates);
+        HostGuard guard = new HostGuard(port);
+        JsonNode openapi = openapi();
+
+        routes.before(ctx -> {
+            guard.check(ctx);
+            ctx.header("X-Content-Type-Options", "nosniff");
+            ctx.header("Referrer-Policy", "no-referrer");
+            ctx.header("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'");
+        });
+        routes.get(API + "/openapi.json", ctx -> Answers.json(ctx, openapi));
+        routes.get(API + "/session", estate::session);
+        routes.get(API + "/estate", estate::export);
+        routes.put(API + "/estate", estate::replace);
+        routes.get(API + "/catalogue", estate::catalogue);
+        routes.get(API + "/search", search::search);
+        routes.get(API + "/outcomes", outcomes::outcomes);
+        routes.get(API + "/climb", outcomes::climb);
+        routes.get(API + "/accounts/{id}", people::account);
+        routes.get(API + "/accounts/{id}/settings", people::settings);
+        routes.get(API + "/policies", policies::list);
+        routes.get(API + "/policies/{id}", policies::one);
+        routes.post(API + "/changes", changes::post);
+        routes.get(API + "/changes/{number}", changes::one);
+        routes.get("/api/*", Server::noSuchRoute);
+        routes.post("/api/*", Server::noSuchRoute);
+        routes.put("/api/*", Server::noSuchRoute);
+        routes.delete("/api/*", Server::noSuchRoute);
+        routes.patch("/api/*", Server::noSuchRoute);
+    }
+
+    private static void noSuchRoute(Context ctx) {
+        throw Problem.unknown("There is nothing at " + ctx.method() + " " + ctx.path() + "; /api/v1/openapi.json lists what there is.");
+    }
+
+    private static void problems(RoutesConfig routes) {
+        routes.exception(Problem.class, (problem, ctx) -> problem.write(ctx));
+        routes.exception(HttpResponseException.class, (refused, ctx) ->
+                Problem.refused(refused.getStatus(), "Refused", refused.getMessage()).write(ctx));
+        routes.exception(Exception.class, (failure, ctx) -> {
+            LOG.error("{} {} failed", ctx.method(), ctx.path(), failure);
+            Problem.refused(500, "Failed", "Something went wrong here; nothing was stored. The server's log says more.").write(ctx);
+        });
+    }
+
+    /** The interface's description, kept as YAML and served as JSON. */
+    static JsonNode openapi() {
+        try (InputStream in = Server.class.getResourceAsStream("/openapi.yaml")) {
+            JsonNode yaml = new YAMLMapper().readTree(in);
+            return Json.MAPPER.valueToTree(yaml);
+        } catch (IOException e) {
+            throw new java.io.UncheckedIOException(e);
+        }
+    }
+}

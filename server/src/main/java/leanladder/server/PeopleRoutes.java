@@ -34,6 +34,7 @@ record PeopleRoutes(Estates estates) {
         told.put("userName", account.userName());
         told.put("kind", wording.kind(account.kind()));
         told.put("title", account.title().orElse(null));
+        told.put("workspace", question.workspace().flatMap(present.ground().estate()::workspace).map(w -> w.name()).orElse(null));
         ArrayNode path = told.putArray("path");
         for (Unit unit : directory.tree().path(account.unit())) path.addObject().put("id", unit.id()).put("name", unit.name());
         ArrayNode groups = told.putArray("groups");

@@ -144,7 +144,7 @@ final class SearchIndex {
     /** Reads free typing such as "mirela private chat" as whom it is about and what is asked. */
     List<Reading> readings(String text) {
         List<String> asked = words(text).stream().filter(w -> !FILLERS.contains(w)).toList();
-        Set<Kind> who = Set.of(Kind.ACCOUNT, Kind.UNIT, Kind.GROUP);
+        Set<Kind> who = Set.of(Kind.ACCOUNT);
         List<Reading> readings = new ArrayList<>();
         for (int cut = 1; cut < asked.size(); cut++) {
             List<String> left = asked.subList(0, cut);

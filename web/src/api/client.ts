@@ -1,0 +1,57 @@
+import createClient from 'openapi-fetch';
+import type { components, paths } from './schema';
+
+/** The server's interface, typed by its own description. */
+export const api = createClient<paths>({ baseUrl: typeof window === 'undefined' ? '' : window.location.origin });
+
+type Schemas = components['schemas'];
+export type Session = Schemas['Session'];
+export type Hit = Schemas['Hit'];
+export type Climb = Schemas['Climb'];
+export type Drawing = Schemas['Drawing'];
+export type Standing = Schemas['Standing'];
+export type Height = Schemas['Height'];
+export type AccountView = Schemas['AccountView'];
+export type AccountSetting = Schemas['AccountSetting'];
+export type Setting = Schemas['Setting'];
+export type PolicyLine = Schemas['PolicyLine'];
+export type PolicyView = Schemas['PolicyView'];
+export type Policy = Schemas['Policy'];
+export type Statement = Schemas['Statement'];
+export type Assignment = Schemas['Assignment'];
+export type Edit = Schemas['Edit'];
+export type Ripple = Schemas['Ripple'];
+export type Effect = Schemas['Effect'];
+export type PublishedReceipt = Schemas['PublishedReceipt'];
+export type Problem = Schemas['Problem'];
+
+/** What the server said is wrong, or that it could not be reached. */
+export class Refused extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail);
+  }
+}
+
+/** The data of an answer; throws {@link Refused} with the server's problem details. */
+export async function answer<T>(asked: Promise<{ data?: T; error?: unknown }>): Promise<T> {
+  let got: { data?: T; error?: unknown };
+  try {
+    got = await asked;
+  } catch {
+    throw new Refused({
+      type: 'urn:lean-ladder:unreachable',
+      title: 'No answer',
+      status: 0,
+      detail: 'The server does not answer. Nothing that you typed is lost; start it with ./ladder up and try again.',
+    });
+  }
+  if (got.data !== undefined) return got.data;
+  const problem = got.error as Partial<Problem> | undefined;
+  throw new Refused({
+    type: problem?.type ?? 'urn:lean-ladder:failed',
+    title: problem?.title ?? 'Failed',
+    status: problem?.status ?? 500,
+    detail: problem?.detail ?? 'The server answered with something else than expected; nothing was lost.',
+    ...problem,
+  });
+}

@@ -1,0 +1,77 @@
+import { useEffect, useState } from 'react';
+import { Navigate, Route, Routes } from 'react-router';
+import { useSession } from './api/queries';
+import { Keys } from './frame/Keys';
+import { QuestionLine } from './frame/QuestionLine';
+import { Trouble } from './frame/Trouble';
+import { ViewLadder } from './frame/ViewLadder';
+import { useQuestion } from './frame/question';
+import { LadderView } from './ladder/LadderView';
+import { PoliciesView } from './policies/PoliciesView';
+
+export function App() {
+  const session = useSession();
+  const [theme, setTheme] = useTheme();
+  return (
+    <div className="text-ink flex h-full flex-col">
+      <a href="#view" className="bg-decide text-on-decide sr-only z-50 p-2 focus:not-sr-only focus:absolute">
+        Skip to the view
+      </a>
+      <QuestionLine session={session.data} theme={theme} onTheme={setTheme} />
+      <div className="flex min-h-0 flex-1">
+        <ViewLadder />
+        <main id="view" className="bg-sheet min-w-0 flex-1">
+          {session.isError ? (
+            <Trouble error={session.error} onRetry={() => void session.refetch()} />
+          ) : session.data?.organisation === null ? (
+            <NoEstate />
+          ) : (
+            <Routes>
+              <Route path="/ladder" element={<LadderView session={session.data} />} />
+              <Route path="/policies/:id?" element={<PoliciesView session={session.data} />} />
+              <Route path="*" element={<ToLadder />} />
+            </Routes>
+          )}
+        </main>
+      </div>
+      <Keys />
+    </div>
+  );
+}
+
+function ToLadder() {
+  useQuestion();
+  return <Navigate to={{ pathname: '/ladder', search: window.location.search }} replace />;
+}
+
+function NoEstate() {
+  return (
+    <div className="max-w-xl p-8">
+      <h1 className="font-display text-xl font-semibold">There is no estate yet</h1>
+      <p className="mt-2">
+        An estate is the directory, the catalogue and the policies together, in one file. Stop Lean Ladder and start it
+        with <code>./ladder up --estate FILE</code>, or send the file to <code>PUT /api/v1/estate</code>.
+      </p>
+    </div>
+  );
+}
+
+export type Theme = 'light' | 'dark';
+
+function useTheme(): [Theme, (theme: Theme) => void] {
+  const [theme, setTheme] = useState<Theme>(() => {
+    const kept = localStorage.getItem('theme');
+    if (kept === 'light' || kept === 'dark') return kept;
+    return window.matchMedia?.('(prefers-color-scheme: dark)').matches ? 'dark' : 'light';
+  });
+  useEffect(() => {
+    document.documentElement.dataset['theme'] = theme;
+  }, [theme]);
+  return [
+    theme,
+    (next) => {
+      localStorage.setItem('theme', next);
+      setTheme(next);
+    },
+  ];
+}

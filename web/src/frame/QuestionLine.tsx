@@ -1,0 +1,278 @@
+import { Popover } from 'radix-ui';
+import { useEffect, useState, type ReactNode } from 'react';
+import type { Session } from '../api/client';
+import { useAccount, useCatalogue } from '../api/queries';
+import type { Theme } from '../app';
+import { instantOf, moment, wallClock } from '../text/dates';
+import { Finder, hitOption } from './Finder';
+import { isTyping } from './Keys';
+import { useQuestion, type Question } from './question';
+
+/** The question that everything below answers: who, what, where, when. */
+export function QuestionLine(props: { session?: Session; theme: Theme; onTheme: (theme: Theme) => void }) {
+  const [question, ask] = useQuestion();
+  const account = useAccount(question);
+  const catalogue = useCatalogue();
+  const setting = catalogue.data?.settings.find((s) => s.key === question.what?.id);
+  const zone = props.session?.organisation?.timeZone ?? 'UTC';
+  return (
+    <header className="bg-sheet border-line no-print flex h-[54px] shrink-0 items-center gap-x-5 border-b pr-4">
+      <div className="flex w-[92px] shrink-0 items-center gap-2 pl-3">
+        <svg width="17" height="26" viewBox="0 0 17 26" aria-hidden>
+          <path d="M2 25 5 1M12 25 15 1M3 20h10M4.6 8h10" stroke="var(--ink)" strokeWidth="2" fill="none" />
+          <path d="M3.6 14h10.4" stroke="var(--decide)" strokeWidth="4" />
+        </svg>
+        <span className="font-display text-[13px] leading-[15px] font-bold">
+          Lean
+          <br />
+          Ladder
+        </span>
+      </div>
+      <div role="group" aria-label="Question" className="flex min-w-0 flex-1 items-center gap-x-4">
+        <Slot
+          word="Who"
+          value={account.data?.displayName ?? (question.who && account.isError ? 'not found' : undefined)}
+          empty="somebody"
+        >
+          {(close) => (
+            <Finder
+              autoFocus
+              label="Who"
+              placeholder="A person, a room, a guest"
+              kinds="account"
+              options={(hits) =>
+                hits.map((hit) =>
+                  hitOption(hit, () => {
+                    ask({ ...question, who: { id: hit.id } }, '/ladder');
+                    close();
+                  }),
+                )
+              }
+            />
+          )}
+        </Slot>
+        <Slot
+          word="What"
+          value={setting?.title ?? (question.what && catalogue.isSuccess ? 'not in the catalogue' : undefined)}
+          empty="some setting"
+        >
+          {(close) => (
+            <Finder
+              autoFocus
+              label="What"
+              placeholder="A setting, by any word for it"
+              kinds="setting"
+              options={(hits) =>
+                hits.map((hit) =>
+                  hitOption(hit, () => {
+                    ask({ ...question, what: { id: hit.id } }, '/ladder');
+                    close();
+                  }),
+                )
+              }
+            />
+          )}
+        </Slot>
+        <Slot word="Where" value={account.data?.workspace ?? undefined} empty="no particular workspace">
+          {(close) => (
+            <>
+              <Finder
+                autoFocus
+                label="Where"
+                placeholder="As if working in this workspace"
+                kinds="workspace"
+                options={(hits) =>
+                  hits.map((hit) =>
+                    hitOption(hit, () => {
+                      ask({ ...question, where: { id: hit.id } });
+                      close();
+                    }),
+                  )
+                }
+              />
+              {question.where && (
+                <button
+                  className="quiet mt-2"
+                  onClick={() => {
+                    ask({ ...question, where: undefined });
+                    close();
+                  }}
+                >
+                  No particular workspace
+                </button>
+              )}
+            </>
+          )}
+        </Slot>
+        <Slot word="When" value={question.when && moment(question.when, zone)} empty="now">
+          {(close) => <When question={question} zone={zone} ask={ask} close={close} />}
+        </Slot>
+      </div>
+      <AskAnything question={question} ask={ask} />
+      <button
+        className="text-ink2 hover:text-ink px-1"
+        aria-label={props.theme === 'dark' ? 'Light theme' : 'Dark theme'}
+        title={props.theme === 'dark' ? 'Light theme' : 'Dark theme'}
+        onClick={() => props.onTheme(props.theme === 'dark' ? 'light' : 'dark')}
+      >
+        <svg width="16" height="16" viewBox="0 0 16 16" aria-hidden>
+          <circle cx="8" cy="8" r="6.2" fill="none" stroke="currentColor" strokeWidth="1.6" />
+          <path d="M8 1.8a6.2 6.2 0 0 1 0 12.4Z" fill="currentColor" />
+        </svg>
+      </button>
+      {props.session && (
+        <span
+          className="hidden max-w-[150px] truncate xl:inline"
+          title={`Changes are published as ${props.session.author}`}
+        >
+          {props.session.author}
+        </span>
+      )}
+    </header>
+  );
+}
+
+function Slot(props: { word: string; value?: string; empty: string; children: (close: () => void) => ReactNode }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger className="group flex min-w-0 items-baseline gap-1.5 py-2 text-left">
+        <span className="text-ink2 text-[13px]">{props.word}</span>
+        <span
+          className={
+            props.value
+              ? 'border-ink group-hover:border-decide truncate border-b-2 text-[15px] font-semibold'
+              : 'border-line2 text-ink2 group-hover:text-ink truncate border-b-2 border-dotted text-[15px]'
+          }
+        >
+          {props.value ?? props.empty}
+        </span>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="start"
+          sideOffset={4}
+          aria-label={props.word}
+          className="bg-sheet text-ink border-line2 z-40 w-[380px] rounded border p-2 shadow-lg"
+        >
+          {props.children(() => setOpen(false))}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+function When(props: { question: Question; zone: string; ask: (q: Question) => void; close: () => void }) {
+  const [wall, setWall] = useState(() =>
+    wallClock(props.question.when ?? new Date(Date.now() + 3_600_000).toISOString(), props.zone),
+  );
+  const [wrong, setWrong] = useState('');
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        const when = instantOf(wall, props.zone);
+        if (!when) setWrong('This is no date and time; pick both.');
+        else if (Date.parse(when) <= Date.now()) setWrong('This has passed already; pick an instant to come.');
+        else {
+          props.ask({ ...props.question, when });
+          props.close();
+        }
+      }}
+    >
+      <button
+        type="button"
+        className="button mb-2 w-full justify-center"
+        onClick={() => {
+          props.ask({ ...props.question, when: undefined });
+          props.close();
+        }}
+      >
+        Now
+      </button>
+      <label className="block text-[13px]">
+        An instant to come, by the clock of {props.zone.replaceAll('_', ' ')}
+        <input
+          type="datetime-local"
+          className="field mt-1 w-full"
+          value={wall}
+          aria-invalid={wrong !== ''}
+          onChange={(e) => {
+            setWall(e.target.value);
+            setWrong('');
+          }}
+        />
+      </label>
+      {wrong && (
+        <p role="alert" className="text-shut mt-1">
+          {wrong}
+        </p>
+      )}
+      <button className="button button-strong mt-2">Ask for then</button>
+    </form>
+  );
+}
+
+/** One field over everything: free typing fills the slots, and policies open. */
+function AskAnything({ question, ask }: { question: Question; ask: (q: Question, path?: string) => void }) {
+  const [open, setOpen] = useState(false);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key !== '/' || isTyping(event)) return;
+      event.preventDefault();
+      setOpen(true);
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger className="text-ink2 hover:text-ink flex items-center gap-1.5 whitespace-nowrap">
+        <kbd className="border-line2 bg-well rounded border px-1.5 font-sans text-[13px]">/</kbd>
+        <span className="hidden text-[13px] lg:inline">ask anything</span>
+        <span className="sr-only lg:hidden">ask anything</span>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="end"
+          sideOffset={6}
+          aria-label="Ask anything"
+          className="bg-sheet text-ink border-line2 z-40 w-[440px] rounded border p-2 shadow-lg"
+        >
+          <Finder
+            autoFocus
+            label="Ask anything"
+            placeholder="mirela private chat"
+            options={(hits, readings) => [
+              ...readings.map(({ who, what }) => ({
+                key: `${who.id} ${what.id}`,
+                title: `${who.title} · ${what.title}`,
+                context: who.context,
+                choose: () => {
+                  ask({ ...question, who: { id: who.id }, what: { id: what.id } }, '/ladder');
+                  setOpen(false);
+                },
+              })),
+              ...hits
+                .filter((hit) => hit.kind !== 'unit' && hit.kind !== 'group')
+                .map((hit) =>
+                  hitOption(hit, () => {
+                    setOpen(false);
+                    if (hit.kind === 'account') ask({ ...question, who: { id: hit.id } }, '/ladder');
+                    if (hit.kind === 'setting') ask({ ...question, what: { id: hit.id } }, '/ladder');
+                    if (hit.kind === 'workspace') ask({ ...question, where: { id: hit.id } }, '/ladder');
+                    if (hit.kind === 'policy') ask(question, `/policies/${encodeURIComponent(hit.id)}`);
+                  }),
+                ),
+            ]}
+            empty={
+              <p className="text-ink2 px-2 py-1">
+                Type whom it is about and what: a name, then any word for the setting. Or a policy.
+              </p>
+            }
+          />
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

@@ -1,0 +1,35 @@
+import { clsx } from 'clsx';
+import { NavLink } from 'react-router';
+import { useQuestion, writeQuestion } from './question';
+
+const VIEWS = [
+  { path: '/ladder', name: 'Ladder' },
+  { path: '/policies', name: 'Policies' },
+];
+
+/** The views as the rungs of a ladder; the one stood on is filled. */
+export function ViewLadder() {
+  const [question] = useQuestion();
+  return (
+    <nav aria-label="Views" className="bg-paper border-line no-print w-[92px] shrink-0 border-r px-3 pt-4">
+      <ul className="border-line2 border-x-2">
+        {VIEWS.map(({ path, name }) => (
+          <li key={path}>
+            <NavLink
+              to={path + writeQuestion(question)}
+              className={({ isActive }) =>
+                clsx(
+                  'border-line2 flex h-11 items-end px-2 pb-1.5',
+                  isActive ? 'border-decide border-b-[5px] font-semibold' : 'text-ink2 hover:text-ink border-b',
+                )
+              }
+            >
+              {name}
+            </NavLink>
+          </li>
+        ))}
+        <li aria-hidden className="h-3" />
+      </ul>
+    </nav>
+  );
+}

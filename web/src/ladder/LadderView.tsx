@@ -1,0 +1,196 @@
+import { DropdownMenu } from 'radix-ui';
+import { useEffect, useRef, useState } from 'react';
+import { Link } from 'react-router';
+import type { Climb, Session } from '../api/client';
+import { useClimb } from '../api/queries';
+import { Trouble } from '../frame/Trouble';
+import { useQuestion } from '../frame/question';
+import { moment } from '../text/dates';
+import { AccountColumn } from './AccountColumn';
+import { DrawnLadder } from './DrawnLadder';
+import { PolicyAside } from './PolicyAside';
+
+/** One account: its settings at the left, the drawn ladder of one of them in the middle, the deciding policy at the right. */
+export function LadderView({ session }: { session?: Session }) {
+  const [question, ask] = useQuestion();
+  const climb = useClimb(question);
+  const [chosen, setChosen] = useState<{ policy: string; of: string }>();
+  const here = `${question.who?.id} ${question.what?.id}`;
+  const picked = chosen?.of === here ? chosen.policy : undefined;
+  const zone = session?.organisation?.timeZone ?? 'UTC';
+  useEffect(() => {
+    document.title = climb.data
+      ? `${climb.data.drawing.setting} · ${climb.data.drawing.account} · Lean Ladder`
+      : 'Lean Ladder';
+  }, [climb.data]);
+  if (!question.who) return <Start />;
+  return (
+    <div className="flex h-full min-h-0 max-[1023px]:flex-col max-[1023px]:overflow-y-auto">
+      <AccountColumn question={question} ask={ask} />
+      <section
+        aria-label="Answer"
+        className="min-w-0 flex-1 overflow-y-auto px-5 pt-4 pb-6 max-[1023px]:overflow-visible"
+      >
+        {!question.what ? (
+          <p className="text-ink2 max-w-md">
+            Choose one of the settings at the left, or ask by typing: press <kbd>/</kbd>.
+          </p>
+        ) : climb.isError ? (
+          <Trouble error={climb.error} onRetry={() => void climb.refetch()} />
+        ) : climb.data ? (
+          <Answered
+            climb={climb.data}
+            zone={zone}
+            now={!question.when}
+            chosen={picked ?? climb.data.outcome.policy ?? undefined}
+            onChoose={(policy) => setChosen({ policy, of: here })}
+          />
+        ) : (
+          <p className="text-ink2">Climbing the ladder…</p>
+        )}
+      </section>
+      {climb.data && question.what && (
+        <PolicyAside
+          policy={picked ?? climb.data.outcome.policy ?? undefined}
+          deciding={climb.data.outcome.policy ?? undefined}
+          setting={climb.data.outcome.setting}
+        />
+      )}
+    </div>
+  );
+}
+
+function Start() {
+  return (
+    <div className="max-w-xl p-8">
+      <h1 className="font-display text-xl font-semibold">What do you want to know?</h1>
+      <p className="mt-2">
+        Press <kbd className="border-line2 bg-well rounded border px-1.5">/</kbd> and type whom it is about and what: a
+        name, then any word for the setting.
+      </p>
+      <ul className="mt-3 space-y-1">
+        {[
+          ['mirela private chat', '?who=account:mirela.osk&what=setting:chat.private'],
+          ['joaquim share outside', '?who=account:joaquim.lamego&what=setting:files.share'],
+          ['maive assistant', '?who=account:maive.quillan&what=setting:assistant.use'],
+        ].map(([words, query]) => (
+          <li key={words}>
+            <Link className="quiet" to={`/ladder${query}`}>
+              {words}
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function Answered(props: {
+  climb: Climb;
+  zone: string;
+  now: boolean;
+  chosen?: string;
+  onChoose: (policy: string) => void;
+}) {
+  const { climb } = props;
+  const { drawing } = climb;
+  const [box, width] = useWidth();
+  return (
+    <>
+      <div className="flex items-start gap-4">
+        <h1 className="font-display min-w-0 flex-1 text-[20px] leading-[27px] break-words" data-testid="outcome">
+          <strong className="text-[22px] font-bold">{drawing.answer}.</strong>{' '}
+          {drawing.because.map((piece, i) =>
+            piece.policy ? (
+              <button
+                key={i}
+                className="border-decide hover:bg-well inline border-b-2 text-left font-semibold"
+                onClick={() => props.onChoose(piece.policy ?? '')}
+              >
+                {piece.text}
+              </button>
+            ) : (
+              <span key={i}>{piece.text}</span>
+            ),
+          )}
+        </h1>
+        <CopyMenu climb={climb} />
+      </div>
+      <p className="text-ink2 mt-1 text-[13px]">
+        {props.now
+          ? 'As it stands now'
+          : `As it will stand on ${moment(climb.at, props.zone)}, when nothing else is published`}
+        , change {climb.change}.
+        {climb.outcome.dependsOnWorkspace && ' A workspace could make it come out otherwise: name one under Where.'}
+      </p>
+      <div ref={box} className="mt-3">
+        {width > 0 && <DrawnLadder drawing={drawing} width={width} chosen={props.chosen} onChoose={props.onChoose} />}
+      </div>
+    </>
+  );
+}
+
+function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
+  const ref = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(0);
+  useEffect(() => {
+    if (!ref.current) return;
+    const watch = new ResizeObserver(
+      ([entry]) => entry && setWidth(Math.max(480, Math.min(760, Math.floor(entry.contentRect.width)))),
+    );
+    watch.observe(ref.current);
+    return () => watch.disconnect();
+  }, []);
+  return [ref, width];
+}
+
+function CopyMenu({ climb }: { climb: Climb }) {
+  const [said, setSaid] = useState('');
+  const copy = async (what: string, text: string) => {
+    try {
+      await navigator.clipboard.writeText(text);
+      setSaid(`${what} is copied`);
+    } catch {
+      setSaid('The browser did not allow copying');
+    }
+    window.setTimeout(() => setSaid(''), 2500);
+  };
+  const sentence = `${climb.drawing.answer}. ${climb.drawing.because.map((p) => p.text).join('')}`;
+  return (
+    <div className="no-print flex shrink-0 items-center gap-2">
+      <span role="status" className="text-ink2 text-[13px]">
+        {said}
+      </span>
+      <DropdownMenu.Root>
+        <DropdownMenu.Trigger className="button">Copy</DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content
+            align="end"
+            sideOffset={4}
+            className="bg-sheet text-ink border-line2 z-40 rounded border p-1 shadow-lg"
+          >
+            {(
+              [
+                ['The link', 'Link', () => window.location.href],
+                ['The sentence to read aloud', 'The sentence', () => sentence],
+                [
+                  'The answer as text, for a ticket',
+                  'The answer',
+                  () => `${climb.drawing.text}\n${window.location.href}\n`,
+                ],
+              ] as const
+            ).map(([label, what, text]) => (
+              <DropdownMenu.Item
+                key={label}
+                className="data-[highlighted]:bg-well cursor-pointer rounded-[3px] px-3 py-1.5 outline-none"
+                onSelect={() => void copy(what, text())}
+              >
+                {label}
+              </DropdownMenu.Item>
+            ))}
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+    </div>
+  );
+}

@@ -1,0 +1,157 @@
+import { useState } from 'react';
+import type { Assignment, Hit } from '../api/client';
+import { Finder, hitOption, type Option } from '../frame/Finder';
+import { instantOf, moment, wallClock } from '../text/dates';
+import { targetOf } from './edits';
+
+const KINDS: Record<string, string> = {
+  unit: 'unit and all below it',
+  group: 'group',
+  account: 'by name',
+  workspace: 'whoever works there',
+  organisation: 'everyone',
+};
+
+/** Whom a policy is for and whom not: targets as tokens, each with an optional window. */
+export function ForWhom(props: {
+  assignments: Assignment[];
+  names: Record<string, string>;
+  zone: string;
+  told: Map<string, string>;
+  onName: (target: string, name: string) => void;
+  onChange: (assignments: Assignment[]) => void;
+}) {
+  const { assignments, onChange } = props;
+  const side = (include: boolean) => assignments.filter((a) => (a.include !== undefined) === include);
+  const add = (include: boolean, target: string, name: string) => {
+    props.onName(target, name);
+    onChange([...assignments, include ? { include: target } : { except: target }]);
+  };
+  return (
+    <>
+      <h2 className="font-display mt-6 text-[16px] font-semibold">For</h2>
+      {assignments.length === 0 && (
+        <p className="text-ink2">Nobody yet. Name a unit, a group, people, a workspace, or everyone.</p>
+      )}
+      {([true, false] as const).map((include) => (
+        <div key={String(include)} className="mt-1">
+          <h3 className="text-ink2 text-[13px]">{include ? 'Included' : 'Except'}</h3>
+          <ul className="border-line border-t empty:border-0" aria-label={include ? 'Included' : 'Excepted'}>
+            {side(include).map((assignment) => (
+              <Token
+                key={JSON.stringify(assignment)}
+                assignment={assignment}
+                name={props.names[targetOf(assignment)] ?? targetOf(assignment).replace(/^[a-z]+:/, '')}
+                zone={props.zone}
+                refusal={props.told.get(targetOf(assignment))}
+                onChange={(next) => onChange(assignments.map((a) => (a === assignment ? next : a)))}
+                onRemove={() => onChange(assignments.filter((a) => a !== assignment))}
+              />
+            ))}
+          </ul>
+          <div className="mt-1 max-w-md">
+            <Finder
+              label={include ? 'Include' : 'Except'}
+              placeholder={
+                include ? 'Include: a unit, group, person, workspace, everyone' : 'Except: a unit, group or person'
+              }
+              kinds={include ? 'unit,group,account,workspace' : 'unit,group,account'}
+              clearOnChoose
+              options={(hits, _readings, text) => [
+                ...everyone(include, text, () => add(true, 'organisation', 'Everyone')),
+                ...hits.map((hit) =>
+                  option(hit, include, assignments, () => add(include, `${hit.kind}:${hit.id}`, hit.title)),
+                ),
+              ]}
+            />
+          </div>
+        </div>
+      ))}
+    </>
+  );
+}
+
+function everyone(include: boolean, text: string, choose: () => void): Option[] {
+  const asked = text.trim().toLowerCase();
+  if (!include || asked.length < 2 || !'everyone the whole organisation'.includes(asked)) return [];
+  return [{ key: 'organisation', title: 'Everyone', context: 'the whole organisation', choose }];
+}
+
+function option(hit: Hit, include: boolean, assignments: Assignment[], choose: () => void): Option {
+  const target = `${hit.kind}:${hit.id}`;
+  const there = assignments.some((a) => (include ? a.include : a.except) === target);
+  const refusal = there
+    ? 'Already here'
+    : hit.context === 'mailing group'
+      ? 'A mailing group cannot be aimed at; an access group that has it as a member can'
+      : hit.kind === 'unit' && !include && hit.context === 'the whole organisation'
+        ? 'The whole organisation cannot be excepted; pause the policy instead'
+        : undefined;
+  return hitOption(hit, choose, refusal);
+}
+
+function Token(props: {
+  assignment: Assignment;
+  name: string;
+  zone: string;
+  refusal?: string;
+  onChange: (assignment: Assignment) => void;
+  onRemove: () => void;
+}) {
+  const { assignment, zone } = props;
+  const [windowOpen, setWindowOpen] = useState(false);
+  const kind = targetOf(assignment).split(':')[0] ?? '';
+  const told = [
+    assignment.from && `from ${moment(assignment.from, zone)}`,
+    assignment.until && `until ${moment(assignment.until, zone)}`,
+  ]
+    .filter(Boolean)
+    .join(' ');
+  const set = (end: 'from' | 'until', wall: string) => {
+    const next = { ...assignment };
+    const instant = wall === '' ? undefined : instantOf(wall, zone);
+    if (instant) next[end] = instant;
+    else delete next[end];
+    props.onChange(next);
+  };
+  return (
+    <li className="border-line border-b py-1">
+      <div className="flex min-h-7 flex-wrap items-center gap-x-3">
+        <span className="font-semibold">{props.name}</span>
+        <span className="text-ink2 text-[13px]">{KINDS[kind]}</span>
+        <button
+          className="quiet ml-auto text-[13px]"
+          aria-expanded={windowOpen}
+          onClick={() => setWindowOpen(!windowOpen)}
+        >
+          {told || 'always'}
+        </button>
+        <button className="text-ink2 hover:text-ink px-1" aria-label={`Remove ${props.name}`} onClick={props.onRemove}>
+          <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden>
+            <path d="M2 2l8 8M10 2l-8 8" stroke="currentColor" strokeWidth="1.8" />
+          </svg>
+        </button>
+      </div>
+      {windowOpen && (
+        <div className="flex flex-wrap gap-3 py-1">
+          {(['from', 'until'] as const).map((end) => (
+            <label key={end} className="flex items-center gap-2 text-[13px]">
+              {end}
+              <input
+                type="datetime-local"
+                className="field"
+                value={assignment[end] ? wallClock(assignment[end], zone) : ''}
+                onChange={(e) => set(end, e.target.value)}
+              />
+            </label>
+          ))}
+        </div>
+      )}
+      {props.refusal && (
+        <p role="alert" className="text-shut">
+          {props.name} {props.refusal}.
+        </p>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,126 @@
+import type { Setting } from '../api/client';
+import { isOrdered } from './PolicySheet';
+import type { Line, Says } from './edits';
+
+/** One statement: silent, set, locked or capped, with the control that fits the setting's type. */
+export function StatementLine(props: {
+  line: Line;
+  setting?: Setting;
+  app?: string;
+  refusal?: string;
+  /** Whether the policy both sets and caps this setting, so that neither can become the other. */
+  both: boolean;
+  onChange: (line: Line) => void;
+  onRemove: () => void;
+}) {
+  const { line, setting } = props;
+  const title = setting?.title ?? line.setting;
+  const speak = (says: Says | 'silent') => (says === 'silent' ? props.onRemove() : props.onChange({ ...line, says }));
+  return (
+    <li className="border-line border-b py-1.5">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
+        <span className="min-w-40 flex-1" title={setting?.help}>
+          <span className="font-semibold">{title}</span> <span className="text-ink2 text-[13px]">{props.app}</span>
+        </span>
+        <select
+          className="field w-24"
+          aria-label={`How it speaks on ${title}`}
+          value={line.says}
+          onChange={(e) => speak(e.target.value as Says | 'silent')}
+        >
+          <option value="silent">silent</option>
+          {!(props.both && line.says === 'cap') && <option value="set">set to</option>}
+          {!(props.both && line.says === 'cap') && <option value="lock">locked at</option>}
+          {isOrdered(setting) && !(props.both && line.says !== 'cap') && <option value="cap">capped at</option>}
+        </select>
+        <ValueControl
+          setting={setting}
+          title={title}
+          value={line.value}
+          refused={props.refusal !== undefined}
+          onChange={(value) => props.onChange({ ...line, value })}
+        />
+      </div>
+      {props.refusal && (
+        <p role="alert" className="text-shut mt-1">
+          {title} {props.refusal}.
+        </p>
+      )}
+    </li>
+  );
+}
+
+function ValueControl(props: {
+  setting?: Setting;
+  title: string;
+  value: unknown;
+  refused: boolean;
+  onChange: (value: unknown) => void;
+}) {
+  const { setting, title, value, refused, onChange } = props;
+  const common = { 'aria-label': `Value of ${title}`, 'aria-invalid': refused };
+  switch (setting?.type) {
+    case 'switch':
+      return (
+        <select
+          {...common}
+          className="field w-60"
+          value={String(value)}
+          onChange={(e) => onChange(e.target.value === 'true')}
+        >
+          <option value="true">On</option>
+          <option value="false">Off</option>
+        </select>
+      );
+    case 'choice':
+      return (
+        <select {...common} className="field w-60" value={String(value)} onChange={(e) => onChange(e.target.value)}>
+          {setting.options?.map((option) => (
+            <option key={option} value={option}>
+              {option.replaceAll('-', ' ')}
+            </option>
+          ))}
+        </select>
+      );
+    case 'number':
+      return (
+        <span className="flex w-60 items-center gap-2">
+          <input
+            {...common}
+            className="field w-24 text-right"
+            inputMode="numeric"
+            value={typed(value)}
+            onChange={(e) => onChange(numberOr(e.target.value))}
+          />
+          <span className="text-ink2 text-[13px]">
+            {setting.unit ?? ''} {setting.min} to {setting.max?.toLocaleString('en-GB')}
+          </span>
+        </span>
+      );
+    case 'list':
+      return (
+        <textarea
+          {...common}
+          className="field h-auto w-60 py-1"
+          rows={Math.min(8, Math.max(2, (Array.isArray(value) ? value.length : 1) + 1))}
+          placeholder="one a line"
+          value={Array.isArray(value) ? value.join('\n') : typed(value)}
+          onChange={(e) => onChange(e.target.value === '' ? [] : e.target.value.split('\n'))}
+          onBlur={() => Array.isArray(value) && onChange(value.map((v) => String(v).trim()).filter((v) => v !== ''))}
+        />
+      );
+    default:
+      return (
+        <input {...common} className="field w-60" value={typed(value)} onChange={(e) => onChange(e.target.value)} />
+      );
+  }
+}
+
+/** A value as a field shows it. */
+const typed = (value: unknown): string => (typeof value === 'string' || typeof value === 'number' ? String(value) : '');
+
+/** A whole number where one was typed; else the text itself, which the server refuses with the reason. */
+export function numberOr(text: string): unknown {
+  const trimmed = text.trim();
+  return /^-?\d+$/.test(trimmed) && Number.isSafeInteger(Number(trimmed)) ? Number(trimmed) : text;
+}

@@ -1,0 +1,11 @@
+import '@testing-library/jest-dom/vitest';
+
+// What jsdom lacks and virtual lists and popovers ask for.
+class NoResize {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+}
+globalThis.ResizeObserver = NoResize;
+Element.prototype.scrollIntoView = () => {};
+Element.prototype.hasPointerCapture = () => false;

@@ -1,0 +1,38 @@
+/** A moment as people here read it: "Thu 26 Nov, 14:20", with the year when it is not this one. */
+export function moment(instant: string, zone: string, now = new Date()): string {
+  const at = new Date(instant);
+  const part = (options: Intl.DateTimeFormatOptions, date = at) =>
+    new Intl.DateTimeFormat('en-GB', { timeZone: zone, ...options }).format(date);
+  const year = part({ year: 'numeric' });
+  const day = part({ weekday: 'short', day: 'numeric', month: 'short' }).replace(',', '').replace('Sept', 'Sep');
+  const time = part({ hour: '2-digit', minute: '2-digit', hourCycle: 'h23' });
+  return `${day}${year === part({ year: 'numeric' }, now) ? '' : ` ${year}`}, ${time}`;
+}
+
+/** The wall clock of a zone at an instant, as an input of date and time writes it: "2026-11-26T14:20". */
+export function wallClock(instant: string, zone: string): string {
+  const parts = new Intl.DateTimeFormat('en-GB', {
+    timeZone: zone,
+    year: 'numeric',
+    month: '2-digit',
+    day: '2-digit',
+    hour: '2-digit',
+    minute: '2-digit',
+    hourCycle: 'h23',
+  }).formatToParts(new Date(instant));
+  const get = (type: string) => parts.find((p) => p.type === type)?.value ?? '';
+  return `${get('year').padStart(4, '0')}-${get('month')}-${get('day')}T${get('hour')}:${get('minute')}`;
+}
+
+/** The instant at which the wall clock of a zone shows this; undefined when the text is no date and time. */
+export function instantOf(wall: string, zone: string): string | undefined {
+  const asUtc = Date.parse(`${wall}:00Z`);
+  if (Number.isNaN(asUtc)) return undefined;
+  // The zone's offset is looked up at the guess and once more at its correction, which settles changes of summer time.
+  let guess = asUtc;
+  for (let i = 0; i < 2; i++) {
+    const shown = Date.parse(`${wallClock(new Date(guess).toISOString(), zone)}:00Z`);
+    guess += asUtc - shown;
+  }
+  return new Date(guess).toISOString().replace('.000Z', 'Z');
+}

@@ -1,0 +1,11 @@
+/// <reference types="vitest/config" />
+import tailwindcss from '@tailwindcss/vite';
+import react from '@vitejs/plugin-react';
+import { defineConfig } from 'vite';
+
+export default defineConfig({
+  plugins: [react(), tailwindcss()],
+  server: { proxy: { '/api': 'http://127.0.0.1:7466' } },
+  build: { assetsInlineLimit: 0 },
+  test: { environment: 'jsdom', setupFiles: ['src/setup.test-env.ts'] },
+});

@@ -19,8 +19,10 @@ export function ViewLadder() {
               to={path + writeQuestion(question)}
               className={({ isActive }) =>
                 clsx(
-                  'border-line2 flex h-11 items-end px-2 pb-1.5',
-                  isActive ? 'border-decide border-b-[5px] font-semibold' : 'text-ink2 hover:text-ink border-b',
+                  'flex h-11 items-end px-2 pb-1.5',
+                  isActive
+                    ? 'border-decide border-b-[5px] font-semibold'
+                    : 'border-line2 text-ink2 hover:text-ink border-b',
                 )
               }
             >

@@ -171,7 +171,9 @@ function Rows(props: {
   });
   const chosen = lines.findIndex((l) => 'row' in l && l.row.key === question.what?.id);
   useEffect(() => {
-    if (chosen >= 0) virtual.scrollToIndex(Math.max(0, chosen - 1), { align: 'auto' });
+    const top = box.current?.scrollTop ?? 0;
+    const seen = chosen * ROW >= top && (chosen + 1) * ROW <= top + (box.current?.clientHeight ?? 0);
+    if (chosen >= 0 && !seen) virtual.scrollToIndex(Math.max(0, chosen - 7), { align: 'start' });
     // Only when another setting is asked about, not while one scrolls.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [question.what?.id, lines]);

@@ -1,11 +1,13 @@
 import { useMemo, type KeyboardEvent, type ReactNode } from 'react';
 import type { Drawing } from '../api/client';
-import { layOut, leanAt, ROW, type Beam, type Layout, type Plate, type Row, type Step } from './layout';
-import { fit, wrap } from './measure';
+import { layOut, leanAt, type Beam, type Layout, type Plate, type Row, type Step } from './layout';
+import { fit, textWidth, wrap } from './measure';
 
 interface Props {
   drawing: Drawing;
   width: number;
+  /** Height that the drawing may spread to. */
+  room: number;
   chosen?: string;
   onChoose: (policy: string) => void;
 }
@@ -14,8 +16,8 @@ interface Props {
  * The ladder of one account and one setting. The value climbs along the left rail, from the statement that decides through
  * caps and gates to the answer on top; what lost stands on its rung with the words that say why.
  */
-export function DrawnLadder({ drawing, width, chosen, onChoose }: Props) {
-  const layout = useMemo(() => layOut(drawing, width), [drawing, width]);
+export function DrawnLadder({ drawing, width, room, chosen, onChoose }: Props) {
+  const layout = useMemo(() => layOut(drawing, width, room), [drawing, width, room]);
   const walk = (event: KeyboardEvent<SVGSVGElement>) => {
     if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return;
     const stops = [...event.currentTarget.querySelectorAll<SVGElement>('[tabindex="0"]')];
@@ -28,7 +30,7 @@ export function DrawnLadder({ drawing, width, chosen, onChoose }: Props) {
   };
   return (
     // The keys move between the statements, which are buttons of their own.
-     
+
     <svg
       width={layout.width}
       height={layout.height}
@@ -102,32 +104,29 @@ function Answer({ layout, drawing }: { layout: Layout; drawing: Drawing }) {
   const y = layout.answerY;
   const from = x(layout, 'left', layout.railTop) - 22;
   const blocked = drawing.gates.some((g) => !g.met);
-  const words = `In force: ${drawing.value}`;
-  const room = layout.width - from - 20;
+  const lead = blocked ? 'in force, behind a closed gate' : 'in force';
+  const leadWidth = textWidth(lead, 13) + 30;
+  // As wide as the ladder, and wider for a long value where there is room.
+  const wanted = leadWidth + textWidth(drawing.value, 17, 700) + 20;
+  const width = Math.min(layout.width - from - 4, Math.max(layout.right - layout.left + 34, wanted));
+  const ink = blocked ? 'var(--ink)' : 'var(--on-decide)';
   return (
-    <g role="listitem" aria-label={blocked ? `${words}, the fallback behind a closed gate` : words}>
+    <g role="listitem" aria-label={`In force: ${drawing.value}${blocked ? ', the fallback behind a closed gate' : ''}`}>
       <rect
         x={from}
         y={y - 16}
-        width={Math.min(room, layout.right - layout.left + 34)}
+        width={width}
         height={32}
         rx={3}
-        fill={blocked ? 'none' : 'var(--decide)'}
+        fill={blocked ? 'var(--sheet)' : 'var(--decide)'}
         stroke={blocked ? 'var(--shut)' : 'var(--decide)'}
         strokeWidth={2}
       />
-      <text x={from + 14} y={y + 5} fontSize={13} fill={blocked ? 'var(--ink2)' : 'var(--on-decide)'}>
-        {blocked ? 'in force, behind a closed gate' : 'in force'}
+      <text x={from + 14} y={y + 5} fontSize={13} fill={ink}>
+        {lead}
       </text>
-      <text
-        x={from + Math.min(room, layout.right - layout.left + 34) - 14}
-        y={y + 6}
-        fontSize={17}
-        fontWeight={700}
-        textAnchor="end"
-        fill={blocked ? 'var(--ink)' : 'var(--on-decide)'}
-      >
-        {fit(drawing.value, layout.right - layout.left - (blocked ? 190 : 70), 17, 700)}
+      <text x={from + width - 14} y={y + 6} fontSize={17} fontWeight={700} textAnchor="end" fill={ink}>
+        {fit(drawing.value, width - leadWidth - 14, 17, 700)}
         <title>{drawing.value}</title>
       </text>
     </g>
@@ -213,6 +212,7 @@ function CapBeam({
   const from = x(layout, 'left', layout.railTop) - 22;
   const to = x(layout, 'right', layout.railTop) + 12;
   const pressed = chosen === statement.policy;
+  const value = fit(`cap ${statement.value}`, (to - from) * 0.66, 13, 600);
   return (
     <g role="listitem" aria-label={`Cap: ${statement.name}, ${statement.value}, ${statement.reason}`}>
       <Pressable
@@ -236,7 +236,7 @@ function CapBeam({
           fontWeight={binds ? 600 : 400}
           fill={binds ? 'var(--sheet)' : 'var(--ink)'}
         >
-          {fit(statement.name, (to - from) * 0.5, 13, 600)}
+          {fit(statement.name, to - from - textWidth(value, 13, 600) - 34, 13, 600)}
           <title>{statement.name}</title>
         </text>
         <text
@@ -247,7 +247,7 @@ function CapBeam({
           textAnchor="end"
           fill={binds ? 'var(--sheet)' : 'var(--ink)'}
         >
-          {fit(`no looser than ${statement.value}`, (to - from) * 0.5 - 30, 13, 600)}
+          {value}
           <title>{statement.value}</title>
         </text>
         <Reason layout={layout} y={y} from={to + 12} strong={binds} reason={statement.reason} via={statement.via} />
@@ -258,15 +258,20 @@ function CapBeam({
 
 function Reason(props: { layout: Layout; y: number; from: number; strong: boolean; reason: string; via?: string }) {
   const room = props.layout.width - props.from - 2;
+  const lines = wrap(props.reason, room, 13, 2, props.strong ? 700 : 400);
   return (
     <text
       x={props.from}
-      y={props.y + 4.5}
+      y={props.y + 4.5 - (lines.length - 1) * 7.5}
       fontSize={13}
       fontWeight={props.strong ? 700 : 400}
       fill={props.strong ? 'var(--decide)' : 'var(--ink)'}
     >
-      {fit(props.reason, room, 13, props.strong ? 700 : 400)}
+      {lines.map((line, i) => (
+        <tspan key={i} x={props.from} dy={i === 0 ? 0 : 15}>
+          {line}
+        </tspan>
+      ))}
       <title>{props.via ? `${props.reason} · ${props.via}` : props.reason}</title>
     </text>
   );
@@ -281,7 +286,7 @@ function RungStep(props: {
 }) {
   const { layout, step, drawing } = props;
   const { rung } = step;
-  const middle = (step.top + step.bottom) / 2;
+  const middle = step.bottom - 3 - (layout.row * Math.max(1, step.rows.length)) / 2;
   const empty = step.rows.length === 0 && step.index !== 0;
   const labelX = x(layout, 'left', middle) - 24;
   const room = labelX - 2;
@@ -356,7 +361,7 @@ function LockBar({ layout, y }: { layout: Layout; y: number }) {
 }
 
 function BuiltIn({ layout, step, drawing }: { layout: Layout; step: Step; drawing: Drawing }) {
-  const y = (step.top + step.bottom) / 2;
+  const y = step.bottom - 3 - layout.row / 2;
   const left = x(layout, 'left', y);
   const right = x(layout, 'right', y);
   const ink = step.decides ? 'var(--on-decide)' : 'var(--ink)';
@@ -366,9 +371,9 @@ function BuiltIn({ layout, step, drawing }: { layout: Layout; step: Step; drawin
       {step.decides && (
         <rect
           x={left - 3}
-          y={y - ROW / 2}
+          y={y - layout.row / 2}
           width={right - left + 6}
-          height={ROW}
+          height={layout.row}
           rx={2}
           fill="var(--decide)"
           aria-hidden
@@ -388,13 +393,7 @@ function BuiltIn({ layout, step, drawing }: { layout: Layout; step: Step; drawin
         {fit(follows ? follows.value : drawing.builtIn.value, (right - left) * (follows ? 0.3 : 0.55), 14, 600)}
         <title>{follows ? `${follows.title} is ${follows.value}` : drawing.builtIn.value}</title>
       </text>
-      <Reason
-        layout={layout}
-        y={y}
-        from={right + 12}
-        strong={step.decides}
-        reason={step.decides ? 'decides: nothing above speaks' : 'lower rung'}
-      />
+      <Reason layout={layout} y={y} from={right + 12} strong={step.decides} reason={drawing.builtIn.reason} />
     </g>
   );
 }
@@ -410,7 +409,10 @@ function StatementRow(props: { layout: Layout; row: Row; cut: boolean; pressed: 
   const size = heavy ? 15 : 14;
   const weight = heavy ? 700 : 400;
   const room = right - left - 28;
-  const value = fit(statement.value, room * 0.48, size, weight + 100);
+  // The name comes first; the value gets what is left, and two fifths at least.
+  const forValue = Math.max(room * 0.4, room - textWidth(statement.name, size, weight + 200) - 12);
+  const value = fit(statement.value, forValue, size, weight + 200);
+  const nameRoom = room - textWidth(value, size, weight + 200) - 12;
   return (
     <Pressable
       label={`${statement.name} says ${statement.value}${statement.lock ? ', locked' : ''}; by ${statement.via}: ${statement.reason}`}
@@ -419,9 +421,9 @@ function StatementRow(props: { layout: Layout; row: Row; cut: boolean; pressed: 
     >
       <rect
         x={left - 3}
-        y={y - ROW / 2 + 1}
+        y={y - layout.row / 2 + 1}
         width={right - left + 6}
-        height={ROW - 2}
+        height={layout.row - 2}
         rx={2}
         fill={heavy ? 'var(--decide)' : row.adds ? 'var(--well)' : 'transparent'}
         stroke={pressed && !heavy ? 'var(--decide)' : 'none'}
@@ -435,7 +437,7 @@ function StatementRow(props: { layout: Layout; row: Row; cut: boolean; pressed: 
         fill={ink}
         textDecoration={idle ? 'line-through' : undefined}
       >
-        {fit(statement.name, room - room * 0.48 - 8, size, weight)}
+        {fit(statement.name, nameRoom, size, weight)}
         <title>{`${statement.name} · ${statement.via}`}</title>
       </text>
       <text x={right - 14} y={y + 5} fontSize={size} fontWeight={heavy ? 700 : 500} textAnchor="end" fill={ink}>

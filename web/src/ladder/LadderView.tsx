@@ -94,7 +94,7 @@ function Answered(props: {
 }) {
   const { climb } = props;
   const { drawing } = climb;
-  const [box, width] = useWidth();
+  const [box, width, room] = useRoom();
   return (
     <>
       <div className="flex items-start gap-4">
@@ -124,24 +124,35 @@ function Answered(props: {
         {climb.outcome.dependsOnWorkspace && ' A workspace could make it come out otherwise: name one under Where.'}
       </p>
       <div ref={box} className="mt-3">
-        {width > 0 && <DrawnLadder drawing={drawing} width={width} chosen={props.chosen} onChoose={props.onChoose} />}
+        {width > 0 && (
+          <DrawnLadder drawing={drawing} width={width} room={room} chosen={props.chosen} onChoose={props.onChoose} />
+        )}
       </div>
     </>
   );
 }
 
-function useWidth(): [React.RefObject<HTMLDivElement | null>, number] {
+/** The width of a box, and the height from its top to the bottom of the window. */
+function useRoom(): [React.RefObject<HTMLDivElement | null>, number, number] {
   const ref = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(0);
+  const [size, setSize] = useState({ width: 0, room: 0 });
   useEffect(() => {
-    if (!ref.current) return;
-    const watch = new ResizeObserver(
-      ([entry]) => entry && setWidth(Math.max(480, Math.min(760, Math.floor(entry.contentRect.width)))),
-    );
-    watch.observe(ref.current);
-    return () => watch.disconnect();
+    const box = ref.current;
+    if (!box) return;
+    const measure = () =>
+      setSize({
+        width: Math.max(480, Math.min(780, Math.floor(box.clientWidth))),
+        room: Math.floor(window.innerHeight - box.getBoundingClientRect().top - 28),
+      });
+    const watch = new ResizeObserver(measure);
+    watch.observe(box);
+    window.addEventListener('resize', measure);
+    return () => {
+      watch.disconnect();
+      window.removeEventListener('resize', measure);
+    };
   }, []);
-  return [ref, width];
+  return [ref, size.width, size.room];
 }
 
 function CopyMenu({ climb }: { climb: Climb }) {

@@ -59,12 +59,15 @@ export interface Layout {
   /** Where the rails end. */
   railTop: Px;
   railFoot: Px;
+  /** The height of one statement. */
+  row: Px;
   /** Where the value starts to climb. */
   decidesY: Px;
   /** The lock's height, where there is one. */
   lockY?: Px;
 }
 
+/** The height of one statement, before there is room to stretch. */
 export const ROW = 29;
 const THIN = 25;
 const PADDING = 7;
@@ -73,10 +76,25 @@ const PLATE = 46;
 const ANSWER = 46;
 const FOOT = 16;
 
-/** Lays a drawing out for a width; the height follows from what there is to draw. Linear in the statements. */
-export function layOut(drawing: Drawing, width: Px): Layout {
-  const labels = Math.min(150, Math.max(104, width * 0.22));
-  const reasons = Math.min(230, Math.max(150, width * 0.3));
+const MOST_STRETCH = 1.45;
+
+/**
+ * Lays a drawing out for a width. The height follows from what there is to draw; where there is more room, the rungs spread.
+ * Linear in the statements.
+ */
+export function layOut(drawing: Drawing, width: Px, room: Px = 0): Layout {
+  const tight = place(drawing, width, 1);
+  const rungs = tight.railFoot - tight.railTop;
+  const stretch = Math.min(MOST_STRETCH, Math.max(1, (room - (tight.height - rungs)) / rungs));
+  return stretch === 1 ? tight : place(drawing, width, stretch);
+}
+
+function place(drawing: Drawing, width: Px, stretch: number): Layout {
+  const row = Math.round(ROW * Math.min(stretch, 1.15));
+  const padding = Math.round(PADDING * stretch * stretch * stretch);
+  const thin = Math.round(THIN * stretch);
+  const labels = Math.min(150, Math.max(104, width * 0.205));
+  const reasons = Math.min(230, Math.max(150, width * 0.29));
   const lean = 12;
   const left = labels + 18;
   const right = Math.max(left + 190, width - reasons - lean - 16);
@@ -106,17 +124,17 @@ export function layOut(drawing: Drawing, width: Px): Layout {
   for (let index = drawing.rungs.length - 1; index >= 0; index--) {
     const rung = drawing.rungs[index];
     if (!rung) continue;
-    const standing = index === 0 ? [] : sets.filter((s) => s.rung === index).reverse();
+    const standing = index === 0 ? [] : sets.filter((s) => s.rung === index);
     const count = index === 0 ? 1 : standing.length;
     const top = y;
     const rows = standing.map((statement, i) => ({
       statement,
-      y: top + PADDING + ROW * i + ROW / 2,
+      y: top + padding + row * i + row / 2,
       decides: statement.verdict === 'decides',
       adds: statement.verdict === 'adds',
       inPlay: !['paused', 'early', 'ended', 'excepted'].includes(statement.verdict),
     }));
-    y += count === 0 ? THIN : PADDING + ROW * count + 3;
+    y += count === 0 ? thin : padding + row * count + 3;
     steps.push({
       rung,
       index,
@@ -129,7 +147,7 @@ export function layOut(drawing: Drawing, width: Px): Layout {
     });
   }
   const deciding = steps.find((s) => s.decides);
-  const decidesY = deciding?.rows.find((r) => r.decides)?.y ?? (deciding ? (deciding.top + deciding.bottom) / 2 : y);
+  const decidesY = deciding?.rows.find((r) => r.decides)?.y ?? (deciding ? deciding.bottom - 3 - row / 2 : y);
   const lockStep = steps.find((s) => s.lock);
   return {
     width,
@@ -143,6 +161,7 @@ export function layOut(drawing: Drawing, width: Px): Layout {
     answerY,
     railTop,
     railFoot: y + FOOT,
+    row,
     decidesY,
     lockY: lockStep?.top,
   };

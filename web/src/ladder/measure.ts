@@ -27,21 +27,21 @@ export function fit(text: string, room: number, size: number, weight = 400): str
 }
 
 /** The text broken into lines at spaces, at most so many; the last is shortened where it must be. */
-export function wrap(text: string, room: number, size: number, lines: number): string[] {
+export function wrap(text: string, room: number, size: number, lines: number, weight = 400): string[] {
   const out: string[] = [];
   let line = '';
   const words = text.split(' ');
   for (let i = 0; i < words.length; i++) {
     const longer = line === '' ? (words[i] ?? '') : `${line} ${words[i]}`;
-    if (line !== '' && textWidth(longer, size) > room) {
+    if (line !== '' && textWidth(longer, size, weight) > room) {
       if (out.length === lines - 1) {
-        out.push(fit([line, ...words.slice(i)].join(' '), room, size));
+        out.push(fit([line, ...words.slice(i)].join(' '), room, size, weight));
         return out;
       }
       out.push(line);
       line = words[i] ?? '';
     } else line = longer;
   }
-  out.push(fit(line, room, size));
+  out.push(fit(line, room, size, weight));
   return out;
 }

@@ -60,7 +60,7 @@ export function ForWhom(props: {
               options={(hits, _readings, text) => [
                 ...everyone(include, text, () => add(true, 'organisation', 'Everyone')),
                 ...hits.map((hit) =>
-                  option(hit, include, assignments, () => add(include, `${hit.kind}:${hit.id}`, hit.title)),
+                  option(hit, include, assignments, () => add(include, `${hit.kind}:${hit.id}`, unitPath(hit))),
                 ),
               ]}
             />
@@ -76,6 +76,12 @@ function everyone(include: boolean, text: string, choose: () => void): Option[] 
   if (!include || asked.length < 2 || !'everyone the whole organisation'.includes(asked)) return [];
   return [{ key: 'organisation', title: 'Everyone', context: 'the whole organisation', choose }];
 }
+
+/** A unit is told with what is above it. */
+const unitPath = (hit: Hit) =>
+  hit.kind === 'unit' && hit.context !== 'the whole organisation' && hit.context !== ''
+    ? `${hit.context} › ${hit.title}`
+    : hit.title;
 
 function option(hit: Hit, include: boolean, assignments: Assignment[], choose: () => void): Option {
   const target = `${hit.kind}:${hit.id}`;

@@ -261,7 +261,6 @@ function PolicyRow(props: {
         ref={sortable.setActivatorNodeRef}
         {...sortable.listeners}
         {...sortable.attributes}
-        role="button"
         aria-label={`Move ${policy.name} in the ranking`}
         className="text-ink2 hover:text-ink w-12 shrink-0 cursor-grab py-2 pl-5 text-right touch-none"
         disabled={!props.movable}
@@ -275,22 +274,29 @@ function PolicyRow(props: {
         onClick={props.onOpen}
         onKeyDown={keys}
       >
-        <strong className="font-semibold">{policy.name}</strong>
-        <span className="text-ink2">
-          {' — '}
-          {count(policy.statements, 'statement')} — for {policy.for}
-          {' — '}
-        </span>
-        {policy.live ? (
-          <span>
-            {policy.inWorkspaces && policy.reaches === 0
-              ? 'reaches them there'
-              : `reaches ${policy.reaches.toLocaleString('en-GB')}`}
+        <span className="flex items-baseline gap-4">
+          <span className="min-w-0 flex-1">
+            <strong className="font-semibold">{policy.name}</strong>
+            <span className="text-ink2">
+              {' — '}
+              {count(policy.statements, 'statement')} — for {policy.for}
+            </span>
           </span>
-        ) : (
-          <span className="text-shut font-semibold">paused, reaches nobody</span>
-        )}
+          <Reach policy={policy} />
+        </span>
       </button>
     </li>
   );
+}
+
+function Reach({ policy }: { policy: PolicyLine }) {
+  if (!policy.live) return <span className="text-shut shrink-0 font-semibold">paused</span>;
+  if (policy.reaches > 0)
+    return (
+      <span className="shrink-0 text-right">
+        <span className="text-ink2">reaches </span>
+        <span className="inline-block min-w-9 font-semibold">{policy.reaches.toLocaleString('en-GB')}</span>
+      </span>
+    );
+  return <span className="text-ink2 shrink-0">{policy.inWorkspaces ? 'reaches them there' : 'nobody now'}</span>;
 }

@@ -108,7 +108,7 @@ final class Evidence {
     private String seat(Allocation allocation) {
         Instant granted = allocation.granted().get(account.id());
         return allocation.plan().name() + ", "
-                + (granted == null ? "a seat is free to take" : "seat held since " + wording.day(granted));
+                + (granted == null ? "seated" : "seat held since " + wording.day(granted));
     }
 
     private String whyMissing(Allocation allocation, String component, int number) {

@@ -35,35 +35,56 @@ public final class Telling {
         }
     }
 
-    /** The answer in a word or two: "Yes", "No", or the value. */
+    /** The answer in a few words: "Yes", "No", the value, or how many entries a list has. */
     public String answer() {
         Value value = climb.outcome().value();
         if (value instanceof Value.Switch s) return s.on() ? "Yes" : "No";
+        if (value instanceof Value.Items list) return entries(list.items().size());
         String text = wording.value(climb.setting(), value);
-        return text.isEmpty() ? text : text.substring(0, text.offsetByCodePoints(0, 1)).toUpperCase(java.util.Locale.UK)
-                + text.substring(text.offsetByCodePoints(0, 1));
+        boolean isName = value instanceof Value.Text || value instanceof Value.Link || text.isEmpty();
+        return isName ? text : capital(text);
+    }
+
+    private static String entries(int n) {
+        return n == 0 ? "Nothing" : n == 1 ? "One entry" : capital(count(n)) + " entries";
+    }
+
+    private static String capital(String text) {
+        int first = text.offsetByCodePoints(0, 1);
+        return text.substring(0, first).toUpperCase(java.util.Locale.UK) + text.substring(first);
     }
 
     /** The outcome sentence after the answer: what is so for whom, and what made it so. */
     public List<Piece> because() {
         Outcome outcome = climb.outcome();
         List<Piece> pieces = new ArrayList<>();
-        pieces.add(Piece.plain(climb.setting().title() + " is " + is(outcome.value()) + " for "
-                + climb.account().displayName() + where() + ". "));
+        pieces.add(Piece.plain(climb.setting().title() + isSo(outcome.value()) + ". "));
         switch (outcome.standing()) {
             case BLOCKED -> blocked(pieces);
-            case CAPPED -> {
-                Optional<Climb.Weighed> source = decider();
-                source.ifPresentOrElse(
-                        w -> pieces.addAll(List.of(policy(w), Piece.plain(" asks for " + value(w.spoken().statement().value()) + ", but "))),
-                        () -> pieces.add(Piece.plain("The built-in value is looser, but ")));
-                weighed(Verdict.BINDS).ifPresent(w -> pieces.addAll(List.of(
-                        policy(w), Piece.plain(" caps it at " + value(w.spoken().statement().value()) + " on " + place(w.way()) + "."))));
-            }
+            case CAPPED -> capped(pieces);
             case BUILTIN -> pieces.add(Piece.plain(builtIn()));
             default -> decided(pieces);
         }
         return pieces;
+    }
+
+    /** " is off for Mirela Osk"; of what is no switch the answer has told the value, and of a list the entries are told here. */
+    private String isSo(Value value) {
+        String whom = " for " + climb.account().displayName() + where();
+        if (value instanceof Value.Switch) return " is " + is(value) + whom;
+        boolean toTell = value instanceof Value.Items list && !list.items().isEmpty();
+        return whom + (toTell ? ": " + value(value) : "");
+    }
+
+    private void capped(List<Piece> pieces) {
+        decider().ifPresentOrElse(
+                w -> pieces.addAll(List.of(
+                        policy(w), Piece.plain(" asks for " + value(w.spoken().statement().value()) + ", but "))),
+                () -> pieces.add(Piece.plain("The built-in value is looser, but ")));
+        weighed(Verdict.BINDS)
+                .ifPresent(w -> pieces.addAll(List.of(
+                        policy(w),
+                        Piece.plain(" caps it at " + value(w.spoken().statement().value()) + " for " + place(w.way()) + "."))));
     }
 
     private String where() {
@@ -89,7 +110,7 @@ public final class Telling {
                 : value instanceof Value.Items ? " set the list" : " set it to " + value(value);
         long added = climb.weighed().stream().filter(w -> w.verdict() == Verdict.ADDS).count();
         String more = added == 0 ? "" : added == 1 ? "; another policy adds to it" : "; " + added + " more policies add to it";
-        pieces.add(Piece.plain(did + (locked ? ", and locked it," : "") + " on " + place(source.way()) + more + "."));
+        pieces.add(Piece.plain(did + (locked ? ", and locked it," : "") + " for " + place(source.way()) + more + "."));
     }
 
     private void blocked(List<Piece> pieces) {
@@ -141,7 +162,7 @@ public final class Telling {
             return depth > 1 ? path.get(depth - 1) + " / " + path.get(depth) : path.get(depth);
         }
         return switch (way.rung().height()) {
-            case PERSON -> "the " + (climb.account().kind() == leanladder.catalogue.Kind.PERSON ? "person" : wording.kind(climb.account().kind())) + " rung";
+            case PERSON -> climb.account().displayName() + " by name";
             case GROUP -> "the group " + way.via().stream().map(wording::target).collect(Collectors.joining(" › "));
             case WORKSPACE -> "the workspace " + wording.target(way.via().get(0));
             default -> "the whole organisation";
@@ -217,8 +238,14 @@ public final class Telling {
                     .append(" (").append(place(w.way())).append(") — ").append(reason(w)).append('\n');
         }
         text.append("  builtin: the catalogue says ").append(builtInValue());
-        text.append(climb.outcome().policy().isEmpty() ? " — decides\n" : " — lower rung\n");
+        text.append(" — ").append(builtInReason()).append('\n');
         return text.toString();
+    }
+
+    /** What became of the built-in default, in a few words. */
+    public String builtInReason() {
+        if (climb.setting().merge() == Merge.GATHER && climb.outcome().policy().isPresent()) return "adds to the list";
+        return climb.outcome().policy().isPresent() ? "lower rung" : "decides: no policy speaks";
     }
 
     /** The built-in default in words; one that follows names what it follows. */

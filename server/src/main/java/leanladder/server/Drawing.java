@@ -46,6 +46,7 @@ record Drawing(Ground ground, Climber climber, Climb climb) {
         drawing.put("decidingRung", index(rungs, climb.outcome().rung()));
         ObjectNode builtIn = drawing.putObject("builtIn");
         builtIn.put("value", telling.builtInValue());
+        builtIn.put("reason", telling.builtInReason());
         climb.follows().map(f -> ground.estate().catalogue().setting(f).orElseThrow()).ifPresent(followed -> builtIn.putObject("follows")
                 .put("setting", followed.key())
                 .put("title", followed.title())

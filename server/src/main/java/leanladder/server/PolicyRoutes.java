@@ -44,7 +44,7 @@ record PolicyRoutes(Estates estates) {
         answer.set("policy", policy.source());
         Wording wording = new Wording(present.ground().estate(), estates.now());
         ObjectNode names = answer.putObject("names");
-        policy.assignments().forEach(a -> names.put(a.target().text(), wording.target(a.target())));
+        policy.assignments().forEach(a -> names.put(a.target().text(), name(present, wording, a.target())));
         ArrayNode says = answer.putArray("says");
         for (Statement statement : policy.statements()) {
             var setting = present.ground().estate().catalogue().setting(statement.setting()).orElseThrow();
@@ -57,6 +57,13 @@ record PolicyRoutes(Estates estates) {
                     .put("value", wording.value(setting, statement.value()));
         }
         Answers.json(ctx, answer);
+    }
+
+    /** A target's name; a unit is told with what is above it, for units of one name are many. */
+    private static String name(Present present, Wording wording, Target target) {
+        if (!(target instanceof Target.OfUnit unit)) return wording.target(target);
+        var path = present.ground().directory().tree().path(unit.id());
+        return path.stream().skip(path.size() > 1 ? 1 : 0).map(u -> u.name()).collect(Collectors.joining(" › "));
     }
 
     private ObjectNode line(Present present, Policy policy) {

@@ -1,0 +1,190 @@
+package leanladder.e2e;
+
+import com.deque.html.axecore.results.Rule;
+import com.deque.html.axecore.selenium.AxeBuilder;
+import java.io.File;
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.List;
+import java.util.function.Supplier;
+import org.openqa.selenium.By;
+import org.openqa.selenium.Keys;
+import org.openqa.selenium.OutputType;
+import org.openqa.selenium.StaleElementReferenceException;
+import org.openqa.selenium.WebElement;
+import org.openqa.selenium.chrome.ChromeDriver;
+import org.openqa.selenium.chrome.ChromeDriverService;
+import org.openqa.selenium.chrome.ChromeOptions;
+import org.openqa.selenium.support.ui.WebDriverWait;
+
+/** A headless browser in the hands of a test: it waits for what it looks for, and never sleeps. */
+final class Browser implements AutoCloseable {
+    private static final Duration PATIENCE = Duration.ofSeconds(20);
+
+    private final String address;
+    private final Path profile;
+    private final ChromeDriver driver;
+
+    Browser(String address, int width, int height) throws IOException {
+        this.address = address;
+        this.profile = Files.createTempDirectory("lean-ladder-browser");
+        ChromeOptions options = new ChromeOptions();
+        options.setBinary("/usr/bin/chromium");
+        options.addArguments(
+                "--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu", "--no-first-run",
+                "--disable-background-networking", "--disable-component-update", "--disable-sync", "--disable-quic",
+                "--disable-default-apps", "--no-pings", "--metrics-recording-only", "--hide-scrollbars",
+                "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost",
+                "--user-data-dir=" + profile, "--window-size=" + width + "," + height);
+        ChromeDriverService service = new ChromeDriverService.Builder()
+                .usingDriverExecutable(new File("/usr/bin/chromedriver"))
+                .build();
+        driver = new ChromeDriver(service, options);
+        driver.executeCdpCommand("Emulation.setDeviceMetricsOverride",
+                java.util.Map.of("width", width, "height", height, "deviceScaleFactor", 1, "mobile", false));
+    }
+
+    @Override
+    public void close() throws IOException {
+        driver.quit();
+        try (var files = Files.walk(profile)) {
+            files.sorted(java.util.Comparator.reverseOrder()).forEach(f -> f.toFile().delete());
+        }
+    }
+
+    void open(String path) {
+        driver.get(address + path);
+    }
+
+    void reload() {
+        driver.navigate().refresh();
+    }
+
+    String url() {
+        return driver.getCurrentUrl();
+    }
+
+    /** Waits until what is looked for holds. */
+    void until(String what, Supplier<Boolean> holds) {
+        new WebDriverWait(driver, PATIENCE)
+                .ignoring(StaleElementReferenceException.class)
+                .withMessage(() -> what + "; the page says: " + driver.findElement(By.tagName("body")).getText())
+                .until(d -> holds.get());
+    }
+
+    private WebElement find(By by) {
+        until("There is " + by, () -> driver.findElements(by).stream().anyMatch(WebElement::isDisplayed));
+        return driver.findElements(by).stream().filter(WebElement::isDisplayed).findFirst().orElseThrow();
+    }
+
+    /** The first element of this role with this accessible name. */
+    WebElement role(String role, String name) {
+        String quoted = name.contains("'") ? "\"" + name + "\"" : "'" + name + "'";
+        String tags = switch (role) {
+            case "button" -> "self::button or @role='button'";
+            case "link" -> "self::a";
+            case "field" -> "self::input or self::textarea or self::select";
+            default -> "@role='" + role + "'";
+        };
+        return find(By.xpath("//*[" + tags + "][normalize-space(.)=" + quoted + " or @aria-label=" + quoted + " or @placeholder=" + quoted
+                + " or starts-with(@aria-label, " + quoted + ")]"));
+    }
+
+    void press(String button) {
+        until("The button " + button + " can be pressed", () -> {
+            WebElement element = role("button", button);
+            if (!element.isEnabled()) return false;
+            element.click();
+            return true;
+        });
+    }
+
+    /** Types into a search field and chooses the option that starts so. */
+    void choose(String field, String typed, String option) {
+        WebElement input = role("field", field);
+        input.click();
+        input.sendKeys(Keys.chord(Keys.CONTROL, "a"), typed);
+        String starts = "//*[@role='option'][starts-with(normalize-space(.), '" + option + "')]";
+        until("The option " + option, () -> {
+            List<WebElement> found = driver.findElements(By.xpath(starts));
+            if (found.isEmpty()) return false;
+            found.get(0).click();
+            return true;
+        });
+    }
+
+    void type(String field, String text) {
+        WebElement input = role("field", field);
+        input.sendKeys(Keys.chord(Keys.CONTROL, "a"), text);
+    }
+
+    String valueOf(String field) {
+        return role("field", field).getDomProperty("value");
+    }
+
+    /** Picks an entry of a drop-down list. */
+    void pick(String field, String entry) {
+        new org.openqa.selenium.support.ui.Select(role("field", field)).selectByVisibleText(entry);
+    }
+
+    void keys(CharSequence... keys) {
+        driver.switchTo().activeElement().sendKeys(keys);
+    }
+
+    String focused() {
+        WebElement element = driver.switchTo().activeElement();
+        String label = element.getDomAttribute("aria-label");
+        return label != null ? label : element.getText();
+    }
+
+    /** Waits until the page shows the text somewhere. */
+    void sees(String text) {
+        until("The page says \"" + text + "\"", () -> body().contains(text));
+    }
+
+    String body() {
+        return driver.findElement(By.tagName("body")).getText();
+    }
+
+    /** Waits until the outcome sentence holds the text. */
+    void outcome(String text) {
+        until("The outcome says \"" + text + "\"", () -> find(By.cssSelector("[data-testid=outcome]")).getText().contains(text));
+    }
+
+    /** Waits until the drawn ladder has a part whose label holds the text. */
+    void ladder(String text) {
+        until("The ladder shows \"" + text + "\"", () -> ladderLabels().stream().anyMatch(l -> l.contains(text)));
+    }
+
+    List<String> ladderLabels() {
+        return driver.findElements(By.cssSelector("svg[role=list] [aria-label]")).stream()
+                .map(e -> e.getDomAttribute("aria-label"))
+                .toList();
+    }
+
+    /** What axe finds wrong, serious and critical; told as one line each. */
+    List<String> axe() {
+        return new AxeBuilder().analyze(driver).getViolations().stream()
+                .filter(rule -> List.of("serious", "critical").contains(rule.getImpact()))
+                .map(Browser::told)
+                .toList();
+    }
+
+    private static String told(Rule rule) {
+        return rule.getId() + ": " + rule.getHelp() + " at " + rule.getNodes().stream().map(n -> String.valueOf(n.getTarget()) + " " + n.getHtml()).toList();
+    }
+
+    void script(String script) {
+        driver.executeScript(script);
+    }
+
+    long number(String script) {
+        return ((Number) driver.executeScript("return " + script)).longValue();
+    }
+
+    void picture(Path to) throws IOException {
+        Files.write(to, driver.getScreenshotAs(OutputType.BYTES));
+    }
+}

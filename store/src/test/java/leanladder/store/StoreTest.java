@@ -1,0 +1,128 @@
+package leanladder.store;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.io.ByteArrayInputStream;
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import leanladder.RandomEstate;
+import leanladder.estate.EstateReader;
+import leanladder.text.Json;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+class StoreTest {
+    private Store store;
+
+    @BeforeEach
+    void open() {
+        store = ThrowAwayPostgres.get().newStore("store_test");
+    }
+
+    @AfterEach
+    void close() {
+        store.close();
+    }
+
+    static Store.Entry entry(String note) {
+        return new Store.Entry(Instant.parse("2026-11-23T12:00:00Z"), "Ivo Tarn", false, note, Json.NODES.arrayNode());
+    }
+
+    /** The parts that hold an estate file. */
+    static List<StoredPart> parts(JsonNode estate) throws Exception {
+        List<StoredPart> parts = new ArrayList<>();
+        var read = EstateReader.read(
+                new ByteArrayInputStream(Json.write(estate).getBytes(StandardCharsets.UTF_8)), p -> parts.add(StoredPart.of(p)));
+        parts.addAll(Store.frameParts(read.frame()));
+        return parts;
+    }
+
+    static JsonNode export(Store store) throws IOException {
+        var out = new ByteArrayOutputStream();
+        store.export(out);
+        return Json.read(out.toString(StandardCharsets.UTF_8));
+    }
+
+    /** The same estate with every list that has no order of its own sorted by its key. */
+    static JsonNode sorted(JsonNode estate) {
+        ObjectNode copy = estate.deepCopy();
+        for (String list : List.of("units", "accounts", "groups", "workspaces", "policies", "plans")) sort(copy, list, "id");
+        sort(copy, "releases", "setting");
+        sort((ObjectNode) copy.get("catalogue"), "settings", "key");
+        return Json.read(Json.write(copy));
+    }
+
+    private static void sort(ObjectNode of, String list, String key) {
+        if (!of.path(list).isArray()) return;
+        List<JsonNode> items = new ArrayList<>();
+        of.get(list).forEach(items::add);
+        items.sort(java.util.Comparator.comparing(i -> i.get(key).asText(), leanladder.text.CodePointOrder.TEXTS));
+        ArrayNode array = Json.NODES.arrayNode();
+        items.forEach(array::add);
+        of.set(list, array);
+    }
+
+    @Test
+    void whatIsReadBackEqualsWhatWasPut() throws Exception {
+        long last = 0;
+        for (long seed = 0; seed < 40; seed++) {
+            ObjectNode estate = RandomEstate.json(seed);
+            estate.put("remark", "kept \u0000 as it is").set("precise", Json.read("[1.50, 12345678901234567890123, 1e3]"));
+            ((ObjectNode) estate.get("units").get(0)).putObject("extra").put("colour", "grey");
+            last = store.replace(last, entry("put"), parts(estate).stream());
+            assertThat(sorted(export(store))).isEqualTo(sorted(estate));
+        }
+        assertThat(store.latest()).isEqualTo(40);
+    }
+
+    @Test
+    void sectionsLeftOutStayLeftOut() throws Exception {
+        JsonNode least = Json.read("{\"format\":\"lean-ladder-estate/1\",\"organisation\":{\"name\":\"S\"},\"units\":[{\"id\":\"u\",\"name\":\"S\"}],"
+                + "\"accounts\":[],\"catalogue\":{\"settings\":[]}}");
+        store.replace(0, entry("put"), parts(least).stream());
+        assertThat(export(store)).isEqualTo(least);
+        StoredPart policy = new StoredPart("policies", "p\u0000\\1", "{\"id\":\"p\\u0000\\\\1\",\"name\":\"Odd\"}");
+        store.publish(1, entry("one policy"), List.of(policy), List.of());
+        assertThat(export(store).at("/policies/0/name").asText()).isEqualTo("Odd");
+        store.publish(2, entry("gone"), List.of(), List.of(policy));
+        assertThat(export(store)).isEqualTo(least);
+    }
+
+    @Test
+    void aChangeOnAnOldBaseStoresNothing() throws Exception {
+        ObjectNode estate = RandomEstate.json(7);
+        store.replace(0, entry("put"), parts(estate).stream());
+        JsonNode before = export(store);
+        StoredPart policy = new StoredPart("policies", "late", "{\"id\":\"late\",\"name\":\"Late\"}");
+        assertThatThrownBy(() -> store.publish(0, entry("late"), List.of(policy), List.of())).isInstanceOf(BaseMoved.class);
+        assertThat(export(store)).isEqualTo(before);
+        assertThat(store.since(0)).extracting(Change::number, Change::author, Change::note).containsExactly(org.assertj.core.api.Assertions.tuple(1L, "Ivo Tarn", "put"));
+    }
+
+    @Test
+    void partsThatStayTheSameAreLeftAlone() throws Exception {
+        ObjectNode estate = RandomEstate.json(11);
+        store.replace(0, entry("put"), parts(estate).stream());
+        store.replace(1, entry("put again"), parts(estate).stream());
+        ((ObjectNode) estate.get("units").get(0)).put("name", "Renamed");
+        store.replace(2, entry("one renamed"), parts(estate).stream());
+        try (var db = java.sql.DriverManager.getConnection(
+                        ThrowAwayPostgres.get().newDatabase("unused").replace("/unused", "/store_test"),
+                        ThrowAwayPostgres.get().user(),
+                        ThrowAwayPostgres.get().password());
+                var rows = db.createStatement().executeQuery("select section, since, until from part where since > 1 or until is not null order by since")) {
+            List<String> moved = new ArrayList<>();
+            while (rows.next()) moved.add(rows.getString(1) + " " + rows.getLong(2) + " " + rows.getLong(3));
+            assertThat(moved).containsExactlyInAnyOrder("units 1 3", "units 3 0");
+        }
+    }
+}

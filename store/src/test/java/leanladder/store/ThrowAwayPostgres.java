@@ -1,0 +1,89 @@
+package leanladder.store;
+
+import java.io.IOException;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.util.List;
+import java.util.concurrent.TimeUnit;
+
+/** A PostgreSQL of this test run's own, on loopback; it goes when the Java machine does. */
+public final class ThrowAwayPostgres {
+    private static ThrowAwayPostgres running;
+
+    private final Path dir;
+    private final List<String> connection;
+
+    private ThrowAwayPostgres() throws IOException {
+        dir = Files.createTempDirectory("lean-ladder-pg");
+        dir.toFile().setExecutable(true, false);
+        dir.toFile().setReadable(true, false);
+        run("start", "--throw-away");
+        connection = Files.readAllLines(dir.resolve("connection"));
+        Runtime.getRuntime().addShutdownHook(new Thread(this::stop));
+    }
+
+    /** The one cluster of this Java machine, started when first asked for. */
+    public static synchronized ThrowAwayPostgres get() {
+        try {
+            if (running == null) running = new ThrowAwayPostgres();
+            return running;
+        } catch (IOException e) {
+            throw new java.io.UncheckedIOException(e);
+        }
+    }
+
+    private static Path script() {
+        Path here = Path.of("").toAbsolutePath();
+        while (!Files.exists(here.resolve("scripts/postgres.sh"))) here = here.getParent();
+        return here.resolve("scripts/postgres.sh");
+    }
+
+    private void run(String verb, String... more) throws IOException {
+        var command = new java.util.ArrayList<>(List.of("bash", script().toString(), verb, dir.toString()));
+        command.addAll(List.of(more));
+        Process process = new ProcessBuilder(command).redirectErrorStream(true).redirectOutput(dir.resolve("script.log").toFile()).start();
+        try {
+            if (!process.waitFor(2, TimeUnit.MINUTES) || process.exitValue() != 0)
+                throw new IOException("postgres.sh " + verb + ": " + Files.readString(dir.resolve("script.log")));
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new IOException(e);
+        }
+    }
+
+    private void stop() {
+        try {
+            run("stop");
+            try (var files = Files.walk(dir)) {
+                files.sorted(java.util.Comparator.reverseOrder()).forEach(f -> f.toFile().delete());
+            }
+        } catch (IOException e) {
+            System.err.println("The test cluster in " + dir + " was not stopped: " + e.getMessage());
+        }
+    }
+
+    /** A new, empty database; its JDBC address. */
+    public String newDatabase(String name) {
+        try (var db = java.sql.DriverManager.getConnection(connection.get(0), user(), password());
+                var statement = db.createStatement()) {
+            statement.execute("drop database if exists " + name);
+            statement.execute("create database " + name);
+        } catch (java.sql.SQLException e) {
+            throw new IllegalStateException(e);
+        }
+        return connection.get(0).replaceAll("/postgres$", "/" + name);
+    }
+
+    public String user() {
+        return connection.get(1);
+    }
+
+    public String password() {
+        return connection.get(2);
+    }
+
+    /** A store over a new, empty database. */
+    public Store newStore(String name) {
+        return new Store(newDatabase(name), user(), password());
+    }
+}

@@ -1,4 +1,8 @@
 import '@testing-library/jest-dom/vitest';
+import { cleanup } from '@testing-library/react';
+import { afterEach } from 'vitest';
+
+afterEach(cleanup);
 
 // What jsdom lacks and virtual lists and popovers ask for.
 class NoResize {

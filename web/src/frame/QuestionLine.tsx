@@ -137,7 +137,7 @@ function Slot(props: { word: string; value?: string; empty: string; children: (c
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger className="group flex min-w-0 items-baseline gap-1.5 py-2 text-left">
-        <span className="text-ink2 text-[13px]">{props.word}</span>
+        <span className="text-ink2 text-[13px]">{props.word}</span>{' '}
         <span
           className={
             props.value

@@ -70,7 +70,7 @@ export function PoliciesView({ session }: { session?: Session }) {
       <section
         aria-label="All policies"
         className={clsx(
-          'flex min-w-0 flex-col',
+          'relative flex min-w-0 flex-col',
           sheetOpen ? 'border-line w-[40%] max-w-[560px] border-r max-[1023px]:hidden' : 'flex-1',
         )}
       >

@@ -34,7 +34,7 @@ interface Props {
 /** A policy opened as a sheet: what it says and whom it is for, and the tray from which edits are published. */
 export function PolicySheet(props: Props) {
   const policy = usePolicy(props.id);
-  if (props.id && policy.isError)
+  if (props.id && policy.isError && !policy.data)
     return (
       <div className="flex-1">
         <Trouble error={policy.error} onRetry={() => void policy.refetch()} />

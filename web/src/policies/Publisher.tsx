@@ -10,6 +10,7 @@ import { count } from '../text/words';
 import { inWords, type Planned } from './edits';
 
 const SETTLE_MS = 180;
+const NOTHING: Planned[] = [];
 
 /** A value that follows another once it has rested for a moment. */
 function useRested<T>(value: T): T {
@@ -51,15 +52,25 @@ interface Props {
 /** The tray along the bottom: the edits in words and what they would change; from here one reads over and publishes. */
 export function Publisher(props: Props) {
   const [base, setBase] = useState(props.base);
-  const ripple = useRipple(base, props.planned);
+  const [done, setDone] = useState<PublishedReceipt>();
+  // What is published has no ripple any more: the edits stand in the base.
+  const ripple = useRipple(base, done ? NOTHING : props.planned);
   const [reading, setReading] = useState(false);
-  const problem = ripple.error?.problem;
+  const problem = done ? undefined : ripple.error?.problem;
   const { onProblem } = props;
   useEffect(() => onProblem?.(problem), [problem, onProblem]);
+  if (done) return <Receipt receipt={done} zone={props.zone} onClose={() => props.onPublished(done)} />;
   return (
     <>
       {reading && ripple.data && !problem && (
-        <ReadOver {...props} base={base} ripple={ripple.data} onMoved={setBase} onBack={() => setReading(false)} />
+        <ReadOver
+          {...props}
+          base={base}
+          ripple={ripple.data}
+          onMoved={setBase}
+          onDone={setDone}
+          onBack={() => setReading(false)}
+        />
       )}
       {problem?.status === 409 && (
         <Clash problem={problem} onMine={() => setBase(problem.change ?? base)} onTheirs={props.onDiscard} />
@@ -133,7 +144,14 @@ const EFFECTS: [Effect, string][] = [
   ['other', 'Otherwise'],
 ];
 
-function ReadOver(props: Props & { ripple: Ripple; onBack: () => void; onMoved: (base: number) => void }) {
+function ReadOver(
+  props: Props & {
+    ripple: Ripple;
+    onBack: () => void;
+    onMoved: (base: number) => void;
+    onDone: (receipt: PublishedReceipt) => void;
+  },
+) {
   const { ripple } = props;
   const queries = useQueryClient();
   const first = EFFECTS.find(([effect]) => ripple[effect as 'gain'] > 0)?.[0] ?? 'lose';
@@ -142,9 +160,8 @@ function ReadOver(props: Props & { ripple: Ripple; onBack: () => void; onMoved: 
   const [note, setNote] = useState('');
   const [sending, setSending] = useState(false);
   const [problem, setProblem] = useState<Problem>();
-  const [done, setDone] = useState<PublishedReceipt>();
   const heading = useRef<HTMLHeadingElement>(null);
-  useEffect(() => heading.current?.focus(), [done]);
+  useEffect(() => heading.current?.focus(), []);
   const publish = async () => {
     setSending(true);
     setProblem(undefined);
@@ -152,7 +169,7 @@ function ReadOver(props: Props & { ripple: Ripple; onBack: () => void; onMoved: 
       const receipt = (await answer(
         api.POST('/api/v1/changes', { body: { base: props.base, edits: props.planned.map((p) => p.edit), note } }),
       )) as PublishedReceipt;
-      setDone(receipt);
+      props.onDone(receipt);
       await queries.invalidateQueries();
     } catch (error) {
       if (error instanceof Refused) setProblem(error.problem);
@@ -164,127 +181,118 @@ function ReadOver(props: Props & { ripple: Ripple; onBack: () => void; onMoved: 
   const people = ripple.people.filter((p) => p.effect === effect);
   return (
     <div className="bg-sheet absolute inset-0 z-20 flex flex-col" role="region" aria-label="Read over">
-      {done ? (
-        <Receipt receipt={done} zone={props.zone} heading={heading} onClose={() => props.onPublished(done)} />
-      ) : (
-        <>
-          <div className="border-line border-b px-6 pt-4 pb-3">
-            <button className="quiet text-[13px]" onClick={props.onBack}>
-              Back to the edits
-            </button>
-            <h2 ref={heading} tabIndex={-1} className="font-display mt-1 text-[19px] font-semibold outline-none">
-              {ripple.accounts === 0
-                ? 'No value changes for anybody'
-                : `${count(ripple.accounts, 'account')} ${ripple.accounts === 1 ? 'changes' : 'change'}`}
-            </h2>
-            <p className="text-ink2">
-              {props.title}: {inWords(props.planned)}.
-              {ripple.decidedElsewhere > 0 &&
-                ` For ${count(ripple.decidedElsewhere, 'account')} the value stays and another statement decides, or the standing differs.`}
-            </p>
-          </div>
-          <div className="min-h-0 flex-1 overflow-y-auto px-6 py-3">
-            {ripple.moves.length > 0 && (
-              <table className="mb-4 w-full max-w-[760px]">
-                <thead className="text-ink2 text-left text-[13px]">
-                  <tr>
-                    <th className="py-1 font-normal">Setting</th>
-                    <th className="font-normal">From</th>
-                    <th className="font-normal">To</th>
-                    <th className="font-normal">Effect</th>
-                    <th className="text-right font-normal">Accounts</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {ripple.moves.map((move) => (
-                    <tr key={`${move.setting} ${move.from} ${move.to}`} className="border-line border-t">
-                      <td className="py-1 pr-3 font-semibold">{move.title}</td>
-                      <td className="pr-3 break-words">{move.from}</td>
-                      <td className="pr-3 font-semibold break-words">{move.to}</td>
-                      <td className="pr-3">{move.effect === 'other' ? 'otherwise' : move.effect}</td>
-                      <td className="text-right">{move.accounts.toLocaleString('en-GB')}</td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
-            )}
-            {ripple.accounts > 0 && (
-              <>
-                <div role="group" aria-label="Who" className="mb-2 flex gap-4">
-                  {EFFECTS.filter(([e]) => ripple[e as 'gain'] > 0).map(([e, word]) => (
-                    <button
-                      key={e}
-                      aria-pressed={e === effect}
-                      className={clsx(e === effect ? 'border-ink border-b-2 font-semibold' : 'text-ink2')}
-                      onClick={() => setChosen(e)}
-                    >
-                      {word} {ripple[e as 'gain'].toLocaleString('en-GB')}
-                    </button>
-                  ))}
-                </div>
-                <People people={people} total={ripple[effect as 'gain']} />
-              </>
-            )}
-          </div>
-          {problem && problem.status !== 409 && (
-            <div role="alert" className="border-shut border-t-2 px-6 py-2">
-              <strong>{problem.detail}</strong>
-              <ul>
-                {problem.defects?.map((d) => (
-                  <li key={d.pointer + d.message}>It {d.message}.</li>
-                ))}
-              </ul>
+      <div className="border-line border-b px-6 pt-4 pb-3">
+        <button className="quiet text-[13px]" onClick={props.onBack}>
+          Back to the edits
+        </button>
+        <h2 ref={heading} tabIndex={-1} className="font-display mt-1 text-[19px] font-semibold outline-none">
+          {ripple.accounts === 0
+            ? 'No value changes for anybody'
+            : `${count(ripple.accounts, 'account')} ${ripple.accounts === 1 ? 'changes' : 'change'}`}
+        </h2>
+        <p className="text-ink2">
+          {props.title}: {inWords(props.planned)}.
+          {ripple.decidedElsewhere > 0 &&
+            ` For ${count(ripple.decidedElsewhere, 'account')} the value stays and another statement decides, or the standing differs.`}
+        </p>
+      </div>
+      <div className="min-h-0 flex-1 overflow-y-auto px-6 py-3">
+        {ripple.moves.length > 0 && (
+          <table className="mb-4 w-full max-w-[760px]">
+            <thead className="text-ink2 text-left text-[13px]">
+              <tr>
+                <th className="py-1 font-normal">Setting</th>
+                <th className="font-normal">From</th>
+                <th className="font-normal">To</th>
+                <th className="font-normal">Effect</th>
+                <th className="text-right font-normal">Accounts</th>
+              </tr>
+            </thead>
+            <tbody>
+              {ripple.moves.map((move) => (
+                <tr key={`${move.setting} ${move.from} ${move.to}`} className="border-line border-t">
+                  <td className="py-1 pr-3 font-semibold">{move.title}</td>
+                  <td className="pr-3 break-words">{move.from}</td>
+                  <td className="pr-3 font-semibold break-words">{move.to}</td>
+                  <td className="pr-3">{move.effect === 'other' ? 'otherwise' : move.effect}</td>
+                  <td className="text-right">{move.accounts.toLocaleString('en-GB')}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+        {ripple.accounts > 0 && (
+          <>
+            <div role="group" aria-label="Who" className="mb-2 flex gap-4">
+              {EFFECTS.filter(([e]) => ripple[e as 'gain'] > 0).map(([e, word]) => (
+                <button
+                  key={e}
+                  aria-pressed={e === effect}
+                  className={clsx(e === effect ? 'border-ink border-b-2 font-semibold' : 'text-ink2')}
+                  onClick={() => setChosen(e)}
+                >
+                  {word} {ripple[e as 'gain'].toLocaleString('en-GB')}
+                </button>
+              ))}
             </div>
-          )}
-          {problem?.status === 409 && (
-            <Clash
-              problem={problem}
-              onMine={() => {
-                props.onMoved(problem.change ?? props.base);
-                setProblem(undefined);
-              }}
-              onTheirs={props.onDiscard}
-            />
-          )}
-          <form
-            className="border-line flex items-center gap-3 border-t px-6 py-3"
-            onSubmit={(e) => {
-              e.preventDefault();
-              void publish();
-            }}
-          >
-            <input
-              className="field flex-1"
-              aria-label="Note"
-              placeholder="Why, in a few words"
-              maxLength={4000}
-              value={note}
-              onChange={(e) => setNote(e.target.value)}
-            />
-            <button
-              className="bg-draft h-8 rounded-[3px] px-4 font-semibold text-white disabled:opacity-60"
-              disabled={sending}
-            >
-              {sending ? 'Publishing…' : 'Publish'}
-            </button>
-          </form>
-        </>
+            <People people={people} total={ripple[effect as 'gain']} />
+          </>
+        )}
+      </div>
+      {problem && problem.status !== 409 && (
+        <div role="alert" className="border-shut border-t-2 px-6 py-2">
+          <strong>{problem.detail}</strong>
+          <ul>
+            {problem.defects?.map((d) => (
+              <li key={d.pointer + d.message}>It {d.message}.</li>
+            ))}
+          </ul>
+        </div>
       )}
+      {problem?.status === 409 && (
+        <Clash
+          problem={problem}
+          onMine={() => {
+            props.onMoved(problem.change ?? props.base);
+            setProblem(undefined);
+          }}
+          onTheirs={props.onDiscard}
+        />
+      )}
+      <form
+        className="border-line flex items-center gap-3 border-t px-6 py-3"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void publish();
+        }}
+      >
+        <input
+          className="field flex-1"
+          aria-label="Note"
+          placeholder="Why, in a few words"
+          maxLength={4000}
+          value={note}
+          onChange={(e) => setNote(e.target.value)}
+        />
+        <button
+          className="bg-draft h-8 rounded-[3px] px-4 font-semibold text-white disabled:opacity-60"
+          disabled={sending}
+        >
+          {sending ? 'Publishing…' : 'Publish'}
+        </button>
+      </form>
     </div>
   );
 }
 
-function Receipt(props: {
-  receipt: PublishedReceipt;
-  zone: string;
-  heading: React.RefObject<HTMLHeadingElement | null>;
-  onClose: () => void;
-}) {
+function Receipt(props: { receipt: PublishedReceipt; zone: string; onClose: () => void }) {
   const { receipt } = props;
   const [question] = useQuestion();
+  const heading = useRef<HTMLHeadingElement>(null);
+  useEffect(() => heading.current?.focus(), []);
   return (
-    <div className="max-w-xl px-6 py-6" role="status">
-      <h2 ref={props.heading} tabIndex={-1} className="font-display text-[19px] font-semibold outline-none">
+    <div className="bg-sheet absolute inset-0 z-20 px-6 py-6" role="region" aria-label="Receipt">
+      <h2 ref={heading} tabIndex={-1} className="font-display text-[19px] font-semibold outline-none">
         Change {receipt.number} is published
       </h2>
       <p className="mt-1">
@@ -294,7 +302,7 @@ function Receipt(props: {
       {receipt.note && <p className="text-ink2 mt-1">“{receipt.note}”</p>}
       <div className="mt-4 flex gap-2">
         {question.who && (
-          <Link className="button" to={`/ladder${writeQuestion(question)}`}>
+          <Link className="button" to={`/ladder${writeQuestion(question)}`} onClick={props.onClose}>
             See the answer on the ladder
           </Link>
         )}

@@ -26,7 +26,7 @@ export function wallClock(instant: string, zone: string): string {
 
 /** The instant at which the wall clock of a zone shows this; undefined when the text is no date and time. */
 export function instantOf(wall: string, zone: string): string | undefined {
-  const asUtc = Date.parse(`${wall}:00Z`);
+  const asUtc = /^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(wall) ? Date.parse(`${wall}:00Z`) : NaN;
   if (Number.isNaN(asUtc)) return undefined;
   // The zone's offset is looked up at the guess and once more at its correction, which settles changes of summer time.
   let guess = asUtc;

@@ -22,7 +22,8 @@ public final class RandomEstate {
 
     private static final List<String> KINDS = List.of("person", "person", "person", "room", "guest", "service");
     private static final List<String> LEVELS = List.of("own", "firms", "address", "code", "anyone");
-    private static final List<String> DOMAINS = List.of("a.example", "b.example", "c.example", "\uD83D\uDE80.example", "\uFFFD.example");
+    private static final List<String> DOMAINS =
+            List.of("a.example", "b.example", "c.example", "\uD83D\uDE80.example", "\uFFFD.example");
 
     private final Random random;
     private final ObjectNode estate = Json.NODES.objectNode();
@@ -46,7 +47,8 @@ public final class RandomEstate {
     /** Reads an estate file from a tree. */
     public static Estate read(JsonNode json) {
         try {
-            return EstateReader.read(new ByteArrayInputStream(Json.write(json).getBytes(StandardCharsets.UTF_8))).estate();
+            return EstateReader.read(new ByteArrayInputStream(Json.write(json).getBytes(StandardCharsets.UTF_8)))
+                    .estate();
         } catch (IOException | InvalidEstate e) {
             throw new AssertionError(e.getMessage() + "\n" + json.toPrettyString(), e);
         }
@@ -160,7 +162,8 @@ public final class RandomEstate {
         catalogue.putArray("sizes").add("S").add("M").add("L");
         catalogue.putArray("apps").addObject().put("id", "chat").put("name", "Chat");
         ArrayNode entitlements = catalogue.putArray("entitlements");
-        for (String e : List.of("chat", "assistant", "video")) entitlements.addObject().put("id", e).put("name", e);
+        for (String e : List.of("chat", "assistant", "video"))
+            entitlements.addObject().put("id", e).put("name", e);
         ArrayNode list = catalogue.putArray("settings");
         if (!rings.isEmpty() && chance(0.8)) {
             ObjectNode ring = setting("preview.ring", "choice", 0);
@@ -175,7 +178,12 @@ public final class RandomEstate {
     }
 
     private ObjectNode setting(String key, String type, int i) {
-        ObjectNode setting = Json.NODES.objectNode().put("key", key).put("app", "chat").put("title", "Setting " + i).put("type", type);
+        ObjectNode setting = Json.NODES
+                .objectNode()
+                .put("key", key)
+                .put("app", "chat")
+                .put("title", "Setting " + i)
+                .put("type", type);
         settings.add(setting);
         return setting;
     }
@@ -194,9 +202,11 @@ public final class RandomEstate {
         if (type.equals("list") && chance(0.7)) setting.put("merge", "gather");
         if (chance(0.4)) setting.put("openToWorkspaces", true);
         List<ObjectNode> same = before.stream()
-                .filter(s -> s.get("type").asText().equals(type) && !s.get("key").asText().equals("preview.ring"))
+                .filter(s -> s.get("type").asText().equals(type)
+                        && !s.get("key").asText().equals("preview.ring"))
                 .toList();
-        if (!same.isEmpty() && chance(0.35)) setting.putObject("default").put("follow", pick(same).get("key").asText());
+        if (!same.isEmpty() && chance(0.35))
+            setting.putObject("default").put("follow", pick(same).get("key").asText());
         else setting.set("default", value(setting));
         if (chance(0.5)) {
             ArrayNode needs = setting.putArray("needs");
@@ -218,13 +228,15 @@ public final class RandomEstate {
             case "switch":
                 return Json.NODES.booleanNode(random.nextBoolean());
             case "choice":
-                return setting.get("options").get(random.nextInt(setting.get("options").size()));
+                return setting.get("options")
+                        .get(random.nextInt(setting.get("options").size()));
             case "number":
                 return Json.NODES.numberNode(java.math.BigInteger.valueOf(random.nextInt(5)));
             case "text":
                 return Json.NODES.textNode(pick(List.of("", "Mind the gap", "Zażółć")));
             case "link":
-                return Json.NODES.textNode(pick(List.of("https://help.skerrymore.example/a", "mailto:desk@skerrymore.example")));
+                return Json.NODES.textNode(
+                        pick(List.of("https://help.skerrymore.example/a", "mailto:desk@skerrymore.example")));
             default:
                 ArrayNode list = Json.NODES.arrayNode();
                 for (String domain : DOMAINS) if (chance(0.3)) list.add(domain);
@@ -246,7 +258,8 @@ public final class RandomEstate {
                 if (chance(0.5)) need.put("allowTrial", chance(0.5));
             }
             case 3 -> {
-                if (rings.isEmpty()) need.putArray("entitlement").add("assistant").add("video");
+                if (rings.isEmpty())
+                    need.putArray("entitlement").add("assistant").add("video");
                 else need.put("release", true);
             }
             case 4 -> {
@@ -278,7 +291,9 @@ public final class RandomEstate {
                     break;
                 case 1:
                     if (include || units.size() > 1)
-                        return "unit:" + units.get(include ? random.nextInt(units.size()) : 1 + random.nextInt(units.size() - 1));
+                        return "unit:"
+                                + units.get(
+                                        include ? random.nextInt(units.size()) : 1 + random.nextInt(units.size() - 1));
                     break;
                 case 2:
                     if (!accessGroups.isEmpty()) return "group:" + pick(accessGroups);
@@ -301,7 +316,10 @@ public final class RandomEstate {
         assignment.put(include ? "include" : "except", target);
         int from = random.nextInt(9) - 4;
         if (chance(0.25)) assignment.put("from", NOW.plusSeconds(from * 3600L).toString());
-        if (chance(0.25)) assignment.put("until", NOW.plusSeconds((from + 1 + random.nextInt(4)) * 3600L).toString());
+        if (chance(0.25))
+            assignment.put(
+                    "until",
+                    NOW.plusSeconds((from + 1 + random.nextInt(4)) * 3600L).toString());
         return assignment;
     }
 
@@ -316,12 +334,17 @@ public final class RandomEstate {
             ArrayNode statements = policy.putArray("statements");
             for (ObjectNode setting : settings) {
                 if (chance(0.4)) {
-                    ObjectNode set = statements.addObject().put("setting", setting.get("key").asText());
+                    ObjectNode set = statements
+                            .addObject()
+                            .put("setting", setting.get("key").asText());
                     set.set("set", value(setting));
                     if (chance(0.2)) set.put("lock", true);
                 }
                 if ((setting.has("strict") || setting.path("ordered").asBoolean()) && chance(0.2))
-                    statements.addObject().put("setting", setting.get("key").asText()).set("cap", value(setting));
+                    statements
+                            .addObject()
+                            .put("setting", setting.get("key").asText())
+                            .set("cap", value(setting));
             }
             ArrayNode assignments = policy.putArray("assignments");
             for (int a = 0; a <= random.nextInt(4); a++) assignments.add(assignment(true));
@@ -334,11 +357,15 @@ public final class RandomEstate {
     private void plans() {
         ArrayNode list = estate.putArray("plans");
         for (int i = 0; i < random.nextInt(4); i++) {
-            ObjectNode plan = list.addObject().put("id", "l" + i).put("name", "Plan " + i).put("seats", random.nextInt(6));
+            ObjectNode plan =
+                    list.addObject().put("id", "l" + i).put("name", "Plan " + i).put("seats", random.nextInt(6));
             int starts = random.nextInt(9) - 4;
             if (chance(0.2)) plan.put("starts", NOW.plusSeconds(starts * 3600L).toString());
-            if (chance(0.2)) plan.put("ends", NOW.plusSeconds((starts + 2) * 3600L).toString());
-            List<String> components = List.of("chat", "assistant", "video").stream().filter(c -> chance(0.6)).toList();
+            if (chance(0.2))
+                plan.put("ends", NOW.plusSeconds((starts + 2) * 3600L).toString());
+            List<String> components = List.of("chat", "assistant", "video").stream()
+                    .filter(c -> chance(0.6))
+                    .toList();
             components.forEach(plan.putArray("components")::add);
             if (chance(0.3)) plan.putArray("kinds").add("person").add("guest");
             ArrayNode rules = plan.putArray("rules");
@@ -361,11 +388,13 @@ public final class RandomEstate {
         ArrayNode list = estate.putArray("releases");
         for (ObjectNode setting : settings) {
             if (!chance(0.6)) continue;
-            ObjectNode release = list.addObject().put("setting", setting.get("key").asText());
+            ObjectNode release =
+                    list.addObject().put("setting", setting.get("key").asText());
             ObjectNode opens = release.putObject("opens");
             for (String ring : rings) if (chance(0.5)) opens.put(ring, instant());
             String target = target(false, false);
-            if (target != null && chance(0.5)) release.putArray("early").addObject().put("to", target).put("from", instant());
+            if (target != null && chance(0.5))
+                release.putArray("early").addObject().put("to", target).put("from", instant());
         }
     }
 }

@@ -21,12 +21,16 @@ final class EstateFile {
     @Option(names = "--estate", required = true, paramLabel = "FILE", description = "the estate file")
     private Path file;
 
-    @Option(names = "--at", paramLabel = "INSTANT", description = "the instant asked about, RFC 3339; now when left out")
+    @Option(
+            names = "--at",
+            paramLabel = "INSTANT",
+            description = "the instant asked about, RFC 3339; now when left out")
     private String at;
 
     /** Reads and checks the file. */
     EstateReader.Result read() throws Refusal {
-        try (InputStream in = new BufferedInputStream(new Progress(Files.newInputStream(file), Files.size(file)), 1 << 16)) {
+        try (InputStream in =
+                new BufferedInputStream(new Progress(Files.newInputStream(file), Files.size(file)), 1 << 16)) {
             return EstateReader.read(in);
         } catch (InvalidEstate e) {
             throw Refusal.badFile(e.defects());
@@ -45,7 +49,8 @@ final class EstateFile {
     Instant instant() throws Refusal {
         if (at == null) return Instant.now();
         return Instants.instant(at)
-                .orElseThrow(() -> Refusal.wrongUse("--at " + at + " is not an instant; write one such as 2026-11-23T12:00:00Z"));
+                .orElseThrow(() ->
+                        Refusal.wrongUse("--at " + at + " is not an instant; write one such as 2026-11-23T12:00:00Z"));
     }
 
     Question question(Ground ground, String workspace) throws Refusal {

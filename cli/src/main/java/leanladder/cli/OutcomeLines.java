@@ -67,7 +67,9 @@ abstract class OutcomeLines {
             @Override
             String rest(String setting, Outcome outcome) {
                 return field(setting) + ","
-                        + StreamSupport.stream(((Iterable<Map.Entry<String, JsonNode>>) outcome.rest()::fields).spliterator(), false)
+                        + StreamSupport.stream(
+                                        ((Iterable<Map.Entry<String, JsonNode>>) outcome.rest()::fields).spliterator(),
+                                        false)
                                 .map(e -> column(e.getKey(), e.getValue()))
                                 .collect(Collectors.joining(","))
                         + "\r\n";
@@ -86,7 +88,8 @@ abstract class OutcomeLines {
     }
 
     /** Writes a line for each account and setting, in the order given. */
-    final void write(Solution solution, List<Account> accounts, List<Setting> settings, OutputStream to) throws IOException {
+    final void write(Solution solution, List<Account> accounts, List<Setting> settings, OutputStream to)
+            throws IOException {
         to.write(header().getBytes(StandardCharsets.UTF_8));
         List<byte[][]> endings = new ArrayList<>();
         List<char[]> which = new ArrayList<>();

@@ -106,7 +106,8 @@ final class Resolve implements Callable<Integer> {
     private List<Setting> wantedSettings(Ground ground) throws Refusal {
         var catalogue = ground.estate().catalogue();
         for (String key : settings)
-            if (catalogue.setting(key).isEmpty()) throw Refusal.wrongUse("The catalogue has no setting \"" + key + "\".");
+            if (catalogue.setting(key).isEmpty())
+                throw Refusal.wrongUse("The catalogue has no setting \"" + key + "\".");
         return catalogue.settings().values().stream()
                 .filter(s -> settings.isEmpty() || settings.contains(s.key()))
                 .toList();

@@ -29,7 +29,8 @@ final class Seats implements Callable<Integer> {
             if (ground.estate().plans().stream().noneMatch(p -> p.id().equals(plan)))
                 throw Refusal.wrongUse("The estate has no plan \"" + plan + "\".");
         PrintStream out = new PrintStream(System.out, false, StandardCharsets.UTF_8);
-        for (Allocation allocation : new Entitlements(ground.estate(), ground.directory(), file.instant()).allocations()) {
+        for (Allocation allocation :
+                new Entitlements(ground.estate(), ground.directory(), file.instant()).allocations()) {
             if (!plans.isEmpty() && !plans.contains(allocation.plan().id())) continue;
             ObjectNode line = Json.NODES.objectNode();
             line.put("plan", allocation.plan().id());

@@ -39,7 +39,9 @@ public final class Catalogue {
         settings.forEach(s -> byKey.put(s.key(), s));
         this.settings = java.util.Collections.unmodifiableMap(byKey);
         this.families = List.copyOf(families);
-        var order = Topology.order(byKey.keySet(), k -> byKey.get(k).dependsOn().filter(byKey::containsKey).toList());
+        var order = Topology.order(
+                byKey.keySet(),
+                k -> byKey.get(k).dependsOn().filter(byKey::containsKey).toList());
         this.place = new LinkedHashMap<>();
         order.sorted().forEach(key -> place.put(key, place.size()));
     }
@@ -80,7 +82,8 @@ public final class Catalogue {
         var open = new java.util.ArrayDeque<>(keys);
         while (!open.isEmpty()) {
             String key = open.pop();
-            if (settings.containsKey(key) && wanted.add(key)) settings.get(key).dependsOn().forEach(open::push);
+            if (settings.containsKey(key) && wanted.add(key))
+                settings.get(key).dependsOn().forEach(open::push);
         }
         return inOrder(wanted);
     }

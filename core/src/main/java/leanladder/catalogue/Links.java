@@ -11,11 +11,12 @@ final class Links {
     private static final String SUB_DELIMS = "!$&'()*+,;=";
     private static final String PERCENT = "%[0-9A-Fa-f]{2}";
     private static final String PCHARS = "(?:[" + UNRESERVED + SUB_DELIMS + ":@]|" + PERCENT + ")";
-    private static final String TAIL =
-            "(?:\\?(?:" + PCHARS + "|[/?])*+)?(?:#(?:" + PCHARS + "|[/?])*+)?";
-    private static final Pattern WEB = Pattern.compile("(?i:https?)://(?:(?:[" + UNRESERVED + SUB_DELIMS + ":]|" + PERCENT
-            + ")*+@)?(?:(?<literal>\\[[^\\]]*\\])|(?:[" + UNRESERVED + SUB_DELIMS + "]|" + PERCENT + ")++)(?::\\d*+)?(?:/"
-            + PCHARS + "*+)*+" + TAIL);
+    private static final String TAIL = "(?:\\?(?:" + PCHARS + "|[/?])*+)?(?:#(?:" + PCHARS + "|[/?])*+)?";
+    private static final Pattern WEB =
+            Pattern.compile("(?i:https?)://(?:(?:[" + UNRESERVED + SUB_DELIMS + ":]|" + PERCENT
+                    + ")*+@)?(?:(?<literal>\\[[^\\]]*\\])|(?:[" + UNRESERVED + SUB_DELIMS + "]|" + PERCENT
+                    + ")++)(?::\\d*+)?(?:/"
+                    + PCHARS + "*+)*+" + TAIL);
     private static final Pattern MAIL = Pattern.compile("(?i:mailto):(?:" + PCHARS + "|/)*+" + TAIL);
     private static final Pattern FUTURE = Pattern.compile("[vV][0-9A-Fa-f]+\\.[" + UNRESERVED + SUB_DELIMS + ":]+");
 

@@ -87,7 +87,9 @@ public sealed interface ValueType {
 
         @Override
         public boolean holdsAllOf(ValueType other) {
-            return other instanceof NumberType number && min.compareTo(number.min) <= 0 && max.compareTo(number.max) >= 0;
+            return other instanceof NumberType number
+                    && min.compareTo(number.min) <= 0
+                    && max.compareTo(number.max) >= 0;
         }
     }
 

@@ -57,23 +57,32 @@ public final class PolicyBook {
         if (!place.isObject()) return Optional.empty();
         Optional<String> kind = place.required("kind").flatMap(Place::text);
         if (kind.isEmpty()) return Optional.empty();
-        Optional<Edit> edit =
-                switch (kind.get()) {
-                    case "add-policy" -> addition(place);
-                    case "remove-policy" -> known(place).map(Edit.RemovePolicy::new);
-                    case "amend-policy" -> amendment(place);
-                    case "put-statement" -> known(place).flatMap(id -> place.required("statement").flatMap(p -> reader.statement(p).filter(s -> fits(p))
-                            .map(s -> new Edit.PutStatement(id, s, (ObjectNode) p.node()))));
-                    case "remove-statement" -> silence(place);
-                    case "put-assignment" -> known(place).flatMap(id -> place.required("assignment").flatMap(p -> reader.assignment(p, true)
-                            .map(a -> new Edit.PutAssignment(id, a, (ObjectNode) p.node()))));
-                    case "remove-assignment" -> withdrawal(place);
-                    case "rank-policy" -> move(place);
-                    default -> {
-                        place.member("kind").orElseThrow().defect("must be add-policy, remove-policy, amend-policy, put-statement, remove-statement, put-assignment, remove-assignment or rank-policy");
-                        yield Optional.empty();
-                    }
-                };
+        Optional<Edit> edit = switch (kind.get()) {
+            case "add-policy" -> addition(place);
+            case "remove-policy" -> known(place).map(Edit.RemovePolicy::new);
+            case "amend-policy" -> amendment(place);
+            case "put-statement" ->
+                known(place)
+                        .flatMap(id -> place.required("statement")
+                                .flatMap(p -> reader.statement(p)
+                                        .filter(s -> fits(p))
+                                        .map(s -> new Edit.PutStatement(id, s, (ObjectNode) p.node()))));
+            case "remove-statement" -> silence(place);
+            case "put-assignment" ->
+                known(place)
+                        .flatMap(id -> place.required("assignment")
+                                .flatMap(p -> reader.assignment(p, true)
+                                        .map(a -> new Edit.PutAssignment(id, a, (ObjectNode) p.node()))));
+            case "remove-assignment" -> withdrawal(place);
+            case "rank-policy" -> move(place);
+            default -> {
+                place.member("kind")
+                        .orElseThrow()
+                        .defect(
+                                "must be add-policy, remove-policy, amend-policy, put-statement, remove-statement, put-assignment, remove-assignment or rank-policy");
+                yield Optional.empty();
+            }
+        };
         edit.ifPresent(this::carryOut);
         return edit;
     }
@@ -83,10 +92,12 @@ public final class PolicyBook {
     }
 
     private Optional<String> known(Place place) {
-        return place.required("policy").flatMap(p -> p.id().filter(id -> {
-            if (!bodies.containsKey(id)) p.defect("names the policy \"" + id + "\", which does not exist (any more)");
-            return bodies.containsKey(id);
-        }));
+        return place.required("policy")
+                .flatMap(p -> p.id().filter(id -> {
+                    if (!bodies.containsKey(id))
+                        p.defect("names the policy \"" + id + "\", which does not exist (any more)");
+                    return bodies.containsKey(id);
+                }));
     }
 
     private Optional<Edit> addition(Place place) {
@@ -105,13 +116,16 @@ public final class PolicyBook {
         }
         Optional<Place> below = place.member("below").filter(p -> !p.node().isNull());
         Optional<String> original = below.flatMap(Place::id);
-        original.filter(o -> !bodies.containsKey(o)).ifPresent(o -> below.get().defect("names the policy \"" + o + "\", which does not exist (any more)"));
+        original.filter(o -> !bodies.containsKey(o))
+                .ifPresent(o -> below.get().defect("names the policy \"" + o + "\", which does not exist (any more)"));
         if (below.isPresent() && original.filter(bodies::containsKey).isEmpty()) return Optional.empty();
         return Optional.of(new Edit.AddPolicy(id, policy, original));
     }
 
     private String freeId(String name) {
-        String words = name.toLowerCase(java.util.Locale.ROOT).replaceAll("[^a-z0-9]+", "-").replaceAll("^-|-$", "");
+        String words = name.toLowerCase(java.util.Locale.ROOT)
+                .replaceAll("[^a-z0-9]+", "-")
+                .replaceAll("^-|-$", "");
         String stem = words.isEmpty() ? "policy" : words.substring(0, Math.min(words.length(), 60));
         String id = stem;
         for (int n = 2; bodies.containsKey(id); n++) id = stem + "-" + n;
@@ -131,9 +145,13 @@ public final class PolicyBook {
         amend(amended, (ObjectNode) members.get().node());
         Defects found = new Defects();
         reader.policy(new Place(amended, members.get().pointer(), found));
-        if (amended.path("name").asText("").isBlank()) found.add(members.get().pointer() + "/name", "must not be empty; name the policy for what it does");
+        if (amended.path("name").asText("").isBlank())
+            found.add(members.get().pointer() + "/name", "must not be empty; name the policy for what it does");
         found.all().forEach(d -> new Place(amended, d.pointer(), place.defects()).defect(d.message()));
-        return found.isEmpty() ? Optional.of(new Edit.AmendPolicy(id.get(), (ObjectNode) members.get().node())) : Optional.empty();
+        return found.isEmpty()
+                ? Optional.of(new Edit.AmendPolicy(
+                        id.get(), (ObjectNode) members.get().node()))
+                : Optional.empty();
     }
 
     private static void amend(ObjectNode policy, ObjectNode members) {
@@ -150,7 +168,9 @@ public final class PolicyBook {
         if (id.isEmpty() || key.isEmpty() || cap.isEmpty()) return Optional.empty();
         Edit.RemoveStatement edit = new Edit.RemoveStatement(id.get(), key.get(), cap.get());
         if (statements(bodies.get(id.get())).stream().noneMatch(is(key.get(), cap.get()))) {
-            place.member("setting").orElseThrow().defect("names \"" + key.get() + "\", on which the policy does not speak so (any more)");
+            place.member("setting")
+                    .orElseThrow()
+                    .defect("names \"" + key.get() + "\", on which the policy does not speak so (any more)");
             return Optional.empty();
         }
         return Optional.of(edit);
@@ -177,7 +197,11 @@ public final class PolicyBook {
         Optional<String> other = above.get().id();
         if (other.isEmpty()) return Optional.empty();
         if (!bodies.containsKey(other.get()) || other.equals(id)) {
-            above.get().defect(other.equals(id) ? "must be another policy" : "names the policy \"" + other.get() + "\", which does not exist (any more)");
+            above.get()
+                    .defect(
+                            other.equals(id)
+                                    ? "must be another policy"
+                                    : "names the policy \"" + other.get() + "\", which does not exist (any more)");
             return Optional.empty();
         }
         return Optional.of(new Edit.RankPolicy(id.get(), other));
@@ -212,13 +236,25 @@ public final class PolicyBook {
         if (edit instanceof Edit.AmendPolicy amend) {
             amend(body, amend.members());
         } else if (edit instanceof Edit.PutStatement put) {
-            replace(body, "statements", is(put.statement().setting(), put.statement() instanceof Statement.Cap), Optional.of(put.body()));
+            replace(
+                    body,
+                    "statements",
+                    is(put.statement().setting(), put.statement() instanceof Statement.Cap),
+                    Optional.of(put.body()));
         } else if (edit instanceof Edit.RemoveStatement remove) {
             replace(body, "statements", is(remove.setting(), remove.cap()), Optional.empty());
         } else if (edit instanceof Edit.PutAssignment put) {
-            replace(body, "assignments", a -> read(a).filter(put.assignment()::equals).isPresent(), Optional.of(put.body()));
+            replace(
+                    body,
+                    "assignments",
+                    a -> read(a).filter(put.assignment()::equals).isPresent(),
+                    Optional.of(put.body()));
         } else if (edit instanceof Edit.RemoveAssignment remove) {
-            replace(body, "assignments", a -> read(a).filter(remove.assignment()::equals).isPresent(), Optional.empty());
+            replace(
+                    body,
+                    "assignments",
+                    a -> read(a).filter(remove.assignment()::equals).isPresent(),
+                    Optional.empty());
         }
     }
 
@@ -258,9 +294,12 @@ public final class PolicyBook {
     }
 
     private void touchSettings(String id, Edit edit) {
-        if (edit instanceof Edit.PutStatement put) touchedSettings.add(put.statement().setting());
+        if (edit instanceof Edit.PutStatement put)
+            touchedSettings.add(put.statement().setting());
         else if (edit instanceof Edit.RemoveStatement remove) touchedSettings.add(remove.setting());
-        else if (bodies.containsKey(id)) statements(bodies.get(id)).forEach(s -> touchedSettings.add(s.path("setting").asText()));
+        else if (bodies.containsKey(id))
+            statements(bodies.get(id))
+                    .forEach(s -> touchedSettings.add(s.path("setting").asText()));
     }
 
     /** The settings on which something the edits touch has a word, before or after. */
@@ -275,7 +314,9 @@ public final class PolicyBook {
 
     /** The ids of policies that were there before and are no more. */
     public List<String> removed() {
-        return changed.stream().filter(id -> !bodies.containsKey(id) && estate.policy(id).isPresent()).toList();
+        return changed.stream()
+                .filter(id -> !bodies.containsKey(id) && estate.policy(id).isPresent())
+                .toList();
     }
 
     /** The policy as the estate file writes it. */
@@ -303,8 +344,10 @@ public final class PolicyBook {
                 continue;
             }
             Defects defects = new Defects();
-            Policy policy = reader.policy(new Place(bodies.get(id), "", defects)).orElseThrow();
-            if (!defects.isEmpty()) throw new IllegalStateException("Edits that fit left a policy that does not: " + defects.all());
+            Policy policy =
+                    reader.policy(new Place(bodies.get(id), "", defects)).orElseThrow();
+            if (!defects.isEmpty())
+                throw new IllegalStateException("Edits that fit left a policy that does not: " + defects.all());
             policies.add(policy);
         }
         return policies;

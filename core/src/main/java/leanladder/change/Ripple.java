@@ -67,7 +67,8 @@ public final class Ripple {
         }
         for (Share<Outcome> from : was.shares())
             for (Share<Outcome> to : willBe.shares())
-                if (from.what().value().equals(to.what().value()) && !from.what().equals(to.what()))
+                if (from.what().value().equals(to.what().value())
+                        && !from.what().equals(to.what()))
                     decidedElsewhere.or(RoaringBitmap.and(from.accounts(), to.accounts()));
     }
 

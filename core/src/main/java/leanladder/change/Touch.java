@@ -14,7 +14,8 @@ public final class Touch {
     /** The paths that an edit touches; everything, for one that replaces the estate or is not known. */
     public static Set<String> of(JsonNode edit) {
         Set<String> paths = new TreeSet<>();
-        String policy = step(edit.path("policy").path("id").asText(edit.path("policy").asText()));
+        String policy =
+                step(edit.path("policy").path("id").asText(edit.path("policy").asText()));
         String at = "policies/" + policy;
         switch (edit.path("kind").asText()) {
             case "add-policy" -> paths.add(at);
@@ -22,16 +23,23 @@ public final class Touch {
                 paths.add(at);
                 paths.add("ranking/" + policy);
             }
-            case "amend-policy" -> edit.path("members").fieldNames().forEachRemaining(m -> paths.add(at + "/" + step(m)));
+            case "amend-policy" ->
+                edit.path("members").fieldNames().forEachRemaining(m -> paths.add(at + "/" + step(m)));
             case "put-statement" -> {
                 JsonNode statement = edit.path("statement");
-                paths.add(statement(at, statement.has("cap") ? "cap" : "set", statement.path("setting").asText()));
+                paths.add(statement(
+                        at,
+                        statement.has("cap") ? "cap" : "set",
+                        statement.path("setting").asText()));
             }
-            case "remove-statement" -> paths.add(statement(at, edit.path("says").asText(), edit.path("setting").asText()));
+            case "remove-statement" ->
+                paths.add(statement(
+                        at, edit.path("says").asText(), edit.path("setting").asText()));
             case "put-assignment", "remove-assignment" -> {
                 JsonNode assignment = edit.path("assignment");
                 String how = assignment.has("except") ? "except" : "include";
-                paths.add(at + "/assignments/" + how + " " + step(assignment.path(how).asText()));
+                paths.add(at + "/assignments/" + how + " "
+                        + step(assignment.path(how).asText()));
             }
             case "rank-policy" -> paths.add("ranking/" + policy);
             default -> paths.add("");

@@ -22,8 +22,8 @@ import leanladder.catalogue.ValueType;
 
 /** Reads the catalogue and checks it: values against types, needs against settings, dependencies against cycles. */
 final class CatalogueReader {
-    private static final Map<String, Merge> MERGES =
-            Map.of("ranked", Merge.RANKED, "strictest", Merge.STRICTEST, "loosest", Merge.LOOSEST, "gather", Merge.GATHER);
+    private static final Map<String, Merge> MERGES = Map.of(
+            "ranked", Merge.RANKED, "strictest", Merge.STRICTEST, "loosest", Merge.LOOSEST, "gather", Merge.GATHER);
     private static final Map<String, String> TYPES = words("switch", "choice", "number", "text", "link", "list");
     private static final Map<String, String> THEN = words("refresh", "sign-in", "restart");
     private static final Map<String, String> RUNGS = words("organisation", "unit", "group", "workspace", "person");
@@ -57,7 +57,8 @@ final class CatalogueReader {
         if (place.isObject()) {
             for (Place size : place.items("sizes")) {
                 Optional<String> text = size.text();
-                if (text.isPresent() && sizes.contains(text.get())) size.defect("repeats the size \"" + text.get() + "\"");
+                if (text.isPresent() && sizes.contains(text.get()))
+                    size.defect("repeats the size \"" + text.get() + "\"");
                 sizes.add(text.orElse(null));
             }
             sizes.removeIf(java.util.Objects::isNull);
@@ -71,14 +72,25 @@ final class CatalogueReader {
             families = families(place);
         }
         checkCycles();
-        return new Catalogue(sizes, apps, entitlements, defects.isEmpty() ? settings.values() : independent(), families);
+        return new Catalogue(
+                sizes, apps, entitlements, defects.isEmpty() ? settings.values() : independent(), families);
     }
 
     /** The settings without what ties them together, for checks that go on although there are defects. */
     private List<Setting> independent() {
         return settings.values().stream()
                 .map(s -> new Setting(
-                        s.key(), s.app(), s.title(), s.type(), s.strictness(), NONE, s.merge(), s.openToWorkspaces(), List.of(), s.fallback(), s.source()))
+                        s.key(),
+                        s.app(),
+                        s.title(),
+                        s.type(),
+                        s.strictness(),
+                        NONE,
+                        s.merge(),
+                        s.openToWorkspaces(),
+                        List.of(),
+                        s.fallback(),
+                        s.source()))
                 .toList();
     }
 
@@ -101,19 +113,24 @@ final class CatalogueReader {
         if (!place.isObject()) return;
         Optional<String> key = place.required("key").flatMap(Place::key);
         Optional<String> app = place.member("app").flatMap(Place::id);
-        app.filter(a -> !apps.containsKey(a)).ifPresent(a -> place.member("app")
-                .orElseThrow()
-                .defect("names the app \"" + a + "\", which the catalogue does not list"));
+        app.filter(a -> !apps.containsKey(a))
+                .ifPresent(a -> place.member("app")
+                        .orElseThrow()
+                        .defect("names the app \"" + a + "\", which the catalogue does not list"));
         Optional<String> title = place.required("title").flatMap(Place::text);
         place.required("default");
         checkForScreens(place);
-        Optional<ValueType> type = place.required("type").flatMap(p -> p.word(TYPES)).flatMap(t -> type(place, t));
+        Optional<ValueType> type =
+                place.required("type").flatMap(p -> p.word(TYPES)).flatMap(t -> type(place, t));
         boolean ordered = place.member("ordered").flatMap(Place::bool).orElse(false);
         if (ordered && type.isPresent() && !(type.get() instanceof ValueType.ChoiceType))
-            place.member("ordered").orElseThrow().defect("fits only a choice; a switch or a number names its \"strict\" end");
+            place.member("ordered")
+                    .orElseThrow()
+                    .defect("fits only a choice; a switch or a number names its \"strict\" end");
         Optional<Strictness> strictness = type.flatMap(t -> strictness(place, t, ordered));
         Optional<Merge> merge = place.member("merge").flatMap(p -> p.word(MERGES));
-        merge.filter(m -> type.isPresent()).ifPresent(m -> checkMerge(place.member("merge").orElseThrow(), m, type.get(), strictness));
+        merge.filter(m -> type.isPresent())
+                .ifPresent(m -> checkMerge(place.member("merge").orElseThrow(), m, type.get(), strictness));
         boolean open = place.member("openToWorkspaces").flatMap(Place::bool).orElse(false);
         if (key.isEmpty()) return;
         if (places.containsKey(key.get())) {
@@ -145,7 +162,8 @@ final class CatalogueReader {
     }
 
     private static void checkForScreens(Place place) {
-        for (String member : List.of("help", "area", "caution", "notice")) place.member(member).ifPresent(Place::text);
+        for (String member : List.of("help", "area", "caution", "notice"))
+            place.member(member).ifPresent(Place::text);
         place.items("words").forEach(Place::text);
         place.items("rungs").forEach(p -> p.word(RUNGS));
         place.member("absence").ifPresent(p -> p.word(ABSENCES));
@@ -172,7 +190,9 @@ final class CatalogueReader {
                 return Optional.of(new ValueType.SwitchType());
             case "choice":
                 if (options.isEmpty()) listed.orElse(place).defect("is a choice and must list its \"options\"");
-                return options.isEmpty() ? Optional.empty() : Optional.of(new ValueType.ChoiceType(List.copyOf(options)));
+                return options.isEmpty()
+                        ? Optional.empty()
+                        : Optional.of(new ValueType.ChoiceType(List.copyOf(options)));
             case "number":
                 for (String end : List.of("min", "max"))
                     if (place.member(end).isEmpty()) place.defect("is a number and must name its \"" + end + "\"");
@@ -199,8 +219,11 @@ final class CatalogueReader {
                     .map(lower -> Strictness.ofNumber(number, lower));
         }
         strict.ifPresent(p -> p.defect("fits only a switch or a number"
-                + (type instanceof ValueType.ChoiceType ? "; a choice says \"ordered\" and lists its options strictest first" : "")));
-        if (ordered && type instanceof ValueType.ChoiceType choice) return Optional.of(Strictness.ofOptions(choice.options()));
+                + (type instanceof ValueType.ChoiceType
+                        ? "; a choice says \"ordered\" and lists its options strictest first"
+                        : "")));
+        if (ordered && type instanceof ValueType.ChoiceType choice)
+            return Optional.of(Strictness.ofOptions(choice.options()));
         return Optional.empty();
     }
 
@@ -218,17 +241,32 @@ final class CatalogueReader {
         }
         var needs = needReader.needs(place.items("needs"));
         if (!place.items("needs").isEmpty() && fallbackPlace.isEmpty())
-            place.member("needs").orElseThrow().defect("wants a \"fallback\" beside it: the value while a need is unmet");
+            place.member("needs")
+                    .orElseThrow()
+                    .defect("wants a \"fallback\" beside it: the value while a need is unmet");
         settings.put(
                 key,
                 new Setting(
-                        key, s.app(), s.title(), s.type(), s.strictness(), builtIn, s.merge(), s.openToWorkspaces(), needs, fallback, s.source()));
+                        key,
+                        s.app(),
+                        s.title(),
+                        s.type(),
+                        s.strictness(),
+                        builtIn,
+                        s.merge(),
+                        s.openToWorkspaces(),
+                        needs,
+                        fallback,
+                        s.source()));
     }
 
     private Default builtIn(Place place, Setting setting) {
         Optional<Place> follow = place.node().isObject() ? place.member("follow") : Optional.empty();
         if (follow.isEmpty())
-            return setting.type().read(place.node(), place::defect).<Default>map(Default.Fixed::new).orElse(NONE);
+            return setting.type()
+                    .read(place.node(), place::defect)
+                    .<Default>map(Default.Fixed::new)
+                    .orElse(NONE);
         if (place.node().size() > 1) place.defect("must hold \"follow\" alone");
         Optional<String> key = follow.get().text();
         if (key.isEmpty()) return NONE;
@@ -252,7 +290,9 @@ final class CatalogueReader {
             return;
         }
         if (ring.strictness().isPresent())
-            place.member("ordered").orElse(place).defect("must not be ordered, for this setting names the preview ring");
+            place.member("ordered")
+                    .orElse(place)
+                    .defect("must not be ordered, for this setting names the preview ring");
         if (!choice.options().equals(ringIds))
             place.member("options")
                     .orElse(place)
@@ -272,12 +312,15 @@ final class CatalogueReader {
                 if (!state.isObject()) continue;
                 Optional<String> stateName = state.required("name").flatMap(Place::text);
                 Map<String, Value> values = new LinkedHashMap<>();
-                state.required("values").filter(Place::isObject).ifPresent(all -> all.members().forEach((key, value) -> {
-                    Setting setting = settings.get(key);
-                    if (setting != null) setting.type().read(value.node(), value::defect).ifPresent(v -> values.put(key, v));
-                    else if (!places.containsKey(key))
-                        value.defect("names the setting \"" + key + "\", which the catalogue does not list");
-                }));
+                state.required("values")
+                        .filter(Place::isObject)
+                        .ifPresent(all -> all.members().forEach((key, value) -> {
+                            Setting setting = settings.get(key);
+                            if (setting != null)
+                                setting.type().read(value.node(), value::defect).ifPresent(v -> values.put(key, v));
+                            else if (!places.containsKey(key))
+                                value.defect("names the setting \"" + key + "\", which the catalogue does not list");
+                        }));
                 states.add(new Family.State(stateName.orElse(""), values));
             }
             families.add(new Family(id.orElse(""), name.orElse(""), states));
@@ -288,10 +331,14 @@ final class CatalogueReader {
     private void checkCycles() {
         List<String> cycle = Topology.order(
                         settings.keySet(),
-                        k -> settings.get(k).dependsOn().filter(settings::containsKey).toList())
+                        k -> settings.get(k)
+                                .dependsOn()
+                                .filter(settings::containsKey)
+                                .toList())
                 .cycle();
         if (!cycle.isEmpty())
-            places.get(cycle.get(0)).defect("closes a cycle of settings that depend on one another: " + String.join(" → ", cycle));
+            places.get(cycle.get(0))
+                    .defect("closes a cycle of settings that depend on one another: " + String.join(" → ", cycle));
     }
 
     /** A setting by key, when it could be read. */

@@ -20,8 +20,7 @@ import leanladder.catalogue.Topology;
  * kept under their position in the file, so that a defect found late still names its place; an unreadable part is null.
  */
 final class DirectoryReader {
-    static final Map<String, Kind> KINDS =
-            Arrays.stream(Kind.values()).collect(Collectors.toMap(Kind::word, k -> k));
+    static final Map<String, Kind> KINDS = Arrays.stream(Kind.values()).collect(Collectors.toMap(Kind::word, k -> k));
     private static final Pattern MEMBER = Pattern.compile("(account|group):.+", Pattern.DOTALL);
     private static final Members NOBODY = new Members(List.of(), List.of());
     private static final Map<String, Boolean> PURPOSES = Map.of("access", true, "mailing", false);
@@ -42,7 +41,8 @@ final class DirectoryReader {
     Organisation organisation(Place place) {
         if (!place.isObject()) return new Organisation("", Optional.empty(), ZoneOffset.UTC);
         String name = place.required("name").flatMap(Place::text).orElse("");
-        place.member("name").filter(p -> p.node().isTextual() && p.node().textValue().isEmpty())
+        place.member("name")
+                .filter(p -> p.node().isTextual() && p.node().textValue().isEmpty())
                 .ifPresent(p -> p.defect("must not be empty"));
         Optional<String> region = place.member("region").flatMap(Place::text);
         ZoneId zone = place.member("timeZone").map(DirectoryReader::zone).orElse(ZoneOffset.UTC);
@@ -242,23 +242,39 @@ final class DirectoryReader {
         }
         if (roots.isEmpty() && !units.isEmpty())
             defects.add("/units", "has no root: exactly one unit must be without a parent; it is the organisation");
-        roots.stream().skip(1).forEach(i -> defects.add(
-                "/units/" + i,
-                "is a second root beside \"" + units.get(roots.get(0)).id() + "\"; give it a parent, for only the organisation has none"));
+        roots.stream()
+                .skip(1)
+                .forEach(i -> defects.add(
+                        "/units/" + i,
+                        "is a second root beside \"" + units.get(roots.get(0)).id()
+                                + "\"; give it a parent, for only the organisation has none"));
         Map<String, Integer> at = new HashMap<>();
-        for (int i = units.size() - 1; i >= 0; i--) if (units.get(i) != null) at.put(units.get(i).id(), i);
-        List<String> cycle = Topology.order(at.keySet().stream().sorted(leanladder.text.CodePointOrder.TEXTS).toList(),
-                        id -> known.units.get(id).parent().filter(known::hasUnit).stream().toList())
+        for (int i = units.size() - 1; i >= 0; i--)
+            if (units.get(i) != null) at.put(units.get(i).id(), i);
+        List<String> cycle = Topology.order(
+                        at.keySet().stream()
+                                .sorted(leanladder.text.CodePointOrder.TEXTS)
+                                .toList(),
+                        id -> known.units.get(id).parent().filter(known::hasUnit).stream()
+                                .toList())
                 .cycle();
         if (!cycle.isEmpty())
-            defects.add("/units/" + at.get(cycle.get(0)) + "/parent", "closes a cycle of units: " + String.join(" → ", cycle));
+            defects.add(
+                    "/units/" + at.get(cycle.get(0)) + "/parent",
+                    "closes a cycle of units: " + String.join(" → ", cycle));
     }
 
     private void checkNesting() {
         Map<String, Integer> at = new HashMap<>();
-        for (int i = groups.size() - 1; i >= 0; i--) if (groups.get(i) != null) at.put(groups.get(i).id(), i);
-        List<String> cycle = Topology.order(at.keySet().stream().sorted(leanladder.text.CodePointOrder.TEXTS).toList(),
-                        id -> groups.get(at.get(id)).members().groups().stream().filter(at::containsKey).toList())
+        for (int i = groups.size() - 1; i >= 0; i--)
+            if (groups.get(i) != null) at.put(groups.get(i).id(), i);
+        List<String> cycle = Topology.order(
+                        at.keySet().stream()
+                                .sorted(leanladder.text.CodePointOrder.TEXTS)
+                                .toList(),
+                        id -> groups.get(at.get(id)).members().groups().stream()
+                                .filter(at::containsKey)
+                                .toList())
                 .cycle();
         if (!cycle.isEmpty())
             defects.add(

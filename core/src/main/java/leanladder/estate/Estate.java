@@ -62,7 +62,9 @@ public final class Estate {
     }
 
     private static <T> List<T> sorted(List<T> parts, java.util.function.Function<T, String> id) {
-        return parts.stream().sorted(Comparator.comparing(id, CodePointOrder.TEXTS)).toList();
+        return parts.stream()
+                .sorted(Comparator.comparing(id, CodePointOrder.TEXTS))
+                .toList();
     }
 
     /** This estate with other policies and another ranking; everything else is shared. */

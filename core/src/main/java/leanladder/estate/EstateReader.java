@@ -118,7 +118,8 @@ public final class EstateReader {
                 frame.set(name, trees.value(pointer));
             }
         }
-        if (parser.nextToken() != null) defects.add("", "goes on after the end of the JSON object; remove what follows it");
+        if (parser.nextToken() != null)
+            defects.add("", "goes on after the end of the JSON object; remove what follows it");
         else stoppedEarly = false;
     }
 
@@ -133,7 +134,8 @@ public final class EstateReader {
                 case ACCOUNTS -> directory.account(place);
                 case GROUPS -> directory.group(place);
                 case WORKSPACES -> directory.workspace(place);
-                default -> later.computeIfAbsent(section, s -> new ArrayList<>()).add(place);
+                default ->
+                    later.computeIfAbsent(section, s -> new ArrayList<>()).add(place);
             }
         }
     }
@@ -150,7 +152,13 @@ public final class EstateReader {
             if (!"lean-ladder-estate/1".equals(p.node().textValue())) p.defect("must be \"lean-ladder-estate/1\"");
         });
         for (Section section : List.of(
-                Section.UNITS, Section.ACCOUNTS, Section.GROUPS, Section.WORKSPACES, Section.POLICIES, Section.PLANS, Section.RELEASES)) {
+                Section.UNITS,
+                Section.ACCOUNTS,
+                Section.GROUPS,
+                Section.WORKSPACES,
+                Section.POLICIES,
+                Section.PLANS,
+                Section.RELEASES)) {
             root.member(section.member()).ifPresent(Place::items);
         }
         for (Section section : List.of(Section.UNITS, Section.ACCOUNTS)) root.required(section.member());
@@ -194,11 +202,15 @@ public final class EstateReader {
         List<Release> releases = new ArrayList<>();
         Set<String> released = new HashSet<>();
         for (Place place : later.getOrDefault(Section.RELEASES, List.of()))
-            licences.release(place, new HashSet<>(ringIds), directory.known::hasSetting).ifPresent(release -> {
-                if (!released.add(release.setting()))
-                    place.member("setting").orElseThrow().defect("repeats the setting \"" + release.setting() + "\"; it has a release already");
-                releases.add(release);
-            });
+            licences.release(place, new HashSet<>(ringIds), directory.known::hasSetting)
+                    .ifPresent(release -> {
+                        if (!released.add(release.setting()))
+                            place.member("setting")
+                                    .orElseThrow()
+                                    .defect("repeats the setting \"" + release.setting()
+                                            + "\"; it has a release already");
+                        releases.add(release);
+                    });
         if (!defects.isEmpty()) return null;
         return new Estate(
                 organisation,
@@ -216,7 +228,8 @@ public final class EstateReader {
 
     /** Hands the settings on as parts and leaves an empty list in the frame. */
     private void handSettings() {
-        if (!(frame.get("catalogue") instanceof ObjectNode catalogue) || !catalogue.path("settings").isArray()) return;
+        if (!(frame.get("catalogue") instanceof ObjectNode catalogue)
+                || !catalogue.path("settings").isArray()) return;
         catalogue.get("settings").forEach(node -> hand(Section.SETTINGS, node));
         catalogue.set("settings", Json.NODES.arrayNode());
     }
@@ -240,7 +253,8 @@ public final class EstateReader {
         for (Place item : root.items("ranking")) {
             Optional<String> id = item.id();
             if (id.isEmpty()) continue;
-            if (!policyIds.contains(id.get())) item.defect("names the policy \"" + id.get() + "\", which does not exist");
+            if (!policyIds.contains(id.get()))
+                item.defect("names the policy \"" + id.get() + "\", which does not exist");
             else if (!ranking.add(id.get())) item.defect("repeats the policy \"" + id.get() + "\"; each stands once");
         }
         return List.copyOf(ranking);

@@ -8,7 +8,10 @@ public final class InvalidEstate extends Exception {
     private final transient List<Defect> defects;
 
     public InvalidEstate(List<Defect> defects) {
-        super(defects.size() == 1 ? defects.get(0).line() : defects.size() + " defects, first " + defects.get(0).line());
+        super(
+                defects.size() == 1
+                        ? defects.get(0).line()
+                        : defects.size() + " defects, first " + defects.get(0).line());
         this.defects = List.copyOf(defects);
     }
 

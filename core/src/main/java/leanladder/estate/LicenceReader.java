@@ -1,6 +1,7 @@
 package leanladder.estate;
 
 import java.math.BigInteger;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.EnumSet;
 import java.util.HashSet;
@@ -10,7 +11,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.time.Instant;
 import leanladder.catalogue.Kind;
 
 /** Reads licence plans, preview rings and releases. */
@@ -30,19 +30,24 @@ final class LicenceReader {
         Optional<String> id = place.required("id").flatMap(Place::id);
         Optional<String> name = place.required("name").flatMap(Place::text);
         Optional<BigInteger> seats = place.required("seats").flatMap(Place::integer);
-        seats.filter(s -> s.signum() < 0).ifPresent(s -> place.member("seats").orElseThrow().defect("must not be below 0"));
+        seats.filter(s -> s.signum() < 0)
+                .ifPresent(s -> place.member("seats").orElseThrow().defect("must not be below 0"));
         Window term = PolicyReader.window(place, "starts", "ends");
         List<String> components = new ArrayList<>();
         for (Place item : place.required("components").map(Place::items).orElse(List.of())) {
             Optional<String> component = item.id();
-            component.filter(c -> !entitlements.contains(c)).ifPresent(c -> item.defect("names the entitlement \"" + c + "\", which the catalogue does not list"));
+            component
+                    .filter(c -> !entitlements.contains(c))
+                    .ifPresent(
+                            c -> item.defect("names the entitlement \"" + c + "\", which the catalogue does not list"));
             component.ifPresent(components::add);
         }
         Set<Kind> kinds = EnumSet.allOf(Kind.class);
         Optional<Place> listed = place.member("kinds");
         if (listed.isPresent()) {
             kinds.clear();
-            for (Place item : listed.get().items()) item.word(DirectoryReader.KINDS).ifPresent(kinds::add);
+            for (Place item : listed.get().items())
+                item.word(DirectoryReader.KINDS).ifPresent(kinds::add);
             if (listed.get().node().isArray() && listed.get().node().isEmpty())
                 listed.get().defect("must not be empty; leave it out to allow all kinds");
         }
@@ -60,7 +65,9 @@ final class LicenceReader {
         Set<String> off = new LinkedHashSet<>();
         for (Place item : listed.map(Place::items).orElse(List.of())) {
             Optional<String> component = item.id();
-            component.filter(c -> !components.contains(c)).ifPresent(c -> item.defect("names \"" + c + "\", which is not a component of this plan"));
+            component
+                    .filter(c -> !components.contains(c))
+                    .ifPresent(c -> item.defect("names \"" + c + "\", which is not a component of this plan"));
             component.ifPresent(off::add);
         }
         if (listed.isPresent() && assignment.isPresent() && !assignment.get().include())
@@ -78,8 +85,10 @@ final class LicenceReader {
             Optional<Place> named = item.required("account");
             Optional<String> account = named.flatMap(Place::id);
             Optional<Instant> granted = item.required("granted").flatMap(Place::instant);
-            account.filter(a -> !known.hasAccount(a)).ifPresent(a -> named.get().defect("names the account \"" + a + "\", which does not exist"));
-            account.filter(a -> !met.add(a)).ifPresent(a -> named.get().defect("names \"" + a + "\" a second time among the holders"));
+            account.filter(a -> !known.hasAccount(a))
+                    .ifPresent(a -> named.get().defect("names the account \"" + a + "\", which does not exist"));
+            account.filter(a -> !met.add(a))
+                    .ifPresent(a -> named.get().defect("names \"" + a + "\" a second time among the holders"));
             if (account.isPresent() && granted.isPresent()) holders.add(new Plan.Holder(account.get(), granted.get()));
         }
         return holders;
@@ -95,7 +104,9 @@ final class LicenceReader {
             Optional<String> name = place.required("name").flatMap(Place::text);
             boolean asks = place.member("asksConsent").flatMap(Place::bool).orElse(false);
             if (asks && i == places.size() - 1)
-                place.member("asksConsent").orElseThrow().defect("must be false on the outermost ring, which is everyone");
+                place.member("asksConsent")
+                        .orElseThrow()
+                        .defect("must be false on the outermost ring, which is everyone");
             id.filter(d -> !ids.add(d)).ifPresent(d -> DirectoryReader.repeats(place, d));
             id.ifPresent(d -> rings.add(new Ring(d, name.orElse(""), asks)));
         }
@@ -106,12 +117,16 @@ final class LicenceReader {
         if (!place.isObject()) return Optional.empty();
         Optional<Place> named = place.required("setting");
         Optional<String> setting = named.flatMap(Place::key);
-        setting.filter(s -> !hasSetting.test(s)).ifPresent(s -> named.get().defect("names the setting \"" + s + "\", which the catalogue does not list"));
+        setting.filter(s -> !hasSetting.test(s))
+                .ifPresent(
+                        s -> named.get().defect("names the setting \"" + s + "\", which the catalogue does not list"));
         Map<String, Instant> opens = new LinkedHashMap<>();
-        place.required("opens").filter(Place::isObject).ifPresent(all -> all.members().forEach((ring, at) -> {
-            if (!ringIds.contains(ring)) at.defect("names the ring \"" + ring + "\", which does not exist");
-            at.instant().ifPresent(instant -> opens.put(ring, instant));
-        }));
+        place.required("opens")
+                .filter(Place::isObject)
+                .ifPresent(all -> all.members().forEach((ring, at) -> {
+                    if (!ringIds.contains(ring)) at.defect("names the ring \"" + ring + "\", which does not exist");
+                    at.instant().ifPresent(instant -> opens.put(ring, instant));
+                }));
         List<Release.Early> early = new ArrayList<>();
         for (Place item : place.items("early")) {
             if (!item.isObject()) continue;

@@ -49,7 +49,8 @@ final class NeedReader {
                 .sorted()
                 .toList();
         if (forms.size() != 1) {
-            place.defect("must be exactly one need: entitlement, setting with asLooseAs or is, kind, release, hosting, region or anyOf");
+            place.defect(
+                    "must be exactly one need: entitlement, setting with asLooseAs or is, kind, release, hosting, region or anyOf");
             return Optional.empty();
         }
         String form = forms.get(0);
@@ -79,9 +80,11 @@ final class NeedReader {
                 if (!hasRings) place.defect("asks for a release, but the estate has no preview rings");
                 return Optional.of(new Need.Released(place.node()));
             case "hosting":
-                boolean allowTrial = place.member("allowTrial").flatMap(Place::bool).orElse(false);
+                boolean allowTrial =
+                        place.member("allowTrial").flatMap(Place::bool).orElse(false);
                 Optional<String> size = body.text();
-                size.filter(s -> !sizes.contains(s)).ifPresent(s -> body.defect("names the size \"" + s + "\", which the catalogue does not list"));
+                size.filter(s -> !sizes.contains(s))
+                        .ifPresent(s -> body.defect("names the size \"" + s + "\", which the catalogue does not list"));
                 return size.map(s -> new Need.Hosting(s, allowTrial, place.node()));
             case "region":
                 return known(body, r -> true, "region").map(r -> new Need.Region(r, place.node()));
@@ -108,9 +111,8 @@ final class NeedReader {
         if (asLooseAs && other.strictness().isEmpty())
             body.defect("fits only an ordered setting, and \"" + key.get() + "\" is not ordered");
         Optional<Value> value = other.type().read(body.node(), body::defect);
-        return value.map(v -> asLooseAs
-                ? new Need.AsLooseAs(key.get(), v, place.node())
-                : new Need.Is(key.get(), v, place.node()));
+        return value.map(v ->
+                asLooseAs ? new Need.AsLooseAs(key.get(), v, place.node()) : new Need.Is(key.get(), v, place.node()));
     }
 
     private static List<Place> filled(Place list) {
@@ -123,7 +125,9 @@ final class NeedReader {
         Set<String> texts = new LinkedHashSet<>();
         for (Place item : filled(list)) {
             Optional<String> text = what.equals("region") ? item.text() : item.id();
-            text.filter(exists.negate()).ifPresent(t -> item.defect("names the " + what + " \"" + t + "\", which the catalogue does not list"));
+            text.filter(exists.negate())
+                    .ifPresent(t ->
+                            item.defect("names the " + what + " \"" + t + "\", which the catalogue does not list"));
             text.ifPresent(texts::add);
         }
         return texts.isEmpty() ? Optional.empty() : Optional.of(texts);

@@ -98,7 +98,8 @@ public final class Place {
     /** The members of this object by name, in the order of the file. */
     public Map<String, Place> members() {
         var members = new java.util.LinkedHashMap<String, Place>();
-        node.fieldNames().forEachRemaining(name -> members.put(name, member(name).orElseThrow()));
+        node.fieldNames()
+                .forEachRemaining(name -> members.put(name, member(name).orElseThrow()));
         return members;
     }
 

@@ -41,20 +41,22 @@ public final class PolicyReader {
         List<Statement> statements = new ArrayList<>();
         Set<String> spoken = new HashSet<>();
         for (Place item : place.items("statements")) {
-            said(item).filter(said -> !spoken.add(said)).ifPresent(said -> item.defect(
-                    "is a second " + said.substring(0, 3) + " on this setting in one policy; keep one of them"));
+            said(item)
+                    .filter(said -> !spoken.add(said))
+                    .ifPresent(said -> item.defect("is a second " + said.substring(0, 3)
+                            + " on this setting in one policy; keep one of them"));
             statement(item).ifPresent(statements::add);
         }
         List<Assignment> assignments = new ArrayList<>();
         for (Place item : place.items("assignments")) assignment(item, true).ifPresent(assignments::add);
-        return id.map(i ->
-                new Policy(i, name.orElse(""), live, statements, assignments, (ObjectNode) place.node()));
+        return id.map(i -> new Policy(i, name.orElse(""), live, statements, assignments, (ObjectNode) place.node()));
     }
 
     private static Optional<String> said(Place statement) {
         var node = statement.node();
         if (!node.path("setting").isTextual() || node.has("set") == node.has("cap")) return Optional.empty();
-        return Optional.of((node.has("set") ? "set " : "cap ") + node.get("setting").textValue());
+        return Optional.of(
+                (node.has("set") ? "set " : "cap ") + node.get("setting").textValue());
     }
 
     /** A statement: one set or one cap on one setting. */
@@ -71,7 +73,8 @@ public final class PolicyReader {
         if (key.isEmpty()) return Optional.empty();
         Optional<Setting> setting = settings.apply(key.get());
         if (setting.isEmpty()) {
-            if (!known.hasSetting(key.get())) named.get().defect("names the setting \"" + key.get() + "\", which the catalogue does not list");
+            if (!known.hasSetting(key.get()))
+                named.get().defect("names the setting \"" + key.get() + "\", which the catalogue does not list");
             return Optional.empty();
         }
         if (cap.isPresent() && setting.get().strictness().isEmpty())
@@ -106,10 +109,11 @@ public final class PolicyReader {
     }
 
     private void checkException(Place place, Target target) {
-        boolean root = target instanceof Target.Whole
-                || target instanceof Target.OfUnit unit && known.isRootUnit(unit.id());
+        boolean root =
+                target instanceof Target.Whole || target instanceof Target.OfUnit unit && known.isRootUnit(unit.id());
         if (root) place.defect("must not except the whole organisation; pause the policy instead");
-        if (target instanceof Target.OfWorkspace) place.defect("must not except a workspace; leave it out of the includes instead");
+        if (target instanceof Target.OfWorkspace)
+            place.defect("must not except a workspace; leave it out of the includes instead");
     }
 
     /** The stretch of time between two members of an object. */
@@ -126,14 +130,16 @@ public final class PolicyReader {
         Optional<String> text = place.text();
         Optional<Target> target = text.flatMap(Target::of);
         if (text.isPresent() && target.isEmpty())
-            place.defect("must be organisation, unit:ID, group:ID, account:ID or workspace:ID, but is \"" + text.get() + "\"");
+            place.defect("must be organisation, unit:ID, group:ID, account:ID or workspace:ID, but is \"" + text.get()
+                    + "\"");
         target.ifPresent(t -> checkTarget(place, t, workspaces));
         return target;
     }
 
     private void checkTarget(Place place, Target target, boolean workspaces) {
         if (target instanceof Target.OfUnit unit && !known.hasUnit(unit.id())) unknown(place, "unit", unit.id());
-        if (target instanceof Target.OfAccount account && !known.hasAccount(account.id())) unknown(place, "account", account.id());
+        if (target instanceof Target.OfAccount account && !known.hasAccount(account.id()))
+            unknown(place, "account", account.id());
         if (target instanceof Target.OfGroup group) {
             Optional<Boolean> access = known.isAccessGroup(group.id());
             if (access.isEmpty()) unknown(place, "group", group.id());

@@ -16,9 +16,11 @@ final class RungAdvice {
     /** Reports one warning for each statement that stands on a rung which its setting's {@code rungs} leaves out. */
     static void warn(Policy policy, Place place, Function<String, Optional<Setting>> settings, References known) {
         for (Place statement : place.items("statements")) {
-            Optional<Setting> setting = settings.apply(statement.node().path("setting").asText());
+            Optional<Setting> setting =
+                    settings.apply(statement.node().path("setting").asText());
             if (setting.isEmpty() || !setting.get().source().path("rungs").isArray()) continue;
-            List<String> named = StreamSupport.stream(setting.get().source().get("rungs").spliterator(), false)
+            List<String> named = StreamSupport.stream(
+                            setting.get().source().get("rungs").spliterator(), false)
                     .map(n -> n.asText())
                     .toList();
             Set<String> others = policy.assignments().stream()

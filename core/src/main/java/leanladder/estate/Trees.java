@@ -39,7 +39,8 @@ final class Trees {
             }
             case VALUE_STRING -> {
                 String text = parser.getText();
-                if (!isWellFormed(text)) defects.add(pointer, "must be well-formed Unicode, but holds half of a surrogate pair");
+                if (!isWellFormed(text))
+                    defects.add(pointer, "must be well-formed Unicode, but holds half of a surrogate pair");
                 return Json.NODES.textNode(text);
             }
             case VALUE_NUMBER_INT -> {

@@ -55,13 +55,17 @@ public final class Directory {
     private void compileGroups(List<Group> all) {
         all.forEach(g -> groups.put(g.id(), g));
         Topology order = Topology.order(
-                all.stream().map(Group::id).toList(), id -> groups.get(id).members().groups());
+                all.stream().map(Group::id).toList(),
+                id -> groups.get(id).members().groups());
         for (String id : order.sorted()) {
             Group group = groups.get(id);
-            int[] direct = group.members().accounts().stream().mapToInt(numbers::get).toArray();
+            int[] direct =
+                    group.members().accounts().stream().mapToInt(numbers::get).toArray();
             RoaringBitmap in = RoaringBitmap.bitmapOfUnordered(direct);
             for (String account : group.members().accounts())
-                groupsOfAccount.computeIfAbsent(account, k -> new ArrayList<>(2)).add(id);
+                groupsOfAccount
+                        .computeIfAbsent(account, k -> new ArrayList<>(2))
+                        .add(id);
             for (String inner : group.members().groups()) {
                 in.or(members.get(inner));
                 groupsOfGroup.computeIfAbsent(inner, k -> new ArrayList<>(2)).add(id);

@@ -134,7 +134,10 @@ public final class Position {
     private Optional<String> barringUnit(List<Target> includes, List<Target> excepts) {
         int deepest = deepest(excepts);
         if (deepest < 0 || deepest(includes) > deepest) return Optional.empty();
-        return excepts.stream().filter(t -> depth(t) == deepest).map(Target::text).min(CodePointOrder.TEXTS);
+        return excepts.stream()
+                .filter(t -> depth(t) == deepest)
+                .map(Target::text)
+                .min(CodePointOrder.TEXTS);
     }
 
     private int deepest(List<Target> targets) {

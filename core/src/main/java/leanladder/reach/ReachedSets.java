@@ -33,7 +33,8 @@ public final class ReachedSets {
         RoaringBitmap left = directory.active().clone();
         NavigableMap<Rung, RoaringBitmap> byRung = new TreeMap<>();
         for (Assignment a : holding)
-            if (!a.include() && a.target() instanceof Target.OfAccount account) left.remove(directory.number(account.id()));
+            if (!a.include() && a.target() instanceof Target.OfAccount account)
+                left.remove(directory.number(account.id()));
         take(byRung, Rung.PERSON, union(holding, directory, Target.OfAccount.class, true), left);
         left.andNot(union(holding, directory, Target.OfGroup.class, false));
         left.andNot(barredUnits(holding, directory));
@@ -46,7 +47,8 @@ public final class ReachedSets {
         return new ReachedSets(byRung);
     }
 
-    private static void take(NavigableMap<Rung, RoaringBitmap> byRung, Rung rung, RoaringBitmap wanted, RoaringBitmap left) {
+    private static void take(
+            NavigableMap<Rung, RoaringBitmap> byRung, Rung rung, RoaringBitmap wanted, RoaringBitmap left) {
         wanted.and(left);
         if (wanted.isEmpty()) return;
         left.andNot(wanted);
@@ -86,9 +88,12 @@ public final class ReachedSets {
                 .filter(a -> a.include() == include)
                 .map(Assignment::target)
                 .filter(t -> t instanceof Target.Whole || t instanceof Target.OfUnit)
-                .map(t -> t instanceof Target.OfUnit unit ? unit.id() : directory.tree().root())
+                .map(t -> t instanceof Target.OfUnit unit
+                        ? unit.id()
+                        : directory.tree().root())
                 .distinct()
-                .sorted(Comparator.comparingInt((String u) -> directory.tree().depth(u)).reversed());
+                .sorted(Comparator.comparingInt((String u) -> directory.tree().depth(u))
+                        .reversed());
     }
 
     private static RoaringBitmap range(Directory directory, String unit) {

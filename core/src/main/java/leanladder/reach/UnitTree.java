@@ -24,7 +24,8 @@ public final class UnitTree {
         for (Unit unit : all) {
             units.put(unit.id(), unit);
             if (unit.parent().isPresent())
-                below.computeIfAbsent(unit.parent().get(), k -> new ArrayList<>()).add(unit);
+                below.computeIfAbsent(unit.parent().get(), k -> new ArrayList<>())
+                        .add(unit);
             else top = unit.id();
         }
         root = top;
@@ -84,7 +85,9 @@ public final class UnitTree {
     /** The units from the root down to this one. Linear in the depth. */
     public List<Unit> path(String id) {
         var path = new ArrayList<Unit>();
-        for (Unit unit = units.get(id); unit != null; unit = unit.parent().map(units::get).orElse(null)) path.add(unit);
+        for (Unit unit = units.get(id);
+                unit != null;
+                unit = unit.parent().map(units::get).orElse(null)) path.add(unit);
         Collections.reverse(path);
         return path;
     }

@@ -88,10 +88,10 @@ public final class Climber {
         for (Spoken spoken : ground.spokenOn(setting.key()))
             if (way(spoken.policy(), setting).isEmpty()) whyNot(spoken, setting).ifPresent(weighed::add);
         weighed.sort(Comparator.<Climb.Weighed, Rung>comparing(w -> w.way().rung())
-                .thenComparingInt(w -> ground.estate().rankOf(w.spoken().policy().id()))
+                .thenComparingInt(
+                        w -> ground.estate().rankOf(w.spoken().policy().id()))
                 .thenComparing(w -> w.spoken().statement() instanceof Statement.Cap));
-        return new Climb(
-                account, setting, question, weighing.outcome, weighed, weighing.follows(), weighing.gates);
+        return new Climb(account, setting, question, weighing.outcome, weighed, weighing.follows(), weighing.gates);
     }
 
     /** A set statement that reaches the account. */
@@ -158,8 +158,9 @@ public final class Climber {
     private Weighing weigh(Setting setting) {
         Weighing w = new Weighing(setting);
         for (Spoken spoken : ground.spokenOn(setting.key()))
-            way(spoken.policy(), setting).ifPresent(way -> (spoken.statement() instanceof Statement.Set ? w.sets : w.caps)
-                    .add(new Candidate(spoken, way)));
+            way(spoken.policy(), setting)
+                    .ifPresent(way -> (spoken.statement() instanceof Statement.Set ? w.sets : w.caps)
+                            .add(new Candidate(spoken, way)));
         w.left = afterLocks(w.sets);
         w.winner = winner(setting, w.left);
         Value decided = setting.merge() == Merge.GATHER
@@ -174,9 +175,13 @@ public final class Climber {
                     .filter(c -> strictness.isLooser(before, c.value()));
             if (w.bindingCap.isPresent()) decided = w.bindingCap.get().value();
         }
-        boolean asked = !setting.needs().isEmpty() && !decided.equals(setting.fallback().orElseThrow());
-        if (asked) w.gates = setting.needs().stream().map(n -> evidence.gate(n, setting)).toList();
-        List<Need> unmet = w.gates.stream().filter(g -> !g.met()).map(Climb.Gate::need).toList();
+        boolean asked =
+                !setting.needs().isEmpty() && !decided.equals(setting.fallback().orElseThrow());
+        if (asked)
+            w.gates =
+                    setting.needs().stream().map(n -> evidence.gate(n, setting)).toList();
+        List<Need> unmet =
+                w.gates.stream().filter(g -> !g.met()).map(Climb.Gate::need).toList();
         w.outcome = new Outcome(
                 unmet.isEmpty() ? decided : setting.fallback().orElseThrow(),
                 decided,
@@ -212,9 +217,10 @@ public final class Climber {
                 Comparator.comparingInt(c -> ground.estate().rankOf(c.policy()));
         Comparator<Candidate> best = ranking;
         if (setting.merge() == Merge.STRICTEST || setting.merge() == Merge.LOOSEST) {
-            Comparator<Candidate> stricterFirst =
-                    Comparator.comparing(Candidate::value, setting.strictness().orElseThrow().order());
-            best = (setting.merge() == Merge.STRICTEST ? stricterFirst : stricterFirst.reversed()).thenComparing(ranking);
+            Comparator<Candidate> stricterFirst = Comparator.comparing(
+                    Candidate::value, setting.strictness().orElseThrow().order());
+            best = (setting.merge() == Merge.STRICTEST ? stricterFirst : stricterFirst.reversed())
+                    .thenComparing(ranking);
         }
         return left.stream().filter(c -> c.rung().equals(highest.get())).min(best);
     }
@@ -271,15 +277,14 @@ public final class Climber {
                 new Lift(Verdict.ENDED, now.or(ended)));
         for (boolean withoutExceptions : new boolean[] {false, true}) {
             for (Lift lift : lifts) {
-                Predicate<Assignment> counts =
-                        withoutExceptions ? lift.counts.and(Assignment::include) : lift.counts;
+                Predicate<Assignment> counts = withoutExceptions ? lift.counts.and(Assignment::include) : lift.counts;
                 Optional<Way> way = position.reach(policy.assignments(), workspace, counts);
                 if (way.isEmpty()) continue;
                 Verdict verdict = policy.live() ? lift.verdict : Verdict.PAUSED;
-                Optional<String> by = verdict == Verdict.EXCEPTED
-                        ? position.barredBy(policy.assignments(), now)
-                        : Optional.empty();
-                return Optional.of(new Climb.Weighed(spoken, way.get(), verdict, by, missed(policy, way.get(), verdict)));
+                Optional<String> by =
+                        verdict == Verdict.EXCEPTED ? position.barredBy(policy.assignments(), now) : Optional.empty();
+                return Optional.of(
+                        new Climb.Weighed(spoken, way.get(), verdict, by, missed(policy, way.get(), verdict)));
             }
         }
         return Optional.empty();

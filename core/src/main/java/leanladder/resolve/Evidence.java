@@ -52,12 +52,18 @@ final class Evidence {
             return new Climb.Gate(need, value.equals(is.value()), wording.inForce(is.setting(), value));
         }
         if (need instanceof Need.OfKind ofKind)
-            return new Climb.Gate(need, ofKind.kinds().contains(account.kind()), "is a " + wording.kind(account.kind()));
+            return new Climb.Gate(
+                    need, ofKind.kinds().contains(account.kind()), "is a " + wording.kind(account.kind()));
         if (need instanceof Need.Released) return released(need, setting);
         if (need instanceof Need.AnyOf anyOf) {
-            List<Climb.Gate> inner = anyOf.needs().stream().map(n -> gate(n, setting)).toList();
+            List<Climb.Gate> inner =
+                    anyOf.needs().stream().map(n -> gate(n, setting)).toList();
             boolean met = inner.stream().anyMatch(Climb.Gate::met);
-            List<String> told = inner.stream().filter(g -> !met || g.met()).map(Climb.Gate::evidence).distinct().toList();
+            List<String> told = inner.stream()
+                    .filter(g -> !met || g.met())
+                    .map(Climb.Gate::evidence)
+                    .distinct()
+                    .toList();
             return new Climb.Gate(need, met, String.join(met ? "; also " : "; and ", told));
         }
         boolean met = ground.isMetForAll(need, question).orElseThrow();
@@ -100,9 +106,12 @@ final class Evidence {
                 else missing.add(whyMissing(allocation, component, number));
             }
         }
-        if (!held.isEmpty()) return new Climb.Gate(need, true, String.join("; ", held.stream().distinct().toList()));
+        if (!held.isEmpty())
+            return new Climb.Gate(
+                    need, true, String.join("; ", held.stream().distinct().toList()));
         if (missing.isEmpty()) return new Climb.Gate(need, false, "no licence plan contains it");
-        return new Climb.Gate(need, false, String.join("; ", missing.stream().distinct().toList()));
+        return new Climb.Gate(
+                need, false, String.join("; ", missing.stream().distinct().toList()));
     }
 
     private String seat(Allocation allocation) {
@@ -123,7 +132,8 @@ final class Evidence {
             return plan.name() + " has no seat free, waiting in place " + place;
         }
         if (plan.term().isEarly(question.at()))
-            return plan.name() + " begins only on " + wording.day(plan.term().from().orElseThrow());
+            return plan.name() + " begins only on "
+                    + wording.day(plan.term().from().orElseThrow());
         if (plan.term().isOver(question.at()))
             return plan.name() + " ended on " + wording.day(plan.term().until().orElseThrow());
         List<Integer> rules = allocation.rulesLeavingOut(component, number);
@@ -162,13 +172,17 @@ final class Evidence {
             if (early.from().isAfter(question.at())) {
                 if (comes.isEmpty()) comes = Optional.of("opens early on " + wording.day(early.from()));
             } else if (!someRingAsks || hasConsented(rings, rings.size() - 1)) {
-                return new Climb.Gate(need, true, "opened early for " + wording.target(early.to()) + " on " + wording.day(early.from()));
+                return new Climb.Gate(
+                        need,
+                        true,
+                        "opened early for " + wording.target(early.to()) + " on " + wording.day(early.from()));
             } else {
                 openEarly = true;
             }
         }
         String standsIn = "stands in " + rings.get(mine).name();
-        if (openToMine || openEarly) return new Climb.Gate(need, false, standsIn + ", but has not consented to previews");
+        if (openToMine || openEarly)
+            return new Climb.Gate(need, false, standsIn + ", but has not consented to previews");
         return new Climb.Gate(need, false, standsIn + "; " + comes.orElse("not open there yet"));
     }
 

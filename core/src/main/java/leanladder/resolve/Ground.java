@@ -32,7 +32,8 @@ public final class Ground {
         this.directory = directory;
         for (Policy policy : estate.policies())
             for (Statement statement : policy.statements())
-                spoken.computeIfAbsent(statement.setting(), k -> new ArrayList<>()).add(new Spoken(policy, statement));
+                spoken.computeIfAbsent(statement.setting(), k -> new ArrayList<>())
+                        .add(new Spoken(policy, statement));
     }
 
     /** The same ground under other policies; the directory is shared. */
@@ -56,7 +57,8 @@ public final class Ground {
     /** Every setting that could come out otherwise in some workspace (resolution.md, section 5, "depends on the workspace"). */
     public Set<String> touchedByWorkspaces(Instant at) {
         Set<String> touched = new HashSet<>();
-        for (Setting setting : estate.catalogue().withDependencies(estate.catalogue().settings().keySet())) {
+        for (Setting setting : estate.catalogue()
+                .withDependencies(estate.catalogue().settings().keySet())) {
             boolean here = setting.allNeeds().anyMatch(n -> n instanceof Need.Hosting)
                     || setting.openToWorkspaces() && isSpokenOnInSomeWorkspace(setting.key(), at)
                     || setting.dependsOn().anyMatch(touched::contains);
@@ -69,7 +71,9 @@ public final class Ground {
         return spokenOn(setting).stream()
                 .filter(s -> s.policy().live())
                 .flatMap(s -> s.policy().assignments().stream())
-                .anyMatch(a -> a.include() && a.target() instanceof Target.OfWorkspace && a.window().holds(at));
+                .anyMatch(a -> a.include()
+                        && a.target() instanceof Target.OfWorkspace
+                        && a.window().holds(at));
     }
 
     /** Whether hosting of one size is as large as another asks for. */
@@ -81,7 +85,10 @@ public final class Ground {
     /** Whether a need that asks nothing of the account is met: hosting and region. */
     Optional<Boolean> isMetForAll(Need need, Question question) {
         if (need instanceof Need.Region region)
-            return Optional.of(estate.organisation().region().filter(region.regions()::contains).isPresent());
+            return Optional.of(estate.organisation()
+                    .region()
+                    .filter(region.regions()::contains)
+                    .isPresent());
         if (need instanceof Need.Hosting hosting)
             return Optional.of(question.workspace()
                     .flatMap(estate::workspace)

@@ -48,7 +48,10 @@ final class Partition<T> {
         for (Share<T> share : shares)
             for (Share<S> other : others)
                 if (RoaringBitmap.intersects(share.accounts(), other.accounts()))
-                    put(next, join.apply(share.what(), other.what()), RoaringBitmap.and(share.accounts(), other.accounts()));
+                    put(
+                            next,
+                            join.apply(share.what(), other.what()),
+                            RoaringBitmap.and(share.accounts(), other.accounts()));
         return new Partition<>(shares(next));
     }
 

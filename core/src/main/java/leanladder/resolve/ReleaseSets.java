@@ -52,7 +52,8 @@ final class ReleaseSets {
             for (Consent consent : directory.account(n).consents()) {
                 if (consent.at().isAfter(at)) continue;
                 for (int i = 0; i < rings.size(); i++)
-                    if (rings.get(i).asksConsent() && rings.get(i).id().equals(consent.ring())) consented.get(i).add(n);
+                    if (rings.get(i).asksConsent() && rings.get(i).id().equals(consent.ring()))
+                        consented.get(i).add(n);
             }
         }
         return consented;

@@ -86,17 +86,20 @@ public final class Solution {
             boolean isSet = spoken.statement() instanceof Statement.Set;
             boolean locked = spoken.statement() instanceof Statement.Set set && set.lock();
             Policy policy = spoken.policy();
-            reach(policy, setting).byRung().forEach((rung, accounts) -> (isSet ? sets : caps)
-                    .add(new Step(
-                            ground.estate().rankOf(policy.id()),
-                            rung,
-                            policy.id(),
-                            spoken.statement().value(),
-                            locked,
-                            accounts)));
+            reach(policy, setting)
+                    .byRung()
+                    .forEach((rung, accounts) -> (isSet ? sets : caps)
+                            .add(new Step(
+                                    ground.estate().rankOf(policy.id()),
+                                    rung,
+                                    policy.id(),
+                                    spoken.statement().value(),
+                                    locked,
+                                    accounts)));
         }
         Partition<Decided> decided = decide(setting, sets);
-        if (setting.strictness().isPresent()) bend(decided, caps, setting.strictness().get());
+        if (setting.strictness().isPresent())
+            bend(decided, caps, setting.strictness().get());
         return gate(setting, decided);
     }
 
@@ -107,8 +110,7 @@ public final class Solution {
             List<Assignment> holding = p.assignments().stream()
                     .filter(a -> a.window().holds(question.at()))
                     .toList();
-            return ReachedSets.of(
-                    holding, ground.directory(), inWorkspace ? question.workspace() : Optional.empty());
+            return ReachedSets.of(holding, ground.directory(), inWorkspace ? question.workspace() : Optional.empty());
         });
     }
 
@@ -226,7 +228,11 @@ public final class Solution {
                     return new Outcome(
                             blocked ? setting.fallback().orElseThrow() : d.value(),
                             d.value(),
-                            Standing.of(blocked, d.cappedBy().isPresent(), d.locked(), d.policy().isPresent()),
+                            Standing.of(
+                                    blocked,
+                                    d.cappedBy().isPresent(),
+                                    d.locked(),
+                                    d.policy().isPresent()),
                             d.rung(),
                             d.policy(),
                             d.cappedBy(),
@@ -266,7 +272,8 @@ public final class Solution {
 
     private ReleaseSets releases() {
         if (releases == null) {
-            Optional<Column> rings = ground.estate().catalogue().setting(Setting.RING).map(s -> column(s.key()));
+            Optional<Column> rings =
+                    ground.estate().catalogue().setting(Setting.RING).map(s -> column(s.key()));
             releases = new ReleaseSets(ground, question.at(), rings);
         }
         return releases;

@@ -77,14 +77,18 @@ public final class Telling {
     }
 
     private void capped(List<Piece> pieces) {
-        decider().ifPresentOrElse(
-                w -> pieces.addAll(List.of(
-                        policy(w), Piece.plain(" asks for " + value(w.spoken().statement().value()) + ", but "))),
-                () -> pieces.add(Piece.plain("The built-in value is looser, but ")));
+        decider()
+                .ifPresentOrElse(
+                        w -> pieces.addAll(List.of(
+                                policy(w),
+                                Piece.plain(" asks for "
+                                        + value(w.spoken().statement().value()) + ", but "))),
+                        () -> pieces.add(Piece.plain("The built-in value is looser, but ")));
         weighed(Verdict.BINDS)
                 .ifPresent(w -> pieces.addAll(List.of(
                         policy(w),
-                        Piece.plain(" caps it at " + value(w.spoken().statement().value()) + " for " + place(w.way()) + "."))));
+                        Piece.plain(" caps it at "
+                                + value(w.spoken().statement().value()) + " for " + place(w.way()) + "."))));
     }
 
     private String where() {
@@ -96,7 +100,9 @@ public final class Telling {
     }
 
     private String builtIn() {
-        if (climb.follows().isPresent()) return "No policy for this account speaks on it, so it follows " + title(climb.follows().get()) + ".";
+        if (climb.follows().isPresent())
+            return "No policy for this account speaks on it, so it follows "
+                    + title(climb.follows().get()) + ".";
         return "That is the built-in value: no policy for this account speaks on it.";
     }
 
@@ -108,19 +114,25 @@ public final class Telling {
         String did = value instanceof Value.Switch s
                 ? " turned it " + (s.on() ? "on" : "off")
                 : value instanceof Value.Items ? " set the list" : " set it to " + value(value);
-        long added = climb.weighed().stream().filter(w -> w.verdict() == Verdict.ADDS).count();
-        String more = added == 0 ? "" : added == 1 ? "; another policy adds to it" : "; " + added + " more policies add to it";
+        long added = climb.weighed().stream()
+                .filter(w -> w.verdict() == Verdict.ADDS)
+                .count();
+        String more = added == 0
+                ? ""
+                : added == 1 ? "; another policy adds to it" : "; " + added + " more policies add to it";
         pieces.add(Piece.plain(did + (locked ? ", and locked it," : "") + " for " + place(source.way()) + more + "."));
     }
 
     private void blocked(List<Piece> pieces) {
         Optional<Climb.Weighed> source = decider();
         String decided = is(climb.outcome().decided());
-        if (source.isPresent()) pieces.addAll(List.of(policy(source.get()), Piece.plain(" says " + decided + ", but ")));
+        if (source.isPresent())
+            pieces.addAll(List.of(policy(source.get()), Piece.plain(" says " + decided + ", but ")));
         else pieces.add(Piece.plain("The built-in value is " + decided + ", but "));
         List<Climb.Gate> closed = climb.gates().stream().filter(g -> !g.met()).toList();
         String gates = closed.size() == 1 ? "one gate is closed: " : count(closed.size()) + " gates are closed: ";
-        pieces.add(Piece.plain(gates + closed.stream().map(Climb.Gate::evidence).collect(Collectors.joining("; ")) + "."));
+        pieces.add(
+                Piece.plain(gates + closed.stream().map(Climb.Gate::evidence).collect(Collectors.joining("; ")) + "."));
     }
 
     private static String count(int n) {
@@ -129,7 +141,8 @@ public final class Telling {
     }
 
     private Piece policy(Climb.Weighed w) {
-        return new Piece(w.spoken().policy().name(), Optional.of(w.spoken().policy().id()));
+        return new Piece(
+                w.spoken().policy().name(), Optional.of(w.spoken().policy().id()));
     }
 
     private String title(String key) {
@@ -173,7 +186,9 @@ public final class Telling {
     public String reason(Climb.Weighed w) {
         switch (w.verdict()) {
             case DECIDES:
-                return w.spoken().statement() instanceof Statement.Set set && set.lock() ? "decides, locked" : "decides";
+                return w.spoken().statement() instanceof Statement.Set set && set.lock()
+                        ? "decides, locked"
+                        : "decides";
             case ADDS:
                 return "adds to the list";
             case LOWER:
@@ -189,7 +204,8 @@ public final class Telling {
             case PAUSED:
                 return "paused";
             case EARLY:
-                return "begins " + wording.moment(w.window().flatMap(Window::from).orElseThrow());
+                return "begins "
+                        + wording.moment(w.window().flatMap(Window::from).orElseThrow());
             case ENDED:
                 Instant end = w.window().flatMap(Window::until).orElseThrow();
                 return "window ended " + wording.day(end);
@@ -226,16 +242,30 @@ public final class Telling {
         text.append('\n');
         if (!climb.gates().isEmpty()) text.append("\nGates:\n");
         for (Climb.Gate gate : climb.gates())
-            text.append(gate.met() ? "  open    " : "  closed  ").append(wording.need(gate.need())).append(": ").append(gate.evidence()).append('\n');
+            text.append(gate.met() ? "  open    " : "  closed  ")
+                    .append(wording.need(gate.need()))
+                    .append(": ")
+                    .append(gate.evidence())
+                    .append('\n');
         text.append("\nClimb, from the top:\n");
         List<Climb.Weighed> weighed = climb.weighed();
         for (int i = weighed.size() - 1; i >= 0; i--) {
             Climb.Weighed w = weighed.get(i);
             Statement s = w.spoken().statement();
-            String says = s instanceof Statement.Set set ? "sets " + value(s.value()) + (set.lock() ? " and locks it" : "") : "caps at " + value(s.value());
-            text.append("  ").append(w.way().rung().height().word()).append(": ")
-                    .append(w.spoken().policy().name()).append(' ').append(says)
-                    .append(" (").append(place(w.way())).append(") — ").append(reason(w)).append('\n');
+            String says = s instanceof Statement.Set set
+                    ? "sets " + value(s.value()) + (set.lock() ? " and locks it" : "")
+                    : "caps at " + value(s.value());
+            text.append("  ")
+                    .append(w.way().rung().height().word())
+                    .append(": ")
+                    .append(w.spoken().policy().name())
+                    .append(' ')
+                    .append(says)
+                    .append(" (")
+                    .append(place(w.way()))
+                    .append(") — ")
+                    .append(reason(w))
+                    .append('\n');
         }
         text.append("  builtin: the catalogue says ").append(builtInValue());
         text.append(" — ").append(builtInReason()).append('\n');
@@ -251,6 +281,7 @@ public final class Telling {
     /** The built-in default in words; one that follows names what it follows. */
     public String builtInValue() {
         if (climb.setting().builtIn() instanceof leanladder.catalogue.Default.Fixed fixed) return value(fixed.value());
-        return "as " + title(((leanladder.catalogue.Default.Follow) climb.setting().builtIn()).key());
+        return "as "
+                + title(((leanladder.catalogue.Default.Follow) climb.setting().builtIn()).key());
     }
 }

@@ -18,7 +18,8 @@ public final class Wording {
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("d MMM", Locale.UK);
     private static final DateTimeFormatter DAY_AND_YEAR = DateTimeFormatter.ofPattern("d MMM yyyy", Locale.UK);
     private static final DateTimeFormatter MOMENT = DateTimeFormatter.ofPattern("EEE d MMM, HH:mm", Locale.UK);
-    private static final DateTimeFormatter MOMENT_AND_YEAR = DateTimeFormatter.ofPattern("EEE d MMM yyyy, HH:mm", Locale.UK);
+    private static final DateTimeFormatter MOMENT_AND_YEAR =
+            DateTimeFormatter.ofPattern("EEE d MMM yyyy, HH:mm", Locale.UK);
     private static final int ITEMS_TOLD = 3;
 
     private final Estate estate;
@@ -87,10 +88,14 @@ public final class Wording {
     /** The name of a need: what its gate asks for. */
     public String need(Need need) {
         if (need instanceof Need.Entitlement e)
-            return "Licence for " + e.anyOf().stream().map(id -> estate.catalogue().entitlements().getOrDefault(id, id)).collect(Collectors.joining(" or "));
+            return "Licence for "
+                    + e.anyOf().stream()
+                            .map(id -> estate.catalogue().entitlements().getOrDefault(id, id))
+                            .collect(Collectors.joining(" or "));
         if (need instanceof Need.AsLooseAs other) {
             Setting setting = estate.catalogue().setting(other.setting()).orElseThrow();
-            return setting.title() + " at " + value(setting, other.value()) + (other.value() instanceof Value.Switch ? "" : " or looser");
+            return setting.title() + " at " + value(setting, other.value())
+                    + (other.value() instanceof Value.Switch ? "" : " or looser");
         }
         if (need instanceof Need.Is is) {
             Setting setting = estate.catalogue().setting(is.setting()).orElseThrow();
@@ -102,16 +107,28 @@ public final class Wording {
         if (need instanceof Need.Hosting hosting)
             return "Hosting of size " + hosting.size() + (hosting.allowTrial() ? ", a trial counts" : ", no trial");
         if (need instanceof Need.Region region)
-            return "Region " + region.regions().stream().map(r -> r.toUpperCase(Locale.ROOT)).collect(Collectors.joining(" or "));
-        return "Either: " + ((Need.AnyOf) need).needs().stream().map(this::need).collect(Collectors.joining(" · or · "));
+            return "Region "
+                    + region.regions().stream()
+                            .map(r -> r.toUpperCase(Locale.ROOT))
+                            .collect(Collectors.joining(" or "));
+        return "Either: "
+                + ((Need.AnyOf) need).needs().stream().map(this::need).collect(Collectors.joining(" · or · "));
     }
 
     /** Whom a target names. */
     public String target(Target target) {
         if (target instanceof Target.OfUnit unit)
-            return estate.units().stream().filter(u -> u.id().equals(unit.id())).findFirst().map(u -> u.name()).orElse(unit.id());
+            return estate.units().stream()
+                    .filter(u -> u.id().equals(unit.id()))
+                    .findFirst()
+                    .map(u -> u.name())
+                    .orElse(unit.id());
         if (target instanceof Target.OfGroup group)
-            return estate.groups().stream().filter(g -> g.id().equals(group.id())).findFirst().map(g -> g.name()).orElse(group.id());
+            return estate.groups().stream()
+                    .filter(g -> g.id().equals(group.id()))
+                    .findFirst()
+                    .map(g -> g.name())
+                    .orElse(group.id());
         if (target instanceof Target.OfAccount account)
             return estate.account(account.id()).map(a -> a.displayName()).orElse(account.id());
         if (target instanceof Target.OfWorkspace workspace)

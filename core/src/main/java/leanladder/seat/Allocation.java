@@ -46,15 +46,16 @@ public final class Allocation {
         this.rules = plan.rules().stream()
                 .filter(r -> r.assignment().window().holds(at))
                 .toList();
-        ReachedSets reached = ReachedSets.of(
-                rules.stream().map(Plan.Rule::assignment).toList(), directory, Optional.empty());
+        ReachedSets reached =
+                ReachedSets.of(rules.stream().map(Plan.Rule::assignment).toList(), directory, Optional.empty());
         claimants = reached.everyone();
         RoaringBitmap fitting = new RoaringBitmap();
         for (Kind kind : plan.kinds()) fitting.or(directory.ofKind(kind));
         claimants.and(fitting);
         holdersInOrder = plan.holders().stream()
                 .filter(h -> claimants.contains(directory.number(h.account())))
-                .sorted(Comparator.comparing(Plan.Holder::granted).thenComparing(Plan.Holder::account, CodePointOrder.TEXTS))
+                .sorted(Comparator.comparing(Plan.Holder::granted)
+                        .thenComparing(Plan.Holder::account, CodePointOrder.TEXTS))
                 .map(Plan.Holder::account)
                 .toList();
         split(reached);
@@ -171,6 +172,7 @@ public final class Allocation {
 
     /** When the account was granted the seat that it holds by the ledger, by account id. */
     public Map<String, Instant> granted() {
-        return plan.holders().stream().collect(Collectors.toMap(Plan.Holder::account, Plan.Holder::granted, (a, b) -> a, HashMap::new));
+        return plan.holders().stream()
+                .collect(Collectors.toMap(Plan.Holder::account, Plan.Holder::granted, (a, b) -> a, HashMap::new));
     }
 }

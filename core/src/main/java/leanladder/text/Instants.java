@@ -22,8 +22,8 @@ public final class Instants {
         Matcher m = DATE_TIME.matcher(text);
         if (!m.matches()) return Optional.empty();
         try {
-            LocalDateTime local =
-                    LocalDateTime.of(number(m, 1), number(m, 2), number(m, 3), number(m, 4), number(m, 5), number(m, 6));
+            LocalDateTime local = LocalDateTime.of(
+                    number(m, 1), number(m, 2), number(m, 3), number(m, 4), number(m, 5), number(m, 6));
             int nanos = m.group(7) == null ? 0 : Integer.parseInt((m.group(7) + "000000000").substring(0, 9));
             long offset = 0;
             if (m.group(8) != null) {

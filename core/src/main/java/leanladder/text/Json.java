@@ -18,7 +18,8 @@ public final class Json {
     public static final JsonNodeFactory NODES = JsonNodeFactory.withExactBigDecimals(true);
 
     public static final JsonFactory FACTORY = JsonFactory.builder()
-            .streamReadConstraints(StreamReadConstraints.builder().maxNestingDepth(DEPTH).build())
+            .streamReadConstraints(
+                    StreamReadConstraints.builder().maxNestingDepth(DEPTH).build())
             .build();
 
     public static final ObjectMapper MAPPER = JsonMapper.builder(FACTORY)

@@ -7,16 +7,43 @@ import org.junit.jupiter.params.provider.ValueSource;
 
 class LinksTest {
     @ParameterizedTest
-    @ValueSource(strings = {"https://help.skerrymore.example/", "HTTP://a.example:8080/x?y=1#z", "http://user@a.example", "https://[2001:db8::1]/",
-        "https://192.0.2.1/a%20b", "mailto:desk@skerrymore.example", "mailto:?to=desk@skerrymore.example", "https://a.example?q"})
+    @ValueSource(
+            strings = {
+                "https://help.skerrymore.example/",
+                "HTTP://a.example:8080/x?y=1#z",
+                "http://user@a.example",
+                "https://[2001:db8::1]/",
+                "https://192.0.2.1/a%20b",
+                "mailto:desk@skerrymore.example",
+                "mailto:?to=desk@skerrymore.example",
+                "https://a.example?q"
+            })
     void linksAreTaken(String link) {
         assertThat(Links.isLink(link)).isTrue();
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"", "a.example", "//a.example", "ftp://a.example", "https://", "https:///x", "https://?q", "https:a.example", "https://a b",
-        "https://a.example/%zz", "https://a.example/<x>", "https://[2001:zz]/", "https://a.example:port/", "javascript:alert(1)", "https://é.example/",
-        "https://:80/", "https://user@/", "mailto:a b"})
+    @ValueSource(
+            strings = {
+                "",
+                "a.example",
+                "//a.example",
+                "ftp://a.example",
+                "https://",
+                "https:///x",
+                "https://?q",
+                "https:a.example",
+                "https://a b",
+                "https://a.example/%zz",
+                "https://a.example/<x>",
+                "https://[2001:zz]/",
+                "https://a.example:port/",
+                "javascript:alert(1)",
+                "https://é.example/",
+                "https://:80/",
+                "https://user@/",
+                "mailto:a b"
+            })
     void otherTextsAreNot(String text) {
         assertThat(Links.isLink(text)).isFalse();
     }

@@ -40,8 +40,8 @@ class DefectsTest {
     }
 
     private static List<Defect> defects(byte[] file) {
-        InvalidEstate invalid = catchThrowableOfType(
-                InvalidEstate.class, () -> EstateReader.read(new ByteArrayInputStream(file)));
+        InvalidEstate invalid =
+                catchThrowableOfType(InvalidEstate.class, () -> EstateReader.read(new ByteArrayInputStream(file)));
         return invalid == null ? List.of() : invalid.defects();
     }
 
@@ -65,9 +65,12 @@ class DefectsTest {
         ObjectNode doubtful = small();
         put(doubtful, "/policies/1/statements/-", Json.read("{\"setting\":\"chat.private\",\"set\":true}"));
         put(doubtful, "/plans/0/rules/0/off/-", Json.read("\"chat\""));
-        var warnings = EstateReader.read(new ByteArrayInputStream(Json.write(doubtful).getBytes(StandardCharsets.UTF_8)))
+        var warnings = EstateReader.read(
+                        new ByteArrayInputStream(Json.write(doubtful).getBytes(StandardCharsets.UTF_8)))
                 .warnings();
-        assertThat(warnings).extracting(Defect::pointer).containsExactly("/policies/1/statements/1", "/plans/0/rules/0/off");
+        assertThat(warnings)
+                .extracting(Defect::pointer)
+                .containsExactly("/policies/1/statements/1", "/plans/0/rules/0/off");
     }
 
     @ParameterizedTest(name = "{0} = {1} is refused at {2}")
@@ -189,18 +192,34 @@ class DefectsTest {
     void everyListedDefectIsRefusedAtItsPlace(String at, String value, String pointer, String message) {
         ObjectNode estate = small();
         put(estate, at, Json.read(value));
-        assertThat(defects(estate))
-                .anySatisfy(d -> {
-                    assertThat(d.pointer()).isEqualTo(pointer);
-                    assertThat(d.message()).contains(message);
-                });
+        assertThat(defects(estate)).anySatisfy(d -> {
+            assertThat(d.pointer()).isEqualTo(pointer);
+            assertThat(d.message()).contains(message);
+        });
     }
 
     @ParameterizedTest
-    @ValueSource(strings = {"/organisation", "/units", "/accounts", "/catalogue", "/units/0/name", "/accounts/0/kind", "/groups/0/purpose",
-        "/workspaces/0/size", "/catalogue/settings", "/catalogue/settings/0/type", "/catalogue/settings/2/min", "/policies/0/name",
-        "/policies/0/statements/0/setting", "/plans/0/seats", "/plans/0/components", "/rings/0/name", "/releases/0/opens",
-        "/accounts/0/consents/0/ring"})
+    @ValueSource(
+            strings = {
+                "/organisation",
+                "/units",
+                "/accounts",
+                "/catalogue",
+                "/units/0/name",
+                "/accounts/0/kind",
+                "/groups/0/purpose",
+                "/workspaces/0/size",
+                "/catalogue/settings",
+                "/catalogue/settings/0/type",
+                "/catalogue/settings/2/min",
+                "/policies/0/name",
+                "/policies/0/statements/0/setting",
+                "/plans/0/seats",
+                "/plans/0/components",
+                "/rings/0/name",
+                "/releases/0/opens",
+                "/accounts/0/consents/0/ring"
+            })
     void aMissingMemberIsNamedAtTheObjectThatLacksIt(String missing) {
         ObjectNode estate = small();
         JsonPointer at = JsonPointer.compile(missing);
@@ -214,7 +233,9 @@ class DefectsTest {
     @Test
     void aMemberNamedTwiceIsRefusedWhereverItStands() throws IOException {
         String text = Files.readString(SMALL);
-        byte[] file = text.replace("\"kind\": \"person\", \"unit\": \"u2\"", "\"kind\": \"person\", \"unit\": \"u2\", \"unit\": \"u2\"")
+        byte[] file = text.replace(
+                        "\"kind\": \"person\", \"unit\": \"u2\"",
+                        "\"kind\": \"person\", \"unit\": \"u2\", \"unit\": \"u2\"")
                 .replace("\"ranking\": [", "\"ranking\": [], \"ranking\": [")
                 .getBytes(StandardCharsets.UTF_8);
         assertThat(defects(file)).extracting(Defect::pointer).contains("/accounts/1/unit", "/ranking");
@@ -226,7 +247,8 @@ class DefectsTest {
         put(estate, "/accounts/1/unit", Json.read("\"u9\""));
         put(estate, "/policies/0/statements/0/set", Json.read("3"));
         put(estate, "/plans/0/seats", Json.read("\"many\""));
-        assertThat(defects(estate)).extracting(Defect::pointer)
+        assertThat(defects(estate))
+                .extracting(Defect::pointer)
                 .contains("/accounts/1/unit", "/policies/0/statements/0/set", "/plans/0/seats");
     }
 
@@ -239,11 +261,17 @@ class DefectsTest {
         assertThat(defects(text.getBytes(StandardCharsets.UTF_16LE))).isNotEmpty();
         assertThat(defects(("\uFEFF" + text).getBytes(StandardCharsets.UTF_8))).isNotEmpty();
         assertThat(defects(new byte[0]).get(0).message()).contains("empty");
-        assertThat(defects("[]".getBytes(StandardCharsets.UTF_8)).get(0).message()).contains("one JSON object");
-        assertThat(defects((text + "{}").getBytes(StandardCharsets.UTF_8)).get(0).message()).contains("goes on");
+        assertThat(defects("[]".getBytes(StandardCharsets.UTF_8)).get(0).message())
+                .contains("one JSON object");
+        assertThat(defects((text + "{}").getBytes(StandardCharsets.UTF_8))
+                        .get(0)
+                        .message())
+                .contains("goes on");
         assertThat(defects((text + "x").getBytes(StandardCharsets.UTF_8))).isNotEmpty();
-        String deep = text.replace("\"ranking\": [\"p1\", \"p2\"]", "\"deep\": " + "[".repeat(100_000) + "]".repeat(100_000));
-        assertThat(defects(deep.getBytes(StandardCharsets.UTF_8)).get(0).message()).contains("deep inside one another");
+        String deep =
+                text.replace("\"ranking\": [\"p1\", \"p2\"]", "\"deep\": " + "[".repeat(100_000) + "]".repeat(100_000));
+        assertThat(defects(deep.getBytes(StandardCharsets.UTF_8)).get(0).message())
+                .contains("deep inside one another");
         byte[] lonely = text.replace("Mirela Osk", "Mirela \\ud83d").getBytes(StandardCharsets.UTF_8);
         assertThat(defects(lonely).get(0)).satisfies(d -> {
             assertThat(d.pointer()).isEqualTo("/accounts/0/displayName");
@@ -255,7 +283,9 @@ class DefectsTest {
     void aFileCutAnywhereIsRefused() throws IOException {
         byte[] good = Json.write(small()).getBytes(StandardCharsets.UTF_8);
         for (int length = 0; length < good.length; length += 37)
-            assertThat(defects(java.util.Arrays.copyOf(good, length))).as("cut at %d", length).isNotEmpty();
+            assertThat(defects(java.util.Arrays.copyOf(good, length)))
+                    .as("cut at %d", length)
+                    .isNotEmpty();
     }
 
     @Property(tries = 300)
@@ -278,8 +308,9 @@ class DefectsTest {
             String name = parent.isObject() ? nth(parent, chosen) : String.valueOf(chosen);
             JsonNode child = parent.isObject() ? parent.get(name) : parent.get(chosen);
             if (!child.isContainerNode() || child.isEmpty() || random.nextInt(5) == 0) {
-                JsonNode other = Json.read(List.of("null", "7", "-1", "2.5", "\"\"", "\"x\"", "true", "[]", "{}", "[1]", "\"2026-11-23\"")
-                        .get(random.nextInt(11)));
+                JsonNode other = Json.read(
+                        List.of("null", "7", "-1", "2.5", "\"\"", "\"x\"", "true", "[]", "{}", "[1]", "\"2026-11-23\"")
+                                .get(random.nextInt(11)));
                 if (parent instanceof ObjectNode object) {
                     if (random.nextInt(4) == 0) object.remove(name);
                     else object.set(name, other);
@@ -288,7 +319,8 @@ class DefectsTest {
             }
             parent = child;
         }
-        if (schemaRefuses(estate)) assertThat(defects(estate)).as(estate.toString()).isNotEmpty();
+        if (schemaRefuses(estate))
+            assertThat(defects(estate)).as(estate.toString()).isNotEmpty();
     }
 
     private static String nth(JsonNode object, int n) {
@@ -310,7 +342,9 @@ class DefectsTest {
 
     private static boolean schemaRefuses(JsonNode estate) {
         return !SCHEMA.validate(
-                        Json.write(estate), InputFormat.JSON, c -> c.executionConfig(e -> e.formatAssertionsEnabled(true)))
+                        Json.write(estate),
+                        InputFormat.JSON,
+                        c -> c.executionConfig(e -> e.formatAssertionsEnabled(true)))
                 .isEmpty();
     }
 }

@@ -49,8 +49,9 @@ class AgreementTest {
 
     /** The verdicts of a climb tell the same story as its outcome, and it can be told. */
     private static void holdsTogether(Climb climb) {
-        List<Climb.Weighed> deciding =
-                climb.weighed().stream().filter(w -> w.verdict() == Verdict.DECIDES).toList();
+        List<Climb.Weighed> deciding = climb.weighed().stream()
+                .filter(w -> w.verdict() == Verdict.DECIDES)
+                .toList();
         assertThat(deciding.stream().map(w -> w.spoken().policy().id()).toList())
                 .isEqualTo(climb.outcome().policy().stream().toList());
         assertThat(climb.weighed().stream()
@@ -58,23 +59,32 @@ class AgreementTest {
                         .map(w -> w.spoken().policy().id())
                         .toList())
                 .isEqualTo(climb.outcome().cappedBy().stream().toList());
-        assertThat(climb.gates().stream().filter(g -> !g.met()).map(Climb.Gate::need).toList())
+        assertThat(climb.gates().stream()
+                        .filter(g -> !g.met())
+                        .map(Climb.Gate::need)
+                        .toList())
                 .isEqualTo(climb.outcome().blockedBy());
-        assertThat(climb.weighed()).isSortedAccordingTo(java.util.Comparator.comparing(w -> w.way().rung()));
+        assertThat(climb.weighed())
+                .isSortedAccordingTo(java.util.Comparator.comparing(w -> w.way().rung()));
     }
 
     /** Before, at and after every window edge, opening, consent, term and early opening. */
     static List<Instant> instants(Estate estate) {
         TreeSet<Instant> edges = new TreeSet<>();
         edges.add(RandomEstate.NOW);
-        estate.policies().forEach(p -> p.assignments().forEach(a -> a.window().edges().forEach(edges::add)));
+        estate.policies()
+                .forEach(p -> p.assignments().forEach(a -> a.window().edges().forEach(edges::add)));
         estate.plans().forEach(p -> p.term().edges().forEach(edges::add));
-        estate.plans().forEach(p -> p.assignments().forEach(a -> a.window().edges().forEach(edges::add)));
+        estate.plans()
+                .forEach(p -> p.assignments().forEach(a -> a.window().edges().forEach(edges::add)));
         estate.accounts().forEach(a -> a.consents().forEach(c -> edges.add(c.at())));
-        estate.catalogue().settings().keySet().forEach(k -> estate.release(k).ifPresent(r -> {
-            edges.addAll(r.opens().values());
-            r.early().forEach(e -> edges.add(e.from()));
-        }));
+        estate.catalogue()
+                .settings()
+                .keySet()
+                .forEach(k -> estate.release(k).ifPresent(r -> {
+                    edges.addAll(r.opens().values());
+                    r.early().forEach(e -> edges.add(e.from()));
+                }));
         List<Instant> around = new ArrayList<>();
         edges.forEach(e -> around.addAll(List.of(e.minusNanos(1), e, e.plusSeconds(1))));
         return around;

@@ -40,7 +40,9 @@ class InvariantsTest {
         for (Account account : ground.estate().accounts())
             for (Setting setting : ground.estate().catalogue().settings().values())
                 if (account.active()) {
-                    ObjectNode line = solution.column(setting.key()).of(ground.directory().number(account.id())).rest();
+                    ObjectNode line = solution.column(setting.key())
+                            .of(ground.directory().number(account.id()))
+                            .rest();
                     line.remove(List.of(without));
                     lines.put(account.id() + " " + setting.key(), Json.write(line));
                 }
@@ -86,7 +88,10 @@ class InvariantsTest {
             ObjectNode policy = (ObjectNode) Json.read(text);
             ArrayNode statements = policy.putArray("statements");
             for (JsonNode setting : json.at("/catalogue/settings")) {
-                ObjectNode set = statements.addObject().put("setting", setting.get("key").asText()).put("lock", true);
+                ObjectNode set = statements
+                        .addObject()
+                        .put("setting", setting.get("key").asText())
+                        .put("lock", true);
                 set.set("set", aValue(setting));
             }
             ((ArrayNode) more.get("policies")).add(policy);
@@ -117,21 +122,36 @@ class InvariantsTest {
                 if (setting.merge() != Merge.RANKED) continue;
                 Climb climb = new Climber(before, NOW, entitlements, account).climb(setting);
                 boolean lock = climb.weighed().stream()
-                        .anyMatch(w -> w.verdict() == Verdict.DECIDES && ((Statement.Set) w.spoken().statement()).lock());
+                        .anyMatch(w -> w.verdict() == Verdict.DECIDES
+                                && ((Statement.Set) w.spoken().statement()).lock());
                 Rung winning = climb.outcome().rung();
                 for (String target : List.of("organisation", "account:" + account.id())) {
                     ObjectNode more = json.deepCopy();
-                    ObjectNode policy = ((ArrayNode) more.get("policies")).addObject().put("id", "new").put("name", "New");
+                    ObjectNode policy = ((ArrayNode) more.get("policies"))
+                            .addObject()
+                            .put("id", "new")
+                            .put("name", "New");
                     policy.putArray("assignments").addObject().put("include", target);
-                    policy.putArray("statements").addObject().put("setting", setting.key()).set("set", aValue(setting.source()));
+                    policy.putArray("statements")
+                            .addObject()
+                            .put("setting", setting.key())
+                            .set("set", aValue(setting.source()));
                     ((ArrayNode) more.get("ranking")).add("new");
                     Rung stands = target.equals("organisation") ? Rung.ORGANISATION : Rung.PERSON;
                     Ground after = ground(more);
-                    Outcome outcome = new Climber(after, NOW, entitlements, after.estate().account(account.id()).orElseThrow())
-                            .outcome(after.estate().catalogue().setting(setting.key()).orElseThrow());
+                    Outcome outcome = new Climber(
+                                    after,
+                                    NOW,
+                                    entitlements,
+                                    after.estate().account(account.id()).orElseThrow())
+                            .outcome(after.estate()
+                                    .catalogue()
+                                    .setting(setting.key())
+                                    .orElseThrow());
                     if (lock || stands.compareTo(winning) < 0)
                         assertThat(outcome.rest()).isEqualTo(climb.outcome().rest());
-                    else if (stands.compareTo(winning) > 0) assertThat(outcome.policy()).contains("new");
+                    else if (stands.compareTo(winning) > 0)
+                        assertThat(outcome.policy()).contains("new");
                 }
             }
         }
@@ -148,10 +168,15 @@ class InvariantsTest {
                 if (setting.strictness().isEmpty()) continue;
                 var strictness = setting.strictness().get();
                 Climb climb = climber.climb(setting);
-                assertThat(strictness.isLooser(climb.outcome().value(), climb.outcome().decided())).isFalse();
+                assertThat(strictness.isLooser(
+                                climb.outcome().value(), climb.outcome().decided()))
+                        .isFalse();
                 climb.weighed().stream()
                         .filter(w -> w.verdict() == Verdict.BINDS || w.verdict() == Verdict.SLACK)
-                        .forEach(w -> assertThat(strictness.isLooser(climb.outcome().value(), w.spoken().statement().value())).isFalse());
+                        .forEach(w -> assertThat(strictness.isLooser(
+                                        climb.outcome().value(),
+                                        w.spoken().statement().value()))
+                                .isFalse());
             }
         }
     }
@@ -161,7 +186,8 @@ class InvariantsTest {
         ObjectNode json = RandomEstate.json(seed);
         if (json.path("rings").isEmpty() || json.get("accounts").isEmpty()) return;
         Random random = new Random(seed);
-        ObjectNode account = (ObjectNode) json.get("accounts").get(random.nextInt(json.get("accounts").size()));
+        ObjectNode account = (ObjectNode)
+                json.get("accounts").get(random.nextInt(json.get("accounts").size()));
         account.put("active", true);
         for (JsonNode setting : json.at("/catalogue/settings")) {
             if (setting.get("key").asText().equals(Setting.RING)) continue;
@@ -170,20 +196,29 @@ class InvariantsTest {
         }
         Map<String, Boolean> before = released(json, account.get("id").asText());
         ObjectNode inward = json.deepCopy();
-        ObjectNode moved = (ObjectNode) StreamSupport.stream(inward.get("accounts").spliterator(), false)
-                .filter(a -> a.get("id").equals(account.get("id")))
-                .findFirst()
-                .orElseThrow();
+        ObjectNode moved =
+                (ObjectNode) StreamSupport.stream(inward.get("accounts").spliterator(), false)
+                        .filter(a -> a.get("id").equals(account.get("id")))
+                        .findFirst()
+                        .orElseThrow();
         ArrayNode consents = moved.withArray("/consents");
         consents.addObject()
-                .put("ring", json.get("rings").get(random.nextInt(json.get("rings").size())).get("id").asText())
+                .put(
+                        "ring",
+                        json.get("rings")
+                                .get(random.nextInt(json.get("rings").size()))
+                                .get("id")
+                                .asText())
                 .put("at", "2020-01-01T00:00:00Z");
         Map<String, Boolean> consented = released(inward, account.get("id").asText());
-        before.forEach((key, come) -> assertThat(!come || consented.get(key)).as(key).isTrue());
+        before.forEach(
+                (key, come) -> assertThat(!come || consented.get(key)).as(key).isTrue());
         for (int ring = json.get("rings").size() - 1; ring > 0; ring--) {
-            var further = released(inRing(json, account, ring - 1), account.get("id").asText());
+            var further =
+                    released(inRing(json, account, ring - 1), account.get("id").asText());
             released(inRing(json, account, ring), account.get("id").asText())
-                    .forEach((key, come) -> assertThat(!come || further.get(key)).as(key).isTrue());
+                    .forEach((key, come) ->
+                            assertThat(!come || further.get(key)).as(key).isTrue());
         }
     }
 
@@ -196,12 +231,19 @@ class InvariantsTest {
 
     private static ObjectNode inRing(ObjectNode json, JsonNode account, int ring) {
         ObjectNode moved = json.deepCopy();
-        ObjectNode policy = ((ArrayNode) moved.get("policies")).insertObject(0).put("id", "ring").put("name", "Ring");
-        policy.putArray("assignments").addObject().put("include", "account:" + account.get("id").asText());
+        ObjectNode policy = ((ArrayNode) moved.get("policies"))
+                .insertObject(0)
+                .put("id", "ring")
+                .put("name", "Ring");
+        policy.putArray("assignments")
+                .addObject()
+                .put("include", "account:" + account.get("id").asText());
         boolean hasSetting = StreamSupport.stream(json.at("/catalogue/settings").spliterator(), false)
                 .anyMatch(s -> s.get("key").asText().equals(Setting.RING));
         if (hasSetting)
-            policy.putArray("statements").addObject().put("setting", Setting.RING)
+            policy.putArray("statements")
+                    .addObject()
+                    .put("setting", Setting.RING)
                     .put("set", json.get("rings").get(ring).get("id").asText());
         ((ArrayNode) moved.get("ranking")).insert(0, "ring");
         return moved;
@@ -231,8 +273,14 @@ class InvariantsTest {
     void anUnrelatedEditMovesNobodysSeat(@ForAll long seed) {
         ObjectNode json = RandomEstate.json(seed);
         ObjectNode more = json.deepCopy();
-        ((ArrayNode) more.get("accounts")).insertObject(0).put("id", "new").put("userName", "new@skerrymore.example")
-                .put("displayName", "New").put("kind", "person").put("unit", "u0").put("active", false);
+        ((ArrayNode) more.get("accounts"))
+                .insertObject(0)
+                .put("id", "new")
+                .put("userName", "new@skerrymore.example")
+                .put("displayName", "New")
+                .put("kind", "person")
+                .put("unit", "u0")
+                .put("active", false);
         ((ArrayNode) more.get("policies")).addObject().put("id", "new").put("name", "New");
         assertThat(seats(more)).isEqualTo(seats(json));
     }

@@ -23,7 +23,8 @@ class WorkedCasesTest {
     Stream<DynamicTest> everyWorkedCaseComesOutAsWritten() throws IOException {
         return Files.list(Path.of("src/test/resources/cases"))
                 .sorted()
-                .map(file -> DynamicTest.dynamicTest(file.getFileName().toString(), () -> check(Json.read(Files.readString(file)))));
+                .map(file -> DynamicTest.dynamicTest(
+                        file.getFileName().toString(), () -> check(Json.read(Files.readString(file)))));
     }
 
     private static void check(JsonNode written) {
@@ -34,15 +35,21 @@ class WorkedCasesTest {
         Entitlements entitlements = new Entitlements(ground.estate(), ground.directory(), question.at());
         Solution solution = new Solution(ground, question);
         for (JsonNode expected : written.get("expect")) {
-            Account account = ground.estate().account(expected.get("account").asText()).orElseThrow();
-            var setting = ground.estate().catalogue().setting(expected.get("setting").asText()).orElseThrow();
+            Account account =
+                    ground.estate().account(expected.get("account").asText()).orElseThrow();
+            var setting = ground.estate()
+                    .catalogue()
+                    .setting(expected.get("setting").asText())
+                    .orElseThrow();
             Outcome climbed = new Climber(ground, question, entitlements, account).outcome(setting);
-            Outcome solved = solution.column(setting.key()).of(ground.directory().number(account.id()));
+            Outcome solved =
+                    solution.column(setting.key()).of(ground.directory().number(account.id()));
             for (Outcome outcome : new Outcome[] {climbed, solved}) {
                 ObjectNode line = outcome.json(account.id(), setting.key());
-                expected.fields().forEachRemaining(member -> assertThat(Json.write(line.get(member.getKey())))
-                        .as("%s of %s", member.getKey(), line)
-                        .isEqualTo(Json.write(member.getValue())));
+                expected.fields()
+                        .forEachRemaining(member -> assertThat(Json.write(line.get(member.getKey())))
+                                .as("%s of %s", member.getKey(), line)
+                                .isEqualTo(Json.write(member.getValue())));
             }
         }
         for (JsonNode expected : written.path("expectSeats")) {

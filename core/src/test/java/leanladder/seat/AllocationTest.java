@@ -24,17 +24,24 @@ class AllocationTest {
     @Property(tries = 500)
     void seatsAgreeWithAReckoningAccountByAccount(@ForAll long seed) {
         Ground ground = new Ground(RandomEstate.read(RandomEstate.json(seed)));
-        for (Allocation allocation : new Entitlements(ground.estate(), ground.directory(), RandomEstate.NOW).allocations()) {
+        for (Allocation allocation :
+                new Entitlements(ground.estate(), ground.directory(), RandomEstate.NOW).allocations()) {
             Plan plan = allocation.plan();
             List<String> claims = claims(ground, plan);
             int seats = Math.min(plan.seats(), claims.size());
             assertThat(allocation.seatedInOrder()).isEqualTo(claims.subList(0, seats));
             assertThat(allocation.waiting()).isEqualTo(claims.subList(seats, claims.size()));
             Set<String> seated = new HashSet<>();
-            allocation.seated().forEach((int n) -> seated.add(ground.directory().account(n).id()));
+            allocation
+                    .seated()
+                    .forEach((int n) -> seated.add(ground.directory().account(n).id()));
             assertThat(seated).isEqualTo(new HashSet<>(claims.subList(0, seats)));
             assertThat(allocation.released())
-                    .isEqualTo(plan.holders().stream().map(Plan.Holder::account).filter(a -> !claims.contains(a)).sorted().toList());
+                    .isEqualTo(plan.holders().stream()
+                            .map(Plan.Holder::account)
+                            .filter(a -> !claims.contains(a))
+                            .sorted()
+                            .toList());
             checkComponents(ground, allocation, seated);
         }
     }
@@ -47,10 +54,13 @@ class AllocationTest {
                 boolean carried = seated.contains(account.id())
                         && plan.term().holds(RandomEstate.NOW)
                         && plan.rules().stream()
-                                .filter(r -> r.assignment().include() && r.assignment().window().holds(RandomEstate.NOW))
+                                .filter(r -> r.assignment().include()
+                                        && r.assignment().window().holds(RandomEstate.NOW))
                                 .filter(r -> position.isHeldBy(r.assignment().target()))
                                 .anyMatch(r -> !r.off().contains(component));
-                assertThat(allocation.carrying(component).contains(ground.directory().number(account.id())))
+                assertThat(allocation
+                                .carrying(component)
+                                .contains(ground.directory().number(account.id())))
                         .isEqualTo(carried);
             }
         }
@@ -62,7 +72,8 @@ class AllocationTest {
         for (Account account : ground.estate().accounts()) {
             if (!account.active() || !plan.kinds().contains(account.kind())) continue;
             Position position = new Position(ground.directory(), account);
-            Optional<Way> way = position.reach(plan.assignments(), Optional.empty(), a -> a.window().holds(RandomEstate.NOW));
+            Optional<Way> way = position.reach(
+                    plan.assignments(), Optional.empty(), a -> a.window().holds(RandomEstate.NOW));
             if (way.isEmpty()) continue;
             int rule = 0;
             while (!plan.assignments().get(rule).include()
@@ -70,13 +81,18 @@ class AllocationTest {
                     || !position.isHeldBy(plan.assignments().get(rule).target())) rule++;
             claims.add(new Claim(
                     account.id(),
-                    plan.holders().stream().filter(h -> h.account().equals(account.id())).findFirst(),
+                    plan.holders().stream()
+                            .filter(h -> h.account().equals(account.id()))
+                            .findFirst(),
                     way.get().rung().equals(Rung.PERSON),
                     rule,
                     account.started().orElse(LocalDate.MAX)));
         }
-        Comparator<Claim> holders = Comparator.comparing((Claim c) -> c.holder().orElseThrow().granted()).thenComparing(Claim::account);
-        Comparator<Claim> others = Comparator.comparing(Claim::named).reversed()
+        Comparator<Claim> holders = Comparator.comparing(
+                        (Claim c) -> c.holder().orElseThrow().granted())
+                .thenComparing(Claim::account);
+        Comparator<Claim> others = Comparator.comparing(Claim::named)
+                .reversed()
                 .thenComparing(Claim::rule)
                 .thenComparing(Claim::started)
                 .thenComparing(Claim::account);

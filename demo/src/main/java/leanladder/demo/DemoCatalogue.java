@@ -13,7 +13,10 @@ record DemoCatalogue(JsonNode data) {
         ArrayNode apps = catalogue.putArray("apps");
         ArrayNode entitlements = catalogue.putArray("entitlements");
         ArrayNode settings = catalogue.putArray("settings");
-        data.get("entitlements").fields().forEachRemaining(e -> entitlements.addObject().put("id", e.getKey()).set("name", e.getValue()));
+        data.get("entitlements")
+                .fields()
+                .forEachRemaining(
+                        e -> entitlements.addObject().put("id", e.getKey()).set("name", e.getValue()));
         data.get("apps").fields().forEachRemaining(app -> {
             apps.addObject().put("id", app.getKey()).set("name", app.getValue().get("name"));
             app.getValue().get("settings").forEach(s -> settings.add(setting(app.getKey(), (ObjectNode) s)));

@@ -46,7 +46,10 @@ public final class DemoEstate {
     /** The whole estate file. */
     public ObjectNode build() {
         estate.put("format", "lean-ladder-estate/1");
-        estate.putObject("organisation").put("name", "Skerrymore Ferries").put("region", "eu").put("timeZone", "Europe/Lisbon");
+        estate.putObject("organisation")
+                .put("name", "Skerrymore Ferries")
+                .put("region", "eu")
+                .put("timeZone", "Europe/Lisbon");
         units();
         people();
         groups();
@@ -62,7 +65,10 @@ public final class DemoEstate {
 
     static String slug(String name) {
         String plain = Normalizer.normalize(name, Normalizer.Form.NFD).replaceAll("\\p{M}", "");
-        return plain.toLowerCase(Locale.ROOT).replace("'", "").replaceAll("[^a-z0-9]+", "-").replaceAll("^-|-$", "");
+        return plain.toLowerCase(Locale.ROOT)
+                .replace("'", "")
+                .replaceAll("[^a-z0-9]+", "-")
+                .replaceAll("^-|-$", "");
     }
 
     private void unit(String path, String parent) {
@@ -79,33 +85,49 @@ public final class DemoEstate {
         unit("Fleet", root);
         for (JsonNode ship : company.get("ships")) {
             unit("Fleet/" + ship.asText(), "fleet");
-            company.get("crews").fieldNames().forEachRemaining(crew ->
-                    unit("Fleet/" + ship.asText() + "/" + crew, unitIds.get("Fleet/" + ship.asText())));
+            company.get("crews")
+                    .fieldNames()
+                    .forEachRemaining(
+                            crew -> unit("Fleet/" + ship.asText() + "/" + crew, unitIds.get("Fleet/" + ship.asText())));
         }
         unit("Terminals", root);
         for (JsonNode port : company.get("ports")) {
             unit("Terminals/" + port.asText(), "terminals");
-            company.get("port-crews").fieldNames().forEachRemaining(crew ->
-                    unit("Terminals/" + port.asText() + "/" + crew, unitIds.get("Terminals/" + port.asText())));
+            company.get("port-crews")
+                    .fieldNames()
+                    .forEachRemaining(crew ->
+                            unit("Terminals/" + port.asText() + "/" + crew, unitIds.get("Terminals/" + port.asText())));
         }
         company.get("offices").fields().forEachRemaining(office -> {
             unit(office.getKey(), root);
-            office.getValue().fieldNames().forEachRemaining(below -> unit(office.getKey() + "/" + below, unitIds.get(office.getKey())));
+            office.getValue()
+                    .fieldNames()
+                    .forEachRemaining(below -> unit(office.getKey() + "/" + below, unitIds.get(office.getKey())));
         });
     }
 
     private void people() {
         for (JsonNode ship : company.get("ships"))
-            company.get("crews").fields().forEachRemaining(crew -> crew.getValue().forEach(title ->
-                    person(title.asText(), "Fleet/" + ship.asText() + "/" + crew.getKey())));
+            company.get("crews")
+                    .fields()
+                    .forEachRemaining(crew -> crew.getValue()
+                            .forEach(title -> person(title.asText(), "Fleet/" + ship.asText() + "/" + crew.getKey())));
         for (JsonNode port : company.get("ports"))
-            company.get("port-crews").fields().forEachRemaining(crew -> crew.getValue().forEach(title ->
-                    person(title.asText(), "Terminals/" + port.asText() + "/" + crew.getKey())));
-        company.get("offices").fields().forEachRemaining(office -> office.getValue().fields().forEachRemaining(below -> {
-            JsonNode titles = below.getValue().get("titles");
-            for (int i = 0; i < below.getValue().get("people").asInt(); i++)
-                person(titles.get(i == 0 ? 0 : 1 + random.nextInt(titles.size() - 1)).asText(), office.getKey() + "/" + below.getKey());
-        }));
+            company.get("port-crews")
+                    .fields()
+                    .forEachRemaining(crew -> crew.getValue()
+                            .forEach(title ->
+                                    person(title.asText(), "Terminals/" + port.asText() + "/" + crew.getKey())));
+        company.get("offices")
+                .fields()
+                .forEachRemaining(office -> office.getValue().fields().forEachRemaining(below -> {
+                    JsonNode titles = below.getValue().get("titles");
+                    for (int i = 0; i < below.getValue().get("people").asInt(); i++)
+                        person(
+                                titles.get(i == 0 ? 0 : 1 + random.nextInt(titles.size() - 1))
+                                        .asText(),
+                                office.getKey() + "/" + below.getKey());
+                }));
         for (JsonNode ship : company.get("ships"))
             account(ship.asText() + " wheelhouse", "room", "Fleet/" + ship.asText() + "/Bridge", "Wheelhouse tablet");
         for (JsonNode room : company.get("rooms")) account(room.asText(), "room", "Shore office", "Meeting room");
@@ -113,7 +135,8 @@ public final class DemoEstate {
             ObjectNode guest = account(freshName(), "guest", "Engineering/Dry dock", "Shipyard contractor");
             guest.put("userName", guest.get("id").asText() + "@shipyard.example");
         }
-        for (JsonNode service : company.get("services")) account(service.asText(), "service", "Shore office/Systems", "Service");
+        for (JsonNode service : company.get("services"))
+            account(service.asText(), "service", "Shore office/Systems", "Service");
     }
 
     /** People whom the stories name, by unit and title, get their names; everybody else a drawn one. */
@@ -136,23 +159,41 @@ public final class DemoEstate {
 
     private String freshName() {
         while (true) {
-            String name = names.get("given").get(random.nextInt(names.get("given").size())).asText() + " "
-                    + names.get("family").get(random.nextInt(names.get("family").size())).asText();
-            if (!accountIds.containsKey(name) && !List.of("Mirela Osk", "Tobin Velho", "Ivo Tarn", "Ines Brandal", "Anouk Kittow", "Maive Quillan", "Joaquim Lamego", "Zofia Lisowa", "Sorin Marrak").contains(name))
-                return name;
+            String name = names.get("given")
+                            .get(random.nextInt(names.get("given").size()))
+                            .asText() + " "
+                    + names.get("family")
+                            .get(random.nextInt(names.get("family").size()))
+                            .asText();
+            if (!accountIds.containsKey(name)
+                    && !List.of(
+                                    "Mirela Osk",
+                                    "Tobin Velho",
+                                    "Ivo Tarn",
+                                    "Ines Brandal",
+                                    "Anouk Kittow",
+                                    "Maive Quillan",
+                                    "Joaquim Lamego",
+                                    "Zofia Lisowa",
+                                    "Sorin Marrak")
+                            .contains(name)) return name;
         }
     }
 
     private ObjectNode account(String name, String kind, String unit, String title) {
         String id = slug(name).replace('-', '.');
-        ObjectNode account = Json.NODES.objectNode()
+        ObjectNode account = Json.NODES
+                .objectNode()
                 .put("id", id)
                 .put("userName", id + "@skerrymore.example")
                 .put("displayName", name)
                 .put("kind", kind)
                 .put("unit", unitIds.get(unit));
         if (!kind.equals("service"))
-            account.put("started", String.format("%d-%02d-%02d", 2008 + random.nextInt(18), 1 + random.nextInt(12), 1 + random.nextInt(28)));
+            account.put(
+                    "started",
+                    String.format(
+                            "%d-%02d-%02d", 2008 + random.nextInt(18), 1 + random.nextInt(12), 1 + random.nextInt(28)));
         account.putObject("attributes").put("title", title);
         accountIds.put(name, id);
         accounts.add(account);
@@ -169,7 +210,11 @@ public final class DemoEstate {
     }
 
     private ObjectNode group(String name, String purpose, List<String> members, String owner) {
-        ObjectNode group = estate.withArray("/groups").addObject().put("id", slug(name)).put("name", name).put("purpose", purpose);
+        ObjectNode group = estate.withArray("/groups")
+                .addObject()
+                .put("id", slug(name))
+                .put("name", name)
+                .put("purpose", purpose);
         group.putArray("owners").add(accountIds.get(owner));
         ArrayNode list = group.putArray("members");
         members.forEach(m -> list.add("account:" + m));
@@ -191,13 +236,24 @@ public final class DemoEstate {
         List<String> stewards = new ArrayList<>(who(titled("Safety inspector", "Safety lead")));
         stewards.addAll(who(titled("Third officer", "Boatswain").and(a -> random.nextInt(2) == 0)));
         group("Safety stewards", "access", stewards, "Anouk Kittow");
-        group("Union representatives", "access", who(a -> a.get("kind").asText().equals("person") && random.nextInt(45) == 0), "Sorin Marrak");
-        group("Crew schedulers", "access", who(titled("Crew scheduler", "Timetable planner")).stream().limit(12).toList(), "Anouk Kittow");
+        group(
+                "Union representatives",
+                "access",
+                who(a -> a.get("kind").asText().equals("person") && random.nextInt(45) == 0),
+                "Sorin Marrak");
+        group(
+                "Crew schedulers",
+                "access",
+                who(titled("Crew scheduler", "Timetable planner")).stream()
+                        .limit(12)
+                        .toList(),
+                "Anouk Kittow");
         group("Shipyard contractors", "access", who(a -> a.get("kind").asText().equals("guest")), "Ivo Tarn");
         group("Wheelhouse tablets", "access", who(titled("Wheelhouse tablet")), "Ivo Tarn");
         group("Freight partners", "access", who(titled("Freight lead", "Freight clerk")), "Joaquim Lamego");
         group("Harbour letter", "mailing", who(titled("Berth master", "Linesman", "Port manager")), "Ines Brandal");
-        ObjectNode news = group("Company news", "mailing", who(titled("Marketing lead", "Writer", "Designer")), "Ines Brandal");
+        ObjectNode news =
+                group("Company news", "mailing", who(titled("Marketing lead", "Writer", "Designer")), "Ines Brandal");
         ((ArrayNode) news.get("members")).add("group:harbour-letter").add("group:all-officers");
     }
 
@@ -205,11 +261,17 @@ public final class DemoEstate {
         for (JsonNode written : company.get("workspaces")) {
             String name = written.get("name").asText();
             workspaceIds.put(name, slug(name));
-            ObjectNode workspace = estate.withArray("/workspaces").addObject().put("id", slug(name)).put("name", name);
+            ObjectNode workspace = estate.withArray("/workspaces")
+                    .addObject()
+                    .put("id", slug(name))
+                    .put("name", name);
             workspace.set("size", written.get("size"));
             workspace.set("trial", written.get("trial"));
-            workspace.putArray("stewards").add(who(titled(written.get("stewards").get(0).asText())).get(0));
-            written.get("members").forEach(g -> workspace.withArray("/members").add("group:" + groupIds.get(g.asText())));
+            workspace
+                    .putArray("stewards")
+                    .add(who(titled(written.get("stewards").get(0).asText())).get(0));
+            written.get("members")
+                    .forEach(g -> workspace.withArray("/members").add("group:" + groupIds.get(g.asText())));
         }
     }
 
@@ -217,16 +279,20 @@ public final class DemoEstate {
     private void consents() {
         consent("ivo.tarn", "dry-dock", "2026-09-02T08:30:00Z");
         consent("mirela.osk", "sea-trial", "2026-11-12T09:00:00Z");
-        for (String account : who(titled("Systems engineer"))) if (random.nextInt(2) == 0) consent(account, "harbour-trial", "2026-10-06T07:45:00Z");
-        for (String account : who(titled("Crew scheduler", "Timetable planner"))) if (random.nextInt(2) == 0) consent(account, "harbour-trial", "2026-10-19T10:10:00Z");
+        for (String account : who(titled("Systems engineer")))
+            if (random.nextInt(2) == 0) consent(account, "harbour-trial", "2026-10-06T07:45:00Z");
+        for (String account : who(titled("Crew scheduler", "Timetable planner")))
+            if (random.nextInt(2) == 0) consent(account, "harbour-trial", "2026-10-19T10:10:00Z");
         for (String account : who(titled("Second officer", "Third officer", "Safety inspector")))
-            if (!account.equals("mirela.osk") && random.nextInt(5) < 2) consent(account, "sea-trial", "2026-11-1" + random.nextInt(9) + "T14:20:00Z");
+            if (!account.equals("mirela.osk") && random.nextInt(5) < 2)
+                consent(account, "sea-trial", "2026-11-1" + random.nextInt(9) + "T14:20:00Z");
     }
 
     private void consent(String account, String ring, String at) {
         accounts.stream()
                 .filter(a -> a.get("id").asText().equals(account))
-                .forEach(a -> a.withArray("/consents").addObject().put("ring", ring).put("at", at));
+                .forEach(a ->
+                        a.withArray("/consents").addObject().put("ring", ring).put("at", at));
     }
 
     /** The targets that a name stands for; a star stands for every unit on its level. */
@@ -240,16 +306,19 @@ public final class DemoEstate {
                     .map(u -> "unit:" + u.getValue())
                     .toList();
         Map<String, String> ids = kind.equals("group") ? groupIds : kind.equals("account") ? accountIds : workspaceIds;
-        if (!ids.containsKey(name)) throw new IllegalStateException("The demo names " + named + ", which it does not make");
+        if (!ids.containsKey(name))
+            throw new IllegalStateException("The demo names " + named + ", which it does not make");
         return List.of(kind + ":" + ids.get(name));
     }
 
     private void assignments(JsonNode written, ArrayNode into) {
         for (JsonNode item : written) {
             String how = item.has("except") ? "except" : "include";
-            for (String target : targets(item.isTextual() ? item.asText() : item.get(how).asText())) {
+            for (String target :
+                    targets(item.isTextual() ? item.asText() : item.get(how).asText())) {
                 ObjectNode assignment = into.addObject().put(how, target);
-                for (String end : List.of("from", "until", "off")) if (item.has(end)) assignment.set(end, item.get(end));
+                for (String end : List.of("from", "until", "off"))
+                    if (item.has(end)) assignment.set(end, item.get(end));
             }
         }
     }
@@ -259,7 +328,8 @@ public final class DemoEstate {
             String id = slug(written.get("name").asText());
             ObjectNode policy = estate.withArray("/policies").addObject().put("id", id);
             policy.set("name", written.get("name"));
-            for (String member : List.of("description", "state")) if (written.has(member)) policy.set(member, written.get(member));
+            for (String member : List.of("description", "state"))
+                if (written.has(member)) policy.set(member, written.get(member));
             ArrayNode statements = policy.putArray("statements");
             written.get("says").fields().forEachRemaining(said -> {
                 ObjectNode statement = statements.addObject().put("setting", said.getKey());
@@ -274,32 +344,42 @@ public final class DemoEstate {
 
     private void plans() {
         for (JsonNode written : company.get("plans")) {
-            ObjectNode plan = estate.withArray("/plans").addObject().put("id", slug(written.get("name").asText()));
+            ObjectNode plan = estate.withArray("/plans")
+                    .addObject()
+                    .put("id", slug(written.get("name").asText()));
             plan.setAll((ObjectNode) written);
             ArrayNode rules = Json.NODES.arrayNode();
             assignments(written.get("rules"), rules);
             plan.set("rules", rules);
             plan.putArray("holders");
         }
-        for (String account : who(titled("Fitter", "Welder", "Shipwright"))) hold("legacy-plan", account, "2022-03-01T08:00:00Z");
-        for (String account : who(a -> a.get("unit").asText().startsWith("fleet-") && a.get("kind").asText().equals("person")))
+        for (String account : who(titled("Fitter", "Welder", "Shipwright")))
+            hold("legacy-plan", account, "2022-03-01T08:00:00Z");
+        for (String account : who(a -> a.get("unit").asText().startsWith("fleet-")
+                && a.get("kind").asText().equals("person")))
             if (random.nextInt(3) > 0) hold("deck-plan", account, "2026-0" + (1 + random.nextInt(9)) + "-01T08:00:00Z");
         hold("deck-plan", "mirela.osk", "2026-02-01T08:00:00Z");
-        for (String account : who(titled("First mate")).stream().limit(12).toList()) hold("assistant-add-on", account, "2026-10-15T08:00:00Z");
+        for (String account : who(titled("First mate")).stream().limit(12).toList())
+            hold("assistant-add-on", account, "2026-10-15T08:00:00Z");
     }
 
     private void hold(String plan, String account, String granted) {
         for (JsonNode candidate : estate.get("plans")) {
             if (!candidate.get("id").asText().equals(plan)) continue;
-            for (JsonNode holder : candidate.get("holders")) if (holder.get("account").asText().equals(account)) return;
-            ((ArrayNode) candidate.get("holders")).addObject().put("account", account).put("granted", granted);
+            for (JsonNode holder : candidate.get("holders"))
+                if (holder.get("account").asText().equals(account)) return;
+            ((ArrayNode) candidate.get("holders"))
+                    .addObject()
+                    .put("account", account)
+                    .put("granted", granted);
         }
     }
 
     private void releases() {
         for (JsonNode written : company.get("releases")) {
             ObjectNode release = ((ObjectNode) written).deepCopy();
-            for (JsonNode early : release.path("early")) ((ObjectNode) early).put("to", targets(early.get("to").asText()).get(0));
+            for (JsonNode early : release.path("early"))
+                ((ObjectNode) early).put("to", targets(early.get("to").asText()).get(0));
             estate.withArray("/releases").add(release);
         }
     }

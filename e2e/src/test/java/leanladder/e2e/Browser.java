@@ -21,7 +21,7 @@ import org.openqa.selenium.support.ui.WebDriverWait;
 
 /** A headless browser in the hands of a test: it waits for what it looks for, and never sleeps. */
 final class Browser implements AutoCloseable {
-    private static final Duration PATIENCE = Duration.ofSeconds(20);
+    private static final Duration PATIENCE = Duration.ofSeconds(10);
 
     private final String address;
     private final Path profile;
@@ -33,16 +33,28 @@ final class Browser implements AutoCloseable {
         ChromeOptions options = new ChromeOptions();
         options.setBinary("/usr/bin/chromium");
         options.addArguments(
-                "--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--disable-gpu", "--no-first-run",
-                "--disable-background-networking", "--disable-component-update", "--disable-sync", "--disable-quic",
-                "--disable-default-apps", "--no-pings", "--metrics-recording-only", "--hide-scrollbars",
+                "--headless=new",
+                "--no-sandbox",
+                "--disable-dev-shm-usage",
+                "--disable-gpu",
+                "--no-first-run",
+                "--disable-background-networking",
+                "--disable-component-update",
+                "--disable-sync",
+                "--disable-quic",
+                "--disable-default-apps",
+                "--no-pings",
+                "--metrics-recording-only",
+                "--hide-scrollbars",
                 "--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost",
-                "--user-data-dir=" + profile, "--window-size=" + width + "," + height);
+                "--user-data-dir=" + profile,
+                "--window-size=" + width + "," + height);
         ChromeDriverService service = new ChromeDriverService.Builder()
                 .usingDriverExecutable(new File("/usr/bin/chromedriver"))
                 .build();
         driver = new ChromeDriver(service, options);
-        driver.executeCdpCommand("Emulation.setDeviceMetricsOverride",
+        driver.executeCdpCommand(
+                "Emulation.setDeviceMetricsOverride",
                 java.util.Map.of("width", width, "height", height, "deviceScaleFactor", 1, "mobile", false));
     }
 
@@ -50,7 +62,8 @@ final class Browser implements AutoCloseable {
     public void close() throws IOException {
         driver.quit();
         try (var files = Files.walk(profile)) {
-            files.sorted(java.util.Comparator.reverseOrder()).forEach(f -> f.toFile().delete());
+            files.sorted(java.util.Comparator.reverseOrder())
+                    .forEach(f -> f.toFile().delete());
         }
     }
 
@@ -70,13 +83,17 @@ final class Browser implements AutoCloseable {
     void until(String what, Supplier<Boolean> holds) {
         new WebDriverWait(driver, PATIENCE)
                 .ignoring(StaleElementReferenceException.class)
-                .withMessage(() -> what + "; the page says: " + driver.findElement(By.tagName("body")).getText())
+                .withMessage(() -> what + "; the page says: "
+                        + driver.findElement(By.tagName("body")).getText())
                 .until(d -> holds.get());
     }
 
     private WebElement find(By by) {
         until("There is " + by, () -> driver.findElements(by).stream().anyMatch(WebElement::isDisplayed));
-        return driver.findElements(by).stream().filter(WebElement::isDisplayed).findFirst().orElseThrow();
+        return driver.findElements(by).stream()
+                .filter(WebElement::isDisplayed)
+                .findFirst()
+                .orElseThrow();
     }
 
     /** The first element of this role with this accessible name. */
@@ -88,8 +105,8 @@ final class Browser implements AutoCloseable {
             case "field" -> "self::input or self::textarea or self::select";
             default -> "@role='" + role + "'";
         };
-        return find(By.xpath("//*[" + tags + "][normalize-space(.)=" + quoted + " or @aria-label=" + quoted + " or @placeholder=" + quoted
-                + " or starts-with(@aria-label, " + quoted + ")]"));
+        return find(By.xpath("//*[" + tags + "][normalize-space(.)=" + quoted + " or @aria-label=" + quoted
+                + " or @placeholder=" + quoted + " or starts-with(@aria-label, " + quoted + ")]"));
     }
 
     void press(String button) {
@@ -99,6 +116,10 @@ final class Browser implements AutoCloseable {
             element.click();
             return true;
         });
+    }
+
+    void follow(String link) {
+        role("link", link).click();
     }
 
     /** Types into a search field and chooses the option that starts so. */
@@ -150,7 +171,9 @@ final class Browser implements AutoCloseable {
 
     /** Waits until the outcome sentence holds the text. */
     void outcome(String text) {
-        until("The outcome says \"" + text + "\"", () -> find(By.cssSelector("[data-testid=outcome]")).getText().contains(text));
+        until(
+                "The outcome says \"" + text + "\"",
+                () -> find(By.cssSelector("[data-testid=outcome]")).getText().contains(text));
     }
 
     /** Waits until the drawn ladder has a part whose label holds the text. */
@@ -166,14 +189,18 @@ final class Browser implements AutoCloseable {
 
     /** What axe finds wrong, serious and critical; told as one line each. */
     List<String> axe() {
-        return new AxeBuilder().analyze(driver).getViolations().stream()
-                .filter(rule -> List.of("serious", "critical").contains(rule.getImpact()))
-                .map(Browser::told)
-                .toList();
+        return new AxeBuilder()
+                .analyze(driver).getViolations().stream()
+                        .filter(rule -> List.of("serious", "critical").contains(rule.getImpact()))
+                        .map(Browser::told)
+                        .toList();
     }
 
     private static String told(Rule rule) {
-        return rule.getId() + ": " + rule.getHelp() + " at " + rule.getNodes().stream().map(n -> String.valueOf(n.getTarget()) + " " + n.getHtml()).toList();
+        return rule.getId() + ": " + rule.getHelp() + " at "
+                + rule.getNodes().stream()
+                        .map(n -> String.valueOf(n.getTarget()) + " " + n.getHtml())
+                        .toList();
     }
 
     void script(String script) {

@@ -24,7 +24,11 @@ class InterfaceTest {
 
     @BeforeEach
     void open() throws Exception {
-        server = RunningServer.start(ThrowAwayPostgres.get(), "interface_test", Path.of("../web/dist"), Json.write(new DemoEstate().build()));
+        server = RunningServer.start(
+                ThrowAwayPostgres.get(),
+                "interface_test",
+                Path.of("../web/dist"),
+                Json.write(new DemoEstate().build()));
         browser = new Browser(server.address(), 1280, 800);
     }
 
@@ -40,7 +44,8 @@ class InterfaceTest {
         browser.sees("What do you want to know?");
         browser.keys("/");
         browser.choose("Ask anything", "may mirella privat chat?", "Mirela Osk · Start private chats");
-        browser.outcome("No. Start private chats is off for Mirela Osk. Bridge under way turned it off for MV Heron / Bridge.");
+        browser.outcome(
+                "No. Start private chats is off for Mirela Osk. Bridge under way turned it off for MV Heron / Bridge.");
         browser.ladder("Relief captain says On; by Mirela Osk: window ended 3 Nov");
         browser.ladder("Watch keepers says On; by Night watch: excepted as one of Bridge officers");
         browser.ladder("Talk trial says On; by Bridge officers: paused");
@@ -70,11 +75,13 @@ class InterfaceTest {
     @Test
     void aCapBendsAValueAndAListGathers() {
         browser.open("/ladder?who=account:joaquim.lamego&what=setting:files.share");
-        browser.outcome("Proven address. Share outside for Joaquim Lamego. Freight partners asks for link holders, but Outside sharing caps it at proven address");
+        browser.outcome(
+                "Proven address. Share outside for Joaquim Lamego. Freight partners asks for link holders, but Outside sharing caps it at proven address");
         browser.ladder("Outside sharing caps at proven address: caps the value");
         browser.open("/ladder?who=account:mirela.osk&what=setting:mail.blocked-domains");
         browser.outcome("Six entries.");
-        browser.ladder("House rules says free-cruise.example, prize-draw.example; by Skerrymore Ferries: adds to the list");
+        browser.ladder(
+                "House rules says free-cruise.example, prize-draw.example; by Skerrymore Ferries: adds to the list");
     }
 
     @Test
@@ -86,18 +93,20 @@ class InterfaceTest {
         browser.pick("Value of Start private chats", "On");
         for (String silent : new String[] {"Quiet hours under way", "Read receipts", "Night screen on the bridge"})
             browser.pick("How it speaks on " + silent, "silent");
-        browser.script("document.querySelectorAll('ul[aria-label=Included] button[aria-label^=Remove], ul[aria-label=Excepted] button[aria-label^=Remove]').forEach(b => b.click())");
+        browser.script(
+                "document.querySelectorAll('ul[aria-label=Included] button[aria-label^=Remove], ul[aria-label=Excepted] button[aria-label^=Remove]').forEach(b => b.click())");
         removeAllTokens();
         browser.choose("Include", "bridge officers", "Bridge officers");
         browser.choose("Except", "safety stewards", "Safety stewards");
         publish("Officers asked for it", "gain");
-        browser.press("See the answer on the ladder");
-        browser.outcome("Yes. Start private chats is on for Mirela Osk. Officers may talk turned it on for the group Bridge officers.");
+        browser.follow("See the answer on the ladder");
+        browser.outcome(
+                "Yes. Start private chats is on for Mirela Osk. Officers may talk turned it on for the group Bridge officers.");
 
         browser.open("/policies?who=account:mirela.osk&what=setting:chat.private");
         writePolicy("Not Mirela", "Off", "mirela", "Mirela Osk");
         publish("", "lose");
-        browser.press("See the answer on the ladder");
+        browser.follow("See the answer on the ladder");
         browser.outcome("Not Mirela turned it off for Mirela Osk by name");
         browser.ladder("Officers may talk says On; by Bridge officers: lower rung");
 
@@ -105,7 +114,7 @@ class InterfaceTest {
         writePolicy("Everybody talks", "On", "everyone", "Everyone");
         browser.pick("How it speaks on Start private chats", "locked at");
         publish("For the feast", "gain");
-        browser.press("See the answer on the ladder");
+        browser.follow("See the answer on the ladder");
         browser.outcome("Everybody talks turned it on, and locked it, for the whole organisation");
         browser.ladder("Not Mirela says Off; by Mirela Osk: cut off by the lock below");
         browser.reload();
@@ -114,8 +123,11 @@ class InterfaceTest {
 
     private void removeAllTokens() {
         browser.until("All tokens are gone", () -> {
-            browser.script("document.querySelector('ul[aria-label=Included] button[aria-label^=Remove], ul[aria-label=Excepted] button[aria-label^=Remove]')?.click()");
-            return browser.number("document.querySelectorAll('ul[aria-label=Included] li, ul[aria-label=Excepted] li').length") == 0;
+            browser.script(
+                    "document.querySelector('ul[aria-label=Included] button[aria-label^=Remove], ul[aria-label=Excepted] button[aria-label^=Remove]')?.click()");
+            return browser.number(
+                            "document.querySelectorAll('ul[aria-label=Included] li, ul[aria-label=Excepted] li').length")
+                    == 0;
         });
     }
 
@@ -148,15 +160,19 @@ class InterfaceTest {
         browser.type("Value of Picture size over satellite", "480");
         browser.sees("accounts change");
         browser.press("Discard");
-        browser.until("The value is back", () -> browser.valueOf("Value of Picture size over satellite").equals("240"));
+        browser.until(
+                "The value is back",
+                () -> browser.valueOf("Value of Picture size over satellite").equals("240"));
     }
 
     @Test
     void aMissingLicenceBlocksAndTheListCanBeFilteredToIt() {
         browser.open("/ladder?who=account:yara.brekke&what=setting:assistant.use");
-        browser.outcome("No. Use the assistant is off for Yara Brekke. Assistant pilot says on, but one gate is closed: Assistant add-on has no seat free");
+        browser.outcome(
+                "No. Use the assistant is off for Yara Brekke. Assistant pilot says on, but one gate is closed: Assistant add-on has no seat free");
         browser.until("The filter for blocked settings", () -> {
-            browser.script("[...document.querySelectorAll('button')].find(b => b.textContent.startsWith('Blocked')).click()");
+            browser.script(
+                    "[...document.querySelectorAll('button')].find(b => b.textContent.startsWith('Blocked')).click()");
             return browser.body().contains("Show all");
         });
         browser.press("Show all");
@@ -192,7 +208,8 @@ class InterfaceTest {
         browser.open("/policies/house-rules");
         browser.pick("Value of Start private chats", "Off");
         browser.sees("accounts change");
-        server.post("{\"base\":1,\"note\":\"meanwhile\",\"edits\":[{\"kind\":\"remove-statement\",\"policy\":\"house-rules\",\"setting\":\"chat.private\",\"says\":\"set\"}]}");
+        server.post(
+                "{\"base\":1,\"note\":\"meanwhile\",\"edits\":[{\"kind\":\"remove-statement\",\"policy\":\"house-rules\",\"setting\":\"chat.private\",\"says\":\"set\"}]}");
         browser.press("Read over");
         browser.press("Publish");
         browser.sees("Somebody published meanwhile");
@@ -217,11 +234,24 @@ class InterfaceTest {
         browser = new Browser(server.address(), width, 800);
         browser.open("/");
         browser.script("localStorage.setItem('theme', '" + theme + "')");
-        for (String page : new String[] {MIRELA, "/ladder?who=account:yara.brekke&what=setting:meetings.summary&where=workspace:bridge-handbook", "/policies", "/policies/bridge-under-way", "/"}) {
+        for (String page : new String[] {
+            MIRELA,
+            "/ladder?who=account:yara.brekke&what=setting:meetings.summary&where=workspace:bridge-handbook",
+            "/policies",
+            "/policies/bridge-under-way",
+            "/"
+        }) {
             browser.open(page);
-            browser.sees(page.contains("bridge-under-way") ? "Says" : page.contains("policies") ? "Safety first" : page.equals("/") ? "What do you want" : "As it stands now");
+            browser.sees(
+                    page.contains("bridge-under-way")
+                            ? "Says"
+                            : page.contains("policies")
+                                    ? "Safety first"
+                                    : page.equals("/") ? "What do you want" : "As it stands now");
             assertThat(browser.axe()).as("%s in %s at %d", page, theme, width).isEmpty();
-            assertThat(browser.number("document.documentElement.scrollWidth")).as(page).isLessThanOrEqualTo(width);
+            assertThat(browser.number("document.documentElement.scrollWidth"))
+                    .as(page)
+                    .isLessThanOrEqualTo(width);
         }
     }
 
@@ -246,10 +276,15 @@ class InterfaceTest {
     /** Takes the pictures of docs/screenshots when asked to: mvn verify -Dladder.pictures=true. */
     @Test
     void picturesOfTheMainViews() throws Exception {
-        Path to = Boolean.getBoolean("ladder.pictures") ? Path.of("../docs/screenshots") : Files.createTempDirectory("pictures");
+        Path to = Boolean.getBoolean("ladder.pictures")
+                ? Path.of("../docs/screenshots")
+                : Files.createTempDirectory("pictures");
         Files.createDirectories(to);
         shoot(MIRELA, "Bridge under way turned", to.resolve("ladder.png"));
-        shoot("/ladder?who=account:yara.brekke&what=setting:meetings.summary&where=workspace:bridge-handbook", "three gates", to.resolve("ladder-gates.png"));
+        shoot(
+                "/ladder?who=account:yara.brekke&what=setting:meetings.summary&where=workspace:bridge-handbook",
+                "three gates",
+                to.resolve("ladder-gates.png"));
         shoot("/ladder?who=account:joaquim.lamego&what=setting:files.share", "caps it", to.resolve("ladder-cap.png"));
         shoot("/ladder?who=account:zofia.lisowa&what=setting:files.share", "locked it", to.resolve("ladder-lock.png"));
         shoot("/policies", "Safety first", to.resolve("policies.png"));

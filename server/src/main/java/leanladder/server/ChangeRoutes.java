@@ -37,8 +37,13 @@ record ChangeRoutes(Estates estates) {
         JsonNode body = body(ctx);
         if (ctx.queryParamMap().containsKey("preview")) {
             Wanted wanted = read(body);
-            Answers.json(ctx, new RippleTelling(wanted.base, ripple(wanted), estates.now())
-                    .json(query.number("limit", PEOPLE_SHOWN, MOST_PEOPLE), query.one("after"), query.one("effect")));
+            Answers.json(
+                    ctx,
+                    new RippleTelling(wanted.base, ripple(wanted), estates.now())
+                            .json(
+                                    query.number("limit", PEOPLE_SHOWN, MOST_PEOPLE),
+                                    query.one("after"),
+                                    query.one("effect")));
             return;
         }
         // One at a time from reading to storing, so that what was checked is what is stored.
@@ -55,7 +60,8 @@ record ChangeRoutes(Estates estates) {
 
     void one(Context ctx) {
         String number = ctx.pathParam("number");
-        Optional<Change> change = number.matches("\\d{1,18}") ? estates.change(Long.parseLong(number)) : Optional.empty();
+        Optional<Change> change =
+                number.matches("\\d{1,18}") ? estates.change(Long.parseLong(number)) : Optional.empty();
         Change found = change.orElseThrow(() -> Problem.unknown("There is no change " + number + "."));
         ObjectNode told = receipt(found);
         told.set("edits", found.edits());
@@ -72,18 +78,22 @@ record ChangeRoutes(Estates estates) {
     }
 
     private static JsonNode body(Context ctx) throws IOException {
-        try (JsonParser parser = Json.MAPPER.getFactory().createParser(new java.io.InputStreamReader(
-                ctx.bodyInputStream(),
-                java.nio.charset.StandardCharsets.UTF_8
-                        .newDecoder()
-                        .onMalformedInput(java.nio.charset.CodingErrorAction.REPORT)))) {
+        try (JsonParser parser = Json.MAPPER
+                .getFactory()
+                .createParser(new java.io.InputStreamReader(
+                        ctx.bodyInputStream(),
+                        java.nio.charset.StandardCharsets.UTF_8
+                                .newDecoder()
+                                .onMalformedInput(java.nio.charset.CodingErrorAction.REPORT)))) {
             parser.enable(JsonParser.Feature.STRICT_DUPLICATE_DETECTION);
             JsonNode body = Json.MAPPER.readTree(parser);
-            if (body == null || body.isMissingNode()) throw Problem.wrongInput("The body is empty; it must be {\"base\", \"edits\", \"note\"} as JSON.");
+            if (body == null || body.isMissingNode())
+                throw Problem.wrongInput("The body is empty; it must be {\"base\", \"edits\", \"note\"} as JSON.");
             if (parser.nextToken() != null) throw Problem.wrongInput("The body goes on after its JSON object.");
             return body;
         } catch (com.fasterxml.jackson.core.JsonProcessingException e) {
-            throw Problem.wrongInput("The body is not JSON: " + e.getOriginalMessage().lines().findFirst().orElse("it cannot be read"));
+            throw Problem.wrongInput("The body is not JSON: "
+                    + e.getOriginalMessage().lines().findFirst().orElse("it cannot be read"));
         } catch (java.nio.charset.CharacterCodingException e) {
             throw Problem.wrongInput("The body is not UTF-8 text.");
         }
@@ -94,16 +104,23 @@ record ChangeRoutes(Estates estates) {
         Defects defects = new Defects();
         Place root = new Place(body, "", defects);
         if (!root.isObject()) throw Problem.defects(422, "Not a change", defects.all());
-        Optional<Long> base = root.required("base").flatMap(Place::integer).map(b -> b.bitLength() < 63 ? b.longValue() : -1);
-        base.filter(b -> b < 0 || b > present.change()).ifPresent(b -> root.member("base")
-                .orElseThrow()
-                .defect("must be the number of a published change; the last is " + present.change()));
-        Optional<String> note = root.member("note").filter(p -> !p.node().isNull()).flatMap(Place::text);
-        note.filter(n -> n.length() > LONGEST_NOTE).ifPresent(n -> root.member("note").orElseThrow().defect("must not be longer than " + LONGEST_NOTE + " characters"));
+        Optional<Long> base =
+                root.required("base").flatMap(Place::integer).map(b -> b.bitLength() < 63 ? b.longValue() : -1);
+        base.filter(b -> b < 0 || b > present.change())
+                .ifPresent(b -> root.member("base")
+                        .orElseThrow()
+                        .defect("must be the number of a published change; the last is " + present.change()));
+        Optional<String> note =
+                root.member("note").filter(p -> !p.node().isNull()).flatMap(Place::text);
+        note.filter(n -> n.length() > LONGEST_NOTE)
+                .ifPresent(n -> root.member("note")
+                        .orElseThrow()
+                        .defect("must not be longer than " + LONGEST_NOTE + " characters"));
         wellFormed(root);
         Optional<Place> list = root.required("edits");
         List<Place> places = list.map(Place::items).orElse(List.of());
-        if (list.isPresent() && list.get().node().isArray() && places.isEmpty()) list.get().defect("must hold at least one edit");
+        if (list.isPresent() && list.get().node().isArray() && places.isEmpty())
+            list.get().defect("must hold at least one edit");
         if (!defects.isEmpty()) throw Problem.defects(422, "Not a change", defects.all());
 
         List<Change> since = base.get() < present.change() ? estates.since(base.get()) : List.of();
@@ -118,7 +135,11 @@ record ChangeRoutes(Estates estates) {
             else if (defects.all().size() == before) place.defect("cannot be carried out");
         }
         if (!clashes.isEmpty())
-            throw Problem.refused(409, "Base moved", "Somebody published meanwhile and touched the same parts; nothing was stored. The estate stands at change " + present.change() + ".")
+            throw Problem.refused(
+                            409,
+                            "Base moved",
+                            "Somebody published meanwhile and touched the same parts; nothing was stored. The estate stands at change "
+                                    + present.change() + ".")
                     .with("clashes", clashes)
                     .with("change", Json.NODES.numberNode(present.change()));
         if (!defects.isEmpty()) throw Problem.defects(422, "Refused", defects.all());
@@ -127,12 +148,16 @@ record ChangeRoutes(Estates estates) {
 
     /** Half a surrogate pair cannot be stored or sent on. */
     private static void wellFormed(Place place) {
-        if (place.node().isTextual() && !java.nio.charset.StandardCharsets.UTF_8.newEncoder().canEncode(place.node().textValue()))
-            place.defect("must be well-formed Unicode");
-        if (place.node().isObject()) place.members().forEach((name, member) -> {
-            if (!java.nio.charset.StandardCharsets.UTF_8.newEncoder().canEncode(name)) place.defect("has a member whose name is not well-formed Unicode");
-            wellFormed(member);
-        });
+        if (place.node().isTextual()
+                && !java.nio.charset.StandardCharsets.UTF_8
+                        .newEncoder()
+                        .canEncode(place.node().textValue())) place.defect("must be well-formed Unicode");
+        if (place.node().isObject())
+            place.members().forEach((name, member) -> {
+                if (!java.nio.charset.StandardCharsets.UTF_8.newEncoder().canEncode(name))
+                    place.defect("has a member whose name is not well-formed Unicode");
+                wellFormed(member);
+            });
         if (place.node().isArray()) place.items().forEach(ChangeRoutes::wellFormed);
     }
 
@@ -145,6 +170,7 @@ record ChangeRoutes(Estates estates) {
     }
 
     private Ripple ripple(Wanted wanted) {
-        return new Ripple(wanted.base.ground(), wanted.after(), Question.at(estates.now()), wanted.book.touchedSettings());
+        return new Ripple(
+                wanted.base.ground(), wanted.after(), Question.at(estates.now()), wanted.book.touchedSettings());
     }
 }

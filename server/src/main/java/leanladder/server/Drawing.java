@@ -26,11 +26,16 @@ record Drawing(Ground ground, Climber climber, Climb climb) {
         ObjectNode drawing = Json.NODES.objectNode();
         drawing.put("account", account.displayName());
         drawing.put("setting", setting.title());
-        drawing.put("app", setting.app().map(ground.estate().catalogue().apps()::get).orElse(null));
+        drawing.put(
+                "app",
+                setting.app().map(ground.estate().catalogue().apps()::get).orElse(null));
         drawing.put("help", setting.source().path("help").asText(null));
         drawing.put("answer", telling.answer());
         ArrayNode because = drawing.putArray("because");
-        telling.because().forEach(p -> because.addObject().put("text", p.text()).put("policy", p.policy().orElse(null)));
+        telling.because()
+                .forEach(p -> because.addObject()
+                        .put("text", p.text())
+                        .put("policy", p.policy().orElse(null)));
         drawing.put("value", wording.value(setting, climb.outcome().value()));
         drawing.put("decided", wording.value(setting, climb.outcome().decided()));
         drawing.put("text", telling.text());
@@ -38,19 +43,39 @@ record Drawing(Ground ground, Climber climber, Climb climb) {
         rung(rungs, Rung.BUILTIN, "Built-in", "the catalogue");
         List<Unit> path = ground.directory().tree().path(account.unit());
         for (int depth = 0; depth < path.size(); depth++)
-            rung(rungs, Rung.ofUnit(depth), depth == 0 ? "Organisation" : "Unit", path.get(depth).name());
+            rung(
+                    rungs,
+                    Rung.ofUnit(depth),
+                    depth == 0 ? "Organisation" : "Unit",
+                    path.get(depth).name());
         int groups = climber.position().groups().size();
-        rung(rungs, Rung.GROUP, "Group", groups == 0 ? "in no group" : groups == 1 ? "in one group" : "in " + groups + " groups");
-        climb.question().workspace().flatMap(ground.estate()::workspace).ifPresent(w -> rung(rungs, Rung.WORKSPACE, "Workspace", w.name()));
-        rung(rungs, Rung.PERSON, account.kind() == leanladder.catalogue.Kind.PERSON ? "Person" : capital(wording.kind(account.kind())), account.displayName());
+        rung(
+                rungs,
+                Rung.GROUP,
+                "Group",
+                groups == 0 ? "in no group" : groups == 1 ? "in one group" : "in " + groups + " groups");
+        climb.question()
+                .workspace()
+                .flatMap(ground.estate()::workspace)
+                .ifPresent(w -> rung(rungs, Rung.WORKSPACE, "Workspace", w.name()));
+        rung(
+                rungs,
+                Rung.PERSON,
+                account.kind() == leanladder.catalogue.Kind.PERSON ? "Person" : capital(wording.kind(account.kind())),
+                account.displayName());
         drawing.put("decidingRung", index(rungs, climb.outcome().rung()));
         ObjectNode builtIn = drawing.putObject("builtIn");
         builtIn.put("value", telling.builtInValue());
         builtIn.put("reason", telling.builtInReason());
-        climb.follows().map(f -> ground.estate().catalogue().setting(f).orElseThrow()).ifPresent(followed -> builtIn.putObject("follows")
-                .put("setting", followed.key())
-                .put("title", followed.title())
-                .put("value", wording.value(followed, climber.outcome(followed).value())));
+        climb.follows()
+                .map(f -> ground.estate().catalogue().setting(f).orElseThrow())
+                .ifPresent(followed -> builtIn.putObject("follows")
+                        .put("setting", followed.key())
+                        .put("title", followed.title())
+                        .put(
+                                "value",
+                                wording.value(
+                                        followed, climber.outcome(followed).value())));
         ArrayNode statements = drawing.putArray("statements");
         for (Climb.Weighed w : climb.weighed()) {
             Statement statement = w.spoken().statement();
@@ -67,18 +92,25 @@ record Drawing(Ground ground, Climber climber, Climb climb) {
         }
         ArrayNode gates = drawing.putArray("gates");
         for (Climb.Gate gate : climb.gates())
-            gates.addObject().put("need", wording.need(gate.need())).put("met", gate.met()).put("evidence", gate.evidence());
+            gates.addObject()
+                    .put("need", wording.need(gate.need()))
+                    .put("met", gate.met())
+                    .put("evidence", gate.evidence());
         return drawing;
     }
 
     private static void rung(ArrayNode rungs, Rung rung, String name, String place) {
-        rungs.addObject().put("height", rung.height().word()).put("depth", rung.depth()).put("name", name).put("place", place);
+        rungs.addObject()
+                .put("height", rung.height().word())
+                .put("depth", rung.depth())
+                .put("name", name)
+                .put("place", place);
     }
 
     private static int index(ArrayNode rungs, Rung rung) {
         for (int i = 0; i < rungs.size(); i++)
-            if (rungs.get(i).get("height").asText().equals(rung.height().word()) && rungs.get(i).get("depth").asInt() == rung.depth())
-                return i;
+            if (rungs.get(i).get("height").asText().equals(rung.height().word())
+                    && rungs.get(i).get("depth").asInt() == rung.depth()) return i;
         throw new IllegalStateException("The ladder has no rung " + rung);
     }
 

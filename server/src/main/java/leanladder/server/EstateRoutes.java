@@ -27,7 +27,8 @@ record EstateRoutes(Estates estates) {
         Query query = new Query(ctx, estates.now(), Set.of("note"), Set.of());
         Optional<Long> base = Optional.ofNullable(ctx.header("If-Match")).map(EstateRoutes::number);
         try {
-            Change change = estates.replace(ctx.bodyInputStream(), base, query.one("note").orElse("The whole estate was replaced"));
+            Change change = estates.replace(
+                    ctx.bodyInputStream(), base, query.one("note").orElse("The whole estate was replaced"));
             ctx.header("ETag", "\"" + change.number() + "\"");
             Answers.json(ctx, ChangeRoutes.receipt(change));
         } catch (InvalidEstate e) {
@@ -37,7 +38,8 @@ record EstateRoutes(Estates estates) {
 
     private static long number(String etag) {
         String digits = etag.replaceAll("^(W/)?\"|\"$", "");
-        if (!digits.matches("\\d{1,18}")) throw Problem.wrongInput("If-Match must be the ETag of the estate that you got.");
+        if (!digits.matches("\\d{1,18}"))
+            throw Problem.wrongInput("If-Match must be the ETag of the estate that you got.");
         return Long.parseLong(digits);
     }
 

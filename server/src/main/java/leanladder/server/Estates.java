@@ -41,7 +41,8 @@ final class Estates {
         ByteArrayOutputStream file = new ByteArrayOutputStream();
         long number = store.export(file);
         try {
-            Ground ground = new Ground(EstateReader.read(new java.io.ByteArrayInputStream(file.toByteArray())).estate());
+            Ground ground = new Ground(EstateReader.read(new java.io.ByteArrayInputStream(file.toByteArray()))
+                    .estate());
             present = Optional.of(new Present(number, ground));
         } catch (InvalidEstate e) {
             throw new IOException("The stored estate is not valid: " + e.getMessage(), e);
@@ -62,7 +63,8 @@ final class Estates {
 
     /** The estate as it stands; a problem when there is none yet. */
     Present present() {
-        return present.orElseThrow(() -> Problem.unknown("There is no estate yet. Load one with PUT /api/v1/estate, or start with --estate FILE."));
+        return present.orElseThrow(() -> Problem.unknown(
+                "There is no estate yet. Load one with PUT /api/v1/estate, or start with --estate FILE."));
     }
 
     /** Writes the estate file. */
@@ -72,7 +74,9 @@ final class Estates {
 
     /** The published change of this number. */
     Optional<Change> change(long number) {
-        return store.since(number - 1).stream().filter(c -> c.number() == number).findFirst();
+        return store.since(number - 1).stream()
+                .filter(c -> c.number() == number)
+                .findFirst();
     }
 
     /**
@@ -84,7 +88,11 @@ final class Estates {
     synchronized Change replace(InputStream file, Optional<Long> base, String note) throws IOException, InvalidEstate {
         long last = present.map(Present::change).orElse(0L);
         if (base.isPresent() && base.get() != last)
-            throw Problem.refused(412, "Base moved", "The estate stands at change " + last + ", not " + base.get() + ". Get it again first; nothing was stored.");
+            throw Problem.refused(
+                    412,
+                    "Base moved",
+                    "The estate stands at change " + last + ", not " + base.get()
+                            + ". Get it again first; nothing was stored.");
         List<StoredPart> parts = new ArrayList<>();
         EstateReader.Result read = EstateReader.read(file, part -> parts.add(StoredPart.of(part)));
         parts.addAll(Store.frameParts(read.frame()));
@@ -117,7 +125,9 @@ final class Estates {
             long number = store.publish(base.change(), entry, put, removed);
             List<String> ranking = book.isRankingChanged()
                     ? book.ranking()
-                    : base.ground().estate().policies().stream().map(p -> p.id()).toList();
+                    : base.ground().estate().policies().stream()
+                            .map(p -> p.id())
+                            .toList();
             present = Optional.of(new Present(number, base.ground().withPolicies(book.policies(), ranking)));
             return new Change(number, entry.at(), author, false, note, edits);
         } catch (BaseMoved moved) {

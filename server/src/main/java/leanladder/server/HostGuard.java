@@ -12,7 +12,10 @@ record HostGuard(int port) {
         Set<String> hosts = Set.of("127.0.0.1:" + port, "localhost:" + port, "[::1]:" + port);
         String host = ctx.header("Host");
         if (host == null || !hosts.contains(host))
-            throw Problem.refused(421, "Wrong host", "Lean Ladder answers only to 127.0.0.1, localhost and [::1] with port " + port + ".");
+            throw Problem.refused(
+                    421,
+                    "Wrong host",
+                    "Lean Ladder answers only to 127.0.0.1, localhost and [::1] with port " + port + ".");
         String origin = ctx.header("Origin");
         if (origin != null && hosts.stream().noneMatch(h -> origin.equals("http://" + h)))
             throw Problem.refused(403, "Wrong origin", "Pages from elsewhere may not ask here.");

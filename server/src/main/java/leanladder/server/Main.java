@@ -30,7 +30,10 @@ public final class Main implements Callable<Integer> {
     @Option(names = "--port", required = true)
     private int port;
 
-    @Option(names = "--connection", required = true, description = "a file with the JDBC address, user and password, one a line")
+    @Option(
+            names = "--connection",
+            required = true,
+            description = "a file with the JDBC address, user and password, one a line")
     private Path connection;
 
     @Option(names = "--web", required = true, description = "the folder of the built web client")
@@ -62,8 +65,13 @@ public final class Main implements Callable<Integer> {
         } catch (InvalidEstate e) {
             return refuse("The estate file " + estate + " is not valid; nothing was loaded.\n" + lines(e.defects()), e);
         } catch (IOException | RuntimeException e) {
-            boolean full = String.valueOf(e.getMessage()).contains("No space left") || String.valueOf(e.getCause()).contains("No space left");
-            return refuse(full ? "The disk is full. Make room and start again; nothing is lost." : "The server cannot start: " + firstLine(e), e);
+            boolean full = String.valueOf(e.getMessage()).contains("No space left")
+                    || String.valueOf(e.getCause()).contains("No space left");
+            return refuse(
+                    full
+                            ? "The disk is full. Make room and start again; nothing is lost."
+                            : "The server cannot start: " + firstLine(e),
+                    e);
         }
     }
 
@@ -90,7 +98,10 @@ public final class Main implements Callable<Integer> {
     }
 
     private static String firstLine(Exception e) {
-        return String.valueOf(e.getMessage()).lines().findFirst().orElse(e.getClass().getSimpleName());
+        return String.valueOf(e.getMessage())
+                .lines()
+                .findFirst()
+                .orElse(e.getClass().getSimpleName());
     }
 
     private static String lines(List<Defect> defects) {

@@ -23,7 +23,8 @@ record OutcomeRoutes(Estates estates) {
     /** Outcomes of the accounts and settings asked for, by account id, then key; of everything where none are named. */
     void outcomes(Context ctx) {
         Present present = estates.present();
-        Query query = new Query(ctx, estates.now(), Set.of("app", "workspace", "at", "after", "limit"), Set.of("account", "setting"));
+        Query query = new Query(
+                ctx, estates.now(), Set.of("app", "workspace", "at", "after", "limit"), Set.of("account", "setting"));
         Question question = query.question(present);
         List<Setting> settings = settings(present, query);
         List<Account> accounts = accounts(present, query);
@@ -77,7 +78,9 @@ record OutcomeRoutes(Estates estates) {
     private static List<Account> accounts(Present present, Query query) {
         List<String> ids = query.all("account");
         if (ids.isEmpty())
-            return present.ground().estate().accounts().stream().filter(Account::active).toList();
+            return present.ground().estate().accounts().stream()
+                    .filter(Account::active)
+                    .toList();
         List<Account> asked = new ArrayList<>();
         for (String id : ids) asked.add(account(present, id));
         asked.sort(java.util.Comparator.comparing(Account::id, CodePointOrder.TEXTS));
@@ -90,7 +93,9 @@ record OutcomeRoutes(Estates estates) {
                 .estate()
                 .account(id)
                 .orElseThrow(() -> Problem.unknown("There is no account \"" + id + "\"."));
-        if (!account.active()) throw Problem.unknown("The account \"" + id + "\" is inactive and has no outcomes.").with("inactive", leanladder.text.Json.NODES.booleanNode(true));
+        if (!account.active())
+            throw Problem.unknown("The account \"" + id + "\" is inactive and has no outcomes.")
+                    .with("inactive", leanladder.text.Json.NODES.booleanNode(true));
         return account;
     }
 

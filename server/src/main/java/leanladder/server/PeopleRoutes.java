@@ -34,11 +34,22 @@ record PeopleRoutes(Estates estates) {
         told.put("userName", account.userName());
         told.put("kind", wording.kind(account.kind()));
         told.put("title", account.title().orElse(null));
-        told.put("workspace", question.workspace().flatMap(present.ground().estate()::workspace).map(w -> w.name()).orElse(null));
+        told.put(
+                "workspace",
+                question.workspace()
+                        .flatMap(present.ground().estate()::workspace)
+                        .map(w -> w.name())
+                        .orElse(null));
         ArrayNode path = told.putArray("path");
-        for (Unit unit : directory.tree().path(account.unit())) path.addObject().put("id", unit.id()).put("name", unit.name());
+        for (Unit unit : directory.tree().path(account.unit()))
+            path.addObject().put("id", unit.id()).put("name", unit.name());
         ArrayNode groups = told.putArray("groups");
-        new Position(directory, account).groups().keySet().forEach(g -> groups.addObject().put("id", g).put("name", directory.group(g).name()));
+        new Position(directory, account)
+                .groups()
+                .keySet()
+                .forEach(g -> groups.addObject()
+                        .put("id", g)
+                        .put("name", directory.group(g).name()));
         ArrayNode seats = told.putArray("seats");
         int number = directory.number(account.id());
         for (Allocation allocation : present.moment(question).entitlements().allocations()) {
@@ -58,7 +69,9 @@ record PeopleRoutes(Estates estates) {
             told.putNull("ring");
             return;
         }
-        String id = setting.map(s -> ((Value.Choice) present.climber(question, account).outcome(s).value()).option())
+        String id = setting.map(s -> ((Value.Choice)
+                                present.climber(question, account).outcome(s).value())
+                        .option())
                 .orElse(rings.get(rings.size() - 1).id());
         Wording wording = new Wording(present.ground().estate(), question.at());
         var ring = rings.stream().filter(r -> r.id().equals(id)).findFirst().orElseThrow();
@@ -81,13 +94,15 @@ record PeopleRoutes(Estates estates) {
         Wording wording = new Wording(present.ground().estate(), question.at());
         Directory directory = present.ground().directory();
         int number = directory.number(account.id());
-        RoaringBitmap unit = RoaringBitmap.bitmapOfRange(directory.first(account.unit()), directory.end(account.unit()));
+        RoaringBitmap unit =
+                RoaringBitmap.bitmapOfRange(directory.first(account.unit()), directory.end(account.unit()));
         unit.and(directory.active());
         ObjectNode told = Answers.object();
         told.put("change", present.change());
         ArrayNode rows = told.putArray("settings");
         present.moment(question).solve(solution -> {
-            for (Setting setting : present.ground().estate().catalogue().settings().values()) {
+            for (Setting setting :
+                    present.ground().estate().catalogue().settings().values()) {
                 var column = solution.column(setting.key());
                 Outcome outcome = column.of(number);
                 Optional<Value> usual = usual(column.inForce(), unit);

@@ -47,11 +47,19 @@ record PolicyRoutes(Estates estates) {
         policy.assignments().forEach(a -> names.put(a.target().text(), name(present, wording, a.target())));
         ArrayNode says = answer.putArray("says");
         for (Statement statement : policy.statements()) {
-            var setting = present.ground().estate().catalogue().setting(statement.setting()).orElseThrow();
+            var setting = present.ground()
+                    .estate()
+                    .catalogue()
+                    .setting(statement.setting())
+                    .orElseThrow();
             says.addObject()
                     .put("setting", setting.key())
                     .put("title", setting.title())
-                    .put("app", setting.app().map(present.ground().estate().catalogue().apps()::get).orElse(null))
+                    .put(
+                            "app",
+                            setting.app()
+                                    .map(present.ground().estate().catalogue().apps()::get)
+                                    .orElse(null))
                     .put("cap", statement instanceof Statement.Cap)
                     .put("lock", statement instanceof Statement.Set set && set.lock())
                     .put("value", wording.value(setting, statement.value()));
@@ -76,10 +84,18 @@ record PolicyRoutes(Estates estates) {
         line.put("statements", policy.statements().size());
         line.put("for", forWords(present, policy, now));
         List<Assignment> holding = policy.live()
-                ? policy.assignments().stream().filter(a -> a.window().holds(now)).toList()
+                ? policy.assignments().stream()
+                        .filter(a -> a.window().holds(now))
+                        .toList()
                 : List.of();
-        line.put("reaches", ReachedSets.of(holding, present.ground().directory(), Optional.empty()).everyone().getCardinality());
-        line.put("inWorkspaces", holding.stream().anyMatch(a -> a.include() && a.target() instanceof Target.OfWorkspace));
+        line.put(
+                "reaches",
+                ReachedSets.of(holding, present.ground().directory(), Optional.empty())
+                        .everyone()
+                        .getCardinality());
+        line.put(
+                "inWorkspaces",
+                holding.stream().anyMatch(a -> a.include() && a.target() instanceof Target.OfWorkspace));
         return line;
     }
 
@@ -102,14 +118,17 @@ record PolicyRoutes(Estates estates) {
             if (a.include() != include) continue;
             if (a.target() instanceof Target.OfUnit) units.merge(wording.target(a.target()), 1L, Long::sum);
             else if (a.target() instanceof Target.Whole) words.add("everyone");
-            else if (a.target() instanceof Target.OfWorkspace) words.add("whoever works in " + wording.target(a.target()));
-            else if (!(a.target() instanceof Target.OfAccount) || people <= NAMED) words.add(wording.target(a.target()));
+            else if (a.target() instanceof Target.OfWorkspace)
+                words.add("whoever works in " + wording.target(a.target()));
+            else if (!(a.target() instanceof Target.OfAccount) || people <= NAMED)
+                words.add(wording.target(a.target()));
         }
         if (people > NAMED) words.add(people + " accounts by name");
         List<String> all = new java.util.ArrayList<>();
         units.forEach((name, count) -> all.add(count == 1 ? name : name + " in " + count + " units"));
         all.addAll(words);
         if (all.size() < 2) return String.join("", all);
-        return all.subList(0, all.size() - 1).stream().collect(Collectors.joining(", ")) + " and " + all.get(all.size() - 1);
+        return all.subList(0, all.size() - 1).stream().collect(Collectors.joining(", ")) + " and "
+                + all.get(all.size() - 1);
     }
 }

@@ -54,10 +54,13 @@ final class Present {
             p.assignments().forEach(a -> a.window().edges().forEach(edges::add));
         });
         estate.accounts().forEach(a -> a.consents().forEach(c -> edges.add(c.at())));
-        estate.catalogue().settings().keySet().forEach(key -> estate.release(key).ifPresent(r -> {
-            edges.addAll(r.opens().values());
-            r.early().forEach(e -> edges.add(e.from()));
-        }));
+        estate.catalogue()
+                .settings()
+                .keySet()
+                .forEach(key -> estate.release(key).ifPresent(r -> {
+                    edges.addAll(r.opens().values());
+                    r.early().forEach(e -> edges.add(e.from()));
+                }));
         return edges;
     }
 

@@ -21,7 +21,8 @@ final class Query {
                 throw Problem.wrongInput("There is no parameter \"" + name + "\" here; there are "
                         + String.join(", ", new java.util.TreeSet<>(concat(allowed, repeatable))) + ".");
             if (values.size() > 1 && !repeatable.contains(name))
-                throw Problem.wrongInput("The parameter \"" + name + "\" is given " + values.size() + " times; give it once.");
+                throw Problem.wrongInput(
+                        "The parameter \"" + name + "\" is given " + values.size() + " times; give it once.");
         });
     }
 
@@ -36,7 +37,10 @@ final class Query {
     }
 
     List<String> all(String name) {
-        return ctx.queryParams(name).stream().filter(v -> !v.isEmpty()).distinct().toList();
+        return ctx.queryParams(name).stream()
+                .filter(v -> !v.isEmpty())
+                .distinct()
+                .toList();
     }
 
     String required(String name) {
@@ -56,8 +60,12 @@ final class Query {
         Optional<String> text = one("at").filter(t -> !t.equals("now"));
         if (text.isEmpty()) return now;
         Instant at = Instants.instant(text.get())
-                .orElseThrow(() -> Problem.wrongInput("The parameter \"at\" must be now or an instant such as 2026-11-23T12:00:00Z, but is \"" + text.get() + "\"."));
-        if (at.isBefore(now)) throw Problem.wrongInput("The parameter \"at\" must be now or an instant to come; the past cannot be asked about yet.");
+                .orElseThrow(() -> Problem.wrongInput(
+                        "The parameter \"at\" must be now or an instant such as 2026-11-23T12:00:00Z, but is \""
+                                + text.get() + "\"."));
+        if (at.isBefore(now))
+            throw Problem.wrongInput(
+                    "The parameter \"at\" must be now or an instant to come; the past cannot be asked about yet.");
         return at;
     }
 

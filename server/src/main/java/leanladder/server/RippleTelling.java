@@ -43,7 +43,8 @@ record RippleTelling(Present base, Ripple ripple, Instant at) {
         told.put("base", base.change());
         told.setAll(counts(ripple));
         ArrayNode moves = told.putArray("moves");
-        for (Ripple.Move move : ripple.moves()) moves.add(move(move, wording).put("accounts", move.accounts().getCardinality()));
+        for (Ripple.Move move : ripple.moves())
+            moves.add(move(move, wording).put("accounts", move.accounts().getCardinality()));
         people(told, limit, after, effect, wording);
         return told;
     }
@@ -76,11 +77,13 @@ record RippleTelling(Present base, Ripple ripple, Instant at) {
         List<Account> accounts = new ArrayList<>();
         effect.map(this::chosen).orElse(ripple.changed()).forEach((int n) -> accounts.add(directory.account(n)));
         Collator collator = Collator.getInstance(Locale.UK);
-        accounts.sort(Comparator.comparing(Account::displayName, collator).thenComparing(Account::id, leanladder.text.CodePointOrder.TEXTS));
+        accounts.sort(Comparator.comparing(Account::displayName, collator)
+                .thenComparing(Account::id, leanladder.text.CodePointOrder.TEXTS));
         int from = 0;
         if (after.isPresent()) {
             while (from < accounts.size() && !accounts.get(from).id().equals(after.get())) from++;
-            if (from == accounts.size()) throw Problem.wrongInput("The parameter \"after\" names no account of this ripple.");
+            if (from == accounts.size())
+                throw Problem.wrongInput("The parameter \"after\" names no account of this ripple.");
             from++;
         }
         List<Account> page = accounts.subList(from, Math.min(accounts.size(), from + limit));
@@ -97,7 +100,10 @@ record RippleTelling(Present base, Ripple ripple, Instant at) {
         }
         for (Ripple.Move move : ripple.moves())
             for (Account account : page)
-                if (move.accounts().contains(directory.number(account.id()))) changes.get(account.id()).add(move(move, wording));
-        told.put("next", from + limit < accounts.size() ? page.get(page.size() - 1).id() : null);
+                if (move.accounts().contains(directory.number(account.id())))
+                    changes.get(account.id()).add(move(move, wording));
+        told.put(
+                "next",
+                from + limit < accounts.size() ? page.get(page.size() - 1).id() : null);
     }
 }

@@ -53,7 +53,9 @@ final class SearchIndex {
 
     private record Posting(int document, double weight) {}
 
-    private static final Set<String> FILLERS = Set.of("may", "can", "could", "why", "why's", "not", "and", "is", "are", "the", "a", "an", "for", "of", "in", "on", "to", "does", "do", "has", "have", "what", "who", "how");
+    private static final Set<String> FILLERS = Set.of(
+            "may", "can", "could", "why", "why's", "not", "and", "is", "are", "the", "a", "an", "for", "of", "in", "on",
+            "to", "does", "do", "has", "have", "what", "who", "how");
     private static final int READINGS = 5;
 
     private final List<Document> documents = new ArrayList<>();
@@ -63,20 +65,56 @@ final class SearchIndex {
         UnitTree tree = new UnitTree(estate.units());
         for (Account a : estate.accounts()) {
             String place = path(tree, a.unit());
-            String context = (a.active() ? "" : "inactive · ") + a.title().map(t -> t + " · ").orElse("") + place;
-            add(Kind.ACCOUNT, a.id(), a.displayName(), context, List.of(field(a.displayName(), 1), field(a.userName(), 0.7), field(a.title().orElse(""), 0.4), field(place, 0.3)));
+            String context = (a.active() ? "" : "inactive · ")
+                    + a.title().map(t -> t + " · ").orElse("")
+                    + place;
+            add(
+                    Kind.ACCOUNT,
+                    a.id(),
+                    a.displayName(),
+                    context,
+                    List.of(
+                            field(a.displayName(), 1),
+                            field(a.userName(), 0.7),
+                            field(a.title().orElse(""), 0.4),
+                            field(place, 0.3)));
         }
         for (Unit u : estate.units())
-            add(Kind.UNIT, u.id(), u.name(), u.parent().map(p -> path(tree, p)).orElse("the whole organisation"), List.of(field(u.name(), 1), field(u.parent().map(p -> path(tree, p)).orElse(""), 0.5)));
-        estate.groups().forEach(g -> add(Kind.GROUP, g.id(), g.name(), g.access() ? "access group" : "mailing group", List.of(field(g.name(), 1))));
-        estate.workspaces().forEach(w -> add(Kind.WORKSPACE, w.id(), w.name(), "workspace, size " + w.size() + (w.trial() ? ", on trial" : ""), List.of(field(w.name(), 1))));
+            add(
+                    Kind.UNIT,
+                    u.id(),
+                    u.name(),
+                    u.parent().map(p -> path(tree, p)).orElse("the whole organisation"),
+                    List.of(
+                            field(u.name(), 1),
+                            field(u.parent().map(p -> path(tree, p)).orElse(""), 0.5)));
+        estate.groups()
+                .forEach(g -> add(
+                        Kind.GROUP,
+                        g.id(),
+                        g.name(),
+                        g.access() ? "access group" : "mailing group",
+                        List.of(field(g.name(), 1))));
+        estate.workspaces()
+                .forEach(w -> add(
+                        Kind.WORKSPACE,
+                        w.id(),
+                        w.name(),
+                        "workspace, size " + w.size() + (w.trial() ? ", on trial" : ""),
+                        List.of(field(w.name(), 1))));
         for (Setting s : estate.catalogue().settings().values()) {
             String app = s.app().map(estate.catalogue().apps()::get).orElse("");
             List<Field> fields = new ArrayList<>(List.of(field(s.title(), 1), field(s.key(), 0.8), field(app, 0.6)));
             s.source().path("words").forEach(w -> fields.add(field(w.asText(), 0.8)));
             add(Kind.SETTING, s.key(), s.title(), app, fields);
         }
-        estate.policies().forEach(p -> add(Kind.POLICY, p.id(), p.name(), p.live() ? "policy" : "policy, paused", List.of(field(p.name(), 1))));
+        estate.policies()
+                .forEach(p -> add(
+                        Kind.POLICY,
+                        p.id(),
+                        p.name(),
+                        p.live() ? "policy" : "policy, paused",
+                        List.of(field(p.name(), 1))));
     }
 
     private static String path(UnitTree tree, String unit) {
@@ -95,14 +133,22 @@ final class SearchIndex {
         Map<String, Double> weights = new HashMap<>();
         for (Field f : fields) for (String word : words(f.text)) weights.merge(word, f.weight, Math::max);
         documents.add(new Document(kind, id, title, context, words(title).size()));
-        weights.forEach((word, weight) -> dictionary.computeIfAbsent(word, k -> new ArrayList<>()).add(new Posting(number, weight)));
+        weights.forEach((word, weight) ->
+                dictionary.computeIfAbsent(word, k -> new ArrayList<>()).add(new Posting(number, weight)));
     }
 
     /** The words of a text, without case and accents. */
     static List<String> words(String text) {
-        String plain = Normalizer.normalize(text, Normalizer.Form.NFD).replaceAll("\\p{M}", "").toLowerCase(Locale.ROOT)
-                .replace('ł', 'l').replace('ø', 'o').replace('đ', 'd').replace("ß", "ss");
-        return java.util.Arrays.stream(plain.split("[^\\p{L}\\p{N}]+")).filter(w -> !w.isEmpty()).toList();
+        String plain = Normalizer.normalize(text, Normalizer.Form.NFD)
+                .replaceAll("\\p{M}", "")
+                .toLowerCase(Locale.ROOT)
+                .replace('ł', 'l')
+                .replace('ø', 'o')
+                .replace('đ', 'd')
+                .replace("ß", "ss");
+        return java.util.Arrays.stream(plain.split("[^\\p{L}\\p{N}]+"))
+                .filter(w -> !w.isEmpty())
+                .toList();
     }
 
     /** What fits all words of the text, best first; of an empty text, nothing. */
@@ -130,7 +176,10 @@ final class SearchIndex {
         }
         return scores.entrySet().stream()
                 .map(e -> hit(e.getKey(), e.getValue() / asked.size(), asked))
-                .sorted(Comparator.comparingDouble(Hit::score).reversed().thenComparing(Hit::title).thenComparing(Hit::id, leanladder.text.CodePointOrder.TEXTS))
+                .sorted(Comparator.comparingDouble(Hit::score)
+                        .reversed()
+                        .thenComparing(Hit::title)
+                        .thenComparing(Hit::id, leanladder.text.CodePointOrder.TEXTS))
                 .limit(most)
                 .toList();
     }
@@ -143,7 +192,8 @@ final class SearchIndex {
 
     /** Reads free typing such as "mirela private chat" as whom it is about and what is asked. */
     List<Reading> readings(String text) {
-        List<String> asked = words(text).stream().filter(w -> !FILLERS.contains(w)).toList();
+        List<String> asked =
+                words(text).stream().filter(w -> !FILLERS.contains(w)).toList();
         Set<Kind> who = Set.of(Kind.ACCOUNT);
         List<Reading> readings = new ArrayList<>();
         for (int cut = 1; cut < asked.size(); cut++) {
@@ -153,7 +203,8 @@ final class SearchIndex {
             pair(find(right, who, 2), find(left, Set.of(Kind.SETTING), 2), readings);
         }
         return readings.stream()
-                .sorted(Comparator.comparingDouble((Reading r) -> r.who.score + r.what.score).reversed())
+                .sorted(Comparator.comparingDouble((Reading r) -> r.who.score + r.what.score)
+                        .reversed())
                 .distinct()
                 .limit(READINGS)
                 .toList();
@@ -191,7 +242,8 @@ final class SearchIndex {
             for (int j = 1; j <= b.length(); j++) {
                 int cost = a.charAt(i - 1) == b.charAt(j - 1) ? 0 : 1;
                 row[j] = Math.min(Math.min(row[j - 1] + 1, before[j] + 1), before[j - 1] + cost);
-                boolean swapped = i > 1 && j > 1 && a.charAt(i - 1) == b.charAt(j - 2) && a.charAt(i - 2) == b.charAt(j - 1);
+                boolean swapped =
+                        i > 1 && j > 1 && a.charAt(i - 1) == b.charAt(j - 2) && a.charAt(i - 2) == b.charAt(j - 1);
                 if (swapped) row[j] = Math.min(row[j], twoBefore[j - 2] + 1);
                 least = Math.min(least, row[j]);
             }

@@ -19,7 +19,8 @@ record SearchRoutes(Estates estates) {
         String text = query.one("q").orElse("");
         ObjectNode answer = Answers.object();
         ArrayNode hits = answer.putArray("hits");
-        for (SearchIndex.Hit hit : present.index().find(text, kinds(query), query.number("limit", SHOWN, MOST))) hits.add(json(hit));
+        for (SearchIndex.Hit hit : present.index().find(text, kinds(query), query.number("limit", SHOWN, MOST)))
+            hits.add(json(hit));
         ArrayNode readings = answer.putArray("readings");
         if (query.one("kinds").isEmpty())
             for (SearchIndex.Reading reading : present.index().readings(text)) {
@@ -36,7 +37,8 @@ record SearchRoutes(Estates estates) {
             kinds.add(Arrays.stream(SearchIndex.Kind.values())
                     .filter(k -> k.word().equals(word.trim().toLowerCase(Locale.ROOT)))
                     .findFirst()
-                    .orElseThrow(() -> Problem.wrongInput("There is no kind \"" + word + "\"; there are account, unit, group, workspace, setting and policy.")));
+                    .orElseThrow(() -> Problem.wrongInput("There is no kind \"" + word
+                            + "\"; there are account, unit, group, workspace, setting and policy.")));
         }
         return kinds.isEmpty() ? EnumSet.allOf(SearchIndex.Kind.class) : kinds;
     }

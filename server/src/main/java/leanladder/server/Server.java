@@ -28,7 +28,7 @@ final class Server {
 
     Server(Estates estates, Optional<Path> web, int port) {
         this.estates = estates;
-        this.web = web;
+        this.web = web.map(dir -> dir.toAbsolutePath().normalize());
         this.port = port;
     }
 
@@ -71,7 +71,9 @@ final class Server {
             guard.check(ctx);
             ctx.header("X-Content-Type-Options", "nosniff");
             ctx.header("Referrer-Policy", "no-referrer");
-            ctx.header("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'");
+            ctx.header(
+                    "Content-Security-Policy",
+                    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'");
         });
         routes.get(API + "/openapi.json", ctx -> Answers.json(ctx, openapi));
         routes.get(API + "/session", estate::session);
@@ -95,16 +97,20 @@ final class Server {
     }
 
     private static void noSuchRoute(Context ctx) {
-        throw Problem.unknown("There is nothing at " + ctx.method() + " " + ctx.path() + "; /api/v1/openapi.json lists what there is.");
+        throw Problem.unknown("There is nothing at " + ctx.method() + " " + ctx.path()
+                + "; /api/v1/openapi.json lists what there is.");
     }
 
     private static void problems(RoutesConfig routes) {
         routes.exception(Problem.class, (problem, ctx) -> problem.write(ctx));
-        routes.exception(HttpResponseException.class, (refused, ctx) ->
-                Problem.refused(refused.getStatus(), "Refused", refused.getMessage()).write(ctx));
+        routes.exception(
+                HttpResponseException.class,
+                (refused, ctx) -> Problem.refused(refused.getStatus(), "Refused", refused.getMessage())
+                        .write(ctx));
         routes.exception(Exception.class, (failure, ctx) -> {
             LOG.error("{} {} failed", ctx.method(), ctx.path(), failure);
-            Problem.refused(500, "Failed", "Something went wrong here; nothing was stored. The server's log says more.").write(ctx);
+            Problem.refused(500, "Failed", "Something went wrong here; nothing was stored. The server's log says more.")
+                    .write(ctx);
         });
     }
 

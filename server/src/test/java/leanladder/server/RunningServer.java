@@ -30,11 +30,15 @@ public final class RunningServer implements AutoCloseable {
     }
 
     /** Starts over a new database that holds this estate. */
-    public static RunningServer start(ThrowAwayPostgres postgres, String database, Path web, String estate) throws Exception {
+    public static RunningServer start(ThrowAwayPostgres postgres, String database, Path web, String estate)
+            throws Exception {
         Store store = postgres.newStore(database);
         Estates estates = new Estates(store, "Ivo Tarn", Clock.systemUTC());
         if (!estate.isEmpty())
-            estates.replace(new ByteArrayInputStream(estate.getBytes(StandardCharsets.UTF_8)), Optional.empty(), "Loaded for a test");
+            estates.replace(
+                    new ByteArrayInputStream(estate.getBytes(StandardCharsets.UTF_8)),
+                    Optional.empty(),
+                    "Loaded for a test");
         int port = freePort();
         return new RunningServer(store, new Server(estates, Optional.of(web), port).start(), port);
     }
@@ -70,7 +74,8 @@ public final class RunningServer implements AutoCloseable {
     }
 
     public HttpResponse<String> send(String method, String path, String body, String... headers) throws Exception {
-        var request = HttpRequest.newBuilder(URI.create(address() + path)).method(method, HttpRequest.BodyPublishers.ofString(body));
+        var request = HttpRequest.newBuilder(URI.create(address() + path))
+                .method(method, HttpRequest.BodyPublishers.ofString(body));
         if (headers.length > 0) request.headers(headers);
         return CLIENT.send(request.build(), HttpResponse.BodyHandlers.ofString());
     }

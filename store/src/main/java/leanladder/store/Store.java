@@ -67,7 +67,8 @@ public final class Store implements AutoCloseable {
     }
 
     private static long latest(DSLContext on) {
-        return Optional.ofNullable(on.select(DSL.max(Schema.NUMBER)).from(Schema.CHANGE).fetchOne(0, Long.class))
+        return Optional.ofNullable(
+                        on.select(DSL.max(Schema.NUMBER)).from(Schema.CHANGE).fetchOne(0, Long.class))
                 .orElse(0L);
     }
 
@@ -122,14 +123,18 @@ public final class Store implements AutoCloseable {
      */
     public long replace(long base, Entry entry, Stream<StoredPart> parts) throws BaseMoved {
         return inOneTransaction(base, entry, (tx, number) -> {
-            tx.execute("create temporary table incoming (section text, key text, since bigint, body json) on commit drop");
+            tx.execute(
+                    "create temporary table incoming (section text, key text, since bigint, body json) on commit drop");
             insert(tx, Schema.INCOMING, number, parts);
             tx.execute("create index on incoming (section, key)");
             tx.execute("analyze incoming");
-            tx.execute("update part set until = ? where until is null and not exists (select from incoming i"
-                    + " where i.section = part.section and i.key = part.key and i.body::text = part.body::text)", number);
-            tx.execute("insert into part (section, key, since, body) select section, key, since, body from incoming i"
-                    + " where not exists (select from part p where p.until is null and p.section = i.section and p.key = i.key)");
+            tx.execute(
+                    "update part set until = ? where until is null and not exists (select from incoming i"
+                            + " where i.section = part.section and i.key = part.key and i.body::text = part.body::text)",
+                    number);
+            tx.execute(
+                    "insert into part (section, key, since, body) select section, key, since, body from incoming i"
+                            + " where not exists (select from part p where p.until is null and p.section = i.section and p.key = i.key)");
         });
     }
 
@@ -207,7 +212,8 @@ public final class Store implements AutoCloseable {
     /** Puts the frame and the lists together again. */
     private record Export(DSLContext tx, JsonGenerator out) {
         void write() throws IOException {
-            ObjectNode frame = (ObjectNode) single(StoredPart.FRAME).orElseThrow(() -> new IllegalStateException("There is no estate yet"));
+            ObjectNode frame = (ObjectNode)
+                    single(StoredPart.FRAME).orElseThrow(() -> new IllegalStateException("There is no estate yet"));
             Optional<JsonNode> ranking = single(StoredPart.RANKING);
             if (ranking.isPresent()) frame.set("ranking", ranking.get());
             for (Section section : Section.values())
@@ -254,7 +260,8 @@ public final class Store implements AutoCloseable {
         }
 
         private boolean isEmpty(Section section) {
-            return !tx.fetchExists(DSL.selectOne().from(Schema.PART).where(PRESENT, Schema.SECTION.eq(section.member())));
+            return !tx.fetchExists(
+                    DSL.selectOne().from(Schema.PART).where(PRESENT, Schema.SECTION.eq(section.member())));
         }
 
         private Optional<JsonNode> single(String section) {
@@ -274,6 +281,8 @@ public final class Store implements AutoCloseable {
         StoredPart frameRow = new StoredPart(StoredPart.FRAME, "", Json.write(rest));
         return ranking == null
                 ? List.of(frameRow)
-                : List.of(frameRow, new StoredPart(StoredPart.RANKING, "", Json.write(ranking.isArray() ? ranking : none)));
+                : List.of(
+                        frameRow,
+                        new StoredPart(StoredPart.RANKING, "", Json.write(ranking.isArray() ? ranking : none)));
     }
 }

@@ -45,7 +45,10 @@ class KillTest {
                 String url = ThrowAwayPostgres.get().newDatabase("killed_" + lane);
                 runs.add(() -> {
                     int checked = 0;
-                    try (Store store = new Store(url, ThrowAwayPostgres.get().user(), ThrowAwayPostgres.get().password())) {
+                    try (Store store = new Store(
+                            url,
+                            ThrowAwayPostgres.get().user(),
+                            ThrowAwayPostgres.get().password())) {
                         for (int kill = first; kill < KILLS; kill += AT_ONCE) {
                             long before = store.latest();
                             publishAndKill(url, oneFile, otherFile, (long) SPREAD * kill / KILLS);
@@ -72,8 +75,13 @@ class KillTest {
     private static JsonNode estate(long seed) {
         ObjectNode estate = RandomEstate.json(seed);
         for (int i = 0; i < 400; i++)
-            ((ArrayNode) estate.get("accounts")).addObject().put("id", "x" + i).put("userName", "x" + i + "@skerrymore.example")
-                    .put("displayName", seed + " " + i).put("kind", "guest").put("unit", "u0");
+            ((ArrayNode) estate.get("accounts"))
+                    .addObject()
+                    .put("id", "x" + i)
+                    .put("userName", "x" + i + "@skerrymore.example")
+                    .put("displayName", seed + " " + i)
+                    .put("kind", "guest")
+                    .put("unit", "u0");
         return estate;
     }
 

@@ -14,7 +14,8 @@ public final class KilledPublisher {
         List<StoredPart> other = StoreTest.parts(Json.read(Files.readString(Path.of(args[4]))));
         try (Store store = new Store(args[0], args[1], args[2])) {
             for (long base = store.latest(); ; ) {
-                base = store.replace(base, StoreTest.entry("change after " + base), (base % 2 == 0 ? one : other).stream());
+                base = store.replace(
+                        base, StoreTest.entry("change after " + base), (base % 2 == 0 ? one : other).stream());
                 System.out.println("published");
             }
         }

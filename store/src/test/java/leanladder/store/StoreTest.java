@@ -41,7 +41,8 @@ class StoreTest {
     static List<StoredPart> parts(JsonNode estate) throws Exception {
         List<StoredPart> parts = new ArrayList<>();
         var read = EstateReader.read(
-                new ByteArrayInputStream(Json.write(estate).getBytes(StandardCharsets.UTF_8)), p -> parts.add(StoredPart.of(p)));
+                new ByteArrayInputStream(Json.write(estate).getBytes(StandardCharsets.UTF_8)),
+                p -> parts.add(StoredPart.of(p)));
         parts.addAll(Store.frameParts(read.frame()));
         return parts;
     }
@@ -55,7 +56,8 @@ class StoreTest {
     /** The same estate with every list that has no order of its own sorted by its key. */
     static JsonNode sorted(JsonNode estate) {
         ObjectNode copy = estate.deepCopy();
-        for (String list : List.of("units", "accounts", "groups", "workspaces", "policies", "plans")) sort(copy, list, "id");
+        for (String list : List.of("units", "accounts", "groups", "workspaces", "policies", "plans"))
+            sort(copy, list, "id");
         sort(copy, "releases", "setting");
         sort((ObjectNode) copy.get("catalogue"), "settings", "key");
         return Json.read(Json.write(copy));
@@ -76,7 +78,8 @@ class StoreTest {
         long last = 0;
         for (long seed = 0; seed < 40; seed++) {
             ObjectNode estate = RandomEstate.json(seed);
-            estate.put("remark", "kept \u0000 as it is").set("precise", Json.read("[1.50, 12345678901234567890123, 1e3]"));
+            estate.put("remark", "kept \u0000 as it is")
+                    .set("precise", Json.read("[1.50, 12345678901234567890123, 1e3]"));
             ((ObjectNode) estate.get("units").get(0)).putObject("extra").put("colour", "grey");
             last = store.replace(last, entry("put"), parts(estate).stream());
             assertThat(sorted(export(store))).isEqualTo(sorted(estate));
@@ -86,8 +89,9 @@ class StoreTest {
 
     @Test
     void sectionsLeftOutStayLeftOut() throws Exception {
-        JsonNode least = Json.read("{\"format\":\"lean-ladder-estate/1\",\"organisation\":{\"name\":\"S\"},\"units\":[{\"id\":\"u\",\"name\":\"S\"}],"
-                + "\"accounts\":[],\"catalogue\":{\"settings\":[]}}");
+        JsonNode least = Json.read(
+                "{\"format\":\"lean-ladder-estate/1\",\"organisation\":{\"name\":\"S\"},\"units\":[{\"id\":\"u\",\"name\":\"S\"}],"
+                        + "\"accounts\":[],\"catalogue\":{\"settings\":[]}}");
         store.replace(0, entry("put"), parts(least).stream());
         assertThat(export(store)).isEqualTo(least);
         StoredPart policy = new StoredPart("policies", "p\u0000\\1", "{\"id\":\"p\\u0000\\\\1\",\"name\":\"Odd\"}");
@@ -103,9 +107,12 @@ class StoreTest {
         store.replace(0, entry("put"), parts(estate).stream());
         JsonNode before = export(store);
         StoredPart policy = new StoredPart("policies", "late", "{\"id\":\"late\",\"name\":\"Late\"}");
-        assertThatThrownBy(() -> store.publish(0, entry("late"), List.of(policy), List.of())).isInstanceOf(BaseMoved.class);
+        assertThatThrownBy(() -> store.publish(0, entry("late"), List.of(policy), List.of()))
+                .isInstanceOf(BaseMoved.class);
         assertThat(export(store)).isEqualTo(before);
-        assertThat(store.since(0)).extracting(Change::number, Change::author, Change::note).containsExactly(org.assertj.core.api.Assertions.tuple(1L, "Ivo Tarn", "put"));
+        assertThat(store.since(0))
+                .extracting(Change::number, Change::author, Change::note)
+                .containsExactly(org.assertj.core.api.Assertions.tuple(1L, "Ivo Tarn", "put"));
     }
 
     @Test
@@ -119,7 +126,9 @@ class StoreTest {
                         ThrowAwayPostgres.get().newDatabase("unused").replace("/unused", "/store_test"),
                         ThrowAwayPostgres.get().user(),
                         ThrowAwayPostgres.get().password());
-                var rows = db.createStatement().executeQuery("select section, since, until from part where since > 1 or until is not null order by since")) {
+                var rows = db.createStatement()
+                        .executeQuery(
+                                "select section, since, until from part where since > 1 or until is not null order by since")) {
             List<String> moved = new ArrayList<>();
             while (rows.next()) moved.add(rows.getString(1) + " " + rows.getLong(2) + " " + rows.getLong(3));
             assertThat(moved).containsExactlyInAnyOrder("units 1 3", "units 3 0");

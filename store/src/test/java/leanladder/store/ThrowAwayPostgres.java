@@ -41,7 +41,10 @@ public final class ThrowAwayPostgres {
     private void run(String verb, String... more) throws IOException {
         var command = new java.util.ArrayList<>(List.of("bash", script().toString(), verb, dir.toString()));
         command.addAll(List.of(more));
-        Process process = new ProcessBuilder(command).redirectErrorStream(true).redirectOutput(dir.resolve("script.log").toFile()).start();
+        Process process = new ProcessBuilder(command)
+                .redirectErrorStream(true)
+                .redirectOutput(dir.resolve("script.log").toFile())
+                .start();
         try {
             if (!process.waitFor(2, TimeUnit.MINUTES) || process.exitValue() != 0)
                 throw new IOException("postgres.sh " + verb + ": " + Files.readString(dir.resolve("script.log")));
@@ -55,7 +58,8 @@ public final class ThrowAwayPostgres {
         try {
             run("stop");
             try (var files = Files.walk(dir)) {
-                files.sorted(java.util.Comparator.reverseOrder()).forEach(f -> f.toFile().delete());
+                files.sorted(java.util.Comparator.reverseOrder())
+                        .forEach(f -> f.toFile().delete());
             }
         } catch (IOException e) {
             System.err.println("The test cluster in " + dir + " was not stopped: " + e.getMessage());

@@ -1,0 +1,419 @@
+package leanladder.server;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.net.http.HttpResponse;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Random;
+import java.util.TreeSet;
+import leanladder.RandomEstate;
+import leanladder.resolve.Climber;
+import leanladder.resolve.Ground;
+import leanladder.resolve.Question;
+import leanladder.seat.Entitlements;
+import leanladder.store.ThrowAwayPostgres;
+import leanladder.text.Json;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+import org.junit.jupiter.params.provider.ValueSource;
+
+class RestTest {
+    private static RunningServer server;
+    private static JsonNode small;
+
+    @BeforeAll
+    static void start() throws Exception {
+        small = Json.read(Files.readString(Path.of("../core/src/test/resources/small-estate.json")));
+        server = RunningServer.start(ThrowAwayPostgres.get(), "rest_test", Path.of("no-web"), "");
+        assertThat(server.get("/api/v1/estate").statusCode()).isEqualTo(404);
+        assertThat(server.get("/api/v1/outcomes").statusCode()).isEqualTo(404);
+        assertThat(json(server.get("/api/v1/session")).get("organisation").isNull())
+                .isTrue();
+    }
+
+    @AfterAll
+    static void stop() {
+        server.close();
+    }
+
+    @BeforeEach
+    void smallEstate() throws Exception {
+        put(small);
+    }
+
+    private static JsonNode json(HttpResponse<String> response) {
+        return Json.read(response.body());
+    }
+
+    private static HttpResponse<String> put(JsonNode estate) throws Exception {
+        return server.send("PUT", "/api/v1/estate", Json.write(estate));
+    }
+
+    private static long last() throws Exception {
+        return json(server.get("/api/v1/session")).get("change").asLong();
+    }
+
+    private static HttpResponse<String> change(long base, String... edits) throws Exception {
+        return server.post("{\"base\":" + base + ",\"note\":\"n\",\"edits\":[" + String.join(",", edits) + "]}");
+    }
+
+    @Test
+    void anEstateWithADefectIsRefusedWholeWithPointers() throws Exception {
+        JsonNode before = json(server.get("/api/v1/estate"));
+        ObjectNode broken = small.deepCopy();
+        ((ObjectNode) broken.at("/accounts/1")).put("unit", "nowhere");
+        ((ObjectNode) broken.at("/policies/0/statements/0")).put("set", 3);
+        HttpResponse<String> refused = put(broken);
+        assertThat(refused.statusCode()).isEqualTo(422);
+        assertThat(refused.headers().firstValue("Content-Type")).contains("application/problem+json");
+        List<String> pointers = new ArrayList<>();
+        json(refused).get("defects").forEach(d -> pointers.add(d.get("pointer").asText()));
+        assertThat(pointers).containsExactlyInAnyOrder("/accounts/1/unit", "/policies/0/statements/0/set");
+        assertThat(json(server.get("/api/v1/estate"))).isEqualTo(before);
+    }
+
+    @Test
+    void theEstateIsReadBackAndGuardedByItsTag() throws Exception {
+        HttpResponse<String> got = server.get("/api/v1/estate");
+        String tag = got.headers().firstValue("ETag").orElseThrow();
+        assertThat(server.send("PUT", "/api/v1/estate", got.body(), "If-Match", tag)
+                        .statusCode())
+                .isEqualTo(200);
+        assertThat(server.send("PUT", "/api/v1/estate", got.body(), "If-Match", tag)
+                        .statusCode())
+                .isEqualTo(412);
+        assertThat(json(server.get("/api/v1/estate"))).isEqualTo(json(got));
+    }
+
+    @Test
+    void outcomesOfRandomEstatesAgreeWithTheClimbCellByCell() throws Exception {
+        for (long seed = 500; seed < 530; seed++) {
+            ObjectNode estate = RandomEstate.json(seed);
+            assertThat(put(estate).statusCode()).isEqualTo(200);
+            Ground ground = new Ground(RandomEstate.read(estate));
+            String at = "2126-01-01T00:00:00Z";
+            String workspace = ground.estate().workspaces().isEmpty()
+                    ? ""
+                    : ground.estate().workspaces().get(0).id();
+            Question question =
+                    new Question(Instant.parse(at), Optional.of(workspace).filter(w -> !w.isEmpty()));
+            var entitlements = new Entitlements(ground.estate(), ground.directory(), question.at());
+            ArrayNode expected = Json.NODES.arrayNode();
+            ground.estate().accounts().stream().filter(a -> a.active()).forEach(a -> {
+                Climber climber = new Climber(ground, question, entitlements, a);
+                ground.estate()
+                        .catalogue()
+                        .settings()
+                        .values()
+                        .forEach(s -> expected.add(climber.outcome(s).json(a.id(), s.key())));
+            });
+            ArrayNode got = Json.NODES.arrayNode();
+            String after = "";
+            do {
+                JsonNode page = json(server.get(
+                        "/api/v1/outcomes?limit=40&at=" + at + "&workspace=" + workspace + "&after=" + after));
+                page.get("outcomes").forEach(got::add);
+                after = page.get("next").asText("");
+            } while (!after.isEmpty() && !after.equals("null"));
+            assertThat(Json.write(got)).isEqualTo(Json.write(expected));
+        }
+    }
+
+    @Test
+    void everyKindOfEditActsAndIsReadBackByAnotherServer() throws Exception {
+        long base = last();
+        HttpResponse<String> receipt = change(
+                base,
+                "{\"kind\":\"add-policy\",\"policy\":{\"name\":\"Talk for tobin\",\"statements\":[{\"setting\":\"chat.private\",\"set\":true}]},\"below\":\"p1\"}",
+                "{\"kind\":\"put-assignment\",\"policy\":\"talk-for-tobin\",\"assignment\":{\"include\":\"account:a2\"}}",
+                "{\"kind\":\"put-statement\",\"policy\":\"p1\",\"statement\":{\"setting\":\"chat.private\",\"set\":false}}",
+                "{\"kind\":\"remove-statement\",\"policy\":\"p1\",\"setting\":\"files.share\",\"says\":\"cap\"}",
+                "{\"kind\":\"remove-assignment\",\"policy\":\"p1\",\"assignment\":{\"except\":\"group:g1\"}}",
+                "{\"kind\":\"amend-policy\",\"policy\":\"p1\",\"members\":{\"name\":\"Renamed\",\"description\":\"why\"}}",
+                "{\"kind\":\"rank-policy\",\"policy\":\"p1\",\"above\":null}",
+                "{\"kind\":\"remove-policy\",\"policy\":\"p2\"}");
+        assertThat(receipt.statusCode()).as(receipt.body()).isEqualTo(201);
+        assertThat(json(receipt).get("number").asLong()).isEqualTo(base + 1);
+        JsonNode estate = json(server.get("/api/v1/estate"));
+        assertThat(estate.get("ranking")).isEqualTo(Json.read("[\"talk-for-tobin\",\"p1\"]"));
+        assertThat(estate.at("/policies/0"))
+                .isEqualTo(
+                        Json.read(
+                                "{\"id\":\"p1\",\"name\":\"Renamed\",\"state\":\"live\",\"statements\":[{\"setting\":\"chat.private\",\"set\":false}],"
+                                        + "\"assignments\":[{\"include\":\"unit:u2\"},{\"include\":\"account:a1\",\"from\":\"2026-11-01T00:00:00Z\",\"until\":\"2026-12-01T00:00:00Z\"}],\"description\":\"why\"}"));
+        assertThat(estate.get("policies")).hasSize(2);
+        Present again = server.readAgain().present();
+        assertThat(again.change()).isEqualTo(base + 1);
+        assertThat(again.ground().estate().policies()).extracting(p -> p.id()).containsExactly("talk-for-tobin", "p1");
+        JsonNode change = json(server.get("/api/v1/changes/" + (base + 1)));
+        assertThat(change.get("author").asText()).isEqualTo("Ivo Tarn");
+        assertThat(change.get("proven").asBoolean()).isFalse();
+        assertThat(change.at("/edits/0/policy/id").asText()).isEqualTo("talk-for-tobin");
+    }
+
+    @ParameterizedTest(name = "{0}")
+    @CsvSource(delimiter = '|', quoteCharacter = '`', textBlock = """
+            {"kind":"fly"} | /edits/0/kind
+            {"kind":"remove-policy","policy":"p9"} | /edits/0/policy
+            {"kind":"add-policy","policy":{"name":"x","statements":[{"setting":"gone","set":1}]}} | /edits/0/policy/statements/0/setting
+            {"kind":"add-policy","policy":{"name":""}} | /edits/0/policy/name
+            {"kind":"add-policy","policy":{"id":"p1","name":"x"}} | /edits/0/policy
+            {"kind":"add-policy","policy":{"name":"x"},"below":"p9"} | /edits/0/below
+            {"kind":"put-statement","policy":"p1","statement":{"setting":"files.keep","set":91}} | /edits/0/statement/set
+            {"kind":"put-statement","policy":"p1","statement":{"setting":"files.keep","set":9,"cap":9}} | /edits/0/statement
+            {"kind":"put-statement","policy":"p1","statement":{"setting":"mail.note","cap":""}} | /edits/0/statement/cap
+            {"kind":"remove-statement","policy":"p1","setting":"mail.note","says":"set"} | /edits/0/setting
+            {"kind":"put-assignment","policy":"p1","assignment":{"include":"group:g3"}} | /edits/0/assignment/include
+            {"kind":"put-assignment","policy":"p1","assignment":{"except":"organisation"}} | /edits/0/assignment/except
+            {"kind":"put-assignment","policy":"p1","assignment":{"include":"unit:u2","from":"2026-12-01T00:00:00Z","until":"2026-11-01T00:00:00Z"}} | /edits/0/assignment/until
+            {"kind":"remove-assignment","policy":"p1","assignment":{"include":"unit:u3"}} | /edits/0/assignment
+            {"kind":"amend-policy","policy":"p1","members":{"statements":[]}} | /edits/0/members/statements
+            {"kind":"amend-policy","policy":"p1","members":{"state":"asleep"}} | /edits/0/members/state
+            {"kind":"amend-policy","policy":"p1","members":{"name":null}} | /edits/0/members
+            {"kind":"rank-policy","policy":"p1","above":"p9"} | /edits/0/above
+            {"kind":"rank-policy","policy":"p1"} | /edits/0
+            7 | /edits/0
+            """)
+    void anEditThatDoesNotFitIsRefusedAtItsPlaceAndNothingIsStored(String edit, String pointer) throws Exception {
+        long base = last();
+        HttpResponse<String> refused =
+                change(base, edit, "{\"kind\":\"amend-policy\",\"policy\":\"p2\",\"members\":{\"name\":\"Other\"}}");
+        assertThat(refused.statusCode()).as(refused.body()).isEqualTo(422);
+        assertThat(json(refused).get("defects"))
+                .anySatisfy(d -> assertThat(d.get("pointer").asText()).isEqualTo(pointer));
+        assertThat(last()).isEqualTo(base);
+    }
+
+    @Test
+    void aMovedBaseIsCarriedOverOrShownWithBothSides() throws Exception {
+        long base = last();
+        String theirs =
+                "{\"kind\":\"put-statement\",\"policy\":\"p1\",\"statement\":{\"setting\":\"chat.private\",\"set\":true}}";
+        assertThat(change(base, theirs).statusCode()).isEqualTo(201);
+        HttpResponse<String> other =
+                change(base, "{\"kind\":\"amend-policy\",\"policy\":\"p1\",\"members\":{\"name\":\"Else\"}}");
+        assertThat(other.statusCode()).isEqualTo(201);
+        String mine = "{\"kind\":\"remove-statement\",\"policy\":\"p1\",\"setting\":\"chat.private\",\"says\":\"set\"}";
+        HttpResponse<String> clash = change(base, mine);
+        assertThat(clash.statusCode()).isEqualTo(409);
+        assertThat(json(clash).at("/clashes/0/yours")).isEqualTo(Json.read(mine));
+        assertThat(json(clash).at("/clashes/0/theirs")).isEqualTo(Json.read(theirs));
+        assertThat(json(clash).at("/clashes/0/change/number").asLong()).isEqualTo(base + 1);
+        assertThat(last()).isEqualTo(base + 2);
+        assertThat(change(base + 2, mine).statusCode()).isEqualTo(201);
+    }
+
+    @Test
+    void aPreviewTellsWhoChangesAndStoresNothing() throws Exception {
+        long base = last();
+        HttpResponse<String> preview = server.send(
+                "POST",
+                "/api/v1/changes?preview",
+                "{\"base\":" + base
+                        + ",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"p2\",\"statement\":{\"setting\":\"files.share\",\"set\":\"own\"}}]}");
+        JsonNode ripple = json(preview);
+        assertThat(preview.statusCode()).isEqualTo(200);
+        assertThat(ripple.get("accounts").asInt()).isEqualTo(2);
+        assertThat(ripple.get("lose").asInt()
+                        + ripple.get("gain").asInt()
+                        + ripple.get("both").asInt()
+                        + ripple.get("other").asInt())
+                .isEqualTo(2);
+        assertThat(ripple.at("/people/0/displayName").asText()).isEqualTo("Mirela Osk");
+        assertThat(last()).isEqualTo(base);
+    }
+
+    @ParameterizedTest
+    @CsvSource({
+        "/api/v1/outcomes?account=a9, 404",
+        "/api/v1/outcomes?setting=gone, 404",
+        "/api/v1/outcomes?app=gone, 404",
+        "/api/v1/outcomes?workspace=w9, 404",
+        "/api/v1/outcomes?at=yesterday, 400",
+        "/api/v1/outcomes?at=2020-01-01T00:00:00Z, 400",
+        "/api/v1/outcomes?limit=0, 400",
+        "/api/v1/outcomes?acount=a1, 400",
+        "/api/v1/climb?account=a1, 400",
+        "/api/v1/climb?account=a1&account=a2&setting=chat.private, 400",
+        "/api/v1/climb?account=a1&setting=gone, 404",
+        "/api/v1/policies/p9, 404",
+        "/api/v1/changes/9999, 404",
+        "/api/v1/changes/x, 404",
+        "/api/v1/accounts/a9, 404",
+        "/api/v1/search?q=a&kinds=ship, 400",
+        "/api/v1/nothing, 404",
+        "/api/v2/estate, 404"
+    })
+    void wrongQuestionsAreToldApart(String path, int status) throws Exception {
+        HttpResponse<String> response = server.get(path);
+        assertThat(response.statusCode()).as(response.body()).isEqualTo(status);
+        assertThat(json(response).get("detail").asText()).endsWith(".").doesNotContain("Exception");
+    }
+
+    @Test
+    void anInactiveAccountIsToldApartFromAnUnknownOne() throws Exception {
+        ObjectNode estate = small.deepCopy();
+        ((ObjectNode) estate.at("/accounts/1")).put("active", false);
+        put(estate);
+        HttpResponse<String> response = server.get("/api/v1/climb?account=a2&setting=chat.private");
+        assertThat(response.statusCode()).isEqualTo(404);
+        assertThat(json(response).get("detail").asText()).contains("inactive");
+        assertThat(json(server.get("/api/v1/outcomes")).get("outcomes"))
+                .noneSatisfy(o -> assertThat(o.get("account").asText()).isEqualTo("a2"));
+    }
+
+    @Test
+    void theClimbIsThatOfTheEstateFormat() throws Exception {
+        JsonNode climb = json(server.get("/api/v1/climb?account=a2&setting=chat.private"));
+        assertThat(Json.write(climb.get("climb")))
+                .isEqualTo(
+                        "[{\"policy\":\"p1\",\"rung\":\"unit\",\"via\":[\"unit:u2\"],\"says\":\"set\",\"value\":false,\"lock\":true,\"verdict\":\"decides\"}]");
+        assertThat(climb.at("/outcome/standing").asText()).isEqualTo("locked");
+        assertThat(climb.at("/drawing/answer").asText()).isEqualTo("No");
+    }
+
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "",
+                "{",
+                "[]",
+                "null",
+                "7",
+                "{\"base\":0}",
+                "{\"base\":-1,\"edits\":[]}",
+                "{\"base\":1e9,\"edits\":[7]}",
+                "{\"base\":1,\"edits\":{}}",
+                "{\"base\":1,\"base\":1,\"edits\":[]}",
+                "{\"base\":1,\"edits\":[]} x",
+                "\u0000",
+                "{\"base\":1,\"edits\":[{\"kind\":\"add-policy\",\"policy\":{\"name\":\"\\ud800\"}}]}"
+            })
+    void bodiesThatAreNoChangeAreRefusedWithASentence(String body) throws Exception {
+        long base = last();
+        HttpResponse<String> refused = server.post(body);
+        assertThat(refused.statusCode()).as(refused.body()).isIn(400, 422);
+        assertThat(json(refused).get("detail").asText()).isNotEmpty().doesNotContain("Exception");
+        assertThat(last()).isEqualTo(base);
+    }
+
+    @Test
+    void hostileBodiesNeverBreakTheServer() throws Exception {
+        Random random = new Random(7);
+        List<String> kinds = List.of(
+                "add-policy",
+                "remove-policy",
+                "amend-policy",
+                "put-statement",
+                "remove-statement",
+                "put-assignment",
+                "remove-assignment",
+                "rank-policy");
+        List<String> junk = List.of(
+                "null",
+                "1",
+                "-0.5e9",
+                "\"\"",
+                "\"p1\"",
+                "[]",
+                "{}",
+                "[[[]]]",
+                "{\"id\":{}}",
+                "\"\\u0000\"",
+                "true",
+                "{\"setting\":\"chat.private\"}",
+                "{\"include\":7}",
+                "{\"name\":[]}",
+                "{\"name\":\"x\",\"statements\":{}}",
+                "{\"set\":1,\"cap\":2}",
+                "{\"include\":\"unit:\",\"except\":\"\"}");
+        long base = last();
+        for (int i = 0; i < 400; i++) {
+            StringBuilder edit = new StringBuilder("{\"kind\":\"" + kinds.get(random.nextInt(kinds.size())) + "\"");
+            for (String member :
+                    List.of("policy", "statement", "assignment", "members", "above", "setting", "says", "below"))
+                if (random.nextInt(3) > 0)
+                    edit.append(",\"").append(member).append("\":").append(junk.get(random.nextInt(junk.size())));
+            HttpResponse<String> response =
+                    server.send("POST", "/api/v1/changes?preview", "{\"base\":" + base + ",\"edits\":[" + edit + "}]}");
+            assertThat(response.statusCode()).as("%s %s", edit, response.body()).isIn(200, 422);
+        }
+        assertThat(last()).isEqualTo(base);
+    }
+
+    @Test
+    void strangersAreTurnedAway() throws Exception {
+        assertThat(server.send("GET", "/api/v1/session", "", "Origin", "http://elsewhere.example")
+                        .statusCode())
+                .isEqualTo(403);
+        assertThat(server.send("GET", "/api/v1/session", "", "Origin", server.address())
+                        .statusCode())
+                .isEqualTo(200);
+        try (var socket = new java.net.Socket(
+                "127.0.0.1", java.net.URI.create(server.address()).getPort())) {
+            socket.getOutputStream()
+                    .write("GET /api/v1/session HTTP/1.1\r\nHost: elsewhere.example\r\nConnection: close\r\n\r\n"
+                            .getBytes());
+            assertThat(new String(socket.getInputStream().readAllBytes())).startsWith("HTTP/1.1 421");
+        }
+    }
+
+    @Test
+    void theDescriptionListsEveryRouteAndItsAnswersFit() throws Exception {
+        JsonNode description = json(server.get("/api/v1/openapi.json"));
+        assertThat(description.get("openapi").asText()).startsWith("3.1");
+        var listed = new TreeSet<String>();
+        description
+                .get("paths")
+                .fields()
+                .forEachRemaining(
+                        p -> p.getValue().fieldNames().forEachRemaining(m -> listed.add(m + " " + p.getKey())));
+        String source = Files.readString(Path.of("src/main/java/leanladder/server/Server.java"));
+        var served = new TreeSet<String>();
+        var routes = java.util.regex.Pattern.compile("routes\\.(get|put|post|delete|patch)\\(API \\+ \"([^\"]+)\"")
+                .matcher(source);
+        while (routes.find()) served.add(routes.group(1) + " /api/v1" + routes.group(2));
+        assertThat(listed).isEqualTo(served);
+        for (String path : List.of(
+                "session",
+                "catalogue",
+                "search?q=mir",
+                "outcomes",
+                "climb?account=a1&setting=chat.private",
+                "accounts/a1",
+                "accounts/a1/settings",
+                "policies",
+                "policies/p1",
+                "changes/1")) fits(description, "/api/v1/" + path);
+    }
+
+    private static void fits(JsonNode description, String path) throws Exception {
+        HttpResponse<String> response = server.get(path);
+        assertThat(response.statusCode()).as(path).isEqualTo(200);
+        String plain = path.replaceAll("\\?.*", "")
+                .replaceAll("/(accounts|policies)/[^/]+", "/$1/{id}")
+                .replaceAll("/changes/.+", "/changes/{number}");
+        JsonNode schema = description.get("paths").get(plain).at("/get/responses/200/content/application~1json/schema");
+        ObjectNode whole = Json.NODES.objectNode();
+        whole.put("$schema", "https://json-schema.org/draft/2020-12/schema");
+        whole.setAll((ObjectNode) schema.deepCopy());
+        whole.set("components", description.get("components"));
+        var errors = com.networknt.schema.SchemaRegistry.withDefaultDialect(
+                        com.networknt.schema.SpecificationVersion.DRAFT_2020_12)
+                .getSchema(Json.write(whole), com.networknt.schema.InputFormat.JSON)
+                .validate(response.body(), com.networknt.schema.InputFormat.JSON);
+        assertThat(errors).as(path).isEmpty();
+    }
+}

@@ -1,0 +1,98 @@
+import { describe, expect, it } from 'vitest';
+import type { Policy, Problem } from '../api/client';
+import { addition, editsBetween, inWords, refusals, sheetOf } from './edits';
+import { moved } from './PoliciesView';
+import { numberOr } from './StatementLine';
+
+const policy: Policy = {
+  id: 'p1',
+  name: 'Quiet bridge',
+  statements: [
+    { setting: 'chat.private', set: false, lock: true },
+    { setting: 'files.share', cap: 'firms' },
+    { setting: 'files.share', set: 'own' },
+  ],
+  assignments: [{ include: 'unit:u2' }, { except: 'group:g1' }],
+};
+
+describe('edits between two sheets', () => {
+  const before = sheetOf(policy);
+
+  it('are none when nothing was changed', () => {
+    expect(editsBetween(before, sheetOf(policy))).toEqual([]);
+  });
+
+  it('say only what was changed, silence and withdrawal before new words', () => {
+    const after = {
+      ...before,
+      name: 'Quiet ships',
+      paused: true,
+      lines: before.lines
+        .filter((l) => l.says !== 'cap')
+        .map((l) => (l.says === 'lock' ? { ...l, says: 'set' as const } : l)),
+      assignments: [{ include: 'unit:u2', until: '2026-12-01T00:00:00Z' }, { except: 'group:g1' }],
+    };
+    expect(editsBetween(before, after).map((p) => p.edit)).toEqual([
+      { kind: 'amend-policy', policy: 'p1', members: { name: 'Quiet ships' } },
+      { kind: 'amend-policy', policy: 'p1', members: { state: 'paused' } },
+      { kind: 'remove-statement', policy: 'p1', setting: 'files.share', says: 'cap' },
+      { kind: 'put-statement', policy: 'p1', statement: { setting: 'chat.private', set: false } },
+      { kind: 'remove-assignment', policy: 'p1', assignment: { include: 'unit:u2' } },
+      { kind: 'put-assignment', policy: 'p1', assignment: { include: 'unit:u2', until: '2026-12-01T00:00:00Z' } },
+    ]);
+  });
+
+  it('are counted in words with right plurals', () => {
+    expect(inWords(editsBetween(before, { ...before, lines: [] }))).toBe('3 statements');
+    expect(inWords(addition(before))).toBe('new policy');
+    expect(inWords([{ edit: { kind: 'rank-policy', policy: 'p1', above: null }, about: 'p1' }])).toBe(
+      '1 move in the ranking',
+    );
+  });
+
+  it('take a refusal back to the line it is about', () => {
+    const problem = (pointer: string): Problem => ({
+      type: '',
+      title: '',
+      status: 422,
+      detail: '',
+      defects: [{ pointer, message: 'is wrong' }],
+    });
+    const after = { ...before, lines: before.lines.map((l) => ({ ...l, value: 7 })) };
+    const planned = editsBetween(before, after);
+    expect([...refusals(problem('/edits/1/statement/cap'), planned, after)]).toEqual([['cap files.share', 'is wrong']]);
+    const fresh = addition(before);
+    expect([...refusals(problem('/edits/0/policy/statements/2/set'), fresh, before)]).toEqual([
+      ['set files.share', 'is wrong'],
+    ]);
+    expect([...refusals(problem('/edits/0/policy/assignments/1/except'), fresh, before)]).toEqual([
+      ['group:g1', 'is wrong'],
+    ]);
+    expect([...refusals(problem('/edits/0/policy/name'), fresh, before)]).toEqual([['name', 'is wrong']]);
+  });
+});
+
+it('keeps a number that cannot be read as it was typed', () => {
+  expect(numberOr('60')).toBe(60);
+  expect(numberOr('-3')).toBe(-3);
+  expect(numberOr('6 or 7')).toBe('6 or 7');
+  expect(numberOr('6.5')).toBe('6.5');
+});
+
+it('shows the ranking after moves that are not published yet', () => {
+  const line = (id: string) => ({
+    id,
+    name: id,
+    description: null,
+    live: true,
+    statements: 0,
+    for: '',
+    reaches: 0,
+    inWorkspaces: false,
+  });
+  const order = moved(['a', 'b', 'c', 'd'].map(line), [
+    { policy: 'd', above: 'b' },
+    { policy: 'a', above: null },
+  ]);
+  expect(order.map((p) => p.id)).toEqual(['d', 'b', 'c', 'a']);
+});

@@ -1,0 +1,43 @@
+import { expect, it } from 'vitest';
+import { readQuestion, writeQuestion } from '../frame/question';
+import { instantOf, moment, wallClock } from './dates';
+import { count, listed } from './words';
+
+it('tells moments as people here read them', () => {
+  const now = new Date('2026-11-23T12:00:00Z');
+  expect(moment('2026-11-26T14:20:00Z', 'Europe/Lisbon', now)).toBe('Thu 26 Nov, 14:20');
+  expect(moment('2027-09-02T23:30:00Z', 'Europe/Lisbon', now)).toBe('Fri 3 Sep 2027, 00:30');
+});
+
+it('turns the clock of a zone into an instant and back, across summer time', () => {
+  for (const wall of ['2026-11-26T14:20', '2026-07-01T00:00', '2026-03-29T03:30', '2026-10-25T12:00'])
+    for (const zone of ['Europe/Lisbon', 'UTC', 'Asia/Kolkata', 'America/New_York'])
+      expect(wallClock(instantOf(wall, zone) ?? '', zone)).toBe(wall);
+  expect(instantOf('2026-07-01T12:00', 'Europe/Lisbon')).toBe('2026-07-01T11:00:00Z');
+  expect(instantOf('soon', 'UTC')).toBeUndefined();
+});
+
+it('keeps the question in the address, and what else stands there', () => {
+  const question = {
+    who: { id: 'mirela.osk' },
+    what: { id: 'chat.private' },
+    where: { id: 'w 1/ä' },
+    when: '2026-12-01T00:00:00Z',
+  };
+  expect(readQuestion(writeQuestion(question))).toEqual(question);
+  expect(writeQuestion({ who: { id: 'a' } }, '?where=workspace:x&tab=2')).toBe('?tab=2&who=account:a');
+  expect(writeQuestion({})).toBe('');
+  expect(readQuestion('?who=unit:fleet')).toEqual({
+    who: undefined,
+    what: undefined,
+    where: undefined,
+    when: undefined,
+  });
+});
+
+it('counts and lists with the right words', () => {
+  expect(count(1, 'account')).toBe('1 account');
+  expect(count(1234, 'policy', 'policies')).toBe('1,234 policies');
+  expect(listed([])).toBe('');
+  expect(listed(['a', 'b', 'c'])).toBe('a, b and c');
+});

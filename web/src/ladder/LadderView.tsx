@@ -27,35 +27,37 @@ export function LadderView({ session }: { session?: Session }) {
   return (
     <div className="flex h-full min-h-0 max-[1023px]:flex-col max-[1023px]:overflow-y-auto">
       <AccountColumn question={question} ask={ask} />
-      <section
-        aria-label="Answer"
-        className="min-w-0 flex-1 overflow-y-auto px-5 pt-4 pb-6 max-[1023px]:overflow-visible"
-      >
-        {!question.what ? (
-          <p className="text-ink2 max-w-md">
-            Choose one of the settings at the left, or ask by typing: press <kbd>/</kbd>.
-          </p>
-        ) : climb.isError ? (
-          <Trouble error={climb.error} onRetry={() => void climb.refetch()} />
-        ) : climb.data ? (
-          <Answered
-            climb={climb.data}
-            zone={zone}
-            now={!question.when}
-            chosen={picked ?? climb.data.outcome.policy ?? undefined}
-            onChoose={(policy) => setChosen({ policy, of: here })}
+      <div className="flex min-h-0 min-w-0 flex-1 max-[1179px]:flex-col max-[1179px]:overflow-y-auto max-[1023px]:flex-none max-[1023px]:overflow-visible">
+        <section
+          aria-label="Answer"
+          className="min-w-0 flex-1 overflow-y-auto px-5 pt-4 pb-6 max-[1179px]:flex-none max-[1179px]:overflow-visible"
+        >
+          {!question.what ? (
+            <p className="text-ink2 max-w-md">
+              Choose one of the settings at the left, or ask by typing: press <kbd>/</kbd>.
+            </p>
+          ) : climb.isError ? (
+            <Trouble error={climb.error} onRetry={() => void climb.refetch()} />
+          ) : climb.data ? (
+            <Answered
+              climb={climb.data}
+              zone={zone}
+              now={!question.when}
+              chosen={picked ?? climb.data.outcome.policy ?? undefined}
+              onChoose={(policy) => setChosen({ policy, of: here })}
+            />
+          ) : (
+            <p className="text-ink2">Climbing the ladder…</p>
+          )}
+        </section>
+        {climb.data && question.what && (
+          <PolicyAside
+            policy={picked ?? climb.data.outcome.policy ?? undefined}
+            deciding={climb.data.outcome.policy ?? undefined}
+            setting={climb.data.outcome.setting}
           />
-        ) : (
-          <p className="text-ink2">Climbing the ladder…</p>
         )}
-      </section>
-      {climb.data && question.what && (
-        <PolicyAside
-          policy={picked ?? climb.data.outcome.policy ?? undefined}
-          deciding={climb.data.outcome.policy ?? undefined}
-          setting={climb.data.outcome.setting}
-        />
-      )}
+      </div>
     </div>
   );
 }

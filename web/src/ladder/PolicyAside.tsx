@@ -12,7 +12,7 @@ export function PolicyAside(props: { policy?: string; deciding?: string; setting
   return (
     <aside
       aria-label="Policy in short"
-      className="bg-paper border-line w-[236px] shrink-0 overflow-y-auto border-l px-4 pt-4 pb-6 max-[1023px]:w-full max-[1023px]:border-t xl:w-[252px]"
+      className="bg-paper border-line w-[236px] shrink-0 overflow-y-auto border-l px-4 pt-4 pb-6 max-[1179px]:w-full max-[1179px]:overflow-visible max-[1179px]:border-t max-[1179px]:border-l-0 xl:w-[252px]"
     >
       {!props.policy ? (
         <>

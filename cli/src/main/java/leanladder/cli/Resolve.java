@@ -78,7 +78,8 @@ final class Resolve implements Callable<Integer> {
             }
             return;
         }
-        Path beside = Files.createTempFile(target.getParent(), target.getFileName() + ".", ".part");
+        Path beside = target.resolveSibling(
+                target.getFileName() + "." + ProcessHandle.current().pid() + ".part");
         try {
             try (OutputStream stream = new BufferedOutputStream(Files.newOutputStream(beside), 1 << 16)) {
                 lines.write(solution, asked, wanted, stream);

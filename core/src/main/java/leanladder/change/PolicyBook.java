@@ -57,6 +57,7 @@ public final class PolicyBook {
         if (!place.isObject()) return Optional.empty();
         Optional<String> kind = place.required("kind").flatMap(Place::text);
         if (kind.isEmpty()) return Optional.empty();
+        int before = place.defects().size();
         Optional<Edit> edit = switch (kind.get()) {
             case "add-policy" -> addition(place);
             case "remove-policy" -> known(place).map(Edit.RemovePolicy::new);
@@ -83,6 +84,7 @@ public final class PolicyBook {
                 yield Optional.empty();
             }
         };
+        if (place.defects().size() > before) return Optional.empty();
         edit.ifPresent(this::carryOut);
         return edit;
     }
@@ -107,6 +109,7 @@ public final class PolicyBook {
         if (!policy.has("id")) policy.put("id", freeId(policy.path("name").asText("")));
         Defects found = new Defects();
         Optional<Policy> read = reader.policy(new Place(policy, body.get().pointer(), found));
+        checkName(policy, body.get().pointer(), found);
         found.all().forEach(d -> new Place(policy, d.pointer(), place.defects()).defect(d.message()));
         if (read.isEmpty() || !found.isEmpty()) return Optional.empty();
         String id = read.get().id();
@@ -145,13 +148,17 @@ public final class PolicyBook {
         amend(amended, (ObjectNode) members.get().node());
         Defects found = new Defects();
         reader.policy(new Place(amended, members.get().pointer(), found));
-        if (amended.path("name").asText("").isBlank())
-            found.add(members.get().pointer() + "/name", "must not be empty; name the policy for what it does");
+        checkName(amended, members.get().pointer(), found);
         found.all().forEach(d -> new Place(amended, d.pointer(), place.defects()).defect(d.message()));
         return found.isEmpty()
                 ? Optional.of(new Edit.AmendPolicy(
                         id.get(), (ObjectNode) members.get().node()))
                 : Optional.empty();
+    }
+
+    private static void checkName(ObjectNode policy, String pointer, Defects found) {
+        if (policy.path("name").isTextual() && policy.get("name").textValue().isBlank() || !policy.has("name"))
+            found.add(pointer + "/name", "must not be empty; name the policy for what it does");
     }
 
     private static void amend(ObjectNode policy, ObjectNode members) {

@@ -20,6 +20,11 @@ public final class Defects {
         return defects.isEmpty();
     }
 
+    /** How many defects were found so far. */
+    public int size() {
+        return defects.size();
+    }
+
     public List<Defect> all() {
         return List.copyOf(defects);
     }

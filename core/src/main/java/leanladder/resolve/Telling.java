@@ -130,9 +130,11 @@ public final class Telling {
             pieces.addAll(List.of(policy(source.get()), Piece.plain(" says " + decided + ", but ")));
         else pieces.add(Piece.plain("The built-in value is " + decided + ", but "));
         List<Climb.Gate> closed = climb.gates().stream().filter(g -> !g.met()).toList();
-        String gates = closed.size() == 1 ? "one gate is closed: " : count(closed.size()) + " gates are closed: ";
-        pieces.add(
-                Piece.plain(gates + closed.stream().map(Climb.Gate::evidence).collect(Collectors.joining("; ")) + "."));
+        // One gate is told with its evidence; of several the plates and the list of gates tell more.
+        pieces.add(Piece.plain(
+                closed.size() == 1
+                        ? "one gate is closed: " + closed.get(0).evidence() + "."
+                        : count(closed.size()) + " gates are closed."));
     }
 
     private static String count(int n) {

@@ -128,11 +128,11 @@ record ChangeRoutes(Estates estates) {
         ArrayNode clashes = Json.NODES.arrayNode();
         ArrayNode edits = Json.NODES.arrayNode();
         for (Place place : places) {
-            int before = defects.all().size();
+            int before = defects.size();
             Optional<Edit> edit = book.apply(place);
             Clashes.between(place.node(), since).forEach(clashes::add);
             if (edit.isPresent()) edits.add(journalled(place.node(), edit.get()));
-            else if (defects.all().size() == before) place.defect("cannot be carried out");
+            else if (defects.size() == before) place.defect("cannot be carried out");
         }
         if (!clashes.isEmpty())
             throw Problem.refused(

@@ -181,7 +181,7 @@ class RestTest {
             {"kind":"remove-assignment","policy":"p1","assignment":{"include":"unit:u3"}} | /edits/0/assignment
             {"kind":"amend-policy","policy":"p1","members":{"statements":[]}} | /edits/0/members/statements
             {"kind":"amend-policy","policy":"p1","members":{"state":"asleep"}} | /edits/0/members/state
-            {"kind":"amend-policy","policy":"p1","members":{"name":null}} | /edits/0/members
+            {"kind":"amend-policy","policy":"p1","members":{"name":null}} | /edits/0/members/name
             {"kind":"rank-policy","policy":"p1","above":"p9"} | /edits/0/above
             {"kind":"rank-policy","policy":"p1"} | /edits/0
             7 | /edits/0

@@ -326,7 +326,7 @@ function People({ people, total }: { people: Ripple['people']; total: number }) 
     <>
       <div
         ref={box}
-        className="border-line max-h-[360px] overflow-y-auto border-y"
+        className="border-line max-h-[max(300px,calc(100dvh-410px))] overflow-y-auto border-y"
         role="list"
         aria-label="People"
         tabIndex={0}
@@ -351,7 +351,7 @@ function People({ people, total }: { people: Ripple['people']; total: number }) 
                 }}
               >
                 <span className="w-44 shrink-0 truncate font-semibold">{person.displayName}</span>
-                <span className="text-ink2 w-28 shrink-0 truncate">{person.unit}</span>
+                <span className="text-ink2 w-40 shrink-0 truncate">{person.unit}</span>
                 <span className="truncate" title={told}>
                   {told}
                 </span>

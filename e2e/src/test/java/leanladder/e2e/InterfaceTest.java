@@ -283,7 +283,7 @@ class InterfaceTest {
         shoot(MIRELA, "Bridge under way turned", to.resolve("ladder.png"));
         shoot(
                 "/ladder?who=account:yara.brekke&what=setting:meetings.summary&where=workspace:bridge-handbook",
-                "three gates",
+                "three gates are closed",
                 to.resolve("ladder-gates.png"));
         shoot("/ladder?who=account:joaquim.lamego&what=setting:files.share", "caps it", to.resolve("ladder-cap.png"));
         shoot("/ladder?who=account:zofia.lisowa&what=setting:files.share", "locked it", to.resolve("ladder-lock.png"));

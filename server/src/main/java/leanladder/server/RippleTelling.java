@@ -13,6 +13,7 @@ import java.util.Map;
 import java.util.Optional;
 import leanladder.change.Ripple;
 import leanladder.estate.Account;
+import leanladder.estate.Unit;
 import leanladder.reach.Directory;
 import leanladder.resolve.Wording;
 import org.roaringbitmap.RoaringBitmap;
@@ -72,6 +73,14 @@ record RippleTelling(Present base, Ripple ripple, Instant at) {
         };
     }
 
+    /** The unit with the one above it, for units of one name are many; the organisation goes without saying. */
+    private static String place(List<Unit> path) {
+        return path.stream()
+                .skip(path.size() == 1 ? 0 : Math.max(1, path.size() - 2))
+                .map(Unit::name)
+                .collect(java.util.stream.Collectors.joining(" › "));
+    }
+
     private void people(ObjectNode told, int limit, Optional<String> after, Optional<String> effect, Wording wording) {
         Directory directory = base.ground().directory();
         List<Account> accounts = new ArrayList<>();
@@ -94,7 +103,7 @@ record RippleTelling(Present base, Ripple ripple, Instant at) {
             ObjectNode person = people.addObject();
             person.put("account", account.id());
             person.put("displayName", account.displayName());
-            person.put("unit", directory.tree().unit(account.unit()).name());
+            person.put("unit", place(directory.tree().path(account.unit())));
             person.put("effect", word(ripple.effectOn(number)));
             changes.put(account.id(), person.putArray("changes"));
         }

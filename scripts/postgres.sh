@@ -84,7 +84,10 @@ stop() {
   version=$(cat "$dir/data/PG_VERSION")
   [ -x "/usr/lib/postgresql/$version/bin/pg_ctl" ] && bin=/usr/lib/postgresql/$version/bin
   as_owner "$bin/pg_ctl" -D "$dir/data" status >/dev/null 2>&1 || return 0
-  as_owner "$bin/pg_ctl" -D "$dir/data" -m fast -w stop >/dev/null
+  # Somebody else may be stopping it at the same time; what counts is that it is down.
+  as_owner "$bin/pg_ctl" -D "$dir/data" -m fast -w stop >/dev/null 2>&1 && return 0
+  as_owner "$bin/pg_ctl" -D "$dir/data" status >/dev/null 2>&1 && fail "PostgreSQL in $dir did not stop; its log is $dir/postgres.log."
+  return 0
 }
 
 case "${1:-}" in

@@ -122,7 +122,7 @@ export function QuestionLine(props: { session?: Session; theme: Theme; onTheme: 
       </button>
       {props.session && (
         <span
-          className="hidden max-w-[150px] truncate xl:inline"
+          className="max-w-[12ch] shrink-0 truncate xl:max-w-[150px]"
           title={`Changes are published as ${props.session.author}`}
         >
           {props.session.author}

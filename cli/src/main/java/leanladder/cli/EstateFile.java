@@ -34,6 +34,9 @@ final class EstateFile {
             return EstateReader.read(in);
         } catch (InvalidEstate e) {
             throw Refusal.badFile(e.defects());
+        } catch (OutOfMemoryError e) {
+            throw Refusal.unreadable(
+                    "the file " + file + " is too large for the memory given; set LADDER_MEMORY to more, such as 4g");
         } catch (NoSuchFileException e) {
             throw Refusal.unreadable("there is no file " + file + "; name the estate file after --estate");
         } catch (IOException e) {

@@ -7,7 +7,7 @@ import java.io.InputStream;
 /** Tells on standard error, when that is a terminal, how far a file has been read. */
 final class Progress extends FilterInputStream {
     private static final long STEP = 4L << 20;
-    private static final boolean TERMINAL = System.console() != null && Boolean.getBoolean("ladder.progress");
+    private static final boolean TERMINAL = Boolean.getBoolean("ladder.progress");
 
     private final long size;
     private long read;

@@ -5,25 +5,29 @@ import java.net.UnknownHostException;
 import java.util.regex.Matcher;
 import java.util.regex.Pattern;
 
-/** Tells links from other texts, by the grammar of RFC 3986, section 3 and appendix A. */
+/**
+ * Tells links from other texts, by the grammar of RFC 3986, section 3 and appendix A. Percent signs are checked first and then
+ * count as letters, so that every part is one class of characters and no text is too long.
+ */
 final class Links {
     private static final String UNRESERVED = "A-Za-z0-9\\-._~";
     private static final String SUB_DELIMS = "!$&'()*+,;=";
-    private static final String PERCENT = "%[0-9A-Fa-f]{2}";
-    private static final String PCHARS = "(?:[" + UNRESERVED + SUB_DELIMS + ":@]|" + PERCENT + ")";
-    private static final String TAIL = "(?:\\?(?:" + PCHARS + "|[/?])*+)?(?:#(?:" + PCHARS + "|[/?])*+)?";
-    private static final Pattern WEB =
-            Pattern.compile("(?i:https?)://(?:(?:[" + UNRESERVED + SUB_DELIMS + ":]|" + PERCENT
-                    + ")*+@)?(?:(?<literal>\\[[^\\]]*\\])|(?:[" + UNRESERVED + SUB_DELIMS + "]|" + PERCENT
-                    + ")++)(?::\\d*+)?(?:/"
-                    + PCHARS + "*+)*+" + TAIL);
-    private static final Pattern MAIL = Pattern.compile("(?i:mailto):(?:" + PCHARS + "|/)*+" + TAIL);
-    private static final Pattern FUTURE = Pattern.compile("[vV][0-9A-Fa-f]+\\.[" + UNRESERVED + SUB_DELIMS + ":]+");
+    private static final String NAME = "[" + UNRESERVED + SUB_DELIMS + "%]";
+    private static final String USER = "[" + UNRESERVED + SUB_DELIMS + "%:]";
+    private static final String PATH = "[" + UNRESERVED + SUB_DELIMS + "%:@/]";
+    private static final String TAIL =
+            "(?:\\?" + PATH.replace("/]", "/?]") + "*+)?(?:#" + PATH.replace("/]", "/?]") + "*+)?";
+    private static final Pattern WEB = Pattern.compile("(?i:https?)://(?:" + USER
+            + "*+@)?(?:(?<literal>\\[[^\\]]*+\\])|" + NAME + "++)(?::[0-9]*+)?(?:/" + PATH + "*+)?" + TAIL);
+    private static final Pattern MAIL = Pattern.compile("(?i:mailto):" + PATH + "*+" + TAIL);
+    private static final Pattern FUTURE = Pattern.compile("[vV][0-9A-Fa-f]++\\.[" + UNRESERVED + SUB_DELIMS + ":]++");
+    private static final Pattern BROKEN_PERCENT = Pattern.compile("%(?![0-9A-Fa-f]{2})");
 
     private Links() {}
 
     /** Whether the text is an http or https URI with a host, or a mailto URI. Linear in the text. */
     static boolean isLink(String text) {
+        if (BROKEN_PERCENT.matcher(text).find()) return false;
         if (MAIL.matcher(text).matches()) return true;
         Matcher web = WEB.matcher(text);
         if (!web.matches()) return false;

@@ -47,4 +47,13 @@ class LinksTest {
     void otherTextsAreNot(String text) {
         assertThat(Links.isLink(text)).isFalse();
     }
+
+    @org.junit.jupiter.api.Test
+    void linksOfAnyLengthAreTold() {
+        String path = "/a%20b/é".replace("é", "e").repeat(200_000);
+        assertThat(Links.isLink("https://a.example" + path + "?q=" + path + "#" + path))
+                .isTrue();
+        assertThat(Links.isLink("https://a.example" + path + " ")).isFalse();
+        assertThat(Links.isLink("https://" + "a@".repeat(100_000))).isFalse();
+    }
 }

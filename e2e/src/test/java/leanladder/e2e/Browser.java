@@ -154,6 +154,21 @@ final class Browser implements AutoCloseable {
         driver.switchTo().activeElement().sendKeys(keys);
     }
 
+    /** Takes one thing by the mouse and drops it on another, in steps as a hand does. */
+    void drag(String button, String onto) {
+        WebElement from = role("button", button);
+        WebElement to = role("button", onto);
+        int down = to.getRect().y - from.getRect().y;
+        new org.openqa.selenium.interactions.Actions(driver)
+                .moveToElement(from)
+                .clickAndHold()
+                .moveByOffset(0, Integer.signum(down) * 10)
+                .moveByOffset(0, down / 2)
+                .moveByOffset(0, down - down / 2 - Integer.signum(down) * 10)
+                .release()
+                .perform();
+    }
+
     String focused() {
         WebElement element = driver.switchTo().activeElement();
         String label = element.getDomAttribute("aria-label");

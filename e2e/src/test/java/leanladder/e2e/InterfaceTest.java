@@ -204,6 +204,25 @@ class InterfaceTest {
     }
 
     @Test
+    void theRankingMovesByMouse() {
+        browser.open("/policies");
+        browser.sees("Old bridge rules");
+        browser.drag("Move Old bridge rules in the ranking", "Move Watch keepers in the ranking");
+        browser.sees("1 move in the ranking");
+        browser.until(
+                "Old bridge rules stands sixth",
+                () -> browser.number(
+                                "[...document.querySelectorAll('[data-policy]')].findIndex(e => e.dataset.policy === 'old-bridge-rules')")
+                        == 5);
+        browser.press("Discard");
+        browser.until(
+                "It stands ninth again",
+                () -> browser.number(
+                                "[...document.querySelectorAll('[data-policy]')].findIndex(e => e.dataset.policy === 'old-bridge-rules')")
+                        == 8);
+    }
+
+    @Test
     void whatSomebodyElsePublishedMeanwhileIsShownWithBothSides() throws Exception {
         browser.open("/policies/house-rules");
         browser.pick("Value of Start private chats", "Off");

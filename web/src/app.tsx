@@ -1,4 +1,3 @@
-import { useEffect, useState } from 'react';
 import { Navigate, Route, Routes } from 'react-router';
 import { useSession } from './api/queries';
 import { Keys } from './frame/Keys';
@@ -6,6 +5,7 @@ import { QuestionLine } from './frame/QuestionLine';
 import { Trouble } from './frame/Trouble';
 import { ViewLadder } from './frame/ViewLadder';
 import { useQuestion } from './frame/question';
+import { useTheme } from './frame/theme';
 import { LadderView } from './ladder/LadderView';
 import { PoliciesView } from './policies/PoliciesView';
 
@@ -54,24 +54,4 @@ function NoEstate() {
       </p>
     </div>
   );
-}
-
-export type Theme = 'light' | 'dark';
-
-function useTheme(): [Theme, (theme: Theme) => void] {
-  const [theme, setTheme] = useState<Theme>(() => {
-    const kept = localStorage.getItem('theme');
-    if (kept === 'light' || kept === 'dark') return kept;
-    return window.matchMedia?.('(prefers-color-scheme: dark)').matches ? 'dark' : 'light';
-  });
-  useEffect(() => {
-    document.documentElement.dataset['theme'] = theme;
-  }, [theme]);
-  return [
-    theme,
-    (next) => {
-      localStorage.setItem('theme', next);
-      setTheme(next);
-    },
-  ];
 }

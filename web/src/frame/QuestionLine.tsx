@@ -2,11 +2,11 @@ import { Popover } from 'radix-ui';
 import { useEffect, useState, type ReactNode } from 'react';
 import type { Session } from '../api/client';
 import { useAccount, useCatalogue } from '../api/queries';
-import type { Theme } from '../app';
 import { instantOf, moment, wallClock } from '../text/dates';
 import { Finder, hitOption } from './Finder';
 import { isTyping } from './Keys';
 import { useQuestion, type Question } from './question';
+import type { Theme } from './theme';
 
 /** The question that everything below answers: who, what, where, when. */
 export function QuestionLine(props: { session?: Session; theme: Theme; onTheme: (theme: Theme) => void }) {

@@ -11,14 +11,15 @@ import {
   BLANK,
   addition,
   editsBetween,
+  isOrdered,
   lineKey,
   refusals,
   sheetOf,
+  type Fresh,
   type Line,
   type Planned,
   type Sheet,
 } from './edits';
-import type { Fresh } from './PoliciesView';
 
 interface Props {
   id?: string;
@@ -263,11 +264,6 @@ function Editor(props: Props & { published: Sheet; base: number; names: Record<s
       )}
     </section>
   );
-}
-
-/** Whether a setting can be capped. */
-export function isOrdered(setting: Setting | undefined): boolean {
-  return setting !== undefined && (setting.ordered === true || setting.strict !== undefined);
 }
 
 function newLine(setting: Setting, lines: Line[]): Line {

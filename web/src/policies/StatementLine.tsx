@@ -1,6 +1,5 @@
 import type { Setting } from '../api/client';
-import { isOrdered } from './PolicySheet';
-import type { Line, Says } from './edits';
+import { isOrdered, type Line, type Says } from './edits';
 
 /** One statement: silent, set, locked or capped, with the control that fits the setting's type. */
 export function StatementLine(props: {

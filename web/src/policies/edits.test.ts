@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Policy, Problem } from '../api/client';
 import { addition, editsBetween, inWords, refusals, sheetOf } from './edits';
-import { moved } from './PoliciesView';
+import { moved } from './Ranking';
 import { numberOr } from './StatementLine';
 
 const policy: Policy = {

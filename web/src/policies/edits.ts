@@ -1,4 +1,4 @@
-import type { Assignment, Edit, Policy, Problem, Statement } from '../api/client';
+import type { Assignment, Edit, Policy, Problem, Setting, Statement } from '../api/client';
 
 /** How a statement speaks. */
 export type Says = 'set' | 'lock' | 'cap';
@@ -24,6 +24,17 @@ export interface Sheet {
 export interface Planned {
   edit: Edit;
   about: string;
+}
+
+/** A policy that is not published yet, and what it is a copy of. */
+export interface Fresh {
+  sheet: Sheet;
+  below?: string;
+}
+
+/** Whether a setting can be capped. */
+export function isOrdered(setting: Setting | undefined): boolean {
+  return setting !== undefined && (setting.ordered === true || setting.strict !== undefined);
 }
 
 /** A sheet with nothing on it. */

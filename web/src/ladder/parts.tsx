@@ -1,0 +1,56 @@
+import type { ReactNode } from 'react';
+import { leanAt, type Layout } from './layout';
+import { wrap } from './measure';
+
+/** Where a rail stands at a height of the drawing. */
+export const x = (layout: Layout, side: 'left' | 'right', y: number) => layout[side] + leanAt(layout, y);
+
+/** A statement that can be chosen, by mouse or by keyboard. */
+export function Pressable(props: { label: string; pressed: boolean; onPress: () => void; children: ReactNode }) {
+  return (
+    <g
+      role="button"
+      tabIndex={0}
+      aria-label={props.label}
+      aria-pressed={props.pressed}
+      className="cursor-pointer"
+      onClick={props.onPress}
+      onKeyDown={(e) => {
+        if (e.key !== 'Enter' && e.key !== ' ') return;
+        e.preventDefault();
+        props.onPress();
+      }}
+    >
+      {props.children}
+    </g>
+  );
+}
+
+/** The few words beside a statement that say what became of it. */
+export function Reason(props: {
+  layout: Layout;
+  y: number;
+  from: number;
+  strong: boolean;
+  reason: string;
+  via?: string;
+}) {
+  const room = props.layout.width - props.from - 2;
+  const lines = wrap(props.reason, room, 13, 2, props.strong ? 700 : 400);
+  return (
+    <text
+      x={props.from}
+      y={props.y + 4.5 - (lines.length - 1) * 7.5}
+      fontSize={13}
+      fontWeight={props.strong ? 700 : 400}
+      fill={props.strong ? 'var(--decide)' : 'var(--ink)'}
+    >
+      {lines.map((line, i) => (
+        <tspan key={i} x={props.from} dy={i === 0 ? 0 : 15}>
+          {line}
+        </tspan>
+      ))}
+      <title>{props.via ? `${props.reason} · ${props.via}` : props.reason}</title>
+    </text>
+  );
+}

@@ -7,6 +7,7 @@ import { ViewLadder } from './frame/ViewLadder';
 import { useQuestion } from './frame/question';
 import { useTheme } from './frame/theme';
 import { LadderView } from './ladder/LadderView';
+import { LogbookView } from './logbook/LogbookView';
 import { PoliciesView } from './policies/PoliciesView';
 
 export function App() {
@@ -29,6 +30,7 @@ export function App() {
             <Routes>
               <Route path="/ladder" element={<LadderView session={session.data} />} />
               <Route path="/policies/:id?" element={<PoliciesView session={session.data} />} />
+              <Route path="/logbook/:number?" element={<LogbookView session={session.data} />} />
               <Route path="*" element={<ToLadder />} />
             </Routes>
           )}

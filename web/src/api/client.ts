@@ -22,6 +22,8 @@ export type Assignment = Schemas['Assignment'];
 export type Edit = Schemas['Edit'];
 export type Ripple = Schemas['Ripple'];
 export type Effect = Schemas['Effect'];
+export type PublishedChange = Schemas['PublishedChange'];
+export type LogbookLine = Schemas['Logbook']['changes'][number];
 export type PublishedReceipt = Schemas['PublishedReceipt'];
 export type Problem = Schemas['Problem'];
 

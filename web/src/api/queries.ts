@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query';
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import type { Question } from '../frame/question';
 import { answer, api } from './client';
 
@@ -55,4 +55,20 @@ export const usePolicy = (id: string | undefined) =>
     queryKey: ['policy', id],
     queryFn: () => answer(api.GET('/api/v1/policies/{id}', { params: { path: { id: id ?? '' } } })),
     enabled: id !== undefined,
+  });
+
+export const useLogbook = () =>
+  useInfiniteQuery({
+    queryKey: ['logbook'],
+    queryFn: ({ pageParam }) =>
+      answer(api.GET('/api/v1/changes', { params: { query: { before: pageParam, limit: 50 } } })),
+    initialPageParam: undefined as number | undefined,
+    getNextPageParam: (last) => last.next ?? undefined,
+  });
+
+export const useChange = (number: string | undefined) =>
+  useQuery({
+    queryKey: ['change', number],
+    queryFn: () => answer(api.GET('/api/v1/changes/{number}', { params: { path: { number: Number(number) } } })),
+    enabled: number !== undefined,
   });

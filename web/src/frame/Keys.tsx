@@ -6,6 +6,7 @@ const KEYS = [
   ['?', 'show these keys'],
   ['g l', 'go to the Ladder'],
   ['g p', 'go to the Policies'],
+  ['g b', 'go to the Logbook'],
   ['↑ ↓', 'move in a list or on the ladder'],
   ['Enter', 'open what is stood on'],
   ['Alt ↑ ↓', 'move a policy in the ranking'],
@@ -30,6 +31,7 @@ export function Keys() {
       if (event.key === '?') setOpen(true);
       else if (afterG && event.key === 'l') go('ladder');
       else if (afterG && event.key === 'p') go('policies');
+      else if (afterG && event.key === 'b') go('logbook');
       afterG = event.key === 'g';
     };
     window.addEventListener('keydown', onKey);

@@ -2,7 +2,7 @@ import { Popover } from 'radix-ui';
 import { useEffect, useState, type ReactNode } from 'react';
 import type { Session } from '../api/client';
 import { useAccount, useCatalogue } from '../api/queries';
-import { instantOf, moment, wallClock } from '../text/dates';
+import { instantOf, wallClock, whenWords } from '../text/dates';
 import { Finder, hitOption } from './Finder';
 import { isTyping } from './Keys';
 import { useQuestion, type Question } from './question';
@@ -104,7 +104,7 @@ export function QuestionLine(props: { session?: Session; theme: Theme; onTheme: 
             </>
           )}
         </Slot>
-        <Slot word="When" value={question.when && moment(question.when, zone)} empty="now">
+        <Slot word="When" value={question.when && whenWords(question.when, zone)} empty="now">
           {(close) => <When question={question} zone={zone} ask={ask} close={close} />}
         </Slot>
       </div>
@@ -163,53 +163,71 @@ function Slot(props: { word: string; value?: string; empty: string; children: (c
 }
 
 function When(props: { question: Question; zone: string; ask: (q: Question) => void; close: () => void }) {
+  const { when } = props.question;
+  const [day, setDay] = useState(when && !when.includes('T') ? when : '');
   const [wall, setWall] = useState(() =>
-    wallClock(props.question.when ?? new Date(Date.now() + 3_600_000).toISOString(), props.zone),
+    wallClock(when?.includes('T') ? when : new Date(Date.now() + 3_600_000).toISOString(), props.zone),
   );
   const [wrong, setWrong] = useState('');
+  const today = wallClock(new Date().toISOString(), props.zone).slice(0, 10);
+  const ask = (next: string | undefined) => {
+    props.ask({ ...props.question, when: next });
+    props.close();
+  };
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        const when = instantOf(wall, props.zone);
-        if (!when) setWrong('This is no date and time; pick both.');
-        else if (Date.parse(when) <= Date.now()) setWrong('This has passed already; pick an instant to come.');
-        else {
-          props.ask({ ...props.question, when });
-          props.close();
-        }
-      }}
-    >
-      <button
-        type="button"
-        className="button mb-2 w-full justify-center"
-        onClick={() => {
-          props.ask({ ...props.question, when: undefined });
-          props.close();
-        }}
-      >
+    <div className="space-y-3">
+      <button className="button w-full justify-center" onClick={() => ask(undefined)}>
         Now
       </button>
-      <label className="block text-[13px]">
-        An instant to come, by the clock of {props.zone.replaceAll('_', ' ')}
-        <input
-          type="datetime-local"
-          className="field mt-1 w-full"
-          value={wall}
-          aria-invalid={wrong !== ''}
-          onChange={(e) => {
-            setWall(e.target.value);
-            setWrong('');
-          }}
-        />
-      </label>
+      <form
+        className="flex items-end gap-2"
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (day === '' || day > today) setWrong('Pick a day that has come.');
+          else ask(day);
+        }}
+      >
+        <label className="min-w-0 flex-1 text-[13px]">
+          The end of a past day
+          <input
+            type="date"
+            className="field mt-1 w-full"
+            max={today}
+            value={day}
+            onChange={(e) => setDay(e.target.value)}
+          />
+        </label>
+        <button className="button">Ask for that day</button>
+      </form>
+      <form
+        className="flex items-end gap-2"
+        onSubmit={(e) => {
+          e.preventDefault();
+          const instant = instantOf(wall, props.zone);
+          if (!instant) setWrong('This is no date and time; pick both.');
+          else if (Date.parse(instant) <= Date.now())
+            setWrong('This has passed already; pick an instant to come, or a day above.');
+          else ask(instant);
+        }}
+      >
+        <label className="min-w-0 flex-1 text-[13px]">
+          An instant to come
+          <input
+            type="datetime-local"
+            className="field mt-1 w-full"
+            value={wall}
+            onChange={(e) => setWall(e.target.value)}
+          />
+        </label>
+        <button className="button">Ask for then</button>
+      </form>
+      <p className="text-ink2 text-[13px]">By the clock of {props.zone.replaceAll('_', ' ')}.</p>
       {wrong && (
-        <p role="alert" className="text-shut mt-1">
+        <p role="alert" className="text-shut">
           {wrong}
         </p>
       )}
-      <button className="button button-strong mt-2">Ask for then</button>
-    </form>
+    </div>
   );
 }
 

@@ -5,6 +5,7 @@ import { useQuestion, writeQuestion } from './question';
 const VIEWS = [
   { path: '/ladder', name: 'Ladder' },
   { path: '/policies', name: 'Policies' },
+  { path: '/logbook', name: 'Logbook' },
 ];
 
 /** The views as the rungs of a ladder; the one stood on is filled. */

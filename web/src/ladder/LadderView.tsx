@@ -5,7 +5,7 @@ import type { Climb, Session } from '../api/client';
 import { useClimb } from '../api/queries';
 import { Trouble } from '../frame/Trouble';
 import { useQuestion } from '../frame/question';
-import { moment } from '../text/dates';
+import { isPast, whenWords } from '../text/dates';
 import { AccountColumn } from './AccountColumn';
 import { DrawnLadder } from './DrawnLadder';
 import { PolicyAside } from './PolicyAside';
@@ -42,7 +42,7 @@ export function LadderView({ session }: { session?: Session }) {
             <Answered
               climb={climb.data}
               zone={zone}
-              now={!question.when}
+              when={question.when}
               chosen={picked ?? climb.data.outcome.policy ?? undefined}
               onChoose={(policy) => setChosen({ policy, of: here })}
             />
@@ -90,7 +90,7 @@ function Start() {
 function Answered(props: {
   climb: Climb;
   zone: string;
-  now: boolean;
+  when?: string;
   chosen?: string;
   onChoose: (policy: string) => void;
 }) {
@@ -119,10 +119,7 @@ function Answered(props: {
         <CopyMenu climb={climb} />
       </div>
       <p className="text-ink2 mt-1 text-[13px]">
-        {props.now
-          ? 'As it stands now'
-          : `As it will stand on ${moment(climb.at, props.zone)}, when nothing else is published`}
-        , change {climb.change}.
+        {stands(props.when, props.zone)}, change {climb.change}.
         {climb.outcome.dependsOnWorkspace && ' A workspace could make it come out otherwise: name one under Where.'}
       </p>
       <div ref={box} className="mt-3">
@@ -132,6 +129,13 @@ function Answered(props: {
       </div>
     </>
   );
+}
+
+/** How the answer stands in time. */
+function stands(when: string | undefined, zone: string): string {
+  if (!when) return 'As it stands now';
+  const words = when.includes('T') ? `on ${whenWords(when, zone)}` : `at the ${whenWords(when, zone)}`;
+  return isPast(when, zone) ? `As it stood ${words}` : `As it will stand ${words}, when nothing else is published`;
 }
 
 /** The width of a box, and the height from its top to the bottom of the window. */
@@ -155,6 +159,13 @@ function useRoom(): [React.RefObject<HTMLDivElement | null>, number, number] {
     };
   }, []);
   return [ref, size.width, size.room];
+}
+
+/** The address of this answer as it stands at an instant. */
+function asOf(at: string): string {
+  const url = new URL(window.location.href);
+  url.searchParams.set('when', at);
+  return url.toString();
 }
 
 function CopyMenu({ climb }: { climb: Climb }) {
@@ -185,6 +196,7 @@ function CopyMenu({ climb }: { climb: Climb }) {
             {(
               [
                 ['The link', 'Link', () => window.location.href],
+                ['The link as of this instant', 'The link as of this instant', () => asOf(climb.at)],
                 ['The sentence to read aloud', 'The sentence', () => sentence],
                 [
                   'The answer as text, for a ticket',

@@ -8,7 +8,8 @@ export function Clash(props: { problem: Problem; onMine: () => void; onTheirs: (
       <ul className="mt-1 space-y-1">
         {props.problem.clashes?.map((clash, i) => (
           <li key={i}>
-            Change {clash.change.number} by {clash.change.author} {told(clash.theirs)}; yours {told(clash.yours)}.
+            Change {clash.change.number} by {clash.change.author}: {clash.theirsInWords}. Yours:{' '}
+            {clash.yoursInWords || 'cannot be carried out any more'}.
           </li>
         ))}
       </ul>
@@ -22,27 +23,4 @@ export function Clash(props: { problem: Problem; onMine: () => void; onTheirs: (
       </div>
     </div>
   );
-}
-
-/** What an edit does, for setting two of them side by side. */
-function told(edit: Record<string, unknown>): string {
-  const statement = edit['statement'] as Record<string, unknown> | undefined;
-  switch (edit['kind']) {
-    case 'replace-estate':
-      return 'replaces the whole estate';
-    case 'add-policy':
-      return 'adds the policy';
-    case 'remove-policy':
-      return 'deletes the policy';
-    case 'put-statement':
-      return `says ${JSON.stringify(statement?.['set'] ?? statement?.['cap'])} on ${String(statement?.['setting'])}`;
-    case 'remove-statement':
-      return `says nothing on ${String(edit['setting'])}`;
-    case 'rank-policy':
-      return 'moves it in the ranking';
-    case 'amend-policy':
-      return `changes ${Object.keys((edit['members'] as object | undefined) ?? {}).join(' and ')}`;
-    default:
-      return 'changes whom it is for';
-  }
 }

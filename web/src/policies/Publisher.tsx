@@ -46,6 +46,8 @@ export interface Props {
   onDiscard: () => void;
   onPublished: (receipt: PublishedReceipt) => void;
   onProblem?: (problem: Problem | undefined) => void;
+  /** Whether to start with reading over, because nothing is left to edit. */
+  finished?: boolean;
 }
 
 /** The tray along the bottom: the edits in words and what they would change; from here one reads over and publishes. */
@@ -54,7 +56,7 @@ export function Publisher(props: Props) {
   const [done, setDone] = useState<PublishedReceipt>();
   // What is published has no ripple any more: the edits stand in the base.
   const ripple = useRipple(base, done ? NOTHING : props.planned);
-  const [reading, setReading] = useState(false);
+  const [reading, setReading] = useState(props.finished ?? false);
   const problem = done ? undefined : ripple.error?.problem;
   const { onProblem } = props;
   useEffect(() => onProblem?.(problem), [problem, onProblem]);

@@ -9,6 +9,7 @@ import { moment } from '../text/dates';
 import { count } from '../text/words';
 import { Clash } from './Clash';
 import { inWords } from './edits';
+import { Moves } from './Moves';
 import type { Props } from './Publisher';
 
 const EFFECTS: [Effect, string][] = [
@@ -72,30 +73,7 @@ export function ReadOver(
         </p>
       </div>
       <div className="min-h-0 flex-1 overflow-y-auto px-6 py-3">
-        {ripple.moves.length > 0 && (
-          <table className="mb-4 w-full max-w-[760px]">
-            <thead className="text-ink2 text-left text-[13px]">
-              <tr>
-                <th className="py-1 font-normal">Setting</th>
-                <th className="font-normal">From</th>
-                <th className="font-normal">To</th>
-                <th className="font-normal">Effect</th>
-                <th className="text-right font-normal">Accounts</th>
-              </tr>
-            </thead>
-            <tbody>
-              {ripple.moves.map((move) => (
-                <tr key={`${move.setting} ${move.from} ${move.to}`} className="border-line border-t">
-                  <td className="py-1 pr-3 font-semibold">{move.title}</td>
-                  <td className="pr-3 break-words">{move.from}</td>
-                  <td className="pr-3 font-semibold break-words">{move.to}</td>
-                  <td className="pr-3">{move.effect === 'other' ? 'otherwise' : move.effect}</td>
-                  <td className="text-right">{move.accounts.toLocaleString('en-GB')}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        )}
+        {ripple.moves.length > 0 && <Moves moves={ripple.moves} />}
         {ripple.accounts > 0 && (
           <>
             <div role="group" aria-label="Who" className="mb-2 flex gap-4">
@@ -182,6 +160,9 @@ export function Receipt(props: { receipt: PublishedReceipt; zone: string; onClos
             See the answer on the ladder
           </Link>
         )}
+        <Link className="button" to={`/logbook/${receipt.number}${writeQuestion(question)}`} onClick={props.onClose}>
+          Open it in the logbook
+        </Link>
         <button className="button" onClick={props.onClose}>
           Close
         </button>

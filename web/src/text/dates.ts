@@ -36,3 +36,17 @@ export function instantOf(wall: string, zone: string): string | undefined {
   }
   return new Date(guess).toISOString().replace('.000Z', 'Z');
 }
+
+const DAY = /^\d{4}-\d\d-\d\d$/;
+
+/** What a question's When reads as: "end of Fri 20 Nov", "Thu 26 Nov, 14:20". */
+export function whenWords(when: string, zone: string, now = new Date()): string {
+  if (!DAY.test(when)) return moment(when, zone, now);
+  return `end of ${moment(`${when}T12:00:00Z`, 'UTC', now).replace(/, \d\d:\d\d$/, '')}`;
+}
+
+/** Whether a question's When lies before this moment; a day lasts until its end in the zone. */
+export function isPast(when: string, zone: string, now = new Date()): boolean {
+  const today = wallClock(now.toISOString(), zone).slice(0, 10);
+  return DAY.test(when) ? when < today : Date.parse(when) < now.getTime();
+}

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import { readQuestion, writeQuestion } from '../frame/question';
-import { instantOf, moment, wallClock } from './dates';
+import { instantOf, isPast, moment, wallClock, whenWords } from './dates';
 import { count, listed } from './words';
 
 it('tells moments as people here read them', () => {
@@ -15,6 +15,16 @@ it('turns the clock of a zone into an instant and back, across summer time', () 
       expect(wallClock(instantOf(wall, zone) ?? '', zone)).toBe(wall);
   expect(instantOf('2026-07-01T12:00', 'Europe/Lisbon')).toBe('2026-07-01T11:00:00Z');
   expect(instantOf('soon', 'UTC')).toBeUndefined();
+});
+
+it('tells past days and instants to come apart, by the day of the zone', () => {
+  const now = new Date('2026-11-23T23:30:00Z');
+  expect(whenWords('2026-11-20', 'Europe/Lisbon', now)).toBe('end of Fri 20 Nov');
+  expect(whenWords('2026-11-26T14:20:00Z', 'Europe/Lisbon', now)).toBe('Thu 26 Nov, 14:20');
+  expect(isPast('2026-11-22', 'Europe/Lisbon', now)).toBe(true);
+  expect(isPast('2026-11-23', 'Europe/Lisbon', now)).toBe(false);
+  expect(isPast('2026-11-23', 'Asia/Kolkata', now)).toBe(true);
+  expect(isPast('2026-11-23T23:29:59Z', 'UTC', now)).toBe(true);
 });
 
 it('keeps the question in the address, and what else stands there', () => {

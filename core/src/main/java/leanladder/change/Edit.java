@@ -10,8 +10,8 @@ public sealed interface Edit {
     /** The id of the policy that is edited, or comes to exist. */
     String policy();
 
-    /** A new policy; it stands last in the ranking, or directly below the one named. */
-    record AddPolicy(String policy, ObjectNode body, Optional<String> below) implements Edit {}
+    /** A new policy; it stands last in the ranking, or directly below one policy or above another. */
+    record AddPolicy(String policy, ObjectNode body, Optional<String> below, Optional<String> above) implements Edit {}
 
     /** Takes a policy away. */
     record RemovePolicy(String policy) implements Edit {}

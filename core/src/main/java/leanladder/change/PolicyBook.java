@@ -11,6 +11,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Consumer;
 import java.util.function.Predicate;
 import leanladder.estate.Assignment;
 import leanladder.estate.Defects;
@@ -26,7 +27,7 @@ import leanladder.text.Json;
  * The policies and their ranking while edits are read and carried out, one after the other. Each edit is checked against what
  * the ones before it left; whatever does not fit is reported at its place and the edit is left out.
  *
- * <p>The forms of edits, by their member {@code kind}: {@code add-policy} (policy, below), {@code remove-policy} (policy), {@code
+ * <p>The forms of edits, by their member {@code kind}: {@code add-policy} (policy, below or above), {@code remove-policy} (policy), {@code
  * amend-policy} (policy, members), {@code put-statement} (policy, statement), {@code remove-statement} (policy, setting, says),
  * {@code put-assignment} and {@code remove-assignment} (policy, assignment), {@code rank-policy} (policy, above).
  */
@@ -54,10 +55,15 @@ public final class PolicyBook {
 
     /** Reads an edit and carries it out; empty when it does not fit, which is then reported. */
     public Optional<Edit> apply(Place place) {
+        return apply(place, edit -> {});
+    }
+
+    /** The same, and lets somebody see the edit after it was found to fit and before it is carried out. */
+    public Optional<Edit> apply(Place place, Consumer<Edit> before) {
         if (!place.isObject()) return Optional.empty();
         Optional<String> kind = place.required("kind").flatMap(Place::text);
         if (kind.isEmpty()) return Optional.empty();
-        int before = place.defects().size();
+        int found = place.defects().size();
         Optional<Edit> edit = switch (kind.get()) {
             case "add-policy" -> addition(place);
             case "remove-policy" -> known(place).map(Edit.RemovePolicy::new);
@@ -84,7 +90,8 @@ public final class PolicyBook {
                 yield Optional.empty();
             }
         };
-        if (place.defects().size() > before) return Optional.empty();
+        if (place.defects().size() > found) return Optional.empty();
+        edit.ifPresent(before);
         edit.ifPresent(this::carryOut);
         return edit;
     }
@@ -117,12 +124,18 @@ public final class PolicyBook {
             body.get().defect("has the id \"" + id + "\", which another policy has; leave the id out to be given one");
             return Optional.empty();
         }
-        Optional<Place> below = place.member("below").filter(p -> !p.node().isNull());
-        Optional<String> original = below.flatMap(Place::id);
-        original.filter(o -> !bodies.containsKey(o))
-                .ifPresent(o -> below.get().defect("names the policy \"" + o + "\", which does not exist (any more)"));
-        if (below.isPresent() && original.filter(bodies::containsKey).isEmpty()) return Optional.empty();
-        return Optional.of(new Edit.AddPolicy(id, policy, original));
+        Optional<String> below = neighbour(place, "below");
+        Optional<String> above = neighbour(place, "above");
+        return Optional.of(new Edit.AddPolicy(id, policy, below, above));
+    }
+
+    /** The policy beside which another shall stand, where one is named; a defect when there is none of this id. */
+    private Optional<String> neighbour(Place place, String side) {
+        Optional<Place> named = place.member(side).filter(p -> !p.node().isNull());
+        Optional<String> id = named.flatMap(Place::id);
+        id.filter(o -> !bodies.containsKey(o))
+                .ifPresent(o -> named.get().defect("names the policy \"" + o + "\", which does not exist (any more)"));
+        return id;
     }
 
     private String freeId(String name) {
@@ -220,7 +233,8 @@ public final class PolicyBook {
         changed.add(id);
         if (edit instanceof Edit.AddPolicy add) {
             bodies.put(id, add.body());
-            int at = add.below().map(o -> ranking.indexOf(o) + 1).orElse(ranking.size());
+            int last = add.above().map(ranking::indexOf).orElse(ranking.size());
+            int at = add.below().map(o -> ranking.indexOf(o) + 1).orElse(last);
             ranking.add(at, id);
             rankingChanged = true;
             touchSettings(id, edit);
@@ -324,6 +338,27 @@ public final class PolicyBook {
         return changed.stream()
                 .filter(id -> !bodies.containsKey(id) && estate.policy(id).isPresent())
                 .toList();
+    }
+
+    /** What a policy says on a setting in one way, as the estate file writes it. */
+    public Optional<ObjectNode> statement(String id, String setting, boolean cap) {
+        return statements(bodies.get(id)).stream()
+                .filter(is(setting, cap))
+                .map(ObjectNode.class::cast)
+                .findFirst();
+    }
+
+    /** An assignment of a policy, as the estate file writes it. */
+    public Optional<ObjectNode> assignment(String id, Assignment assignment) {
+        return assignments(bodies.get(id)).stream()
+                .filter(a -> read(a).filter(assignment::equals).isPresent())
+                .map(ObjectNode.class::cast)
+                .findFirst();
+    }
+
+    /** The name of a policy as it stands now; empty when there is none of this id. */
+    public String name(String id) {
+        return bodies.containsKey(id) ? bodies.get(id).path("name").asText() : "";
     }
 
     /** The policy as the estate file writes it. */

@@ -26,28 +26,45 @@ import org.junit.jupiter.api.Test;
 class RippleTest {
     private static final Question NOW = Question.at(RandomEstate.NOW);
 
-    /** Random edits, each of which fits or is left out. */
-    private static PolicyBook edited(Ground ground, Random random) {
-        PolicyBook book = new PolicyBook(ground.estate());
+    /** Random edits, not all of which fit. */
+    private static List<String> edits(Ground ground, Random random, int most) {
+        List<String> edits = new java.util.ArrayList<>();
         List<Policy> policies = ground.estate().policies();
-        for (int i = 0; i < 4; i++) {
-            String policy = policies.get(random.nextInt(policies.size())).id();
+        List<String> settings =
+                List.copyOf(ground.estate().catalogue().settings().keySet());
+        for (int i = 0; i < most; i++) {
+            Policy policy = policies.get(random.nextInt(policies.size()));
+            String id = policy.id();
             String other = policies.get(random.nextInt(policies.size())).id();
+            String setting = settings.get(random.nextInt(settings.size()));
+            JsonNode said =
+                    policies.get(random.nextInt(policies.size())).source().get("statements");
+            String statement = said.isEmpty() ? "{}" : Json.write(said.get(random.nextInt(said.size())));
+            JsonNode aimed = policy.source().get("assignments");
+            String assignment = Json.write(aimed.get(random.nextInt(aimed.size())));
             String[] forms = {
-                "{\"kind\":\"remove-policy\",\"policy\":\"" + policy + "\"}",
-                "{\"kind\":\"rank-policy\",\"policy\":\"" + policy + "\",\"above\":\"" + other + "\"}",
-                "{\"kind\":\"rank-policy\",\"policy\":\"" + policy + "\",\"above\":null}",
-                "{\"kind\":\"amend-policy\",\"policy\":\"" + policy + "\",\"members\":{\"state\":\"paused\"}}",
-                "{\"kind\":\"put-assignment\",\"policy\":\"" + policy
-                        + "\",\"assignment\":{\"include\":\"organisation\"}}",
-                "{\"kind\":\"put-assignment\",\"policy\":\"" + policy
-                        + "\",\"assignment\":{\"except\":\"account:a1\"}}",
-                "{\"kind\":\"add-policy\",\"policy\":{\"name\":\"New\",\"statements\":" + statements(ground, policy)
+                "{\"kind\":\"remove-policy\",\"policy\":\"" + id + "\"}",
+                "{\"kind\":\"rank-policy\",\"policy\":\"" + id + "\",\"above\":\"" + other + "\"}",
+                "{\"kind\":\"rank-policy\",\"policy\":\"" + id + "\",\"above\":null}",
+                "{\"kind\":\"amend-policy\",\"policy\":\"" + id
+                        + "\",\"members\":{\"state\":\"paused\",\"name\":\"Other\"}}",
+                "{\"kind\":\"put-statement\",\"policy\":\"" + id + "\",\"statement\":" + statement + "}",
+                "{\"kind\":\"remove-statement\",\"policy\":\"" + id + "\",\"setting\":\"" + setting
+                        + "\",\"says\":\"set\"}",
+                "{\"kind\":\"remove-assignment\",\"policy\":\"" + id + "\",\"assignment\":" + assignment + "}",
+                "{\"kind\":\"put-assignment\",\"policy\":\"" + id + "\",\"assignment\":{\"include\":\"organisation\"}}",
+                "{\"kind\":\"put-assignment\",\"policy\":\"" + id + "\",\"assignment\":{\"except\":\"account:a1\"}}",
+                "{\"kind\":\"add-policy\",\"policy\":{\"name\":\"New\",\"statements\":" + statements(ground, id)
                         + ",\"assignments\":[{\"include\":\"unit:u0\"}]},\"below\":\"" + other + "\"}"
             };
-            JsonNode edit = Json.read(forms[random.nextInt(forms.length)]);
-            book.apply(new Place(edit, "", new Defects()));
+            edits.add(forms[random.nextInt(forms.length)]);
         }
+        return edits;
+    }
+
+    private static PolicyBook edited(Ground ground, Random random) {
+        PolicyBook book = new PolicyBook(ground.estate());
+        for (String edit : edits(ground, random, 4)) book.apply(new Place(Json.read(edit), "", new Defects()));
         return book;
     }
 
@@ -96,6 +113,36 @@ class RippleTest {
         Set<Integer> numbers = new HashSet<>();
         set.forEach((int n) -> numbers.add(n));
         return numbers;
+    }
+
+    @Property(tries = 300)
+    void aChangeAndItsInverseLeaveEverythingAsItWas(@ForAll long seed) {
+        Ground before = new Ground(RandomEstate.read(RandomEstate.json(seed)));
+        if (before.estate().policies().isEmpty()) return;
+        PolicyBook book = new PolicyBook(before.estate());
+        Inverse inverse = new Inverse(book);
+        for (String edit : edits(before, new Random(seed), 6))
+            book.apply(new Place(Json.read(edit), "", new Defects()), inverse::add);
+        for (JsonNode edit : inverse.edits()) {
+            Defects defects = new Defects();
+            book.apply(new Place(edit, "", defects));
+            assertThat(defects.all()).as(edit.toString()).isEmpty();
+        }
+        assertThat(book.ranking())
+                .isEqualTo(before.estate().policies().stream().map(Policy::id).toList());
+        for (Policy policy : before.estate().policies()) {
+            assertThat(items(book.body(policy.id()), "statements")).isEqualTo(items(policy.source(), "statements"));
+            assertThat(items(book.body(policy.id()), "assignments")).isEqualTo(items(policy.source(), "assignments"));
+            assertThat(book.body(policy.id()).path("state").asText("live"))
+                    .isEqualTo(policy.live() ? "live" : "paused");
+            assertThat(book.name(policy.id())).isEqualTo(policy.name());
+        }
+    }
+
+    private static Set<String> items(JsonNode policy, String list) {
+        Set<String> items = new HashSet<>();
+        policy.path(list).forEach(item -> items.add(Json.write(item)));
+        return items;
     }
 
     @Test

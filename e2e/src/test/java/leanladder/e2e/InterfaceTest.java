@@ -232,10 +232,49 @@ class InterfaceTest {
         browser.press("Read over");
         browser.press("Publish");
         browser.sees("Somebody published meanwhile");
-        browser.sees("says nothing on chat.private; yours says false on chat.private");
+        browser.sees(
+                "House rules no longer sets Start private chats. Yours: House rules sets Start private chats to Off.");
         browser.press("Put mine on top");
         browser.press("Publish");
         browser.sees("Change 3 is published");
+    }
+
+    @Test
+    void theLogbookTellsAChangeAndThePastIsAskedAsItStood() throws Exception {
+        server.post(
+                "{\"base\":1,\"note\":\"Talk again\",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"bridge-under-way\",\"statement\":{\"setting\":\"chat.private\",\"set\":true}}]}");
+        String before =
+                Json.read(server.get("/api/v1/changes/2").body()).get("at").asText();
+        browser.open(MIRELA + "&when=" + java.time.Instant.parse(before).minusMillis(1));
+        browser.outcome("No. Start private chats is off for Mirela Osk.");
+        browser.sees("As it stood on");
+        browser.sees("change 1.");
+        browser.open(MIRELA);
+        browser.outcome("Yes. Start private chats is on for Mirela Osk.");
+        browser.keys("g");
+        browser.keys("b");
+        browser.sees("Every published change, the newest first.");
+        browser.press("Change 2: Talk again");
+        browser.sees("Bridge under way sets Start private chats to On");
+        browser.sees("57 accounts changed: 57 gained");
+        browser.reload();
+        browser.sees("Change 2, ");
+        assertThat(browser.axe()).isEmpty();
+        browser.press("Undo");
+        browser.sees("Undo of change 2: 1 statement.");
+        browser.sees("Lose 57");
+        browser.type("Note", "Not after all");
+        browser.press("Publish");
+        browser.sees("Change 3 is published");
+        browser.follow("See the answer on the ladder");
+        browser.outcome("No. Start private chats is off for Mirela Osk.");
+        browser.open("/logbook/2");
+        browser.press("Undo");
+        browser.sees("Change 3 by Ivo Tarn: Bridge under way sets Start private chats to Off");
+        browser.press("Keep theirs");
+        browser.open("/logbook/1");
+        browser.press("Undo");
+        browser.sees("Put an export from before it in its place instead.");
     }
 
     @Test
@@ -307,6 +346,11 @@ class InterfaceTest {
         shoot("/ladder?who=account:joaquim.lamego&what=setting:files.share", "caps it", to.resolve("ladder-cap.png"));
         shoot("/ladder?who=account:zofia.lisowa&what=setting:files.share", "locked it", to.resolve("ladder-lock.png"));
         shoot("/policies", "Safety first", to.resolve("policies.png"));
+        server.post(
+                "{\"base\":1,\"note\":\"Talk on the bridge, asked for by the officers\",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"bridge-under-way\",\"statement\":{\"setting\":\"chat.private\",\"set\":true}},{\"kind\":\"rank-policy\",\"policy\":\"old-bridge-rules\",\"above\":null}]}");
+        server.post(
+                "{\"base\":2,\"note\":\"Quiet again: the pilots asked\",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"bridge-under-way\",\"statement\":{\"setting\":\"chat.private\",\"set\":false}},{\"kind\":\"rank-policy\",\"policy\":\"old-bridge-rules\",\"above\":\"assistant-pilot\"}]}");
+        shoot("/logbook/2", "57 accounts changed", to.resolve("logbook.png"));
         browser.open("/policies/bridge-under-way");
         browser.pick("Value of Start private chats", "On");
         browser.sees("accounts change");

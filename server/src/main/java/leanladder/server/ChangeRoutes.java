@@ -10,6 +10,8 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.change.Edit;
+import leanladder.change.EditWords;
+import leanladder.change.Inverse;
 import leanladder.change.PolicyBook;
 import leanladder.change.Ripple;
 import leanladder.estate.Defects;
@@ -24,9 +26,11 @@ record ChangeRoutes(Estates estates) {
     private static final int PEOPLE_SHOWN = 200;
     private static final int MOST_PEOPLE = 5000;
     private static final int LONGEST_NOTE = 4000;
+    private static final int CHANGES_SHOWN = 50;
+    private static final int MOST_CHANGES = 500;
 
     /** A request that has been read: edits carried out in a book of the present policies. */
-    private record Wanted(Present base, PolicyBook book, String note, ArrayNode edits) {
+    private record Wanted(Present base, PolicyBook book, String note, ArrayNode edits, ArrayNode words) {
         Ground after() {
             return base.ground().withPolicies(book.policies(), book.ranking());
         }
@@ -50,7 +54,13 @@ record ChangeRoutes(Estates estates) {
         synchronized (estates) {
             Wanted wanted = read(body);
             Ripple ripple = ripple(wanted);
-            Change change = estates.publish(wanted.base, wanted.book, wanted.note, wanted.edits);
+            Change change = estates.publish(
+                    wanted.base,
+                    wanted.book,
+                    wanted.note,
+                    wanted.edits,
+                    wanted.words,
+                    new RippleTelling(wanted.base, ripple, estates.now()).summary());
             ObjectNode receipt = receipt(change);
             receipt.set("ripple", RippleTelling.counts(ripple));
             ctx.status(201).header("Location", "/api/v1/changes/" + change.number());
@@ -58,14 +68,64 @@ record ChangeRoutes(Estates estates) {
         }
     }
 
+    /** The logbook, newest first. */
+    void list(Context ctx) {
+        Query query = new Query(ctx, estates.now(), Set.of("before", "limit"), Set.of());
+        int limit = query.number("limit", CHANGES_SHOWN, MOST_CHANGES);
+        long before = query.number("before", Integer.MAX_VALUE, Integer.MAX_VALUE);
+        List<Change> changes = estates.before(before, limit);
+        ObjectNode told = Answers.object();
+        ArrayNode list = told.putArray("changes");
+        for (Change change : changes) {
+            ObjectNode line = receipt(change);
+            line.put("edits", change.edits().size());
+            line.set(
+                    "accounts",
+                    change.ripple().path("accounts").isInt() ? change.ripple().get("accounts") : Json.NODES.nullNode());
+            list.add(line);
+        }
+        boolean more = changes.size() == limit && changes.get(limit - 1).number() > 1;
+        told.set("next", more ? Json.NODES.numberNode(changes.get(limit - 1).number()) : Json.NODES.nullNode());
+        Answers.json(ctx, told);
+    }
+
     void one(Context ctx) {
+        Change found = found(ctx);
+        ObjectNode told = receipt(found);
+        told.set("edits", found.edits());
+        told.set("words", found.words());
+        told.set("ripple", found.ripple().has("accounts") ? found.ripple() : Json.NODES.nullNode());
+        Answers.json(ctx, told);
+    }
+
+    /** The edits that take a change back, on the base of that change: what was published since is found to clash, or not. */
+    void inverse(Context ctx) throws IOException {
+        Change change = found(ctx);
+        for (JsonNode edit : change.edits())
+            if (edit.path("kind").asText().equals("replace-estate"))
+                throw Problem.refused(
+                        422,
+                        "Cannot be undone",
+                        "Change " + change.number()
+                                + " replaced the whole estate. Put an export from before it in its place instead.");
+        PolicyBook book =
+                new PolicyBook(estates.after(change.number() - 1).ground().estate());
+        Inverse inverse = new Inverse(book);
+        Defects defects = new Defects();
+        for (JsonNode edit : change.edits()) book.apply(new Place(edit, "", defects), inverse::add);
+        if (!defects.isEmpty())
+            throw new IllegalStateException("The journal holds an edit that does not fit: " + defects.all());
+        ObjectNode told = Answers.object();
+        told.put("base", change.number());
+        told.set("edits", inverse.edits());
+        Answers.json(ctx, told);
+    }
+
+    private Change found(Context ctx) {
         String number = ctx.pathParam("number");
         Optional<Change> change =
                 number.matches("\\d{1,18}") ? estates.change(Long.parseLong(number)) : Optional.empty();
-        Change found = change.orElseThrow(() -> Problem.unknown("There is no change " + number + "."));
-        ObjectNode told = receipt(found);
-        told.set("edits", found.edits());
-        Answers.json(ctx, told);
+        return change.orElseThrow(() -> Problem.unknown("There is no change " + number + "."));
     }
 
     static ObjectNode receipt(Change change) {
@@ -127,10 +187,16 @@ record ChangeRoutes(Estates estates) {
         PolicyBook book = new PolicyBook(present.ground().estate());
         ArrayNode clashes = Json.NODES.arrayNode();
         ArrayNode edits = Json.NODES.arrayNode();
+        ArrayNode words = Json.NODES.arrayNode();
+        EditWords telling = new EditWords(present.ground().estate(), estates.now());
         for (Place place : places) {
             int before = defects.size();
-            Optional<Edit> edit = book.apply(place);
-            Clashes.between(place.node(), since).forEach(clashes::add);
+            Optional<Edit> edit = book.apply(place, e -> words.add(telling.of(e, book)));
+            Clashes.between(
+                            place.node(),
+                            edit.isPresent() ? words.get(words.size() - 1).asText() : "",
+                            since)
+                    .forEach(clashes::add);
             if (edit.isPresent()) edits.add(journalled(place.node(), edit.get()));
             else if (defects.size() == before) place.defect("cannot be carried out");
         }
@@ -143,7 +209,7 @@ record ChangeRoutes(Estates estates) {
                     .with("clashes", clashes)
                     .with("change", Json.NODES.numberNode(present.change()));
         if (!defects.isEmpty()) throw Problem.defects(422, "Refused", defects.all());
-        return new Wanted(present, book, note.orElse(""), edits);
+        return new Wanted(present, book, note.orElse(""), edits, words);
     }
 
     /** Half a surrogate pair cannot be stored or sent on. */

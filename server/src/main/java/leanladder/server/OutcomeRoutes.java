@@ -3,6 +3,7 @@ package leanladder.server;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.javalin.http.Context;
+import java.io.IOException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -21,11 +22,12 @@ record OutcomeRoutes(Estates estates) {
     private static final int LINES = 20_000;
 
     /** Outcomes of the accounts and settings asked for, by account id, then key; of everything where none are named. */
-    void outcomes(Context ctx) {
-        Present present = estates.present();
+    void outcomes(Context ctx) throws IOException {
         Query query = new Query(
                 ctx, estates.now(), Set.of("app", "workspace", "at", "after", "limit"), Set.of("account", "setting"));
-        Question question = query.question(present);
+        Query.Asked asked = query.asked(estates);
+        Present present = asked.estate();
+        Question question = asked.question();
         List<Setting> settings = settings(present, query);
         List<Account> accounts = accounts(present, query);
         int fitting = Math.max(1, query.number("limit", LINES, LINES) / Math.max(1, settings.size()));
@@ -108,12 +110,13 @@ record OutcomeRoutes(Estates estates) {
     }
 
     /** The climb to one outcome, and beside it what a drawing needs: the rungs of this account, names, and words. */
-    void climb(Context ctx) {
-        Present present = estates.present();
+    void climb(Context ctx) throws IOException {
         Query query = new Query(ctx, estates.now(), Set.of("account", "setting", "workspace", "at"), Set.of());
+        Query.Asked asked = query.asked(estates);
+        Present present = asked.estate();
+        Question question = asked.question();
         Account account = account(present, query.required("account"));
         Setting setting = setting(present, query.required("setting"));
-        Question question = query.question(present);
         Climber climber = present.climber(question, account);
         Climb climb = climber.climb(setting);
         ObjectNode answer = climb.json();

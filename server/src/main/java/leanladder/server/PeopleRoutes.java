@@ -3,6 +3,7 @@ package leanladder.server;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.javalin.http.Context;
+import java.io.IOException;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -21,11 +22,12 @@ import org.roaringbitmap.RoaringBitmap;
 
 /** One account: where it stands, and all its settings beside those of its unit. */
 record PeopleRoutes(Estates estates) {
-    void account(Context ctx) {
-        Present present = estates.present();
+    void account(Context ctx) throws IOException {
         Query query = new Query(ctx, estates.now(), Set.of("workspace", "at"), Set.of());
+        Query.Asked asked = query.asked(estates);
+        Present present = asked.estate();
+        Question question = asked.question();
         Account account = OutcomeRoutes.account(present, ctx.pathParam("id"));
-        Question question = query.question(present);
         Directory directory = present.ground().directory();
         Wording wording = new Wording(present.ground().estate(), question.at());
         ObjectNode told = Answers.object();
@@ -86,11 +88,12 @@ record PeopleRoutes(Estates estates) {
     }
 
     /** Every setting of the account with its outcome, and whether it differs from what most of its unit have. */
-    void settings(Context ctx) {
-        Present present = estates.present();
+    void settings(Context ctx) throws IOException {
         Query query = new Query(ctx, estates.now(), Set.of("workspace", "at"), Set.of());
+        Query.Asked asked = query.asked(estates);
+        Present present = asked.estate();
+        Question question = asked.question();
         Account account = OutcomeRoutes.account(present, ctx.pathParam("id"));
-        Question question = query.question(present);
         Wording wording = new Wording(present.ground().estate(), question.at());
         Directory directory = present.ground().directory();
         int number = directory.number(account.id());

@@ -1,7 +1,9 @@
 package leanladder.server;
 
 import io.javalin.http.Context;
+import java.io.IOException;
 import java.time.Instant;
+import java.time.ZoneId;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -55,26 +57,30 @@ final class Query {
         return Integer.parseInt(text.get());
     }
 
-    /** The instant asked about: now, or one to come. */
-    Instant at() {
-        Optional<String> text = one("at").filter(t -> !t.equals("now"));
-        if (text.isEmpty()) return now;
-        Instant at = Instants.instant(text.get())
-                .orElseThrow(() -> Problem.wrongInput(
-                        "The parameter \"at\" must be now or an instant such as 2026-11-23T12:00:00Z, but is \""
-                                + text.get() + "\"."));
-        if (at.isBefore(now))
-            throw Problem.wrongInput(
-                    "The parameter \"at\" must be now or an instant to come; the past cannot be asked about yet.");
-        return at;
-    }
+    /** What is asked about: the estate as it stood or stands at an instant, and the question put to it. */
+    record Asked(Present estate, Question question) {}
 
-    /** The question that {@code at} and {@code workspace} make. */
-    Question question(Present present) {
+    /** Finds the estate and the question that {@code at} and {@code workspace} make. */
+    Asked asked(Estates estates) throws IOException {
+        Instant at = at(estates.present().ground().estate().organisation().zone());
+        Present estate = estates.standingAt(at);
         Optional<String> workspace = one("workspace");
-        workspace.filter(w -> present.ground().estate().workspace(w).isEmpty()).ifPresent(w -> {
+        workspace.filter(w -> estate.ground().estate().workspace(w).isEmpty()).ifPresent(w -> {
             throw Problem.unknown("There is no workspace \"" + w + "\".");
         });
-        return new Question(at(), workspace);
+        return new Asked(estate, new Question(at, workspace));
+    }
+
+    /** The instant asked about: now, any other instant, or a day, which means its end in the organisation's time zone. */
+    private Instant at(ZoneId zone) {
+        Optional<String> text = one("at").filter(t -> !t.equals("now"));
+        if (text.isEmpty()) return now;
+        return Instants.instant(text.get())
+                .or(() -> Instants.day(text.get())
+                        .map(day ->
+                                day.plusDays(1).atStartOfDay(zone).toInstant().minusMillis(1)))
+                .orElseThrow(() -> Problem.wrongInput(
+                        "The parameter \"at\" must be now, an instant such as 2026-11-23T12:00:00Z or a day such as 2026-11-23, but is \""
+                                + text.get() + "\"."));
     }
 }

@@ -32,6 +32,16 @@ record RippleTelling(Present base, Ripple ripple, Instant at) {
                 .put("decidedElsewhere", ripple.decidedElsewhere().getCardinality());
     }
 
+    /** The counts, and how every setting moves: what the journal keeps of a ripple. */
+    ObjectNode summary() {
+        Wording wording = new Wording(base.ground().estate(), at);
+        ObjectNode told = counts(ripple);
+        ArrayNode moves = told.putArray("moves");
+        for (Ripple.Move move : ripple.moves())
+            moves.add(move(move, wording).put("accounts", move.accounts().getCardinality()));
+        return told;
+    }
+
     /**
      * The whole ripple with a page of people.
      *
@@ -42,10 +52,7 @@ record RippleTelling(Present base, Ripple ripple, Instant at) {
         Wording wording = new Wording(base.ground().estate(), at);
         ObjectNode told = Answers.object();
         told.put("base", base.change());
-        told.setAll(counts(ripple));
-        ArrayNode moves = told.putArray("moves");
-        for (Ripple.Move move : ripple.moves())
-            moves.add(move(move, wording).put("accounts", move.accounts().getCardinality()));
+        told.setAll(summary());
         people(told, limit, after, effect, wording);
         return told;
     }

@@ -87,8 +87,10 @@ final class Server {
         routes.get(API + "/accounts/{id}/settings", people::settings);
         routes.get(API + "/policies", policies::list);
         routes.get(API + "/policies/{id}", policies::one);
+        routes.get(API + "/changes", changes::list);
         routes.post(API + "/changes", changes::post);
         routes.get(API + "/changes/{number}", changes::one);
+        routes.get(API + "/changes/{number}/inverse", changes::inverse);
         routes.get("/api/*", Server::noSuchRoute);
         routes.post("/api/*", Server::noSuchRoute);
         routes.put("/api/*", Server::noSuchRoute);

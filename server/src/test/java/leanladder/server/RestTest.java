@@ -216,6 +216,94 @@ class RestTest {
     }
 
     @Test
+    void thePastIsAnsweredFromTheEstateAsItStood() throws Exception {
+        long base = last();
+        String before = json(server.get("/api/v1/session")).get("now").asText();
+        assertThat(change(base, "{\"kind\":\"remove-policy\",\"policy\":\"p1\"}")
+                        .statusCode())
+                .isEqualTo(201);
+        JsonNode now = json(server.get("/api/v1/climb?account=a2&setting=chat.private"));
+        JsonNode then = json(server.get("/api/v1/climb?account=a2&setting=chat.private&at=" + before));
+        assertThat(now.at("/outcome/policy").isNull()).isTrue();
+        assertThat(then.at("/outcome/policy").asText()).isEqualTo("p1");
+        assertThat(then.get("change").asLong()).isEqualTo(base);
+        assertThat(json(server.get("/api/v1/outcomes?account=a2&setting=chat.private&at=" + before))
+                        .at("/outcomes/0/policy")
+                        .asText())
+                .isEqualTo("p1");
+        HttpResponse<String> tooEarly = server.get("/api/v1/climb?account=a2&setting=chat.private&at=2019-05-01");
+        assertThat(tooEarly.statusCode()).isEqualTo(404);
+        assertThat(json(tooEarly).get("detail").asText()).contains("no estate yet");
+        String tomorrow = Instant.now().plusSeconds(86_400).toString().substring(0, 10);
+        assertThat(json(server.get("/api/v1/climb?account=a2&setting=chat.private&at=" + tomorrow))
+                        .get("at")
+                        .asText())
+                .endsWith("59:59.999Z");
+    }
+
+    @Test
+    void theLogbookKeepsEditsInWordsAndTheRippleAsTheyWere() throws Exception {
+        long base = last();
+        change(
+                base,
+                "{\"kind\":\"amend-policy\",\"policy\":\"p1\",\"members\":{\"name\":\"Still bridge\"}}",
+                "{\"kind\":\"put-statement\",\"policy\":\"p1\",\"statement\":{\"setting\":\"chat.private\",\"set\":true,\"lock\":true}}",
+                "{\"kind\":\"put-statement\",\"policy\":\"p1\",\"statement\":{\"setting\":\"files.share\",\"cap\":\"own\"}}",
+                "{\"kind\":\"put-assignment\",\"policy\":\"p1\",\"assignment\":{\"except\":\"unit:u3\",\"until\":\"2126-12-01T00:00:00Z\"}}",
+                "{\"kind\":\"rank-policy\",\"policy\":\"p2\",\"above\":\"p1\"}");
+        change(base + 1, "{\"kind\":\"remove-policy\",\"policy\":\"p1\"}");
+        JsonNode first = json(server.get("/api/v1/changes/" + (base + 1)));
+        List<String> words = new ArrayList<>();
+        first.get("words").forEach(w -> words.add(w.asText()));
+        assertThat(words)
+                .containsExactly(
+                        "Quiet bridge is called Still bridge",
+                        "Still bridge locks Start private chats at On",
+                        "Still bridge caps Share outside at own",
+                        "Still bridge excepts MV Heron until Sun 1 Dec 2126, 00:00",
+                        "Room rules moves above Still bridge");
+        assertThat(first.at("/ripple/accounts").asInt()).isEqualTo(2);
+        assertThat(first.at("/ripple/moves"))
+                .anySatisfy(
+                        move -> assertThat(Json.write(move))
+                                .isEqualTo(
+                                        "{\"setting\":\"files.share\",\"title\":\"Share outside\",\"from\":\"firms\",\"to\":\"own\",\"effect\":\"lose\",\"accounts\":2}"));
+        JsonNode page = json(server.get("/api/v1/changes?limit=2"));
+        assertThat(page.at("/changes/0/number").asLong()).isEqualTo(base + 2);
+        assertThat(page.at("/changes/1/edits").asInt()).isEqualTo(5);
+        assertThat(page.get("next").asLong()).isEqualTo(base + 1);
+        assertThat(json(server.get("/api/v1/changes?limit=1&before=" + (base + 1)))
+                        .at("/changes/0/accounts")
+                        .isNull())
+                .isTrue();
+    }
+
+    @Test
+    void aChangeIsTakenBackUnlessALaterOneStandsOnIt() throws Exception {
+        JsonNode before = json(server.get("/api/v1/estate"));
+        long base = last();
+        change(
+                base,
+                "{\"kind\":\"remove-policy\",\"policy\":\"p1\"}",
+                "{\"kind\":\"amend-policy\",\"policy\":\"p2\",\"members\":{\"description\":\"x\"}}");
+        JsonNode inverse = json(server.get("/api/v1/changes/" + (base + 1) + "/inverse"));
+        assertThat(server.post(Json.write(inverse)).statusCode()).isEqualTo(201);
+        assertThat(json(server.get("/api/v1/estate"))).isEqualTo(before);
+        change(
+                base + 2,
+                "{\"kind\":\"put-statement\",\"policy\":\"p2\",\"statement\":{\"setting\":\"files.keep\",\"set\":10}}");
+        change(
+                base + 3,
+                "{\"kind\":\"put-statement\",\"policy\":\"p2\",\"statement\":{\"setting\":\"files.keep\",\"set\":20}}");
+        HttpResponse<String> late = server.post(
+                server.get("/api/v1/changes/" + (base + 3) + "/inverse").body());
+        assertThat(late.statusCode()).isEqualTo(409);
+        assertThat(json(late).at("/clashes/0/change/number").asLong()).isEqualTo(base + 4);
+        assertThat(server.get("/api/v1/changes/" + base + "/inverse").statusCode())
+                .isEqualTo(422);
+    }
+
+    @Test
     void aPreviewTellsWhoChangesAndStoresNothing() throws Exception {
         long base = last();
         HttpResponse<String> preview = server.send(
@@ -242,7 +330,7 @@ class RestTest {
         "/api/v1/outcomes?app=gone, 404",
         "/api/v1/outcomes?workspace=w9, 404",
         "/api/v1/outcomes?at=yesterday, 400",
-        "/api/v1/outcomes?at=2020-01-01T00:00:00Z, 400",
+        "/api/v1/outcomes?at=2020-01-01T00:00:00Z, 404",
         "/api/v1/outcomes?limit=0, 400",
         "/api/v1/outcomes?acount=a1, 400",
         "/api/v1/climb?account=a1, 400",
@@ -396,7 +484,8 @@ class RestTest {
                 "accounts/a1/settings",
                 "policies",
                 "policies/p1",
-                "changes/1")) fits(description, "/api/v1/" + path);
+                "changes/1",
+                "changes")) fits(description, "/api/v1/" + path);
     }
 
     private static void fits(JsonNode description, String path) throws Exception {

@@ -38,7 +38,7 @@ public final class RunningServer implements AutoCloseable {
             estates.replace(
                     new ByteArrayInputStream(estate.getBytes(StandardCharsets.UTF_8)),
                     Optional.empty(),
-                    "Loaded for a test");
+                    "Loaded when Lean Ladder was started for the first time");
         int port = freePort();
         return new RunningServer(store, new Server(estates, Optional.of(web), port).start(), port);
     }

@@ -9,5 +9,15 @@ import java.time.Instant;
  * @param number from 1 upwards without gaps
  * @param proven whether the author signed in, or is only named
  * @param edits a list of edits, as they were sent
+ * @param words the edits as sentences, as they read when it was published
+ * @param ripple what it altered, as it was told when it was published; an empty object where that was not worked out
  */
-public record Change(long number, Instant at, String author, boolean proven, String note, JsonNode edits) {}
+public record Change(
+        long number,
+        Instant at,
+        String author,
+        boolean proven,
+        String note,
+        JsonNode edits,
+        JsonNode words,
+        JsonNode ripple) {}

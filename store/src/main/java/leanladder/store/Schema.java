@@ -15,6 +15,8 @@ final class Schema {
     static final Field<String> AUTHOR = DSL.field(DSL.name("author"), SQLDataType.CLOB);
     static final Field<Boolean> PROVEN = DSL.field(DSL.name("proven"), SQLDataType.BOOLEAN);
     static final Field<String> NOTE = DSL.field(DSL.name("note"), SQLDataType.CLOB);
+    static final Field<JSON> WORDS = DSL.field(DSL.name("words"), SQLDataType.JSON);
+    static final Field<JSON> RIPPLE = DSL.field(DSL.name("ripple"), SQLDataType.JSON);
     static final Field<JSON> EDITS = DSL.field(DSL.name("edits"), SQLDataType.JSON);
 
     static final Table<?> PART = DSL.table(DSL.name("part"));

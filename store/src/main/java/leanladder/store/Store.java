@@ -23,6 +23,7 @@ import org.jooq.DSLContext;
 import org.jooq.JSON;
 import org.jooq.Record;
 import org.jooq.SQLDialect;
+import org.jooq.SelectConditionStep;
 import org.jooq.conf.Settings;
 import org.jooq.impl.DSL;
 
@@ -72,13 +73,40 @@ public final class Store implements AutoCloseable {
                 .orElse(0L);
     }
 
+    /** The number of the last change published until then; 0 when there was none. */
+    public long numberAt(Instant at) {
+        return Optional.ofNullable(db.select(DSL.max(Schema.NUMBER))
+                        .from(Schema.CHANGE)
+                        .where(Schema.AT.le(at.atOffset(ZoneOffset.UTC)))
+                        .fetchOne(0, Long.class))
+                .orElse(0L);
+    }
+
     /** The changes after this one, oldest first. */
     public List<Change> since(long number) {
-        return db.select(Schema.NUMBER, Schema.AT, Schema.AUTHOR, Schema.PROVEN, Schema.NOTE, Schema.EDITS)
-                .from(Schema.CHANGE)
-                .where(Schema.NUMBER.gt(number))
-                .orderBy(Schema.NUMBER)
+        return changes(Schema.NUMBER.gt(number)).orderBy(Schema.NUMBER).fetch(Store::change);
+    }
+
+    /** The newest changes before this one, newest first, so many at most. */
+    public List<Change> before(long number, int most) {
+        return changes(Schema.NUMBER.lt(number))
+                .orderBy(Schema.NUMBER.desc())
+                .limit(most)
                 .fetch(Store::change);
+    }
+
+    private SelectConditionStep<? extends Record> changes(Condition which) {
+        return db.select(
+                        Schema.NUMBER,
+                        Schema.AT,
+                        Schema.AUTHOR,
+                        Schema.PROVEN,
+                        Schema.NOTE,
+                        Schema.EDITS,
+                        Schema.WORDS,
+                        Schema.RIPPLE)
+                .from(Schema.CHANGE)
+                .where(which);
     }
 
     private static Change change(Record row) {
@@ -88,11 +116,14 @@ public final class Store implements AutoCloseable {
                 row.get(Schema.AUTHOR),
                 row.get(Schema.PROVEN),
                 row.get(Schema.NOTE),
-                Json.read(row.get(Schema.EDITS).data()));
+                Json.read(row.get(Schema.EDITS).data()),
+                Json.read(row.get(Schema.WORDS).data()),
+                Json.read(row.get(Schema.RIPPLE).data()));
     }
 
-    /** What a change is beside its effect on the state. */
-    public record Entry(Instant at, String author, boolean proven, String note, JsonNode edits) {}
+    /** What a change is beside its effect on the state; see {@link Change}. */
+    public record Entry(
+            Instant at, String author, boolean proven, String note, JsonNode edits, JsonNode words, JsonNode ripple) {}
 
     /**
      * Publishes a change that writes and removes single parts.
@@ -151,14 +182,24 @@ public final class Store implements AutoCloseable {
                 if (latest != base) throw new BaseMoved(base, latest);
                 long number = latest + 1;
                 tx.insertInto(Schema.CHANGE)
-                        .columns(Schema.NUMBER, Schema.AT, Schema.AUTHOR, Schema.PROVEN, Schema.NOTE, Schema.EDITS)
+                        .columns(
+                                Schema.NUMBER,
+                                Schema.AT,
+                                Schema.AUTHOR,
+                                Schema.PROVEN,
+                                Schema.NOTE,
+                                Schema.EDITS,
+                                Schema.WORDS,
+                                Schema.RIPPLE)
                         .values(
                                 number,
                                 entry.at().truncatedTo(ChronoUnit.MICROS).atOffset(ZoneOffset.UTC),
                                 entry.author(),
                                 entry.proven(),
                                 entry.note(),
-                                JSON.json(Json.write(entry.edits())))
+                                JSON.json(Json.write(entry.edits())),
+                                JSON.json(Json.write(entry.words())),
+                                JSON.json(Json.write(entry.ripple())))
                         .execute();
                 work.run(tx, number);
                 tx.execute("select pg_notify('change', ?)", String.valueOf(number));
@@ -192,14 +233,24 @@ public final class Store implements AutoCloseable {
      * @throws IOException when the stream cannot be written
      */
     public long export(OutputStream to) throws IOException {
+        return export(to, Long.MAX_VALUE);
+    }
+
+    /**
+     * Writes the estate as it stood after a change, or the present one where the number is that of no change yet.
+     *
+     * @return the number of the change at which the estate written stood
+     * @throws IOException when the stream cannot be written
+     */
+    public long export(OutputStream to, long asOf) throws IOException {
         try {
             return db.transactionResult(configuration -> {
                 DSLContext tx = configuration.dsl();
                 tx.execute("set transaction isolation level repeatable read, read only");
-                long number = latest(tx);
+                long number = Math.min(asOf, latest(tx));
                 try (JsonGenerator out = Json.MAPPER.getFactory().createGenerator(to)) {
                     out.disable(JsonGenerator.Feature.AUTO_CLOSE_TARGET);
-                    new Export(tx, out).write();
+                    new Export(tx, out, holdingAt(number)).write();
                 }
                 return number;
             });
@@ -209,8 +260,13 @@ public final class Store implements AutoCloseable {
         }
     }
 
+    /** The rows that hold after a change. */
+    private static Condition holdingAt(long number) {
+        return Schema.SINCE.le(number).and(Schema.UNTIL.isNull().or(Schema.UNTIL.gt(number)));
+    }
+
     /** Puts the frame and the lists together again. */
-    private record Export(DSLContext tx, JsonGenerator out) {
+    private record Export(DSLContext tx, JsonGenerator out, Condition holding) {
         void write() throws IOException {
             ObjectNode frame = (ObjectNode)
                     single(StoredPart.FRAME).orElseThrow(() -> new IllegalStateException("There is no estate yet"));
@@ -250,7 +306,7 @@ public final class Store implements AutoCloseable {
             out.writeStartArray();
             try (var rows = tx.select(Schema.BODY)
                     .from(Schema.PART)
-                    .where(PRESENT, Schema.SECTION.eq(section.member()))
+                    .where(holding, Schema.SECTION.eq(section.member()))
                     .orderBy(Schema.KEY.collate(DSL.collation("C")))
                     .fetchSize(FETCH)
                     .fetchLazy()) {
@@ -261,13 +317,13 @@ public final class Store implements AutoCloseable {
 
         private boolean isEmpty(Section section) {
             return !tx.fetchExists(
-                    DSL.selectOne().from(Schema.PART).where(PRESENT, Schema.SECTION.eq(section.member())));
+                    DSL.selectOne().from(Schema.PART).where(holding, Schema.SECTION.eq(section.member())));
         }
 
         private Optional<JsonNode> single(String section) {
             return tx.select(Schema.BODY)
                     .from(Schema.PART)
-                    .where(PRESENT, Schema.SECTION.eq(section))
+                    .where(holding, Schema.SECTION.eq(section))
                     .fetchOptional(Schema.BODY)
                     .map(json -> Json.read(json.data()));
         }

@@ -34,7 +34,14 @@ class StoreTest {
     }
 
     static Store.Entry entry(String note) {
-        return new Store.Entry(Instant.parse("2026-11-23T12:00:00Z"), "Ivo Tarn", false, note, Json.NODES.arrayNode());
+        return new Store.Entry(
+                Instant.parse("2026-11-23T12:00:00Z"),
+                "Ivo Tarn",
+                false,
+                note,
+                Json.NODES.arrayNode(),
+                Json.NODES.arrayNode().add("edits in words"),
+                Json.NODES.objectNode().put("accounts", 3));
     }
 
     /** The parts that hold an estate file. */
@@ -113,6 +120,35 @@ class StoreTest {
         assertThat(store.since(0))
                 .extracting(Change::number, Change::author, Change::note)
                 .containsExactly(org.assertj.core.api.Assertions.tuple(1L, "Ivo Tarn", "put"));
+    }
+
+    @Test
+    void everyPastEstateIsReadBackAsItStood() throws Exception {
+        List<JsonNode> stood = new ArrayList<>();
+        for (long seed = 30; seed < 45; seed++) {
+            ObjectNode estate = RandomEstate.json(seed);
+            store.replace(seed - 30, entry("put"), parts(estate).stream());
+            stood.add(sorted(export(store)));
+        }
+        StoredPart policy = new StoredPart("policies", "late", "{\"id\":\"late\",\"name\":\"Late\"}");
+        store.publish(15, entry("one more"), List.of(policy), List.of());
+        for (int number = 1; number <= 15; number++) {
+            var out = new ByteArrayOutputStream();
+            assertThat(store.export(out, number)).isEqualTo(number);
+            assertThat(sorted(Json.read(out.toString(StandardCharsets.UTF_8)))).isEqualTo(stood.get(number - 1));
+        }
+    }
+
+    @Test
+    void theJournalIsReadBackwardsAndByInstant() throws Exception {
+        assertThat(store.numberAt(Instant.parse("2026-11-23T12:00:00Z"))).isZero();
+        for (int i = 0; i < 5; i++) store.replace(i, entry("note " + i), parts(RandomEstate.json(i)).stream());
+        assertThat(store.before(Long.MAX_VALUE, 2)).extracting(Change::number).containsExactly(5L, 4L);
+        assertThat(store.before(4, 9)).extracting(Change::number).containsExactly(3L, 2L, 1L);
+        assertThat(store.before(2, 1).get(0).words().get(0).asText()).isEqualTo("edits in words");
+        assertThat(store.before(2, 1).get(0).ripple().get("accounts").asInt()).isEqualTo(3);
+        assertThat(store.numberAt(Instant.parse("2026-11-23T12:00:00Z"))).isEqualTo(5);
+        assertThat(store.numberAt(Instant.parse("2026-11-23T11:59:59Z"))).isZero();
     }
 
     @Test

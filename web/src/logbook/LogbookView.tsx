@@ -1,0 +1,183 @@
+import { clsx } from 'clsx';
+import { useEffect, useState } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { Refused, answer, api, type LogbookLine, type PublishedChange, type Session } from '../api/client';
+import { useChange, useLogbook } from '../api/queries';
+import { Trouble } from '../frame/Trouble';
+import { useQuestion, writeQuestion } from '../frame/question';
+import { moment } from '../text/dates';
+import { count, listed } from '../text/words';
+import { Moves } from '../policies/Moves';
+import { Publisher } from '../policies/Publisher';
+import type { Planned } from '../policies/edits';
+
+/** Every change, by whom and why; the one that is open with its edits and its ripple as they were. */
+export function LogbookView({ session }: { session?: Session }) {
+  const logbook = useLogbook();
+  const { number } = useParams();
+  const change = useChange(number);
+  const zone = session?.organisation?.timeZone ?? 'UTC';
+  const navigate = useNavigate();
+  const [question] = useQuestion();
+  useEffect(() => {
+    document.title = number ? `Change ${number} · Lean Ladder` : 'Logbook · Lean Ladder';
+  }, [number]);
+  if (logbook.isError) return <Trouble error={logbook.error} onRetry={() => void logbook.refetch()} />;
+  const lines = logbook.data?.pages.flatMap((page) => page.changes) ?? [];
+  const open = (line: LogbookLine) => void navigate(`/logbook/${line.number}${writeQuestion(question)}`);
+  return (
+    <div className="flex h-full min-h-0">
+      <section
+        aria-label="All changes"
+        className={clsx(
+          'flex min-w-0 flex-col',
+          number ? 'border-line w-[44%] max-w-[620px] border-r max-[1023px]:hidden' : 'flex-1',
+        )}
+      >
+        <div className="px-5 pt-4 pb-2">
+          <h1 className="font-display text-[18px] font-semibold">Logbook</h1>
+          <p className="text-ink2 text-[13px]">Every published change, the newest first.</p>
+        </div>
+        <div className="min-h-0 flex-1 overflow-y-auto" tabIndex={0} role="region" aria-label="Changes">
+          <ol className="border-line border-t">
+            {lines.map((line) => (
+              <li key={line.number} className="border-line border-b">
+                <button
+                  aria-label={`Change ${line.number}: ${line.note || 'no note'}`}
+                  aria-current={String(line.number) === number || undefined}
+                  className={clsx(
+                    'flex w-full items-baseline gap-4 px-5 py-2 text-left focus-visible:outline-offset-[-2px]',
+                    String(line.number) === number && 'bg-paper shadow-[inset_4px_0_0_var(--decide)]',
+                  )}
+                  onClick={() => open(line)}
+                >
+                  <span className="text-ink2 w-8 shrink-0 text-right">{line.number}</span>
+                  <span className="min-w-0 flex-1">
+                    <span className="font-semibold">{line.note || 'No note'}</span>
+                    <span className="text-ink2">
+                      {' — '}
+                      {line.author}, {moment(line.at, zone)}
+                    </span>
+                  </span>
+                  <span className="text-ink2 shrink-0">
+                    {line.accounts === null ? count(line.edits, 'edit') : `${count(line.accounts, 'account')} changed`}
+                  </span>
+                </button>
+              </li>
+            ))}
+          </ol>
+          {logbook.isPending && <p className="text-ink2 px-5 py-2">Looking…</p>}
+          {logbook.hasNextPage && (
+            <button className="button m-4" onClick={() => void logbook.fetchNextPage()}>
+              Earlier changes
+            </button>
+          )}
+        </div>
+      </section>
+      {number &&
+        (change.isError ? (
+          <Trouble error={change.error} />
+        ) : change.data ? (
+          <OneChange
+            key={change.data.number}
+            change={change.data}
+            zone={zone}
+            onClose={() => void navigate(`/logbook${writeQuestion(question)}`)}
+          />
+        ) : (
+          <p className="text-ink2 p-6">Looking…</p>
+        ))}
+    </div>
+  );
+}
+
+function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: string; onClose: () => void }) {
+  const [undo, setUndo] = useState<{ base: number; planned: Planned[] }>();
+  const [refusal, setRefusal] = useState('');
+  const takeBack = async () => {
+    setRefusal('');
+    try {
+      const path = { number: change.number };
+      const inverse = await answer(api.GET('/api/v1/changes/{number}/inverse', { params: { path } }));
+      setUndo({ base: inverse.base, planned: inverse.edits.map((edit) => ({ edit, about: '' })) });
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error;
+      setRefusal(error.message);
+    }
+  };
+  return (
+    <section aria-label={`Change ${change.number}`} className="relative flex min-h-0 min-w-0 flex-1 flex-col">
+      <div className="min-h-0 flex-1 overflow-y-auto px-6 pt-4 pb-8">
+        <div className="flex items-start gap-3">
+          <h2 className="font-display min-w-0 flex-1 text-[19px] font-semibold">
+            {change.note || `Change ${change.number}`}
+          </h2>
+          <button className="button" onClick={() => void takeBack()}>
+            Undo
+          </button>
+          <button className="button" onClick={onClose}>
+            Close
+          </button>
+        </div>
+        {refusal && (
+          <p role="alert" className="text-shut">
+            {refusal}
+          </p>
+        )}
+        <p className="text-ink2">
+          Change {change.number}, {moment(change.at, zone)}, by {change.author}
+          {!change.proven && ' (named, not signed in)'}
+        </p>
+        <h3 className="font-display mt-5 text-[16px] font-semibold">Edits</h3>
+        <ul className="border-line mt-1 border-t">
+          {change.words.map((words, i) => (
+            <li key={i} className="border-line border-b py-1">
+              {words}
+            </li>
+          ))}
+        </ul>
+        <h3 className="font-display mt-5 text-[16px] font-semibold">Ripple, as it was</h3>
+        {change.ripple === null ? (
+          <p className="text-ink2">It was not worked out: the whole estate was replaced.</p>
+        ) : change.ripple.accounts === 0 ? (
+          <p className="text-ink2">
+            No value changed for anybody.
+            {change.ripple.decidedElsewhere > 0 &&
+              ` For ${count(change.ripple.decidedElsewhere, 'account')} another statement came to decide.`}
+          </p>
+        ) : (
+          <>
+            <p className="mb-2">
+              {count(change.ripple.accounts, 'account')} changed:{' '}
+              {listed(
+                (
+                  [
+                    [change.ripple.gain, 'gained'],
+                    [change.ripple.lose, 'lost'],
+                    [change.ripple.both, 'gained and lost'],
+                    [change.ripple.other, 'changed otherwise'],
+                  ] as const
+                )
+                  .filter(([n]) => n > 0)
+                  .map(([n, what]) => `${n.toLocaleString('en-GB')} ${what}`),
+              )}
+              .
+            </p>
+            <Moves moves={change.ripple.moves} />
+          </>
+        )}
+      </div>
+      {undo && (
+        <Publisher
+          finished
+          base={undo.base}
+          planned={undo.planned}
+          title={`Undo of change ${change.number}`}
+          zone={zone}
+          onDiscard={() => setUndo(undefined)}
+          onPublished={() => setUndo(undefined)}
+        />
+      )}
+    </section>
+  );
+}

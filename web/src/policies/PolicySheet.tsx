@@ -5,6 +5,7 @@ import { Finder, hitOption } from '../frame/Finder';
 import { Trouble } from '../frame/Trouble';
 import { count } from '../text/words';
 import { Publisher } from './Publisher';
+import { Reaches } from './Reaches';
 import { ForWhom } from './ForWhom';
 import { StatementLine } from './StatementLine';
 import {
@@ -243,6 +244,7 @@ function Editor(props: Props & { published: Sheet; base: number; names: Record<s
           onName={(target, name) => setNames((n) => ({ ...n, [target]: name }))}
           onChange={(assignments) => change({ ...sheet, assignments })}
         />
+        {props.id && !isNew && <Reaches policy={props.id} dirty={planned.length > 0} />}
       </div>
       {planned.length > 0 && (
         <Publisher

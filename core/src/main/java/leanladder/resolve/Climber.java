@@ -6,7 +6,6 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.function.Predicate;
 import leanladder.catalogue.Default;
 import leanladder.catalogue.Merge;
 import leanladder.catalogue.Need;
@@ -17,7 +16,6 @@ import leanladder.estate.Account;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
 import leanladder.estate.Statement;
-import leanladder.estate.Window;
 import leanladder.reach.Position;
 import leanladder.reach.Rung;
 import leanladder.reach.Way;
@@ -260,44 +258,8 @@ public final class Climber {
         return a.window().holds(question.at());
     }
 
-    /**
-     * Why a policy that names this account does not reach it. What stands in the way is lifted in the order of the verdicts
-     * until the policy would reach: first a window alone, then the exceptions, then both. Empty when nothing would make it.
-     */
     private Optional<Climb.Weighed> whyNot(Spoken spoken, Setting setting) {
-        Policy policy = spoken.policy();
-        Optional<String> workspace = workspaceFor(setting);
-        Predicate<Assignment> now = this::holds;
-        Predicate<Assignment> early = a -> a.include() && a.window().isEarly(question.at());
-        Predicate<Assignment> ended = a -> a.include() && a.window().isOver(question.at());
-        record Lift(Verdict verdict, Predicate<Assignment> counts) {}
-        List<Lift> lifts = List.of(
-                new Lift(policy.live() ? Verdict.EXCEPTED : Verdict.PAUSED, now),
-                new Lift(Verdict.EARLY, now.or(early)),
-                new Lift(Verdict.ENDED, now.or(ended)));
-        for (boolean withoutExceptions : new boolean[] {false, true}) {
-            for (Lift lift : lifts) {
-                Predicate<Assignment> counts = withoutExceptions ? lift.counts.and(Assignment::include) : lift.counts;
-                Optional<Way> way = position.reach(policy.assignments(), workspace, counts);
-                if (way.isEmpty()) continue;
-                Verdict verdict = policy.live() ? lift.verdict : Verdict.PAUSED;
-                Optional<String> by =
-                        verdict == Verdict.EXCEPTED ? position.barredBy(policy.assignments(), now) : Optional.empty();
-                return Optional.of(
-                        new Climb.Weighed(spoken, way.get(), verdict, by, missed(policy, way.get(), verdict)));
-            }
-        }
-        return Optional.empty();
-    }
-
-    private Optional<Window> missed(Policy policy, Way way, Verdict verdict) {
-        if (verdict != Verdict.EARLY && verdict != Verdict.ENDED) return Optional.empty();
-        return policy.assignments().stream()
-                .filter(a -> a.include() && a.target().text().equals(way.via().get(0)))
-                .map(Assignment::window)
-                .filter(w -> verdict == Verdict.EARLY ? w.isEarly(question.at()) : w.isOver(question.at()))
-                .min(Comparator.comparing(w -> verdict == Verdict.EARLY
-                        ? java.time.Duration.between(question.at(), w.from().orElseThrow())
-                        : java.time.Duration.between(w.until().orElseThrow(), question.at())));
+        return Missed.of(spoken.policy(), position, workspaceFor(setting), question.at())
+                .map(m -> new Climb.Weighed(spoken, m.way(), m.verdict(), m.by(), m.window()));
     }
 }

@@ -1,6 +1,5 @@
 package leanladder.resolve;
 
-import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
@@ -10,7 +9,6 @@ import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
 import leanladder.estate.Statement;
 import leanladder.estate.Unit;
-import leanladder.estate.Window;
 import leanladder.reach.Height;
 import leanladder.reach.Way;
 
@@ -203,17 +201,8 @@ public final class Telling {
                 return "caps the value";
             case SLACK:
                 return "a cap that is not reached";
-            case PAUSED:
-                return "paused";
-            case EARLY:
-                return "begins "
-                        + wording.moment(w.window().flatMap(Window::from).orElseThrow());
-            case ENDED:
-                Instant end = w.window().flatMap(Window::until).orElseThrow();
-                return "window ended " + wording.day(end);
             default:
-                String by = w.by().orElseThrow();
-                return "excepted" + (by.startsWith("account:") ? " by name" : " as one of " + wording.target(by));
+                return new Missed(w.way(), w.verdict(), w.by(), w.window()).words(wording);
         }
     }
 

@@ -223,6 +223,23 @@ class InterfaceTest {
     }
 
     @Test
+    void aPolicyListsItsPeopleWithTheWayInAndThoseLeftOutWithTheReason() {
+        browser.open("/policies/watch-keepers");
+        browser.sees("Reached 17");
+        browser.press("Named and left out 1");
+        browser.sees("excepted as one of Bridge officers, else by Night watch");
+        browser.press("Reached 17");
+        browser.type("Find in this list", "nobody by this name");
+        browser.sees("Nobody here is called");
+        browser.open("/policies/officers-tools");
+        browser.sees("by All officers › Bridge officers");
+        browser.type("Find in this list", "mirela");
+        browser.sees("1 account of 71 shown");
+        browser.follow("Mirela Osk");
+        browser.sees("Second officer");
+    }
+
+    @Test
     void whatSomebodyElsePublishedMeanwhileIsShownWithBothSides() throws Exception {
         browser.open("/policies/house-rules");
         browser.pick("Value of Start private chats", "Off");
@@ -351,6 +368,10 @@ class InterfaceTest {
         server.post(
                 "{\"base\":2,\"note\":\"Quiet again: the pilots asked\",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"bridge-under-way\",\"statement\":{\"setting\":\"chat.private\",\"set\":false}},{\"kind\":\"rank-policy\",\"policy\":\"old-bridge-rules\",\"above\":\"assistant-pilot\"}]}");
         shoot("/logbook/2", "57 accounts changed", to.resolve("logbook.png"));
+        browser.open("/policies/officers-tools");
+        browser.sees("by All officers");
+        browser.script("document.querySelector('section[aria-label=Reaches]').scrollIntoView({block: 'end'})");
+        browser.picture(to.resolve("policy-reaches.png"));
         browser.open("/policies/bridge-under-way");
         browser.pick("Value of Start private chats", "On");
         browser.sees("accounts change");

@@ -3,23 +3,36 @@ package leanladder.server;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.javalin.http.Context;
+import java.text.Collator;
 import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import leanladder.estate.Account;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
 import leanladder.estate.Statement;
 import leanladder.estate.Target;
+import leanladder.reach.Directory;
+import leanladder.reach.Height;
+import leanladder.reach.Position;
 import leanladder.reach.ReachedSets;
+import leanladder.reach.Way;
+import leanladder.resolve.Missed;
 import leanladder.resolve.Wording;
+import org.roaringbitmap.RoaringBitmap;
 
 /** Policies in their ranking, as sentences and whole. */
 record PolicyRoutes(Estates estates) {
     private static final int NAMED = 3;
+    private static final int PEOPLE_SHOWN = 500;
+    private static final int MOST_PEOPLE = 5000;
 
     void list(Context ctx) {
         new Query(ctx, estates.now(), Set.of(), Set.of());
@@ -35,10 +48,7 @@ record PolicyRoutes(Estates estates) {
         new Query(ctx, estates.now(), Set.of(), Set.of());
         Present present = estates.present();
         String id = ctx.pathParam("id");
-        Policy policy = present.ground()
-                .estate()
-                .policy(id)
-                .orElseThrow(() -> Problem.unknown("There is no policy \"" + id + "\"."));
+        Policy policy = policy(present, id);
         ObjectNode answer = line(present, policy);
         answer.put("change", present.change());
         answer.set("policy", policy.source());
@@ -67,6 +77,88 @@ record PolicyRoutes(Estates estates) {
         Answers.json(ctx, answer);
     }
 
+    /** Everyone a policy reaches, each with the way in; or everyone it names and does not reach, each with the reason. */
+    void reaches(Context ctx) {
+        Query query = new Query(ctx, estates.now(), Set.of("show", "q", "limit"), Set.of());
+        Present present = estates.present();
+        Policy policy = policy(present, ctx.pathParam("id"));
+        boolean reached = query.one("show")
+                .map(s -> switch (s) {
+                    case "reached" -> true;
+                    case "left-out" -> false;
+                    default -> throw Problem.wrongInput("The parameter \"show\" must be reached or left-out.");
+                })
+                .orElse(true);
+        Directory directory = present.ground().directory();
+        RoaringBitmap in = reachedNow(present, policy);
+        RoaringBitmap out = new RoaringBitmap();
+        policy.assignments().stream().filter(Assignment::include).forEach(a -> out.or(directory.holding(a.target())));
+        out.and(directory.active());
+        out.andNot(in);
+        ObjectNode answer = Answers.object();
+        answer.put("reached", in.getCardinality());
+        answer.put("leftOut", out.getCardinality());
+        List<String> words = SearchIndex.words(query.one("q").orElse(""));
+        List<Account> accounts = new ArrayList<>();
+        (reached ? in : out).forEach((int n) -> accounts.add(directory.account(n)));
+        List<Account> fitting = accounts.stream()
+                .filter(a -> words.stream()
+                        .allMatch(w -> String.join(" ", SearchIndex.words(a.displayName() + " " + a.userName()))
+                                .contains(w)))
+                .sorted(Comparator.comparing(Account::displayName, Collator.getInstance(Locale.UK))
+                        .thenComparing(Account::id))
+                .toList();
+        answer.put("fitting", fitting.size());
+        ArrayNode people = answer.putArray("people");
+        Wording wording = new Wording(present.ground().estate(), estates.now());
+        for (Account account :
+                fitting.subList(0, Math.min(fitting.size(), query.number("limit", PEOPLE_SHOWN, MOST_PEOPLE))))
+            people.add(person(present, policy, account, reached, wording));
+        Answers.json(ctx, answer);
+    }
+
+    private ObjectNode person(Present present, Policy policy, Account account, boolean reached, Wording wording) {
+        Position position = new Position(present.ground().directory(), account);
+        ObjectNode person = Answers.object().put("account", account.id()).put("displayName", account.displayName());
+        person.put(
+                "unit", RippleTelling.place(present.ground().directory().tree().path(account.unit())));
+        Optional<Way> way = reached
+                ? position.reach(
+                        policy.assignments(), Optional.empty(), a -> a.window().holds(estates.now()))
+                : Optional.empty();
+        person.put("way", way.map(w -> told(w, wording)).orElse(null));
+        String reason = reached
+                ? null
+                : Missed.of(policy, position, Optional.empty(), estates.now())
+                        .map(m -> m.words(wording) + ", else by " + told(m.way(), wording))
+                        .orElse("not reached");
+        person.put("reason", reason);
+        return person;
+    }
+
+    private static String told(Way way, Wording wording) {
+        return way.rung().height() == Height.PERSON
+                ? "name"
+                : way.via().stream().map(wording::target).collect(Collectors.joining(" › "));
+    }
+
+    private static Policy policy(Present present, String id) {
+        return present.ground()
+                .estate()
+                .policy(id)
+                .orElseThrow(() -> Problem.unknown("There is no policy \"" + id + "\"."));
+    }
+
+    private RoaringBitmap reachedNow(Present present, Policy policy) {
+        List<Assignment> holding = policy.live()
+                ? policy.assignments().stream()
+                        .filter(a -> a.window().holds(estates.now()))
+                        .toList()
+                : List.of();
+        return ReachedSets.of(holding, present.ground().directory(), Optional.empty())
+                .everyone();
+    }
+
     /** A target's name; a unit is told with what is above it, for units of one name are many. */
     private static String name(Present present, Wording wording, Target target) {
         if (!(target instanceof Target.OfUnit unit)) return wording.target(target);
@@ -83,19 +175,14 @@ record PolicyRoutes(Estates estates) {
         line.put("live", policy.live());
         line.put("statements", policy.statements().size());
         line.put("for", forWords(present, policy, now));
-        List<Assignment> holding = policy.live()
-                ? policy.assignments().stream()
-                        .filter(a -> a.window().holds(now))
-                        .toList()
-                : List.of();
-        line.put(
-                "reaches",
-                ReachedSets.of(holding, present.ground().directory(), Optional.empty())
-                        .everyone()
-                        .getCardinality());
+        line.put("reaches", reachedNow(present, policy).getCardinality());
         line.put(
                 "inWorkspaces",
-                holding.stream().anyMatch(a -> a.include() && a.target() instanceof Target.OfWorkspace));
+                policy.live()
+                        && policy.assignments().stream()
+                                .anyMatch(a -> a.include()
+                                        && a.target() instanceof Target.OfWorkspace
+                                        && a.window().holds(now)));
         return line;
     }
 

@@ -81,7 +81,7 @@ record RippleTelling(Present base, Ripple ripple, Instant at) {
     }
 
     /** The unit with the one above it, for units of one name are many; the organisation goes without saying. */
-    private static String place(List<Unit> path) {
+    static String place(List<Unit> path) {
         return path.stream()
                 .skip(path.size() == 1 ? 0 : Math.max(1, path.size() - 2))
                 .map(Unit::name)

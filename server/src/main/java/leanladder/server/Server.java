@@ -87,6 +87,7 @@ final class Server {
         routes.get(API + "/accounts/{id}/settings", people::settings);
         routes.get(API + "/policies", policies::list);
         routes.get(API + "/policies/{id}", policies::one);
+        routes.get(API + "/policies/{id}/reaches", policies::reaches);
         routes.get(API + "/changes", changes::list);
         routes.post(API + "/changes", changes::post);
         routes.get(API + "/changes/{number}", changes::one);

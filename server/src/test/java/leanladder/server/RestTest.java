@@ -304,6 +304,27 @@ class RestTest {
     }
 
     @Test
+    void aPolicyTellsWhomItReachesAndWhomItLeavesOutAndWhy() throws Exception {
+        long base = last();
+        change(
+                base,
+                "{\"kind\":\"remove-assignment\",\"policy\":\"p1\",\"assignment\":{\"include\":\"account:a1\",\"from\":\"2026-11-01T00:00:00Z\",\"until\":\"2026-12-01T00:00:00Z\"}}");
+        JsonNode reached = json(server.get("/api/v1/policies/p1/reaches"));
+        assertThat(Json.write(reached))
+                .isEqualTo(
+                        "{\"reached\":1,\"leftOut\":1,\"fitting\":1,\"people\":[{\"account\":\"a2\",\"displayName\":\"Tobin\",\"unit\":\"Fleet\",\"way\":\"Fleet\",\"reason\":null}]}");
+        JsonNode leftOut = json(server.get("/api/v1/policies/p1/reaches?show=left-out&q=osk"));
+        assertThat(leftOut.at("/people/0/reason").asText())
+                .isEqualTo("excepted as one of Bridge officers, else by Fleet");
+        assertThat(json(server.get("/api/v1/policies/p1/reaches?q=nobody"))
+                        .get("fitting")
+                        .asInt())
+                .isZero();
+        assertThat(server.get("/api/v1/policies/p1/reaches?show=all").statusCode())
+                .isEqualTo(400);
+    }
+
+    @Test
     void aPreviewTellsWhoChangesAndStoresNothing() throws Exception {
         long base = last();
         HttpResponse<String> preview = server.send(
@@ -484,6 +505,8 @@ class RestTest {
                 "accounts/a1/settings",
                 "policies",
                 "policies/p1",
+                "policies/p1/reaches",
+                "policies/p1/reaches?show=left-out",
                 "changes/1",
                 "changes")) fits(description, "/api/v1/" + path);
     }
@@ -492,7 +515,7 @@ class RestTest {
         HttpResponse<String> response = server.get(path);
         assertThat(response.statusCode()).as(path).isEqualTo(200);
         String plain = path.replaceAll("\\?.*", "")
-                .replaceAll("/(accounts|policies)/[^/]+", "/$1/{id}")
+                .replaceAll("/(accounts|policies)/[^/?]+", "/$1/{id}")
                 .replaceAll("/changes/.+", "/changes/{number}");
         JsonNode schema = description.get("paths").get(plain).at("/get/responses/200/content/application~1json/schema");
         ObjectNode whole = Json.NODES.objectNode();

@@ -1,0 +1,83 @@
+package leanladder.resolve;
+
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Predicate;
+import leanladder.estate.Assignment;
+import leanladder.estate.Policy;
+import leanladder.estate.Window;
+import leanladder.reach.Position;
+import leanladder.reach.Way;
+
+/**
+ * Why a policy that names an account does not reach it (estate-format.md, the verdicts paused, early, ended and excepted).
+ *
+ * @param way how it would have been reached
+ * @param by the target of the exception, when the verdict is {@link Verdict#EXCEPTED}
+ * @param window the window that was not met, when the verdict is early or ended
+ */
+public record Missed(Way way, Verdict verdict, Optional<String> by, Optional<Window> window) {
+    private record Lift(Verdict verdict, Predicate<Assignment> counts) {}
+
+    /**
+     * Finds the reason. What stands in the way is lifted in the order of the verdicts until the policy would reach: first a
+     * window alone, then the exceptions, then both.
+     *
+     * @param workspace the question's workspace, and only where the setting is open to workspaces
+     * @return empty when nothing would make the policy reach this account, or it reaches it anyhow
+     */
+    public static Optional<Missed> of(Policy policy, Position position, Optional<String> workspace, Instant at) {
+        Predicate<Assignment> now = a -> a.window().holds(at);
+        if (policy.live()
+                && position.reach(policy.assignments(), workspace, now).isPresent()) return Optional.empty();
+        Predicate<Assignment> early = a -> a.include() && a.window().isEarly(at);
+        Predicate<Assignment> ended = a -> a.include() && a.window().isOver(at);
+        List<Lift> lifts = List.of(
+                new Lift(Verdict.EXCEPTED, now),
+                new Lift(Verdict.EARLY, now.or(early)),
+                new Lift(Verdict.ENDED, now.or(ended)));
+        for (boolean withoutExceptions : new boolean[] {false, true}) {
+            for (Lift lift : lifts) {
+                Predicate<Assignment> counts = withoutExceptions ? lift.counts.and(Assignment::include) : lift.counts;
+                Optional<Way> way = position.reach(policy.assignments(), workspace, counts);
+                if (way.isEmpty()) continue;
+                Verdict verdict = policy.live() ? lift.verdict : Verdict.PAUSED;
+                Optional<String> by =
+                        verdict == Verdict.EXCEPTED ? position.barredBy(policy.assignments(), now) : Optional.empty();
+                return Optional.of(new Missed(way.get(), verdict, by, window(policy, way.get(), verdict, at)));
+            }
+        }
+        return Optional.empty();
+    }
+
+    /** The nearest window of the target that was not met. */
+    private static Optional<Window> window(Policy policy, Way way, Verdict verdict, Instant at) {
+        if (verdict != Verdict.EARLY && verdict != Verdict.ENDED) return Optional.empty();
+        return policy.assignments().stream()
+                .filter(a -> a.include() && a.target().text().equals(way.via().get(0)))
+                .map(Assignment::window)
+                .filter(w -> verdict == Verdict.EARLY ? w.isEarly(at) : w.isOver(at))
+                .min(Comparator.comparing(w -> verdict == Verdict.EARLY
+                        ? Duration.between(at, w.from().orElseThrow())
+                        : Duration.between(w.until().orElseThrow(), at)));
+    }
+
+    /** The reason in a few words. */
+    public String words(Wording wording) {
+        return switch (verdict) {
+            case PAUSED -> "paused";
+            case EARLY ->
+                "begins " + wording.moment(window.flatMap(Window::from).orElseThrow());
+            case ENDED ->
+                "window ended " + wording.day(window.flatMap(Window::until).orElseThrow());
+            default -> {
+                String target = by.orElseThrow();
+                yield "excepted"
+                        + (target.startsWith("account:") ? " by name" : " as one of " + wording.target(target));
+            }
+        };
+    }
+}

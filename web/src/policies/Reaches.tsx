@@ -1,0 +1,130 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { clsx } from 'clsx';
+import { useRef, useState } from 'react';
+import { Link } from 'react-router';
+import { answer, api } from '../api/client';
+import { useQuestion, writeQuestion } from '../frame/question';
+import { count } from '../text/words';
+
+const ROW = 30;
+
+/** Everyone a published policy reaches, each with the way in; and those it names and leaves out, with the reason. */
+export function Reaches({ policy, dirty }: { policy: string; dirty: boolean }) {
+  const [show, setShow] = useState<'reached' | 'left-out'>('reached');
+  const [q, setQ] = useState('');
+  const [question] = useQuestion();
+  const box = useRef<HTMLDivElement>(null);
+  const found = useQuery({
+    queryKey: ['reaches', policy, show, q],
+    queryFn: () =>
+      answer(
+        api.GET('/api/v1/policies/{id}/reaches', { params: { path: { id: policy }, query: { show, q, limit: 5000 } } }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+  const people = found.data?.people ?? [];
+  const virtual = useVirtualizer({
+    count: people.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    overscan: 10,
+  });
+  if (!found.data)
+    return found.isError ? (
+      <p className="text-shut mt-6">{found.error.message}</p>
+    ) : (
+      <p className="text-ink2 mt-6">Looking…</p>
+    );
+  const total = show === 'reached' ? found.data.reached : found.data.leftOut;
+  return (
+    <section aria-label="Reaches">
+      <h2 className="font-display mt-6 text-[16px] font-semibold">Reaches</h2>
+      {dirty && <p className="text-ink2 text-[13px]">As published; the edits are not counted here yet.</p>}
+      <div className="mt-1 flex flex-wrap items-center gap-x-4 gap-y-1">
+        <div role="group" aria-label="Whom to show" className="flex gap-4">
+          {(
+            [
+              ['reached', `Reached ${found.data.reached.toLocaleString('en-GB')}`],
+              ['left-out', `Named and left out ${found.data.leftOut.toLocaleString('en-GB')}`],
+            ] as const
+          ).map(([which, label]) => (
+            <button
+              key={which}
+              aria-pressed={show === which}
+              className={clsx(show === which ? 'border-ink border-b-2 font-semibold' : 'text-ink2 hover:text-ink')}
+              onClick={() => setShow(which)}
+            >
+              {label}
+            </button>
+          ))}
+        </div>
+        <input
+          className="field ml-auto w-44"
+          aria-label="Find in this list"
+          placeholder="Find by name"
+          value={q}
+          onChange={(e) => setQ(e.target.value)}
+        />
+      </div>
+      {people.length === 0 ? (
+        <p className="text-ink2 mt-2">
+          {q !== ''
+            ? `Nobody here is called “${q}”.`
+            : show === 'reached'
+              ? 'It reaches nobody now.'
+              : 'Nobody whom it names is left out.'}
+        </p>
+      ) : (
+        <div
+          ref={box}
+          role="list"
+          aria-label="Accounts"
+          tabIndex={0}
+          className="border-line mt-2 max-h-[300px] overflow-y-auto border-y"
+        >
+          <div role="presentation" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+            {virtual.getVirtualItems().map((item) => {
+              const person = people[item.index];
+              if (!person) return null;
+              const told = person.reason ?? `by ${person.way}`;
+              return (
+                <div
+                  key={item.key}
+                  role="listitem"
+                  className="border-line flex items-center gap-3 border-b"
+                  style={{
+                    position: 'absolute',
+                    top: 0,
+                    left: 0,
+                    right: 0,
+                    height: ROW,
+                    transform: `translateY(${item.start}px)`,
+                  }}
+                >
+                  <Link
+                    className="w-44 shrink-0 truncate font-semibold hover:underline"
+                    to={`/ladder${writeQuestion({ ...question, who: { id: person.account } })}`}
+                  >
+                    {person.displayName}
+                  </Link>
+                  <span className="text-ink2 w-40 shrink-0 truncate">{person.unit}</span>
+                  <span className="truncate" title={told}>
+                    {told}
+                  </span>
+                </div>
+              );
+            })}
+          </div>
+        </div>
+      )}
+      <p className="text-ink2 mt-1 text-[13px]">
+        {found.data.fitting < total
+          ? `${count(found.data.fitting, 'account')} of ${total.toLocaleString('en-GB')} shown: those called “${q}”.`
+          : people.length < total
+            ? `The first ${people.length.toLocaleString('en-GB')} of ${count(total, 'account')}.`
+            : `${count(total, 'account')}.`}
+      </p>
+    </section>
+  );
+}

@@ -14,6 +14,7 @@ export type Height = Schemas['Height'];
 export type AccountView = Schemas['AccountView'];
 export type AccountSetting = Schemas['AccountSetting'];
 export type Setting = Schemas['Setting'];
+export type Family = Schemas['Family'];
 export type PolicyLine = Schemas['PolicyLine'];
 export type PolicyView = Schemas['PolicyView'];
 export type Policy = Schemas['Policy'];

@@ -4,6 +4,7 @@ import { useCatalogue, usePolicy } from '../api/queries';
 import { Finder, hitOption } from '../frame/Finder';
 import { Trouble } from '../frame/Trouble';
 import { count } from '../text/words';
+import { HalfFamilies } from './HalfFamilies';
 import { Publisher } from './Publisher';
 import { Reaches } from './Reaches';
 import { ForWhom } from './ForWhom';
@@ -216,6 +217,12 @@ function Editor(props: Props & { published: Sheet; base: number; names: Record<s
             />
           ))}
         </ul>
+        <HalfFamilies
+          families={catalogue.data?.families ?? []}
+          lines={sheet.lines}
+          settings={settings}
+          onChange={(lines) => change({ ...sheet, lines })}
+        />
         <div className="mt-2 max-w-md">
           <Finder
             label="Add a setting"

@@ -240,6 +240,16 @@ class InterfaceTest {
     }
 
     @Test
+    void halfAFamilyIsFlaggedAndCompletedInOneStep() {
+        browser.open("/policies/blocks-for-the-office");
+        browser.sees("Half of Interactive blocks: it is silent on Interactive blocks in mail.");
+        browser.press("On everywhere");
+        browser.until("The family is whole", () -> !browser.body().contains("Half of Interactive blocks"));
+        browser.sees("1 statement");
+        browser.sees("accounts change");
+    }
+
+    @Test
     void whatSomebodyElsePublishedMeanwhileIsShownWithBothSides() throws Exception {
         browser.open("/policies/house-rules");
         browser.pick("Value of Start private chats", "Off");

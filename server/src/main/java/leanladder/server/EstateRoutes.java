@@ -7,6 +7,7 @@ import java.io.IOException;
 import java.io.OutputStream;
 import java.util.Optional;
 import java.util.Set;
+import leanladder.catalogue.Family;
 import leanladder.estate.InvalidEstate;
 import leanladder.store.Change;
 
@@ -73,6 +74,15 @@ record EstateRoutes(Estates estates) {
                 .forEach(app -> apps.addObject().put("id", app.getKey()).put("name", app.getValue()));
         var settings = told.putArray("settings");
         catalogue.settings().values().forEach(s -> settings.add(s.source()));
+        var families = told.putArray("families");
+        for (Family family : catalogue.families()) {
+            ObjectNode one = families.addObject().put("id", family.id()).put("name", family.name());
+            var states = one.putArray("states");
+            for (Family.State state : family.states()) {
+                ObjectNode values = states.addObject().put("name", state.name()).putObject("values");
+                state.values().forEach((key, value) -> values.set(key, value.json()));
+            }
+        }
         Answers.json(ctx, told);
     }
 }

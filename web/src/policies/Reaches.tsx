@@ -1,20 +1,17 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api } from '../api/client';
+import { VirtualRows } from '../frame/VirtualRows';
 import { useQuestion, writeQuestion } from '../frame/question';
 import { count } from '../text/words';
-
-const ROW = 30;
 
 /** Everyone a published policy reaches, each with the way in; and those it names and leaves out, with the reason. */
 export function Reaches({ policy, dirty }: { policy: string; dirty: boolean }) {
   const [show, setShow] = useState<'reached' | 'left-out'>('reached');
   const [q, setQ] = useState('');
   const [question] = useQuestion();
-  const box = useRef<HTMLDivElement>(null);
   const found = useQuery({
     queryKey: ['reaches', policy, show, q],
     queryFn: () =>
@@ -24,12 +21,6 @@ export function Reaches({ policy, dirty }: { policy: string; dirty: boolean }) {
     placeholderData: keepPreviousData,
   });
   const people = found.data?.people ?? [];
-  const virtual = useVirtualizer({
-    count: people.length,
-    getScrollElement: () => box.current,
-    estimateSize: () => ROW,
-    overscan: 10,
-  });
   if (!found.data)
     return found.isError ? (
       <p className="text-shut mt-6">{found.error.message}</p>
@@ -76,46 +67,26 @@ export function Reaches({ policy, dirty }: { policy: string; dirty: boolean }) {
               : 'Nobody whom it names is left out.'}
         </p>
       ) : (
-        <div
-          ref={box}
-          role="list"
-          aria-label="Accounts"
-          tabIndex={0}
-          className="border-line mt-2 max-h-[300px] overflow-y-auto border-y"
-        >
-          <div role="presentation" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
-            {virtual.getVirtualItems().map((item) => {
-              const person = people[item.index];
-              if (!person) return null;
-              const told = person.reason ?? `by ${person.way}`;
-              return (
-                <div
-                  key={item.key}
-                  role="listitem"
-                  className="border-line flex items-center gap-3 border-b"
-                  style={{
-                    position: 'absolute',
-                    top: 0,
-                    left: 0,
-                    right: 0,
-                    height: ROW,
-                    transform: `translateY(${item.start}px)`,
-                  }}
+        <div className="mt-2">
+          <VirtualRows
+            label="Accounts"
+            items={people}
+            maxHeight="300px"
+            row={(person) => (
+              <>
+                <Link
+                  className="w-44 shrink-0 truncate font-semibold hover:underline"
+                  to={`/ladder${writeQuestion({ ...question, who: { id: person.account } })}`}
                 >
-                  <Link
-                    className="w-44 shrink-0 truncate font-semibold hover:underline"
-                    to={`/ladder${writeQuestion({ ...question, who: { id: person.account } })}`}
-                  >
-                    {person.displayName}
-                  </Link>
-                  <span className="text-ink2 w-40 shrink-0 truncate">{person.unit}</span>
-                  <span className="truncate" title={told}>
-                    {told}
-                  </span>
-                </div>
-              );
-            })}
-          </div>
+                  {person.displayName}
+                </Link>
+                <span className="text-ink2 w-40 shrink-0 truncate">{person.unit}</span>
+                <span className="truncate" title={person.reason ?? `by ${person.way}`}>
+                  {person.reason ?? `by ${person.way}`}
+                </span>
+              </>
+            )}
+          />
         </div>
       )}
       <p className="text-ink2 mt-1 text-[13px]">

@@ -1,9 +1,9 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { Refused, answer, api, type Effect, type Problem, type PublishedReceipt, type Ripple } from '../api/client';
+import { VirtualRows } from '../frame/VirtualRows';
 import { useQuestion, writeQuestion } from '../frame/question';
 import { moment } from '../text/dates';
 import { count } from '../text/words';
@@ -172,51 +172,25 @@ export function Receipt(props: { receipt: PublishedReceipt; zone: string; onClos
 }
 
 function People({ people, total }: { people: Ripple['people']; total: number }) {
-  const box = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({
-    count: people.length,
-    getScrollElement: () => box.current,
-    estimateSize: () => 30,
-    overscan: 10,
-  });
   return (
     <>
-      <div
-        ref={box}
-        className="border-line max-h-[max(300px,calc(100dvh-410px))] overflow-y-auto border-y"
-        role="list"
-        aria-label="People"
-        tabIndex={0}
-      >
-        <div role="presentation" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
-          {virtual.getVirtualItems().map((item) => {
-            const person = people[item.index];
-            if (!person) return null;
-            const told = person.changes.map((c) => `${c.title}: ${c.from} → ${c.to}`).join('; ');
-            return (
-              <div
-                key={item.key}
-                role="listitem"
-                className="border-line flex items-center gap-3 border-b"
-                style={{
-                  position: 'absolute',
-                  top: 0,
-                  left: 0,
-                  right: 0,
-                  height: 30,
-                  transform: `translateY(${item.start}px)`,
-                }}
-              >
-                <span className="w-44 shrink-0 truncate font-semibold">{person.displayName}</span>
-                <span className="text-ink2 w-40 shrink-0 truncate">{person.unit}</span>
-                <span className="truncate" title={told}>
-                  {told}
-                </span>
-              </div>
-            );
-          })}
-        </div>
-      </div>
+      <VirtualRows
+        label="People"
+        items={people}
+        maxHeight="max(300px, calc(100dvh - 410px))"
+        row={(person) => {
+          const told = person.changes.map((c) => `${c.title}: ${c.from} → ${c.to}`).join('; ');
+          return (
+            <>
+              <span className="w-44 shrink-0 truncate font-semibold">{person.displayName}</span>
+              <span className="text-ink2 w-40 shrink-0 truncate">{person.unit}</span>
+              <span className="truncate" title={told}>
+                {told}
+              </span>
+            </>
+          );
+        }}
+      />
       <p className="text-ink2 mt-1 text-[13px]">
         {people.length < total
           ? `The first ${people.length.toLocaleString('en-GB')} of ${count(total, 'account')}`

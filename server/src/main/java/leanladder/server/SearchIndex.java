@@ -9,7 +9,6 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.stream.Collectors;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
@@ -57,6 +56,7 @@ final class SearchIndex {
             "may", "can", "could", "why", "why's", "not", "and", "is", "are", "the", "a", "an", "for", "of", "in", "on",
             "to", "does", "do", "has", "have", "what", "who", "how");
     private static final int READINGS = 5;
+    private static final int UNITS_TOLD = 4;
 
     private final List<Document> documents = new ArrayList<>();
     private final Map<String, List<Posting>> dictionary = new HashMap<>();
@@ -117,9 +117,19 @@ final class SearchIndex {
                         List.of(field(p.name(), 1))));
     }
 
+    /** The lowest units of a path, the organisation aside; a deep tree does not make long texts. */
     private static String path(UnitTree tree, String unit) {
-        List<Unit> path = tree.path(unit);
-        return path.stream().skip(path.size() > 1 ? 1 : 0).map(Unit::name).collect(Collectors.joining(" › "));
+        List<String> names = new ArrayList<>();
+        for (Unit u = tree.unit(unit);
+                names.size() < UNITS_TOLD;
+                u = tree.unit(u.parent().get())) {
+            if (u.parent().isEmpty()) {
+                if (names.isEmpty()) names.add(u.name());
+                break;
+            }
+            names.add(0, u.name());
+        }
+        return String.join(" › ", names);
     }
 
     private record Field(String text, double weight) {}

@@ -7,7 +7,6 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.Collectors;
 import leanladder.catalogue.Kind;
 import leanladder.estate.Account;
 import leanladder.estate.Plan;
@@ -37,6 +36,8 @@ public final class Allocation {
     private final List<RoaringBitmap> classes = new ArrayList<>();
     private final RoaringBitmap claimants;
     private final RoaringBitmap seated = new RoaringBitmap();
+    private final Map<String, Instant> granted = new HashMap<>();
+    private volatile List<String> claims;
 
     /** Allocates the seats of a plan. A few set operations for each rule, and the sort of one class. */
     public Allocation(Plan plan, Directory directory, Instant at) {
@@ -58,6 +59,7 @@ public final class Allocation {
                         .thenComparing(Plan.Holder::account, CodePointOrder.TEXTS))
                 .map(Plan.Holder::account)
                 .toList();
+        plan.holders().forEach(h -> granted.put(h.account(), h.granted()));
         split(reached);
         seat();
     }
@@ -119,11 +121,19 @@ public final class Allocation {
         return seated;
     }
 
-    /** Ids of all claimants in the order of claim; the first {@code seats} are seated, the others wait. */
+    /**
+     * Ids of all claimants in the order of claim; the first {@code seats} are seated, the others wait. Put in order when first
+     * asked for, and kept.
+     */
     public List<String> claims() {
-        List<String> order = new ArrayList<>(holdersInOrder);
-        for (RoaringBitmap next : classes) inOrder(next).forEach(a -> order.add(a.id()));
-        return order;
+        List<String> known = claims;
+        if (known == null) {
+            List<String> order = new ArrayList<>(holdersInOrder);
+            for (RoaringBitmap next : classes) inOrder(next).forEach(a -> order.add(a.id()));
+            known = List.copyOf(order);
+            claims = known;
+        }
+        return known;
     }
 
     /** Ids of the seated, in the order of claim. */
@@ -170,9 +180,8 @@ public final class Allocation {
         return positions;
     }
 
-    /** When the account was granted the seat that it holds by the ledger, by account id. */
+    /** When each account of the ledger was granted its seat, by account id. Not to be changed. */
     public Map<String, Instant> granted() {
-        return plan.holders().stream()
-                .collect(Collectors.toMap(Plan.Holder::account, Plan.Holder::granted, (a, b) -> a, HashMap::new));
+        return granted;
     }
 }

@@ -73,8 +73,8 @@ function Start() {
       <ul className="mt-3 space-y-1">
         {[
           ['mirela private chat', '?who=account:mirela.osk&what=setting:chat.private'],
-          ['joaquim share outside', '?who=account:joaquim.lamego&what=setting:files.share'],
-          ['maive assistant', '?who=account:maive.quillan&what=setting:assistant.use'],
+          ['joaquim lamego share outside', '?who=account:joaquim.lamego&what=setting:files.share'],
+          ['maive quillan assistant', '?who=account:maive.quillan&what=setting:assistant.use'],
         ].map(([words, query]) => (
           <li key={words}>
             <Link className="quiet" to={`/ladder${query}`}>

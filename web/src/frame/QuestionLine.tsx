@@ -136,7 +136,7 @@ function Slot(props: { word: string; value?: string; empty: string; children: (c
   const [open, setOpen] = useState(false);
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger className="group flex min-w-0 items-baseline gap-1.5 py-2 text-left">
+      <Popover.Trigger className="group flex min-w-0 items-baseline gap-1.5 py-2 text-left last:shrink-0">
         <span className="text-ink2 text-[13px]">{props.word}</span>{' '}
         <span
           className={

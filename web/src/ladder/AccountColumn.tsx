@@ -19,7 +19,9 @@ export function AccountColumn({ question, ask }: { question: Question; ask: (q: 
       aria-label="Account"
       className="bg-paper border-line flex w-[300px] shrink-0 flex-col border-r max-[1023px]:h-[420px] max-[1023px]:w-full max-[1023px]:border-b xl:w-[316px]"
     >
-      {account.isError ? (
+      {account.isError && question.what ? (
+        <p className="text-ink2 p-4">Nobody to show.</p>
+      ) : account.isError ? (
         <Trouble error={account.error} />
       ) : account.data ? (
         <Standing account={account.data} />

@@ -217,7 +217,9 @@ public final class Telling {
                 .filter(o -> o.verdict() == Verdict.DECIDES || o.verdict() == Verdict.TIE)
                 .toList();
         int place = beside.indexOf(w);
-        return (place < ORDINALS.size() ? ORDINALS.get(place) : "number " + (place + 1)) + " in the ranking";
+        return place < ORDINALS.size()
+                ? ORDINALS.get(place) + " in the ranking"
+                : "number " + (place + 1) + " of those here";
     }
 
     private String cut(Climb.Weighed w) {

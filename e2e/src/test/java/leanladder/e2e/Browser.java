@@ -226,6 +226,15 @@ final class Browser implements AutoCloseable {
         return ((Number) driver.executeScript("return " + script)).longValue();
     }
 
+    /** What the clipboard holds. */
+    String clipboard() {
+        driver.executeCdpCommand(
+                "Browser.grantPermissions",
+                java.util.Map.of(
+                        "origin", address, "permissions", List.of("clipboardReadWrite", "clipboardSanitizedWrite")));
+        return (String) driver.executeAsyncScript("navigator.clipboard.readText().then(arguments[0])");
+    }
+
     void picture(Path to) throws IOException {
         Files.write(to, driver.getScreenshotAs(OutputType.BYTES));
     }

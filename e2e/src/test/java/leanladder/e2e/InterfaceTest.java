@@ -250,6 +250,29 @@ class InterfaceTest {
     }
 
     @Test
+    void anAnswerIsCopiedAsLinkAndAsText() {
+        browser.open(MIRELA);
+        browser.outcome("No.");
+        copy("The answer as text, for a ticket", "The answer is copied");
+        assertThat(browser.clipboard())
+                .startsWith("No. Start private chats is off for Mirela Osk.")
+                .contains("person: Relief captain sets On (Mirela Osk by name) — window ended 3 Nov")
+                .contains(MIRELA);
+        copy("The sentence to read aloud", "The sentence is copied");
+        assertThat(browser.clipboard())
+                .isEqualTo(
+                        "No. Start private chats is off for Mirela Osk. Bridge under way turned it off for MV Heron / Bridge.");
+        copy("The link", "Link is copied");
+        assertThat(browser.clipboard()).endsWith(MIRELA);
+    }
+
+    private void copy(String what, String said) {
+        browser.press("Copy");
+        browser.role("menuitem", what).click();
+        browser.sees(said);
+    }
+
+    @Test
     void whatSomebodyElsePublishedMeanwhileIsShownWithBothSides() throws Exception {
         browser.open("/policies/house-rules");
         browser.pick("Value of Start private chats", "Off");

@@ -1,6 +1,7 @@
 package leanladder.store;
 
 import java.time.OffsetDateTime;
+import java.util.List;
 import org.jooq.Field;
 import org.jooq.JSON;
 import org.jooq.Table;
@@ -18,6 +19,9 @@ final class Schema {
     static final Field<JSON> WORDS = DSL.field(DSL.name("words"), SQLDataType.JSON);
     static final Field<JSON> RIPPLE = DSL.field(DSL.name("ripple"), SQLDataType.JSON);
     static final Field<JSON> EDITS = DSL.field(DSL.name("edits"), SQLDataType.JSON);
+
+    /** All columns of a change, in the order in which they are written. */
+    static final List<Field<?>> CHANGE_COLUMNS = List.of(NUMBER, AT, AUTHOR, PROVEN, NOTE, EDITS, WORDS, RIPPLE);
 
     static final Table<?> PART = DSL.table(DSL.name("part"));
     static final Table<?> INCOMING = DSL.table(DSL.name("incoming"));

@@ -96,17 +96,7 @@ public final class Store implements AutoCloseable {
     }
 
     private SelectConditionStep<? extends Record> changes(Condition which) {
-        return db.select(
-                        Schema.NUMBER,
-                        Schema.AT,
-                        Schema.AUTHOR,
-                        Schema.PROVEN,
-                        Schema.NOTE,
-                        Schema.EDITS,
-                        Schema.WORDS,
-                        Schema.RIPPLE)
-                .from(Schema.CHANGE)
-                .where(which);
+        return db.select(Schema.CHANGE_COLUMNS).from(Schema.CHANGE).where(which);
     }
 
     private static Change change(Record row) {
@@ -182,15 +172,7 @@ public final class Store implements AutoCloseable {
                 if (latest != base) throw new BaseMoved(base, latest);
                 long number = latest + 1;
                 tx.insertInto(Schema.CHANGE)
-                        .columns(
-                                Schema.NUMBER,
-                                Schema.AT,
-                                Schema.AUTHOR,
-                                Schema.PROVEN,
-                                Schema.NOTE,
-                                Schema.EDITS,
-                                Schema.WORDS,
-                                Schema.RIPPLE)
+                        .columns(Schema.CHANGE_COLUMNS)
                         .values(
                                 number,
                                 entry.at().truncatedTo(ChronoUnit.MICROS).atOffset(ZoneOffset.UTC),

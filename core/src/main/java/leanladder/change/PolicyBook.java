@@ -11,7 +11,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.function.Consumer;
 import java.util.function.Predicate;
 import leanladder.estate.Assignment;
 import leanladder.estate.Defects;
@@ -31,8 +30,17 @@ import leanladder.text.Json;
  * amend-policy} (policy, members), {@code put-statement} (policy, statement), {@code remove-statement} (policy, setting, says),
  * {@code put-assignment} and {@code remove-assignment} (policy, assignment), {@code rank-policy} (policy, above).
  */
-public final class PolicyBook {
+final class PolicyBook {
     private static final Set<String> AMENDABLE = Set.of("name", "description", "state", "owner", "review");
+    static final List<String> KINDS = List.of(
+            "add-policy",
+            "remove-policy",
+            "amend-policy",
+            "put-statement",
+            "remove-statement",
+            "put-assignment",
+            "remove-assignment",
+            "rank-policy");
     private static final Map<String, Boolean> SAYS_CAP = Map.of("set", false, "cap", true);
 
     private final Estate estate;
@@ -44,27 +52,31 @@ public final class PolicyBook {
     private boolean rankingChanged;
 
     /** Opens the policies of an estate; the estate stays as it is. */
-    public PolicyBook(Estate estate) {
+    PolicyBook(Estate estate, References known) {
         this.estate = estate;
-        this.reader = new PolicyReader(estate.catalogue()::setting, References.of(estate));
+        this.reader = new PolicyReader(estate.catalogue()::setting, known);
         for (Policy policy : estate.policies()) {
             bodies.put(policy.id(), policy.source());
             ranking.add(policy.id());
         }
     }
 
-    /** Reads an edit and carries it out; empty when it does not fit, which is then reported. */
-    public Optional<Edit> apply(Place place) {
-        return apply(place, edit -> {});
+    /** The same book, to go back to, reading with other references. */
+    PolicyBook copy(References known) {
+        PolicyBook copy = new PolicyBook(estate, known);
+        copy.bodies.clear();
+        copy.bodies.putAll(bodies);
+        copy.ranking.clear();
+        copy.ranking.addAll(ranking);
+        copy.changed.addAll(changed);
+        copy.touchedSettings.addAll(touchedSettings);
+        copy.rankingChanged = rankingChanged;
+        return copy;
     }
 
-    /** The same, and lets somebody see the edit after it was found to fit and before it is carried out. */
-    public Optional<Edit> apply(Place place, Consumer<Edit> before) {
-        if (!place.isObject()) return Optional.empty();
-        Optional<String> kind = place.required("kind").flatMap(Place::text);
-        if (kind.isEmpty()) return Optional.empty();
-        int found = place.defects().size();
-        Optional<Edit> edit = switch (kind.get()) {
+    /** Reads an edit without carrying it out; empty when its kind is none of a policy. */
+    Optional<Edit.OfPolicy> read(String kind, Place place) {
+        return switch (kind) {
             case "add-policy" -> addition(place);
             case "remove-policy" -> known(place).map(Edit.RemovePolicy::new);
             case "amend-policy" -> amendment(place);
@@ -82,18 +94,24 @@ public final class PolicyBook {
                                         .map(a -> new Edit.PutAssignment(id, a, (ObjectNode) p.node()))));
             case "remove-assignment" -> withdrawal(place);
             case "rank-policy" -> move(place);
-            default -> {
-                place.member("kind")
-                        .orElseThrow()
-                        .defect(
-                                "must be add-policy, remove-policy, amend-policy, put-statement, remove-statement, put-assignment, remove-assignment or rank-policy");
-                yield Optional.empty();
-            }
+            default -> Optional.empty();
         };
-        if (place.defects().size() > found) return Optional.empty();
-        edit.ifPresent(before);
-        edit.ifPresent(this::carryOut);
-        return edit;
+    }
+
+    /** Whether an edit of this kind is one of a policy. */
+    static boolean knows(String kind) {
+        return KINDS.contains(kind);
+    }
+
+    /** Names of the policies that have an assignment with this target. */
+    List<String> naming(String target) {
+        return bodies.values().stream()
+                .filter(body -> assignments(body).stream()
+                        .anyMatch(a -> a.path("include")
+                                .asText(a.path("except").asText())
+                                .equals(target)))
+                .map(body -> body.path("name").asText())
+                .toList();
     }
 
     private static boolean fits(Place statement) {
@@ -109,11 +127,12 @@ public final class PolicyBook {
                 }));
     }
 
-    private Optional<Edit> addition(Place place) {
+    private Optional<Edit.OfPolicy> addition(Place place) {
         Optional<Place> body = place.required("policy");
         if (body.isEmpty() || !body.get().isObject()) return Optional.empty();
         ObjectNode policy = ((ObjectNode) body.get().node()).deepCopy();
-        if (!policy.has("id")) policy.put("id", freeId(policy.path("name").asText("")));
+        if (!policy.has("id"))
+            policy.put("id", FreeId.of(policy.path("name").asText(""), "policy", bodies::containsKey));
         Defects found = new Defects();
         Optional<Policy> read = reader.policy(new Place(policy, body.get().pointer(), found));
         checkName(policy, body.get().pointer(), found);
@@ -138,17 +157,7 @@ public final class PolicyBook {
         return id;
     }
 
-    private String freeId(String name) {
-        String words = name.toLowerCase(java.util.Locale.ROOT)
-                .replaceAll("[^a-z0-9]+", "-")
-                .replaceAll("^-|-$", "");
-        String stem = words.isEmpty() ? "policy" : words.substring(0, Math.min(words.length(), 60));
-        String id = stem;
-        for (int n = 2; bodies.containsKey(id); n++) id = stem + "-" + n;
-        return id;
-    }
-
-    private Optional<Edit> amendment(Place place) {
+    private Optional<Edit.OfPolicy> amendment(Place place) {
         Optional<String> id = known(place);
         Optional<Place> members = place.required("members").filter(Place::isObject);
         if (id.isEmpty() || members.isEmpty()) return Optional.empty();
@@ -174,14 +183,14 @@ public final class PolicyBook {
             found.add(pointer + "/name", "must not be empty; name the policy for what it does");
     }
 
-    private static void amend(ObjectNode policy, ObjectNode members) {
+    static void amend(ObjectNode policy, ObjectNode members) {
         members.properties().forEach(m -> {
             if (m.getValue().isNull()) policy.remove(m.getKey());
             else policy.set(m.getKey(), m.getValue());
         });
     }
 
-    private Optional<Edit> silence(Place place) {
+    private Optional<Edit.OfPolicy> silence(Place place) {
         Optional<String> id = known(place);
         Optional<String> key = place.required("setting").flatMap(Place::key);
         Optional<Boolean> cap = place.required("says").flatMap(p -> p.word(SAYS_CAP));
@@ -196,7 +205,7 @@ public final class PolicyBook {
         return Optional.of(edit);
     }
 
-    private Optional<Edit> withdrawal(Place place) {
+    private Optional<Edit.OfPolicy> withdrawal(Place place) {
         Optional<String> id = known(place);
         Optional<Place> body = place.required("assignment");
         if (id.isEmpty() || body.isEmpty()) return Optional.empty();
@@ -209,7 +218,7 @@ public final class PolicyBook {
         return Optional.of(new Edit.RemoveAssignment(id.get(), assignment.get()));
     }
 
-    private Optional<Edit> move(Place place) {
+    private Optional<Edit.OfPolicy> move(Place place) {
         Optional<String> id = known(place);
         Optional<Place> above = place.required("above");
         if (id.isEmpty() || above.isEmpty()) return Optional.empty();
@@ -227,7 +236,7 @@ public final class PolicyBook {
         return Optional.of(new Edit.RankPolicy(id.get(), other));
     }
 
-    private void carryOut(Edit edit) {
+    void carryOut(Edit.OfPolicy edit) {
         String id = edit.policy();
         touchSettings(id, edit);
         changed.add(id);
@@ -253,7 +262,7 @@ public final class PolicyBook {
         }
     }
 
-    private void rewrite(ObjectNode body, Edit edit) {
+    private void rewrite(ObjectNode body, Edit.OfPolicy edit) {
         if (edit instanceof Edit.AmendPolicy amend) {
             amend(body, amend.members());
         } else if (edit instanceof Edit.PutStatement put) {
@@ -314,7 +323,7 @@ public final class PolicyBook {
         return reader.assignment(new Place(assignment, "", new Defects()), true);
     }
 
-    private void touchSettings(String id, Edit edit) {
+    private void touchSettings(String id, Edit.OfPolicy edit) {
         if (edit instanceof Edit.PutStatement put)
             touchedSettings.add(put.statement().setting());
         else if (edit instanceof Edit.RemoveStatement remove) touchedSettings.add(remove.setting());
@@ -324,24 +333,24 @@ public final class PolicyBook {
     }
 
     /** The settings on which something the edits touch has a word, before or after. */
-    public Set<String> touchedSettings() {
+    Set<String> touchedSettings() {
         return touchedSettings;
     }
 
     /** The ids of policies that were added or changed and are still there. */
-    public List<String> written() {
+    List<String> written() {
         return changed.stream().filter(bodies::containsKey).toList();
     }
 
     /** The ids of policies that were there before and are no more. */
-    public List<String> removed() {
+    List<String> removed() {
         return changed.stream()
                 .filter(id -> !bodies.containsKey(id) && estate.policy(id).isPresent())
                 .toList();
     }
 
     /** What a policy says on a setting in one way, as the estate file writes it. */
-    public Optional<ObjectNode> statement(String id, String setting, boolean cap) {
+    Optional<ObjectNode> statement(String id, String setting, boolean cap) {
         return statements(bodies.get(id)).stream()
                 .filter(is(setting, cap))
                 .map(ObjectNode.class::cast)
@@ -349,7 +358,7 @@ public final class PolicyBook {
     }
 
     /** An assignment of a policy, as the estate file writes it. */
-    public Optional<ObjectNode> assignment(String id, Assignment assignment) {
+    Optional<ObjectNode> assignment(String id, Assignment assignment) {
         return assignments(bodies.get(id)).stream()
                 .filter(a -> read(a).filter(assignment::equals).isPresent())
                 .map(ObjectNode.class::cast)
@@ -357,26 +366,39 @@ public final class PolicyBook {
     }
 
     /** The name of a policy as it stands now; empty when there is none of this id. */
-    public String name(String id) {
+    String name(String id) {
         return bodies.containsKey(id) ? bodies.get(id).path("name").asText() : "";
     }
 
     /** The policy as the estate file writes it. */
-    public ObjectNode body(String id) {
+    ObjectNode body(String id) {
         return bodies.get(id);
     }
 
-    public boolean isRankingChanged() {
+    boolean isRankingChanged() {
         return rankingChanged;
     }
 
+    boolean isTouched() {
+        return rankingChanged || !changed.isEmpty();
+    }
+
+    /** Ids of policies that were added, changed, moved or removed. */
+    Set<String> changed() {
+        return changed;
+    }
+
+    boolean has(String id) {
+        return bodies.containsKey(id);
+    }
+
     /** All policies in their order, the strongest first. */
-    public List<String> ranking() {
+    List<String> ranking() {
         return List.copyOf(ranking);
     }
 
     /** The policies as they are now, read again where they were changed. */
-    public List<Policy> policies() {
+    List<Policy> policies() {
         Map<String, Policy> same = new HashMap<>();
         estate.policies().forEach(p -> same.put(p.id(), p));
         List<Policy> policies = new ArrayList<>();

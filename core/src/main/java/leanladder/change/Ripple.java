@@ -1,25 +1,34 @@
 package leanladder.change;
 
+import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
+import leanladder.estate.Plan;
 import leanladder.resolve.Column;
 import leanladder.resolve.Ground;
 import leanladder.resolve.Outcome;
 import leanladder.resolve.Question;
 import leanladder.resolve.Share;
 import leanladder.resolve.Solution;
+import leanladder.seat.Allocation;
+import leanladder.seat.Entitlements;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * What a change alters: the in-force values before and after, for everybody. Only the settings that the edits touch, and those
- * worked out from them, are solved; the two solutions are compared share by share, never person by person.
+ * What edits alter at one instant: the in-force values before and after. Only what the edits can touch is solved, see {@link
+ * Mask}; the two solutions are compared share by share, never person by person.
  */
 public final class Ripple {
+    private static final int EDGES_SEEN = 12;
+
     /** How a value changed. */
     public enum Effect {
         /** It got looser on an ordered setting. */
@@ -33,23 +42,105 @@ public final class Ripple {
     /** Accounts whose value of one setting changes in the same way. */
     public record Move(Setting setting, Value from, Value to, Effect effect, RoaringBitmap accounts) {}
 
+    /** Accounts for whom a setting is blocked after the edits, by the same needs. */
+    public record Block(Setting setting, Value decided, List<Need> needs, RoaringBitmap accounts) {}
+
+    /** How the seats of a plan pass on; sets of account numbers. */
+    public record Seats(Plan plan, RoaringBitmap given, RoaringBitmap returned, int waitingBefore, int waitingAfter) {}
+
+    private final Ground before;
+    private final Ground after;
+    private final Question question;
+    private final Mask mask;
     private final List<Move> moves = new ArrayList<>();
+    private final List<Block> blocks = new ArrayList<>();
+    private final List<Seats> seats = new ArrayList<>();
     private final RoaringBitmap changed = new RoaringBitmap();
     private final RoaringBitmap gaining = new RoaringBitmap();
     private final RoaringBitmap losing = new RoaringBitmap();
     private final RoaringBitmap decidedElsewhere = new RoaringBitmap();
+    private final RoaringBitmap blocked = new RoaringBitmap();
+    private final RoaringBitmap joining;
+    private final RoaringBitmap leaving;
 
     /**
-     * Compares two states of the same directory and catalogue.
+     * Compares an estate with what edits make of it.
      *
-     * @param touched keys of the settings on which the edits have a word
+     * @param after what the book came to, see {@link Book#after}
      */
-    public Ripple(Ground before, Ground after, Question question, Set<String> touched) {
-        Solution was = new Solution(before, question);
-        Solution willBe = new Solution(after, question, was.entitlements());
-        for (Setting setting : before.estate().catalogue().withDependents(touched))
-            compare(setting, was.column(setting.key()), willBe.column(setting.key()));
+    public Ripple(Book book, Ground after, Question question) {
+        this(
+                book,
+                after,
+                question,
+                new Entitlements(book.base().estate(), book.base().directory(), question.at()));
+    }
+
+    /**
+     * The same with seats that are known.
+     *
+     * @param seatsBefore the allocations of the estate before, at the question's instant
+     */
+    public Ripple(Book book, Ground after, Question question, Entitlements seatsBefore) {
+        this(book, after, question, seatsBefore, new Mask(book, after));
+    }
+
+    private Ripple(Book book, Ground after, Question question, Entitlements seatsBefore, Mask mask) {
+        this.before = book.base();
+        this.after = after;
+        this.question = question;
+        this.mask = mask;
+        Entitlements seatsAfter = seatsBefore.with(after.directory(), question.at(), mask.plans());
+        RoaringBitmap accounts = mask.accounts().clone();
+        Set<String> keys = new HashSet<>(mask.settings());
+        passOn(seatsBefore, seatsAfter, accounts, keys);
+        question.workspace().ifPresent(w -> accounts.and(membersOf(w)));
+        RoaringBitmap was = RoaringBitmap.and(accounts, before.directory().active());
+        RoaringBitmap is = RoaringBitmap.and(accounts, after.directory().active());
+        leaving = RoaringBitmap.andNot(was, is);
+        joining = RoaringBitmap.andNot(is, was);
+        Solution old = Solution.among(was, before, question, seatsBefore);
+        Solution fresh = Solution.among(is, after, question, seatsAfter);
+        if (!was.isEmpty() || !is.isEmpty())
+            for (Setting setting : before.estate().catalogue().withDependents(keys))
+                compare(setting, old.column(setting.key()), fresh.column(setting.key()));
         decidedElsewhere.andNot(changed);
+    }
+
+    private RoaringBitmap membersOf(String workspace) {
+        RoaringBitmap members = new RoaringBitmap();
+        var listed = after.estate().workspace(workspace).orElseThrow().members();
+        listed.accounts().forEach(a -> members.add(after.directory().number(a)));
+        listed.groups().forEach(g -> members.or(after.directory().members(g)));
+        return members;
+    }
+
+    private void passOn(Entitlements was, Entitlements is, RoaringBitmap accounts, Set<String> keys) {
+        if (was == is) return;
+        Set<String> touched = new HashSet<>();
+        for (int i = 0; i < was.allocations().size(); i++) {
+            Allocation old = was.allocations().get(i);
+            Allocation fresh = is.allocations().get(i);
+            if (old == fresh) continue;
+            RoaringBitmap given = RoaringBitmap.andNot(fresh.seated(), old.seated());
+            RoaringBitmap returned = RoaringBitmap.andNot(old.seated(), fresh.seated());
+            int waitingBefore = old.claimants().getCardinality() - old.seated().getCardinality();
+            int waitingAfter =
+                    fresh.claimants().getCardinality() - fresh.seated().getCardinality();
+            if (!given.isEmpty() || !returned.isEmpty() || waitingBefore != waitingAfter)
+                seats.add(new Seats(fresh.plan(), given, returned, waitingBefore, waitingAfter));
+            for (String component : fresh.plan().components()) {
+                RoaringBitmap passed = RoaringBitmap.xor(was.holding(component), is.holding(component));
+                if (passed.isEmpty()) continue;
+                accounts.or(passed);
+                touched.add(component);
+            }
+        }
+        if (touched.isEmpty()) return;
+        for (Setting setting : before.estate().catalogue().settings().values())
+            if (setting.allNeeds()
+                    .anyMatch(n -> n instanceof Need.Entitlement e
+                            && e.anyOf().stream().anyMatch(touched::contains))) keys.add(setting.key());
     }
 
     private void compare(Setting setting, Column was, Column willBe) {
@@ -68,14 +159,102 @@ public final class Ripple {
         for (Share<Outcome> from : was.shares())
             for (Share<Outcome> to : willBe.shares())
                 if (from.what().value().equals(to.what().value())
-                        && !from.what().equals(to.what()))
+                        && !from.what().isDecidedLike(to.what()))
                     decidedElsewhere.or(RoaringBitmap.and(from.accounts(), to.accounts()));
+        stillBlocked(setting, was, willBe);
+    }
+
+    /** Those for whom the edits decide something that a gate then blocks: it was decided otherwise, or by another, before. */
+    private void stillBlocked(Setting setting, Column was, Column willBe) {
+        for (Share<Outcome> to : willBe.shares()) {
+            if (to.what().blockedBy().isEmpty()) continue;
+            RoaringBitmap here = new RoaringBitmap();
+            for (Share<Outcome> from : was.shares())
+                if (!from.what().decided().equals(to.what().decided())
+                        || !from.what().policy().equals(to.what().policy()))
+                    here.or(RoaringBitmap.and(from.accounts(), to.accounts()));
+            if (here.isEmpty()) continue;
+            blocks.add(new Block(setting, to.what().decided(), to.what().blockedBy(), here));
+            blocked.or(here);
+        }
+    }
+
+    /** The ripple of the same edits at a later instant, see {@link #later}. */
+    public record Later(Instant at, Ripple ripple, RoaringBitmap more) {}
+
+    /**
+     * What the same edits alter at later instants, at which something that they touch begins or ends by itself: the nearest
+     * dozen of them, and of these only those at which they touch more accounts than before.
+     */
+    public static List<Later> later(Book book, Ground after, Question question) {
+        Mask mask = new Mask(book, after);
+        List<Later> later = new ArrayList<>();
+        RoaringBitmap seen = new Ripple(book, after, question).changed.clone();
+        int looked = 0;
+        for (Instant edge : mask.edgesAfter(question.at())) {
+            if (looked++ == EDGES_SEEN) break;
+            Question then = new Question(edge, question.workspace());
+            var seats = new Entitlements(book.base().estate(), book.base().directory(), edge);
+            Ripple ripple = new Ripple(book, after, then, seats, mask);
+            RoaringBitmap more = RoaringBitmap.andNot(ripple.changed, seen);
+            seen.or(more);
+            if (!more.isEmpty()) later.add(new Later(edge, ripple, more));
+        }
+        return later;
+    }
+
+    /** What the same edits alter for the members of each workspace that they name, as if working there; by workspace id. */
+    public static Map<String, Ripple> inWorkspaces(Book book, Ground after, Instant at) {
+        Map<String, Ripple> ripples = new LinkedHashMap<>();
+        for (String workspace : new Mask(book, after).workspaces())
+            ripples.put(workspace, new Ripple(book, after, new Question(at, Optional.of(workspace))));
+        return ripples;
     }
 
     private static Effect effect(Setting setting, Value from, Value to) {
         return setting.strictness()
                 .map(s -> s.isLooser(to, from) ? Effect.GAIN : Effect.LOSE)
                 .orElse(Effect.OTHER);
+    }
+
+    /** The estate before. */
+    public Ground before() {
+        return before;
+    }
+
+    /** The estate after. */
+    public Ground after() {
+        return after;
+    }
+
+    /** What is asked about. */
+    public Question question() {
+        return question;
+    }
+
+    /** What the edits decide and a gate blocks, by setting. */
+    public List<Block> blocks() {
+        return blocks;
+    }
+
+    /** Everyone for whom the edits decide something that a gate then blocks. */
+    public RoaringBitmap blocked() {
+        return blocked;
+    }
+
+    /** The plans whose seats pass on, or for which more or fewer wait. */
+    public List<Seats> seats() {
+        return seats;
+    }
+
+    /** Accounts that have outcomes only after the edits. They are not among {@link #changed()}. */
+    public RoaringBitmap joining() {
+        return joining;
+    }
+
+    /** Accounts that have no outcomes any more. They are not among {@link #changed()}. */
+    public RoaringBitmap leaving() {
+        return leaving;
     }
 
     /** Every way in which a value changes, by setting after those it depends on. */

@@ -42,9 +42,24 @@ public final class Touch {
                         + step(assignment.path(how).asText()));
             }
             case "rank-policy" -> paths.add("ranking/" + policy);
+            case "add-unit", "add-account", "add-group", "remove-unit", "remove-account", "remove-group" ->
+                paths.add(part(edit));
+            case "amend-unit", "amend-account", "amend-group" ->
+                edit.path("members").fieldNames().forEachRemaining(m -> paths.add(part(edit) + "/" + step(m)));
+            case "put-members", "remove-members" ->
+                edit.path("who").forEach(who -> paths.add(part(edit) + "/members/" + step(who.asText())));
+            case "batch" -> edit.path("edits").forEach(one -> paths.addAll(of(one)));
             default -> paths.add("");
         }
         return paths;
+    }
+
+    /** The path of the unit, account or group that an edit names. */
+    private static String part(JsonNode edit) {
+        String kind = edit.path("kind").asText();
+        String noun = kind.endsWith("-members") ? "group" : kind.substring(kind.indexOf('-') + 1);
+        return noun + "s/"
+                + step(edit.path(noun).path("id").asText(edit.path(noun).asText()));
     }
 
     private static String statement(String at, String says, String setting) {
@@ -55,12 +70,25 @@ public final class Touch {
         return name.replace("~", "~0").replace("/", "~1");
     }
 
-    /** Whether two edits, as they are written, get into each other's way. */
+    /** Whether two edits, as they are written, get into each other's way. Linear in the paths of both, but for sorting. */
     public static boolean meet(JsonNode a, JsonNode b) {
-        return of(a).stream().anyMatch(x -> of(b).stream().anyMatch(y -> leadsTo(x, y) || leadsTo(y, x)));
+        TreeSet<String> theirs = new TreeSet<>(of(b));
+        TreeSet<String> mine = new TreeSet<>(of(a));
+        return mine.stream().anyMatch(path -> isUnderSome(path, theirs) || holdsSome(path, theirs));
     }
 
-    private static boolean leadsTo(String path, String other) {
-        return path.isEmpty() || other.equals(path) || other.startsWith(path + "/");
+    /** Whether a path or one that leads to it is among the others. */
+    private static boolean isUnderSome(String path, Set<String> others) {
+        if (others.contains("") || others.contains(path)) return true;
+        for (int at = path.lastIndexOf('/'); at > 0; at = path.lastIndexOf('/', at - 1))
+            if (others.contains(path.substring(0, at))) return true;
+        return false;
+    }
+
+    /** Whether a path leads to one of the others. */
+    private static boolean holdsSome(String path, TreeSet<String> others) {
+        if (path.isEmpty()) return !others.isEmpty();
+        String next = others.ceiling(path + "/");
+        return next != null && next.startsWith(path + "/");
     }
 }

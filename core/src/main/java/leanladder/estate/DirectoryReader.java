@@ -22,7 +22,7 @@ import leanladder.catalogue.Topology;
 final class DirectoryReader {
     static final Map<String, Kind> KINDS = Arrays.stream(Kind.values()).collect(Collectors.toMap(Kind::word, k -> k));
     private static final Pattern MEMBER = Pattern.compile("(account|group):.+", Pattern.DOTALL);
-    private static final Members NOBODY = new Members(List.of(), List.of());
+
     private static final Map<String, Boolean> PURPOSES = Map.of("access", true, "mailing", false);
 
     final KnownIds known = new KnownIds();
@@ -59,51 +59,53 @@ final class DirectoryReader {
         return ZoneOffset.UTC;
     }
 
+    /** One unit, by itself; empty when it has no id that can be read. */
+    static Optional<Unit> readUnit(Place place) {
+        if (!place.isObject()) return Optional.empty();
+        Optional<String> id = place.required("id").flatMap(Place::id);
+        Optional<String> name = place.required("name").flatMap(Place::text);
+        Optional<String> parent =
+                place.member("parent").filter(p -> !p.node().isNull()).flatMap(Place::id);
+        return id.map(i -> new Unit(i, name.orElse(""), parent));
+    }
+
     void unit(Place place) {
-        Unit unit = null;
-        if (place.isObject()) {
-            Optional<String> id = place.required("id").flatMap(Place::id);
-            Optional<String> name = place.required("name").flatMap(Place::text);
-            Optional<String> parent =
-                    place.member("parent").filter(p -> !p.node().isNull()).flatMap(Place::id);
-            if (id.isPresent()) {
-                unit = new Unit(id.get(), name.orElse(""), parent);
-                if (known.units.putIfAbsent(id.get(), unit) != null) repeats(place, id.get());
-            }
-        }
-        units.add(unit);
+        Optional<Unit> unit = readUnit(place);
+        unit.filter(u -> known.units.putIfAbsent(u.id(), u) != null).ifPresent(u -> repeats(place, u.id()));
+        units.add(unit.orElse(null));
+    }
+
+    /** One account, by itself; empty when it has no id that can be read. */
+    static Optional<Account> readAccount(Place place) {
+        if (!place.isObject()) return Optional.empty();
+        Optional<String> id = place.required("id").flatMap(Place::id);
+        Optional<Place> userName = place.required("userName");
+        Optional<String> name = userName.flatMap(Place::text);
+        name.filter(String::isEmpty).ifPresent(t -> userName.get().defect("must not be empty"));
+        Optional<String> displayName = place.required("displayName").flatMap(Place::text);
+        Optional<Kind> kind = place.required("kind").flatMap(p -> p.word(KINDS));
+        Optional<String> unit = place.required("unit").flatMap(Place::id);
+        boolean active = place.member("active").flatMap(Place::bool).orElse(true);
+        Optional<LocalDate> started = place.member("started").flatMap(Place::day);
+        List<Consent> consents = new ArrayList<>();
+        for (Place consent : place.items("consents")) consents.add(consent(consent));
+        Optional<String> title = title(place);
+        return id.map(i -> new Account(
+                i,
+                name.orElse(""),
+                displayName.orElse(""),
+                kind.orElse(Kind.PERSON),
+                unit.orElse(""),
+                active,
+                started,
+                consents.isEmpty() ? List.of() : consents,
+                title));
     }
 
     void account(Place place) {
-        Account account = null;
-        if (place.isObject()) {
-            Optional<String> id = place.required("id").flatMap(Place::id);
-            Optional<Place> userName = place.required("userName");
-            Optional<String> name = userName.flatMap(Place::text);
-            name.filter(String::isEmpty).ifPresent(t -> userName.get().defect("must not be empty"));
-            Optional<String> displayName = place.required("displayName").flatMap(Place::text);
-            Optional<Kind> kind = place.required("kind").flatMap(p -> p.word(KINDS));
-            Optional<String> unit = place.required("unit").flatMap(Place::id);
-            boolean active = place.member("active").flatMap(Place::bool).orElse(true);
-            Optional<LocalDate> started = place.member("started").flatMap(Place::day);
-            List<Consent> consents = new ArrayList<>();
-            for (Place consent : place.items("consents")) consents.add(consent(consent));
-            Optional<String> title = title(place);
-            if (id.isPresent()) {
-                account = new Account(
-                        id.get(),
-                        name.orElse(""),
-                        displayName.orElse(""),
-                        kind.orElse(Kind.PERSON),
-                        unit.orElse(""),
-                        active,
-                        started,
-                        consents.isEmpty() ? List.of() : consents,
-                        title);
-                if (!known.accounts.add(id.get())) repeats(place, id.get());
-            }
-        }
-        accounts.add(account);
+        Optional<Account> account = readAccount(place);
+        account.filter(a -> !known.accounts.add(a.id())).ifPresent(a -> repeats(place, a.id()));
+        accounts.add(account.orElse(null));
     }
 
     private static Consent consent(Place place) {
@@ -125,20 +127,21 @@ final class DirectoryReader {
         return title;
     }
 
+    /** One group, by itself and without its members; empty when it has no id that can be read. */
+    static Optional<Group> readGroup(Place place) {
+        if (!place.isObject()) return Optional.empty();
+        Optional<String> id = place.required("id").flatMap(Place::id);
+        Optional<String> name = place.required("name").flatMap(Place::text);
+        Optional<Boolean> access = place.required("purpose").flatMap(p -> p.word(PURPOSES));
+        List<String> owners = ids(place, "owners");
+        return id.map(i -> new Group(i, name.orElse(""), access.orElse(true), owners, Members.NOBODY));
+    }
+
     void group(Place place) {
-        Group group = null;
-        if (place.isObject()) {
-            Optional<String> id = place.required("id").flatMap(Place::id);
-            Optional<String> name = place.required("name").flatMap(Place::text);
-            Optional<Boolean> access = place.required("purpose").flatMap(p -> p.word(PURPOSES));
-            List<String> owners = ids(place, "owners");
-            groupMembers.add(memberTexts(place));
-            if (id.isPresent()) {
-                group = new Group(id.get(), name.orElse(""), access.orElse(true), owners, NOBODY);
-                if (known.groups.putIfAbsent(id.get(), group) != null) repeats(place, id.get());
-            }
-        } else groupMembers.add(List.of());
-        groups.add(group);
+        Optional<Group> group = readGroup(place);
+        groupMembers.add(place.node().isObject() ? memberTexts(place) : List.of());
+        group.filter(g -> known.groups.putIfAbsent(g.id(), g) != null).ifPresent(g -> repeats(place, g.id()));
+        groups.add(group.orElse(null));
     }
 
     void workspace(Place place) {
@@ -151,7 +154,7 @@ final class DirectoryReader {
             List<String> stewards = ids(place, "stewards");
             workspaceMembers.add(memberTexts(place));
             if (id.isPresent()) {
-                workspace = new Workspace(id.get(), name.orElse(""), size.orElse(""), trial, stewards, NOBODY);
+                workspace = new Workspace(id.get(), name.orElse(""), size.orElse(""), trial, stewards, Members.NOBODY);
                 if (!known.workspaces.add(id.get())) repeats(place, id.get());
             }
         } else workspaceMembers.add(List.of());
@@ -163,9 +166,13 @@ final class DirectoryReader {
     }
 
     /** The texts of a member list by position; null where an item is none. */
-    private static List<String> memberTexts(Place place) {
+    static List<String> memberTexts(Place place) {
+        return memberTexts(place.items("members"));
+    }
+
+    static List<String> memberTexts(List<Place> items) {
         List<String> texts = new ArrayList<>();
-        for (Place item : place.items("members")) {
+        for (Place item : items) {
             Optional<String> text = item.text();
             boolean fits = text.isPresent() && MEMBER.matcher(text.get()).matches();
             if (text.isPresent() && !fits) item.defect("must be account:ID or group:ID, but is \"" + text.get() + "\"");

@@ -1,10 +1,15 @@
 package leanladder.estate;
 
+import java.util.AbstractList;
+import java.util.ArrayList;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.RandomAccess;
+import java.util.function.Function;
 import leanladder.catalogue.Catalogue;
 import leanladder.text.CodePointOrder;
 
@@ -25,7 +30,8 @@ public final class Estate {
     private final Map<String, Release> releases;
     private final Map<String, Policy> policyById = new HashMap<>();
     private final Map<String, Integer> rank = new HashMap<>();
-    private final Map<String, Account> accountById;
+    private final Map<String, Unit> unitById = new HashMap<>();
+    private final Map<String, Group> groupById = new HashMap<>();
 
     /** Takes parts that the reader has checked; {@code ranking} names policies, strongest first. */
     Estate(
@@ -50,8 +56,8 @@ public final class Estate {
         this.rings = List.copyOf(rings);
         this.releases = new HashMap<>();
         releases.forEach(r -> this.releases.put(r.setting(), r));
-        this.accountById = new HashMap<>(accounts.size() * 2);
-        this.accounts.forEach(a -> accountById.put(a.id(), a));
+        this.units.forEach(u -> unitById.put(u.id(), u));
+        this.groups.forEach(g -> groupById.put(g.id(), g));
         ranking.forEach(id -> rank.put(id, rank.size()));
         List<Policy> byId = sorted(policies, Policy::id);
         byId.forEach(p -> rank.putIfAbsent(p.id(), rank.size()));
@@ -61,10 +67,96 @@ public final class Estate {
                 .toList();
     }
 
-    private static <T> List<T> sorted(List<T> parts, java.util.function.Function<T, String> id) {
-        return parts.stream()
-                .sorted(Comparator.comparing(id, CodePointOrder.TEXTS))
-                .toList();
+    private static <T> List<T> sorted(List<T> parts, Function<T, String> id) {
+        if (parts instanceof SortedParts<T>) return parts;
+        List<T> sorted = new ArrayList<>(parts);
+        sorted.sort(Comparator.comparing(id, CodePointOrder.TEXTS));
+        return new SortedParts<>(sorted);
+    }
+
+    /** Marks a list as sorted by id, so that an estate made from another does not sort it again. */
+    private static final class SortedParts<T> extends AbstractList<T> implements RandomAccess {
+        private final List<T> parts;
+
+        SortedParts(List<T> parts) {
+            this.parts = parts;
+        }
+
+        @Override
+        public T get(int index) {
+            return parts.get(index);
+        }
+
+        @Override
+        public int size() {
+            return parts.size();
+        }
+    }
+
+    /** The part of this id in a list sorted by id; a binary search. */
+    private static <T> Optional<T> find(List<T> parts, Function<T, String> id, String wanted) {
+        int at = indexOf(parts, id, wanted);
+        return at < 0 ? Optional.empty() : Optional.of(parts.get(at));
+    }
+
+    private static <T> int indexOf(List<T> parts, Function<T, String> id, String wanted) {
+        int low = 0;
+        int high = parts.size() - 1;
+        while (low <= high) {
+            int middle = (low + high) >>> 1;
+            int compared = CodePointOrder.TEXTS.compare(id.apply(parts.get(middle)), wanted);
+            if (compared == 0) return middle;
+            if (compared < 0) low = middle + 1;
+            else high = middle - 1;
+        }
+        return -low - 1;
+    }
+
+    /**
+     * A sorted list with some parts put, in place of those of the same id or beside them, and some taken away.
+     *
+     * @param changed by id what stands there from now on; empty for what is no more
+     */
+    private static <T> List<T> changed(List<T> parts, Function<T, String> id, Map<String, Optional<T>> changed) {
+        if (changed.isEmpty()) return parts;
+        List<T> kept = new ArrayList<>(parts);
+        List<T> added = new ArrayList<>();
+        boolean removed = false;
+        for (var change : changed.entrySet()) {
+            int at = indexOf(parts, id, change.getKey());
+            if (at >= 0) {
+                kept.set(at, change.getValue().orElse(null));
+                removed |= change.getValue().isEmpty();
+            } else change.getValue().ifPresent(added::add);
+        }
+        if (removed) kept.removeIf(java.util.Objects::isNull);
+        if (!added.isEmpty()) {
+            kept.addAll(added);
+            kept.sort(Comparator.comparing(id, CodePointOrder.TEXTS));
+        }
+        return new SortedParts<>(kept);
+    }
+
+    /**
+     * This estate with some parts of its directory put or taken away; the caller has seen to it that every reference holds.
+     * Linear in the lists touched, whatever else there is.
+     */
+    public Estate withDirectory(
+            Map<String, Optional<Unit>> changedUnits,
+            Map<String, Optional<Account>> changedAccounts,
+            Map<String, Optional<Group>> changedGroups) {
+        return new Estate(
+                organisation,
+                changed(units, Unit::id, changedUnits),
+                changed(accounts, Account::id, changedAccounts),
+                changed(groups, Group::id, changedGroups),
+                workspaces,
+                catalogue,
+                policies,
+                policies.stream().map(Policy::id).toList(),
+                plans,
+                rings,
+                List.copyOf(releases.values()));
     }
 
     /** This estate with other policies and another ranking; everything else is shared. */
@@ -134,8 +226,22 @@ public final class Estate {
         return Optional.ofNullable(releases.get(setting));
     }
 
+    /** The account of this id; a binary search. */
     public Optional<Account> account(String id) {
-        return Optional.ofNullable(accountById.get(id));
+        return find(accounts, Account::id, id);
+    }
+
+    public Optional<Unit> unit(String id) {
+        return Optional.ofNullable(unitById.get(id));
+    }
+
+    public Optional<Group> group(String id) {
+        return Optional.ofNullable(groupById.get(id));
+    }
+
+    /** All releases, in no order. */
+    public Collection<Release> releases() {
+        return releases.values();
     }
 
     public Optional<Policy> policy(String id) {
@@ -143,6 +249,6 @@ public final class Estate {
     }
 
     public Optional<Workspace> workspace(String id) {
-        return workspaces.stream().filter(w -> w.id().equals(id)).findFirst();
+        return find(workspaces, Workspace::id, id);
     }
 }

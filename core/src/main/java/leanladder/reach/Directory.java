@@ -1,43 +1,56 @@
 package leanladder.reach;
 
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.Comparator;
 import java.util.EnumMap;
+import java.util.EnumSet;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
 import leanladder.catalogue.Kind;
 import leanladder.catalogue.Topology;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
 import leanladder.estate.Target;
+import leanladder.text.CodePointOrder;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
  * The accounts, units and groups of an estate, compiled for sets. Accounts are numbered in preorder of the unit tree, by id
  * within a unit, so that a unit with everything below it is one range of numbers and any set of accounts a compressed
- * bitmap.
+ * bitmap. When the directory is edited numbers stay put: who moves keeps the number, who is new gets the next one and who is
+ * gone keeps it unused, so that sets from before and after can be compared.
  */
 public final class Directory {
     private final UnitTree tree;
     private final Account[] accounts;
     private final Map<String, Integer> numbers;
-    private final int[] unitStart;
-    private final RoaringBitmap active = new RoaringBitmap();
+    private final Map<String, Integer> laterNumbers = new HashMap<>();
+    private final Map<String, RoaringBitmap> directlyIn = new HashMap<>();
+    private final Map<String, RoaringBitmap> inOrBelow = new HashMap<>();
+    private final RoaringBitmap active;
     private final Map<Kind, RoaringBitmap> kinds = new EnumMap<>(Kind.class);
     private final Map<String, Group> groups = new HashMap<>();
-    private final Map<String, RoaringBitmap> members = new HashMap<>();
-    private final Map<String, List<String>> groupsOfAccount = new HashMap<>();
+    private final Map<String, RoaringBitmap> direct;
+    private final Map<String, RoaringBitmap> members;
+    private final Map<String, List<String>> groupsOfAccount;
+    private final Map<String, List<String>> laterGroupsOfAccount = new HashMap<>();
     private final Map<String, List<String>> groupsOfGroup = new HashMap<>();
 
     /** Compiles the directory of an estate. Linear in accounts and members, but for sorting. */
     public Directory(Estate estate) {
         tree = new UnitTree(estate.units());
         accounts = estate.accounts().toArray(Account[]::new);
-        java.util.Arrays.sort(accounts, Comparator.comparingInt(a -> tree.place(a.unit())));
+        Arrays.sort(accounts, Comparator.comparingInt(a -> tree.place(a.unit())));
         numbers = new HashMap<>(accounts.length * 2);
-        unitStart = new int[tree.preorder().size() + 1];
+        active = new RoaringBitmap();
+        int[] unitStart = new int[tree.preorder().size() + 1];
         for (Kind kind : Kind.values()) kinds.put(kind, new RoaringBitmap());
         for (int n = 0; n < accounts.length; n++) {
             Account account = accounts[n];
@@ -47,29 +60,158 @@ public final class Directory {
             if (account.active()) active.add(n);
         }
         for (int i = 0; i + 1 < unitStart.length; i++) unitStart[i + 1] += unitStart[i];
-        compileGroups(estate.groups());
+        for (String unit : tree.preorder()) {
+            int place = tree.place(unit);
+            directlyIn.put(unit, RoaringBitmap.bitmapOfRange(unitStart[place], unitStart[place + 1]));
+            inOrBelow.put(unit, RoaringBitmap.bitmapOfRange(unitStart[place], unitStart[tree.end(unit)]));
+        }
         active.runOptimize();
         kinds.values().forEach(RoaringBitmap::runOptimize);
-    }
-
-    private void compileGroups(List<Group> all) {
-        all.forEach(g -> groups.put(g.id(), g));
-        Topology order = Topology.order(
-                all.stream().map(Group::id).toList(),
-                id -> groups.get(id).members().groups());
-        for (String id : order.sorted()) {
-            Group group = groups.get(id);
-            int[] direct =
-                    group.members().accounts().stream().mapToInt(numbers::get).toArray();
-            RoaringBitmap in = RoaringBitmap.bitmapOfUnordered(direct);
+        direct = new HashMap<>();
+        members = new HashMap<>();
+        groupsOfAccount = new HashMap<>();
+        estate.groups().forEach(g -> groups.put(g.id(), g));
+        for (Group group : estate.groups()) {
             for (String account : group.members().accounts())
                 groupsOfAccount
                         .computeIfAbsent(account, k -> new ArrayList<>(2))
-                        .add(id);
-            for (String inner : group.members().groups()) {
-                in.or(members.get(inner));
-                groupsOfGroup.computeIfAbsent(inner, k -> new ArrayList<>(2)).add(id);
+                        .add(group.id());
+            direct.put(group.id(), direct(group));
+        }
+        nest();
+        compileMembers(groups.keySet());
+    }
+
+    private Directory(
+            Directory before, Estate after, Set<String> changedAccounts, boolean tree, Set<String> changedGroups) {
+        this.tree = tree ? new UnitTree(after.units()) : before.tree;
+        this.numbers = before.numbers;
+        this.groupsOfAccount = before.groupsOfAccount;
+        laterNumbers.putAll(before.laterNumbers);
+        laterGroupsOfAccount.putAll(before.laterGroupsOfAccount);
+        directlyIn.putAll(before.directlyIn);
+        active = changedAccounts.isEmpty() ? before.active : before.active.clone();
+        kinds.putAll(before.kinds);
+        accounts = changedAccounts.isEmpty() ? before.accounts : patched(before, after, changedAccounts);
+        if (tree || !changedAccounts.isEmpty()) climbTree();
+        else inOrBelow.putAll(before.inOrBelow);
+
+        after.groups().forEach(g -> groups.put(g.id(), g));
+        direct = new HashMap<>(before.direct);
+        members = new HashMap<>(before.members);
+        for (String id : changedGroups) {
+            RoaringBitmap was = direct.getOrDefault(id, new RoaringBitmap());
+            if (groups.containsKey(id)) direct.put(id, direct(groups.get(id)));
+            else direct.remove(id);
+            RoaringBitmap is = direct.getOrDefault(id, new RoaringBitmap());
+            RoaringBitmap.xor(was, is).forEach((int n) -> {
+                List<String> around = new ArrayList<>(groupsOf(accounts[n].id()));
+                if (!around.remove(id)) around.add(id);
+                laterGroupsOfAccount.put(accounts[n].id(), List.copyOf(around));
+            });
+        }
+        nest();
+        Set<String> stale = new HashSet<>();
+        ArrayDeque<String> open = new ArrayDeque<>(changedGroups);
+        while (!open.isEmpty()) {
+            String id = open.pop();
+            if (!stale.add(id)) continue;
+            open.addAll(groupsAround(id));
+            open.addAll(before.groupsAround(id));
+        }
+        stale.forEach(members::remove);
+        stale.retainAll(groups.keySet());
+        compileMembers(stale);
+    }
+
+    /**
+     * The directory of an estate that differs from this one's in some accounts, units or groups. Costs what differs, and a copy
+     * of the list of accounts where some account does.
+     *
+     * @param changedAccounts ids of accounts that are new, gone or not the same
+     * @param unitsChanged whether any unit is new, gone, or below another
+     * @param changedGroups ids of groups that are new, gone or not the same
+     */
+    public Directory with(Estate after, Set<String> changedAccounts, boolean unitsChanged, Set<String> changedGroups) {
+        return new Directory(this, after, changedAccounts, unitsChanged, changedGroups);
+    }
+
+    private Account[] patched(Directory before, Estate after, Set<String> changed) {
+        List<String> added = changed.stream()
+                .filter(id -> after.account(id).isPresent() && !before.knows(id))
+                .sorted(CodePointOrder.TEXTS)
+                .toList();
+        for (String id : added)
+            laterNumbers.put(id, before.accounts.length + laterNumbers.size() - before.laterNumbers.size());
+        Account[] patched = Arrays.copyOf(before.accounts, before.accounts.length + added.size());
+        Set<Kind> ownKinds = EnumSet.noneOf(Kind.class);
+        Set<String> ownUnits = new HashSet<>();
+        for (String id : changed) {
+            if (!knows(id)) continue;
+            int n = number(id);
+            Optional<Account> is = after.account(id);
+            if (patched[n] != null) {
+                own(kinds, ownKinds, patched[n].kind()).remove(n);
+                own(directlyIn, ownUnits, patched[n].unit()).remove(n);
             }
+            active.remove(n);
+            if (is.isEmpty()) continue;
+            patched[n] = is.get();
+            if (is.get().active()) active.add(n);
+            own(kinds, ownKinds, is.get().kind()).add(n);
+            own(directlyIn, ownUnits, is.get().unit()).add(n);
+        }
+        return patched;
+    }
+
+    /** The set under a key, made this directory's own before it is changed for the first time. */
+    private static <K> RoaringBitmap own(Map<K, RoaringBitmap> sets, Set<K> owned, K key) {
+        if (owned.add(key))
+            sets.put(key, sets.getOrDefault(key, new RoaringBitmap()).clone());
+        return sets.get(key);
+    }
+
+    private void climbTree() {
+        List<String> preorder = tree.preorder();
+        for (int i = preorder.size() - 1; i >= 0; i--) {
+            String unit = preorder.get(i);
+            RoaringBitmap all =
+                    directlyIn.getOrDefault(unit, new RoaringBitmap()).clone();
+            tree.children(unit).forEach(child -> all.or(inOrBelow.get(child.id())));
+            inOrBelow.put(unit, all);
+        }
+    }
+
+    private RoaringBitmap direct(Group group) {
+        List<String> ids = group.members().accounts();
+        int[] in = new int[ids.size()];
+        for (int i = 0; i < in.length; i++) in[i] = number(ids.get(i));
+        RoaringBitmap set = RoaringBitmap.bitmapOfUnordered(in);
+        set.runOptimize();
+        return set;
+    }
+
+    private void nest() {
+        for (Group group : groups.values())
+            for (String inner : group.members().groups())
+                groupsOfGroup.computeIfAbsent(inner, k -> new ArrayList<>(2)).add(group.id());
+        groupsOfGroup.values().forEach(around -> around.sort(CodePointOrder.TEXTS));
+    }
+
+    private void compileMembers(Set<String> which) {
+        Topology order = Topology.order(
+                which,
+                id -> groups.get(id).members().groups().stream()
+                        .filter(which::contains)
+                        .toList());
+        for (String id : order.sorted()) {
+            Group group = groups.get(id);
+            if (group.members().groups().isEmpty()) {
+                members.put(id, direct.get(id));
+                continue;
+            }
+            RoaringBitmap in = direct.get(id).clone();
+            group.members().groups().forEach(inner -> in.or(members.get(inner)));
             in.runOptimize();
             members.put(id, in);
         }
@@ -90,7 +232,12 @@ public final class Directory {
 
     /** The number of an account that exists. */
     public int number(String account) {
-        return numbers.get(account);
+        Integer number = numbers.get(account);
+        return number != null ? number : laterNumbers.get(account);
+    }
+
+    private boolean knows(String account) {
+        return numbers.containsKey(account) || laterNumbers.containsKey(account);
     }
 
     /** All active accounts. Not to be changed, like every set handed out here. */
@@ -114,7 +261,8 @@ public final class Directory {
 
     /** The groups that list the account itself. */
     public List<String> groupsOf(String account) {
-        return groupsOfAccount.getOrDefault(account, List.of());
+        List<String> later = laterGroupsOfAccount.get(account);
+        return later != null ? later : groupsOfAccount.getOrDefault(account, List.of());
     }
 
     /** The groups that list the group itself. */
@@ -122,20 +270,26 @@ public final class Directory {
         return groupsOfGroup.getOrDefault(group, List.of());
     }
 
-    /** The lowest number of an account in the unit or below it. */
-    public int first(String unit) {
-        return unitStart[tree.place(unit)];
+    /** Everyone in the unit or below it, inactive ones too. */
+    public RoaringBitmap inOrBelow(String unit) {
+        return inOrBelow.get(unit);
     }
 
-    /** The number after the last account in the unit or below it. */
-    public int end(String unit) {
-        return unitStart[tree.end(unit)];
+    /** Everyone in the unit itself. */
+    public RoaringBitmap directlyIn(String unit) {
+        return directlyIn.getOrDefault(unit, new RoaringBitmap());
+    }
+
+    /** The accounts that the group lists itself, without those of groups in it. */
+    public RoaringBitmap listedIn(String group) {
+        return direct.get(group);
     }
 
     /** Everyone whom a target holds, inactive ones too; nobody for a workspace. A fresh set. */
     public RoaringBitmap holding(Target target) {
-        if (target instanceof Target.Whole) return RoaringBitmap.bitmapOfRange(0, accounts.length);
-        if (target instanceof Target.OfUnit unit) return RoaringBitmap.bitmapOfRange(first(unit.id()), end(unit.id()));
+        if (target instanceof Target.Whole) return inOrBelow.get(tree.root()).clone();
+        if (target instanceof Target.OfUnit unit)
+            return inOrBelow.get(unit.id()).clone();
         if (target instanceof Target.OfGroup group) return members(group.id()).clone();
         if (target instanceof Target.OfAccount account) return RoaringBitmap.bitmapOf(number(account.id()));
         return new RoaringBitmap();

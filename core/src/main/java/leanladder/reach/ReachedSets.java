@@ -30,20 +30,34 @@ public final class ReachedSets {
      * @param workspace the question's workspace, and only where the setting is open to workspaces
      */
     public static ReachedSets of(List<Assignment> holding, Directory directory, Optional<String> workspace) {
-        RoaringBitmap left = directory.active().clone();
+        return of(holding, directory, directory.active(), workspace);
+    }
+
+    /**
+     * The same for some accounts only.
+     *
+     * @param among active accounts
+     */
+    public static ReachedSets of(
+            List<Assignment> holding, Directory directory, RoaringBitmap among, Optional<String> workspace) {
+        RoaringBitmap left = among.clone();
         NavigableMap<Rung, RoaringBitmap> byRung = new TreeMap<>();
         for (Assignment a : holding)
             if (!a.include() && a.target() instanceof Target.OfAccount account)
                 left.remove(directory.number(account.id()));
-        take(byRung, Rung.PERSON, union(holding, directory, Target.OfAccount.class, true), left);
-        left.andNot(union(holding, directory, Target.OfGroup.class, false));
+        take(byRung, Rung.PERSON, union(holding, directory, Target.OfAccount.class, true, left), left);
+        left.andNot(union(holding, directory, Target.OfGroup.class, false, left));
         left.andNot(barredUnits(holding, directory));
         boolean inWorkspace = workspace.isPresent()
                 && holding.stream().anyMatch(a -> a.target().equals(new Target.OfWorkspace(workspace.get())));
         if (inWorkspace) take(byRung, Rung.WORKSPACE, left.clone(), left);
-        take(byRung, Rung.GROUP, union(holding, directory, Target.OfGroup.class, true), left);
+        take(byRung, Rung.GROUP, union(holding, directory, Target.OfGroup.class, true, left), left);
         deepestFirst(holding, directory, true)
-                .forEach(unit -> take(byRung, Rung.ofUnit(directory.tree().depth(unit)), range(directory, unit), left));
+                .forEach(unit -> take(
+                        byRung,
+                        Rung.ofUnit(directory.tree().depth(unit)),
+                        RoaringBitmap.and(directory.inOrBelow(unit), left),
+                        left));
         return new ReachedSets(byRung);
     }
 
@@ -56,10 +70,18 @@ public final class ReachedSets {
     }
 
     private static RoaringBitmap union(
-            List<Assignment> assignments, Directory directory, Class<? extends Target> targets, boolean include) {
+            List<Assignment> assignments,
+            Directory directory,
+            Class<? extends Target> targets,
+            boolean include,
+            RoaringBitmap among) {
         RoaringBitmap union = new RoaringBitmap();
-        for (Assignment a : assignments)
-            if (a.include() == include && targets.isInstance(a.target())) union.or(directory.holding(a.target()));
+        for (Assignment a : assignments) {
+            if (a.include() != include || !targets.isInstance(a.target())) continue;
+            if (a.target() instanceof Target.OfGroup group)
+                union.or(RoaringBitmap.and(directory.members(group.id()), among));
+            else union.or(directory.holding(a.target()));
+        }
         return union;
     }
 
@@ -76,8 +98,8 @@ public final class ReachedSets {
         // At one unit the include comes first, so that the exception of the same unit outlasts it.
         steps.sort(Comparator.<Step>comparingInt(s -> tree.depth(s.unit)).thenComparing(s -> !s.include));
         for (Step step : steps) {
-            if (step.include) barred.andNot(range(directory, step.unit));
-            else barred.or(range(directory, step.unit));
+            if (step.include) barred.andNot(directory.inOrBelow(step.unit));
+            else barred.or(directory.inOrBelow(step.unit));
         }
         return barred;
     }
@@ -94,10 +116,6 @@ public final class ReachedSets {
                 .distinct()
                 .sorted(Comparator.comparingInt((String u) -> directory.tree().depth(u))
                         .reversed());
-    }
-
-    private static RoaringBitmap range(Directory directory, String unit) {
-        return directory.holding(new Target.OfUnit(unit));
     }
 
     /** The sets by rung, from low to high; they do not overlap and none is empty. Not to be changed. */

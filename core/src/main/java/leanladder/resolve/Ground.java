@@ -41,6 +41,11 @@ public final class Ground {
         return new Ground(estate.withPolicies(policies, ranking), directory);
     }
 
+    /** The same ground with an edited directory, see {@link Directory#with}. */
+    public Ground withDirectory(Estate edited, Directory compiled) {
+        return new Ground(edited, compiled);
+    }
+
     public Estate estate() {
         return estate;
     }

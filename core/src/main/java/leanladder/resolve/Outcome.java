@@ -30,6 +30,17 @@ public record Outcome(
         List<Need> blockedBy,
         boolean dependsOnWorkspace) {
 
+    /** Whether the same statements and gates lead to the same value; a workspace that could matter is not looked at. */
+    public boolean isDecidedLike(Outcome other) {
+        return value.equals(other.value)
+                && decided.equals(other.decided)
+                && standing == other.standing
+                && rung.equals(other.rung)
+                && policy.equals(other.policy)
+                && cappedBy.equals(other.cappedBy)
+                && blockedBy.equals(other.blockedBy);
+    }
+
     /** The outcome as a line of the command line's output, for this account and setting. */
     public ObjectNode json(String account, String setting) {
         ObjectNode line = Json.NODES.objectNode();

@@ -37,6 +37,7 @@ public final class Solution {
     private final Ground ground;
     private final Question question;
     private final Entitlements entitlements;
+    private final RoaringBitmap among;
     private final Set<String> touched;
     private final Map<String, Column> columns = new HashMap<>();
     private final Map<Policy, ReachedSets> reached = new HashMap<>();
@@ -50,10 +51,30 @@ public final class Solution {
 
     /** The same with seats that were allocated before, for the same estate and instant. */
     public Solution(Ground ground, Question question, Entitlements entitlements) {
+        this(
+                ground,
+                question,
+                entitlements,
+                ground.directory().active(),
+                question.workspace().isEmpty() ? ground.touchedByWorkspaces(question.at()) : Set.of());
+    }
+
+    private Solution(
+            Ground ground, Question question, Entitlements entitlements, RoaringBitmap among, Set<String> touched) {
         this.ground = ground;
         this.question = question;
         this.entitlements = entitlements;
-        this.touched = question.workspace().isEmpty() ? ground.touchedByWorkspaces(question.at()) : Set.of();
+        this.among = among;
+        this.touched = touched;
+    }
+
+    /**
+     * The answers for some accounts only, which costs accordingly less; whether they depend on the workspace is not told.
+     *
+     * @param among active accounts
+     */
+    public static Solution among(RoaringBitmap among, Ground ground, Question question, Entitlements entitlements) {
+        return new Solution(ground, question, entitlements, among, Set.of());
     }
 
     public Ground ground() {
@@ -110,7 +131,8 @@ public final class Solution {
             List<Assignment> holding = p.assignments().stream()
                     .filter(a -> a.window().holds(question.at()))
                     .toList();
-            return ReachedSets.of(holding, ground.directory(), inWorkspace ? question.workspace() : Optional.empty());
+            return ReachedSets.of(
+                    holding, ground.directory(), among, inWorkspace ? question.workspace() : Optional.empty());
         });
     }
 
@@ -125,7 +147,7 @@ public final class Solution {
                 .filter(s -> !s.locked)
                 .sorted(Comparator.comparing(Step::rung).reversed().thenComparing(onOneRung))
                 .forEach(order::add);
-        RoaringBitmap undecided = ground.directory().active().clone();
+        RoaringBitmap undecided = among.clone();
         List<Share<Step>> taken = new ArrayList<>();
         for (Step step : order) {
             RoaringBitmap here = RoaringBitmap.and(undecided, step.accounts);
@@ -165,7 +187,7 @@ public final class Solution {
             return shares;
         }
         Value value = ((Default.Fixed) setting.builtIn()).value();
-        return List.of(new Share<>(value, ground.directory().active()));
+        return List.of(new Share<>(value, among));
     }
 
     /**
@@ -212,7 +234,7 @@ public final class Solution {
         record Gated(Decided decided, List<Need> unmet) {}
         Partition<Gated> gated = decided.map(d -> new Gated(d, List.of()));
         for (Need need : setting.needs()) {
-            RoaringBitmap unmet = RoaringBitmap.andNot(ground.directory().active(), meeting(need, setting));
+            RoaringBitmap unmet = RoaringBitmap.andNot(among, meeting(need, setting));
             if (unmet.isEmpty()) continue;
             gated.split(unmet, g -> {
                 if (g.decided.value().equals(setting.fallback().orElseThrow())) return g;
@@ -245,7 +267,7 @@ public final class Solution {
     /** Everyone for whom the need is met. */
     private RoaringBitmap meeting(Need need, Setting setting) {
         Optional<Boolean> forAll = ground.isMetForAll(need, question);
-        if (forAll.isPresent()) return forAll.get() ? ground.directory().active() : new RoaringBitmap();
+        if (forAll.isPresent()) return forAll.get() ? among : new RoaringBitmap();
         RoaringBitmap met = new RoaringBitmap();
         if (need instanceof Need.Entitlement entitlement) {
             entitlement.anyOf().forEach(e -> met.or(entitlements.holding(e)));

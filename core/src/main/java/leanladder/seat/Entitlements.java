@@ -4,6 +4,7 @@ import java.time.Instant;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Set;
 import leanladder.estate.Estate;
 import leanladder.reach.Directory;
 import org.roaringbitmap.RoaringBitmap;
@@ -15,12 +16,26 @@ public final class Entitlements {
 
     /** Allocates every plan of the estate. */
     public Entitlements(Estate estate, Directory directory, Instant at) {
-        allocations = estate.plans().stream()
-                .map(p -> new Allocation(p, directory, at))
-                .toList();
+        this(estate.plans().stream().map(p -> new Allocation(p, directory, at)).toList());
+    }
+
+    private Entitlements(List<Allocation> allocations) {
+        this.allocations = allocations;
         for (Allocation allocation : allocations)
             for (String component : allocation.plan().components())
                 holders.merge(component, allocation.carrying(component), (a, b) -> RoaringBitmap.or(a, b));
+    }
+
+    /**
+     * These with some plans allocated anew on an edited directory; the others are shared.
+     *
+     * @param plans ids of the plans for which the edit can matter
+     */
+    public Entitlements with(Directory edited, Instant at, Set<String> plans) {
+        if (plans.isEmpty()) return this;
+        return new Entitlements(allocations.stream()
+                .map(a -> plans.contains(a.plan().id()) ? new Allocation(a.plan(), edited, at) : a)
+                .toList());
     }
 
     /** One allocation for each plan, by plan id. */

@@ -3,8 +3,10 @@ package leanladder.change;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import leanladder.RandomEstate;
@@ -41,7 +43,7 @@ class RippleTest {
                     policies.get(random.nextInt(policies.size())).source().get("statements");
             String statement = said.isEmpty() ? "{}" : Json.write(said.get(random.nextInt(said.size())));
             JsonNode aimed = policy.source().get("assignments");
-            String assignment = Json.write(aimed.get(random.nextInt(aimed.size())));
+            String assignment = aimed.isEmpty() ? "{}" : Json.write(aimed.get(random.nextInt(aimed.size())));
             String[] forms = {
                 "{\"kind\":\"remove-policy\",\"policy\":\"" + id + "\"}",
                 "{\"kind\":\"rank-policy\",\"policy\":\"" + id + "\",\"above\":\"" + other + "\"}",
@@ -62,9 +64,72 @@ class RippleTest {
         return edits;
     }
 
-    private static PolicyBook edited(Ground ground, Random random) {
-        PolicyBook book = new PolicyBook(ground.estate());
-        for (String edit : edits(ground, random, 4)) book.apply(new Place(Json.read(edit), "", new Defects()));
+    /** Random edits of units, accounts and groups, not all of which fit. */
+    private static List<String> directoryEdits(Ground ground, Random random, int most) {
+        List<String> edits = new java.util.ArrayList<>();
+        var estate = ground.estate();
+        for (int i = 0; i < most; i++) {
+            String account = estate.accounts().isEmpty()
+                    ? "none"
+                    : one(estate.accounts(), random).id();
+            String unit = one(estate.units(), random).id();
+            String other = one(estate.units(), random).id();
+            String group = estate.groups().isEmpty()
+                    ? "none"
+                    : one(estate.groups(), random).id();
+            String inner = estate.groups().isEmpty()
+                    ? "none"
+                    : one(estate.groups(), random).id();
+            String[] forms = {
+                "{'kind':'add-unit','unit':{'name':'New','parent':'" + unit + "'}}",
+                "{'kind':'amend-unit','unit':'" + unit + "','members':{'name':'Other','parent':'" + other + "'}}",
+                "{'kind':'remove-unit','unit':'" + unit + "'}",
+                "{'kind':'add-account','account':{'id':'zz" + i
+                        + "','userName':'z','displayName':'Z','kind':'person','unit':'" + unit + "'}}",
+                "{'kind':'amend-account','account':'" + account + "','members':{'unit':'" + unit + "'}}",
+                "{'kind':'amend-account','account':'" + account + "','members':{'active':false}}",
+                "{'kind':'amend-account','account':'" + account
+                        + "','members':{'active':true,'kind':'guest','started':'2020-01-01'}}",
+                "{'kind':'remove-account','account':'" + account + "'}",
+                "{'kind':'add-group','group':{'id':'gg" + i + "','name':'G','purpose':'access','members':['account:"
+                        + account + "','group:" + group + "']}}",
+                "{'kind':'amend-group','group':'" + group + "','members':{'name':'Other','purpose':'mailing'}}",
+                "{'kind':'remove-group','group':'" + group + "'}",
+                "{'kind':'put-members','group':'" + group + "','who':['account:" + account + "']}",
+                "{'kind':'put-members','group':'" + group + "','who':['group:" + inner + "','account:" + account
+                        + "']}",
+                "{'kind':'remove-members','group':'" + group + "','who':['account:" + account + "']}",
+                "{'kind':'batch','edits':[{'kind':'put-members','group':'" + group + "','who':['account:" + account
+                        + "']},{'kind':'amend-account','account':'" + account + "','members':{'unit':'" + other
+                        + "'}}]}"
+            };
+            edits.add(forms[random.nextInt(forms.length)].replace('\'', '"'));
+        }
+        return edits;
+    }
+
+    private static <T> T one(List<T> of, Random random) {
+        return of.get(random.nextInt(of.size()));
+    }
+
+    private static List<String> allEdits(Ground ground, Random random, int most) {
+        List<String> edits = new java.util.ArrayList<>(directoryEdits(ground, random, most));
+        if (!ground.estate().policies().isEmpty() && random.nextBoolean()) edits.addAll(edits(ground, random, most));
+        return edits;
+    }
+
+    private static Bodies bodies(JsonNode estate) {
+        return (section, key) -> {
+            for (JsonNode part : estate.get(section.member()))
+                if (part.get("id").asText().equals(key)) return (ObjectNode) part;
+            throw new IllegalArgumentException(section + " " + key);
+        };
+    }
+
+    private static Book edited(long seed, Ground ground) {
+        Book book = new Book(ground, bodies(RandomEstate.json(seed)));
+        for (String edit : allEdits(ground, new Random(seed), 3))
+            book.apply(new Place(Json.read(edit), "", new Defects()));
         return book;
     }
 
@@ -72,27 +137,37 @@ class RippleTest {
         return Json.write(ground.estate().policy(policy).orElseThrow().source().get("statements"));
     }
 
-    @Property(tries = 300)
+    @Property(tries = 600)
     void theRippleIsTheDifferenceOfAllOutcomes(@ForAll long seed) {
         Ground before = new Ground(RandomEstate.read(RandomEstate.json(seed)));
-        if (before.estate().policies().isEmpty()) return;
-        PolicyBook book = edited(before, new Random(seed));
-        Ground after = before.withPolicies(book.policies(), book.ranking());
-        Ripple ripple = new Ripple(before, after, NOW, book.touchedSettings());
-        var entitlements = new Entitlements(before.estate(), before.directory(), NOW.at());
+        Book book = edited(seed, before);
+        Ground after = book.after();
+        Ripple ripple = new Ripple(book, after, NOW);
+        Ground fresh = new Ground(after.estate());
+        var seatsBefore = new Entitlements(before.estate(), before.directory(), NOW.at());
+        var seatsAfter = new Entitlements(fresh.estate(), fresh.directory(), NOW.at());
         Set<Integer> changed = new HashSet<>();
         Set<Integer> elsewhere = new HashSet<>();
+        Set<Integer> joining = new HashSet<>();
+        Set<Integer> leaving = new HashSet<>();
         int moved = 0;
-        for (Account account : before.estate().accounts()) {
-            if (!account.active()) continue;
-            int number = before.directory().number(account.id());
+        Set<String> ids = new HashSet<>();
+        before.estate().accounts().stream().filter(Account::active).forEach(a -> ids.add(a.id()));
+        after.estate().accounts().stream().filter(Account::active).forEach(a -> ids.add(a.id()));
+        for (String id : ids) {
+            int number = after.directory().number(id);
+            Optional<Account> old = before.estate().account(id).filter(Account::active);
+            Optional<Account> now = after.estate().account(id).filter(Account::active);
+            if (old.isEmpty()) joining.add(number);
+            if (now.isEmpty()) leaving.add(number);
+            if (old.isEmpty() || now.isEmpty()) continue;
             for (Setting setting : before.estate().catalogue().settings().values()) {
-                Outcome was = new Climber(before, NOW, entitlements, account).outcome(setting);
-                Outcome is = new Climber(after, NOW, entitlements, account).outcome(setting);
+                Outcome was = new Climber(before, NOW, seatsBefore, old.get()).outcome(setting);
+                Outcome is = new Climber(fresh, NOW, seatsAfter, now.get()).outcome(setting);
                 if (!was.value().equals(is.value())) {
                     changed.add(number);
                     moved++;
-                } else if (!was.equals(is)) elsewhere.add(number);
+                } else if (!was.isDecidedLike(is)) elsewhere.add(number);
             }
         }
         elsewhere.removeAll(changed);
@@ -102,11 +177,41 @@ class RippleTest {
                         .sum())
                 .isEqualTo(moved);
         assertThat(numbers(ripple.decidedElsewhere())).isEqualTo(elsewhere);
+        assertThat(numbers(ripple.joining())).isEqualTo(joining);
+        assertThat(numbers(ripple.leaving())).isEqualTo(leaving);
         assertThat(ripple.gainOnly().getCardinality()
                         + ripple.loseOnly().getCardinality()
                         + ripple.both().getCardinality()
                         + ripple.otherOnly().getCardinality())
                 .isEqualTo(changed.size());
+    }
+
+    @Property(tries = 150)
+    void noInstantAfterTheNearestEdgesIsOverlooked(@ForAll long seed) {
+        Ground before = new Ground(RandomEstate.read(RandomEstate.json(seed)));
+        Book book = edited(seed, before);
+        Ground after = book.after();
+        var changed = new Ripple(book, after, NOW).changed().clone();
+        var later = Ripple.later(book, after, NOW);
+        for (Ripple.Later then : later) {
+            assertThat(then.more().isEmpty()).isFalse();
+            assertThat(org.roaringbitmap.RoaringBitmap.intersects(then.more(), changed))
+                    .isFalse();
+            changed.or(then.more());
+        }
+        if (later.size() == 12) return;
+        // Whoever changes at some edge of the estate at all was found at one of those that the edits touch.
+        var edges = new java.util.TreeSet<java.time.Instant>();
+        after.estate()
+                .policies()
+                .forEach(p -> p.assignments().forEach(a -> a.window().edges().forEach(edges::add)));
+        after.estate().releases().forEach(r -> edges.addAll(r.opens().values()));
+        for (java.time.Instant edge :
+                edges.tailSet(NOW.at(), false).stream().limit(6).toList()) {
+            var then = new Ripple(book, after, Question.at(edge)).changed().clone();
+            then.andNot(changed);
+            assertThat(numbers(then)).isEmpty();
+        }
     }
 
     private static Set<Integer> numbers(org.roaringbitmap.RoaringBitmap set) {
@@ -118,11 +223,10 @@ class RippleTest {
     @Property(tries = 300)
     void aChangeAndItsInverseLeaveEverythingAsItWas(@ForAll long seed) {
         Ground before = new Ground(RandomEstate.read(RandomEstate.json(seed)));
-        if (before.estate().policies().isEmpty()) return;
-        PolicyBook book = new PolicyBook(before.estate());
+        Book book = new Book(before, bodies(RandomEstate.json(seed)));
         Inverse inverse = new Inverse(book);
-        for (String edit : edits(before, new Random(seed), 6))
-            book.apply(new Place(Json.read(edit), "", new Defects()), inverse::add);
+        for (String edit : allEdits(before, new Random(seed), 6))
+            inverse.apply(new Place(Json.read(edit), "", new Defects()));
         for (JsonNode edit : inverse.edits()) {
             Defects defects = new Defects();
             book.apply(new Place(edit, "", defects));
@@ -131,12 +235,52 @@ class RippleTest {
         assertThat(book.ranking())
                 .isEqualTo(before.estate().policies().stream().map(Policy::id).toList());
         for (Policy policy : before.estate().policies()) {
-            assertThat(items(book.body(policy.id()), "statements")).isEqualTo(items(policy.source(), "statements"));
-            assertThat(items(book.body(policy.id()), "assignments")).isEqualTo(items(policy.source(), "assignments"));
-            assertThat(book.body(policy.id()).path("state").asText("live"))
-                    .isEqualTo(policy.live() ? "live" : "paused");
-            assertThat(book.name(policy.id())).isEqualTo(policy.name());
+            ObjectNode body = book.body(leanladder.estate.Section.POLICIES, policy.id());
+            assertThat(items(body, "statements")).isEqualTo(items(policy.source(), "statements"));
+            assertThat(items(body, "assignments")).isEqualTo(items(policy.source(), "assignments"));
+            assertThat(body.path("state").asText("live")).isEqualTo(policy.live() ? "live" : "paused");
+            assertThat(book.policyName(policy.id())).isEqualTo(policy.name());
         }
+        var after = book.after().estate();
+        assertThat(after.units()).isEqualTo(before.estate().units());
+        assertThat(after.accounts()).isEqualTo(before.estate().accounts());
+        assertThat(after.groups().stream().map(RippleTest::unordered).toList())
+                .isEqualTo(before.estate().groups().stream()
+                        .map(RippleTest::unordered)
+                        .toList());
+        assertThat(new Ripple(book, book.after(), NOW).changed().isEmpty()).isTrue();
+    }
+
+    @Property(tries = 200)
+    void whatIsWrittenReadsAsTheEstateThatTheEditsMade(@ForAll long seed) {
+        ObjectNode file = RandomEstate.json(seed);
+        Book book = edited(seed, new Ground(RandomEstate.read(file)));
+        for (String section : List.of("units", "accounts", "groups", "policies")) {
+            java.util.Map<String, JsonNode> parts = new java.util.TreeMap<>();
+            file.path(section).forEach(p -> parts.put(p.get("id").asText(), p));
+            book.removed().stream().filter(p -> p.section().equals(section)).forEach(p -> parts.remove(p.key()));
+            book.written().stream().filter(p -> p.section().equals(section)).forEach(p -> parts.put(p.key(), p.body()));
+            file.putArray(section).addAll(parts.values());
+        }
+        book.writtenRanking().ifPresent(ranking -> file.set("ranking", ranking));
+        var read = RandomEstate.read(file);
+        var after = book.after().estate();
+        assertThat(after.units()).isEqualTo(read.units());
+        assertThat(after.accounts()).isEqualTo(read.accounts());
+        assertThat(after.groups().stream().map(RippleTest::unordered).toList())
+                .isEqualTo(read.groups().stream().map(RippleTest::unordered).toList());
+        assertThat(after.policies().stream().map(Policy::id).toList())
+                .isEqualTo(read.policies().stream().map(Policy::id).toList());
+    }
+
+    private static List<Object> unordered(leanladder.estate.Group group) {
+        return List.of(
+                group.id(),
+                group.name(),
+                group.access(),
+                group.owners(),
+                Set.copyOf(group.members().accounts()),
+                Set.copyOf(group.members().groups()));
     }
 
     private static Set<String> items(JsonNode policy, String list) {

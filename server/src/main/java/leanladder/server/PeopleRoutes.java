@@ -97,9 +97,7 @@ record PeopleRoutes(Estates estates) {
         Wording wording = new Wording(present.ground().estate(), question.at());
         Directory directory = present.ground().directory();
         int number = directory.number(account.id());
-        RoaringBitmap unit =
-                RoaringBitmap.bitmapOfRange(directory.first(account.unit()), directory.end(account.unit()));
-        unit.and(directory.active());
+        RoaringBitmap unit = RoaringBitmap.and(directory.inOrBelow(account.unit()), directory.active());
         ObjectNode told = Answers.object();
         told.put("change", present.change());
         ArrayNode rows = told.putArray("settings");

@@ -1,0 +1,214 @@
+package leanladder.change;
+
+import java.time.Instant;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.NavigableSet;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
+import leanladder.catalogue.Need;
+import leanladder.catalogue.Setting;
+import leanladder.estate.Account;
+import leanladder.estate.Assignment;
+import leanladder.estate.Estate;
+import leanladder.estate.Plan;
+import leanladder.estate.Policy;
+import leanladder.estate.Target;
+import leanladder.reach.Directory;
+import leanladder.resolve.Ground;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * What edits can touch at all, so that a ripple looks nowhere else: some settings, for some accounts. Larger than what changes,
+ * never smaller.
+ *
+ * <p>A policy that is edited can matter to those whom it names, before or after, for what it speaks on. A group that is edited
+ * can matter to those who join or leave it, or any group around it, for what the policies, plans and releases that name these
+ * groups decide. An account that is edited, or is below a unit that moves, is touched in everything. Seats that pass on by this
+ * add their old and new holders, for the settings that need what the seat carries.
+ */
+final class Mask {
+    private final Ground before;
+    private final Ground after;
+    private final Book book;
+    private final RoaringBitmap accounts = new RoaringBitmap();
+    private final RoaringBitmap moved = new RoaringBitmap();
+    private final Set<String> settings = new HashSet<>();
+    private final Set<String> groups = new HashSet<>();
+    private final Set<String> plans = new HashSet<>();
+    private final Set<String> workspaces = new TreeSet<>();
+
+    Mask(Book book, Ground after) {
+        this.book = book;
+        this.before = book.base();
+        this.after = after;
+        namedByPolicies();
+        aroundGroups();
+        people();
+        seats();
+    }
+
+    private List<Ground> sides() {
+        return List.of(before, after);
+    }
+
+    private void namedByPolicies() {
+        settings.addAll(book.touchedSettings());
+        for (Policy policy : touchedPolicies())
+            for (Assignment a : policy.assignments())
+                if (a.target() instanceof Target.OfWorkspace workspace) workspaces.add(workspace.id());
+        for (Ground side : sides())
+            for (String id : book.touchedPolicies())
+                side.estate()
+                        .policy(id)
+                        .ifPresent(p -> p.assignments().stream()
+                                .filter(Assignment::include)
+                                .forEach(a -> accounts.or(holding(side.directory(), a.target()))));
+    }
+
+    private static RoaringBitmap holding(Directory directory, Target target) {
+        if (target instanceof Target.OfGroup group) return directory.members(group.id());
+        if (target instanceof Target.OfUnit unit) return directory.inOrBelow(unit.id());
+        return directory.holding(target);
+    }
+
+    private List<Policy> touchedPolicies() {
+        List<Policy> touched = new ArrayList<>();
+        for (Ground side : sides())
+            for (String id : book.touchedPolicies()) side.estate().policy(id).ifPresent(touched::add);
+        return touched;
+    }
+
+    private void aroundGroups() {
+        ArrayDeque<String> open = new ArrayDeque<>(book.touchedGroups().keySet());
+        while (!open.isEmpty()) {
+            String id = open.pop();
+            if (!groups.add(id)) continue;
+            for (Ground side : sides()) open.addAll(side.directory().groupsAround(id));
+        }
+        if (groups.isEmpty()) return;
+        for (String id : groups) accounts.or(RoaringBitmap.xor(members(before, id), members(after, id)));
+        for (Ground side : sides()) {
+            for (Policy policy : side.estate().policies())
+                if (policy.assignments().stream().anyMatch(a -> isTouched(a.target())))
+                    policy.statements().forEach(s -> settings.add(s.setting()));
+            side.estate().releases().stream()
+                    .filter(r -> r.early().stream().anyMatch(e -> isTouched(e.to())))
+                    .forEach(r -> settings.add(r.setting()));
+        }
+    }
+
+    private static RoaringBitmap members(Ground side, String group) {
+        RoaringBitmap members = side.directory().members(group);
+        return members == null ? new RoaringBitmap() : members;
+    }
+
+    private boolean isTouched(Target target) {
+        return target instanceof Target.OfGroup group && groups.contains(group.id());
+    }
+
+    private void people() {
+        book.touchedAccounts().forEach((id, is) -> {
+            Optional<Account> was = before.estate().account(id);
+            boolean same = was.isPresent() && is.isPresent() && decides(was.get(), is.get());
+            if (!same && (was.isPresent() || is.isPresent()))
+                moved.add(after.directory().number(id));
+        });
+        if (book.isTreeChanged())
+            book.touchedUnits().keySet().forEach(unit -> {
+                for (Ground side : sides())
+                    if (side.estate().unit(unit).isPresent())
+                        moved.or(side.directory().inOrBelow(unit));
+            });
+        accounts.or(moved);
+        if (!moved.isEmpty())
+            settings.addAll(before.estate().catalogue().settings().keySet());
+    }
+
+    /** Whether nothing that decides outcomes or seats differs. */
+    private static boolean decides(Account was, Account is) {
+        return was.unit().equals(is.unit())
+                && was.kind() == is.kind()
+                && was.active() == is.active()
+                && was.started().equals(is.started())
+                && was.consents().equals(is.consents());
+    }
+
+    private void seats() {
+        if (groups.isEmpty() && moved.isEmpty()) return;
+        for (Plan plan : after.estate().plans()) {
+            boolean touched = plan.assignments().stream()
+                    .map(Assignment::target)
+                    .anyMatch(t -> isTouched(t)
+                            || !moved.isEmpty()
+                                    && (RoaringBitmap.intersects(holding(before.directory(), t), moved)
+                                            || RoaringBitmap.intersects(holding(after.directory(), t), moved)));
+            if (touched) plans.add(plan.id());
+        }
+    }
+
+    /** Ids of the plans whose seats can pass on. */
+    Set<String> plans() {
+        return plans;
+    }
+
+    /** Everyone whose account is edited so that it matters, or is in or below a unit that moves. */
+    RoaringBitmap moved() {
+        return moved;
+    }
+
+    RoaringBitmap accounts() {
+        return accounts;
+    }
+
+    Set<String> settings() {
+        return settings;
+    }
+
+    /** Ids of workspaces that touched policies name. */
+    Set<String> workspaces() {
+        return workspaces;
+    }
+
+    /** Whether a setting needs what seats or releases give. */
+    private static boolean needs(Setting setting, Class<? extends Need> kind) {
+        return setting.allNeeds().anyMatch(kind::isInstance);
+    }
+
+    /**
+     * The instants after this one at which something begins or ends by itself that decides what the edits touch: windows of
+     * policies that speak on the settings, or on settings that these depend on, openings, and terms.
+     */
+    NavigableSet<Instant> edgesAfter(Instant at) {
+        TreeSet<Instant> edges = new TreeSet<>();
+        for (Ground side : sides()) {
+            Estate estate = side.estate();
+            List<Setting> masked = estate.catalogue()
+                    .withDependencies(estate.catalogue().withDependents(settings).stream()
+                            .map(Setting::key)
+                            .toList());
+            Set<String> keys = masked.stream().map(Setting::key).collect(Collectors.toSet());
+            for (Policy policy : estate.policies())
+                if (book.touchedPolicies().contains(policy.id())
+                        || policy.statements().stream().anyMatch(s -> keys.contains(s.setting())))
+                    policy.assignments().forEach(a -> a.window().edges().forEach(edges::add));
+            for (Setting setting : masked)
+                if (needs(setting, Need.Released.class))
+                    estate.release(setting.key()).ifPresent(r -> {
+                        edges.addAll(r.opens().values());
+                        r.early().forEach(e -> edges.add(e.from()));
+                    });
+            boolean licensed = !plans.isEmpty() || masked.stream().anyMatch(s -> needs(s, Need.Entitlement.class));
+            if (licensed)
+                for (Plan plan : estate.plans()) {
+                    plan.term().edges().forEach(edges::add);
+                    plan.assignments().forEach(a -> a.window().edges().forEach(edges::add));
+                }
+        }
+        return edges.tailSet(at, false);
+    }
+}

@@ -33,6 +33,7 @@ import leanladder.text.Json;
  */
 public final class Book {
     private final Ground base;
+    private final Bodies bodies;
     private DirectoryBook directory;
     private PolicyBook policies;
 
@@ -43,8 +44,17 @@ public final class Book {
      */
     public Book(Ground base, Bodies bodies) {
         this.base = base;
+        this.bodies = bodies;
         directory = new DirectoryBook(base, bodies);
         policies = new PolicyBook(base.estate(), directory);
+    }
+
+    /** The same book, on which edits can be tried. */
+    public Book copy() {
+        Book copy = new Book(base, bodies);
+        copy.directory = directory.copy();
+        copy.policies = policies.copy(copy.directory);
+        return copy;
     }
 
     /** Reads an edit and carries it out; empty when it does not fit, which is then reported. */

@@ -1,68 +1,55 @@
 package leanladder.server;
 
-import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.javalin.http.Context;
 import java.io.IOException;
+import java.time.Duration;
+import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import leanladder.change.Edit;
-import leanladder.change.EditWords;
 import leanladder.change.Inverse;
-import leanladder.change.PolicyBook;
-import leanladder.change.Ripple;
 import leanladder.estate.Defects;
 import leanladder.estate.Place;
-import leanladder.resolve.Ground;
-import leanladder.resolve.Question;
 import leanladder.store.Change;
 import leanladder.text.Json;
 
 /** Changes: the only way to write. */
 record ChangeRoutes(Estates estates) {
-    private static final int PEOPLE_SHOWN = 200;
-    private static final int MOST_PEOPLE = 5000;
-    private static final int LONGEST_NOTE = 4000;
+    private static final Duration LATE = Duration.ofMinutes(1);
+    static final int LONGEST_NOTE = 4000;
     private static final int CHANGES_SHOWN = 50;
     private static final int MOST_CHANGES = 500;
 
-    /** A request that has been read: edits carried out in a book of the present policies. */
-    private record Wanted(Present base, PolicyBook book, String note, ArrayNode edits, ArrayNode words) {
-        Ground after() {
-            return base.ground().withPolicies(book.policies(), book.ranking());
-        }
-    }
+    /** A request that has been read. */
+    private record Wanted(Carried carried, String note) {}
 
     void post(Context ctx) throws IOException {
         Query query = new Query(ctx, estates.now(), Set.of("preview", "limit", "after", "effect"), Set.of());
-        JsonNode body = body(ctx);
+        JsonNode body = Bodies.read(ctx);
         if (ctx.queryParamMap().containsKey("preview")) {
             Wanted wanted = read(body);
             Answers.json(
                     ctx,
-                    new RippleTelling(wanted.base, ripple(wanted), estates.now())
-                            .json(
-                                    query.number("limit", PEOPLE_SHOWN, MOST_PEOPLE),
-                                    query.one("after"),
-                                    query.one("effect")));
+                    new RippleTelling(wanted.carried.ripple(), estates.now())
+                            .json(wanted.carried.base().change(), PeoplePage.of(query)));
             return;
         }
         // One at a time from reading to storing, so that what was checked is what is stored.
         synchronized (estates) {
             Wanted wanted = read(body);
-            Ripple ripple = ripple(wanted);
             Change change = estates.publish(
-                    wanted.base,
-                    wanted.book,
-                    wanted.note,
-                    wanted.edits,
-                    wanted.words,
-                    new RippleTelling(wanted.base, ripple, estates.now()).summary());
+                    wanted.carried,
+                    new Estates.Publication(
+                            estates.author(),
+                            wanted.note,
+                            new RippleTelling(wanted.carried.ripple(), estates.now()).summary(),
+                            Optional.empty(),
+                            Optional.empty()));
             ObjectNode receipt = receipt(change);
-            receipt.set("ripple", RippleTelling.counts(ripple));
+            receipt.set("ripple", RippleTelling.counts(wanted.carried.ripple()));
             ctx.status(201).header("Location", "/api/v1/changes/" + change.number());
             Answers.json(ctx, receipt);
         }
@@ -101,6 +88,14 @@ record ChangeRoutes(Estates estates) {
     /** The edits that take a change back, on the base of that change: what was published since is found to clash, or not. */
     void inverse(Context ctx) throws IOException {
         Change change = found(ctx);
+        ObjectNode told = Answers.object();
+        told.put("base", change.number());
+        told.set("edits", inverse(change));
+        Answers.json(ctx, told);
+    }
+
+    /** The edits that take a change back. */
+    ArrayNode inverse(Change change) throws IOException {
         for (JsonNode edit : change.edits())
             if (edit.path("kind").asText().equals("replace-estate"))
                 throw Problem.refused(
@@ -108,17 +103,12 @@ record ChangeRoutes(Estates estates) {
                         "Cannot be undone",
                         "Change " + change.number()
                                 + " replaced the whole estate. Put an export from before it in its place instead.");
-        PolicyBook book =
-                new PolicyBook(estates.after(change.number() - 1).ground().estate());
-        Inverse inverse = new Inverse(book);
+        Inverse inverse = new Inverse(estates.book(estates.after(change.number() - 1)));
         Defects defects = new Defects();
-        for (JsonNode edit : change.edits()) book.apply(new Place(edit, "", defects), inverse::add);
+        for (JsonNode edit : change.edits()) inverse.apply(new Place(edit, "", defects));
         if (!defects.isEmpty())
             throw new IllegalStateException("The journal holds an edit that does not fit: " + defects.all());
-        ObjectNode told = Answers.object();
-        told.put("base", change.number());
-        told.set("edits", inverse.edits());
-        Answers.json(ctx, told);
+        return inverse.edits();
     }
 
     private Change found(Context ctx) {
@@ -134,29 +124,13 @@ record ChangeRoutes(Estates estates) {
                 .put("at", change.at().toString())
                 .put("author", change.author())
                 .put("proven", change.proven())
-                .put("note", change.note());
-    }
-
-    private static JsonNode body(Context ctx) throws IOException {
-        try (JsonParser parser = Json.MAPPER
-                .getFactory()
-                .createParser(new java.io.InputStreamReader(
-                        ctx.bodyInputStream(),
-                        java.nio.charset.StandardCharsets.UTF_8
-                                .newDecoder()
-                                .onMalformedInput(java.nio.charset.CodingErrorAction.REPORT)))) {
-            parser.enable(JsonParser.Feature.STRICT_DUPLICATE_DETECTION);
-            JsonNode body = Json.MAPPER.readTree(parser);
-            if (body == null || body.isMissingNode())
-                throw Problem.wrongInput("The body is empty; it must be {\"base\", \"edits\", \"note\"} as JSON.");
-            if (parser.nextToken() != null) throw Problem.wrongInput("The body goes on after its JSON object.");
-            return body;
-        } catch (com.fasterxml.jackson.core.JsonProcessingException e) {
-            throw Problem.wrongInput("The body is not JSON: "
-                    + e.getOriginalMessage().lines().findFirst().orElse("it cannot be read"));
-        } catch (java.nio.charset.CharacterCodingException e) {
-            throw Problem.wrongInput("The body is not UTF-8 text.");
-        }
+                .put("note", change.note())
+                .put("planned", change.planned().map(Instant::toString).orElse(null))
+                .put(
+                        "late",
+                        change.planned()
+                                .filter(p -> p.plus(LATE).isBefore(change.at()))
+                                .isPresent());
     }
 
     private Wanted read(JsonNode body) {
@@ -176,30 +150,17 @@ record ChangeRoutes(Estates estates) {
                 .ifPresent(n -> root.member("note")
                         .orElseThrow()
                         .defect("must not be longer than " + LONGEST_NOTE + " characters"));
-        wellFormed(root);
+        Bodies.wellFormed(root);
         Optional<Place> list = root.required("edits");
         List<Place> places = list.map(Place::items).orElse(List.of());
         if (list.isPresent() && list.get().node().isArray() && places.isEmpty())
             list.get().defect("must hold at least one edit");
         if (!defects.isEmpty()) throw Problem.defects(422, "Not a change", defects.all());
 
-        List<Change> since = base.get() < present.change() ? estates.since(base.get()) : List.of();
-        PolicyBook book = new PolicyBook(present.ground().estate());
+        Carried carried = new Carried(estates, present);
+        for (Place place : places) carried.add(place.node(), place.pointer(), base.get());
         ArrayNode clashes = Json.NODES.arrayNode();
-        ArrayNode edits = Json.NODES.arrayNode();
-        ArrayNode words = Json.NODES.arrayNode();
-        EditWords telling = new EditWords(present.ground().estate(), estates.now());
-        for (Place place : places) {
-            int before = defects.size();
-            Optional<Edit> edit = book.apply(place, e -> words.add(telling.of(e, book)));
-            Clashes.between(
-                            place.node(),
-                            edit.isPresent() ? words.get(words.size() - 1).asText() : "",
-                            since)
-                    .forEach(clashes::add);
-            if (edit.isPresent()) edits.add(journalled(place.node(), edit.get()));
-            else if (defects.size() == before) place.defect("cannot be carried out");
-        }
+        carried.items().forEach(i -> i.clashes().forEach(clashes::add));
         if (!clashes.isEmpty())
             throw Problem.refused(
                             409,
@@ -208,35 +169,8 @@ record ChangeRoutes(Estates estates) {
                                     + present.change() + ".")
                     .with("clashes", clashes)
                     .with("change", Json.NODES.numberNode(present.change()));
+        carried.items().forEach(i -> i.refusals().forEach(d -> defects.add(d.pointer(), d.message())));
         if (!defects.isEmpty()) throw Problem.defects(422, "Refused", defects.all());
-        return new Wanted(present, book, note.orElse(""), edits, words);
-    }
-
-    /** Half a surrogate pair cannot be stored or sent on. */
-    private static void wellFormed(Place place) {
-        if (place.node().isTextual()
-                && !java.nio.charset.StandardCharsets.UTF_8
-                        .newEncoder()
-                        .canEncode(place.node().textValue())) place.defect("must be well-formed Unicode");
-        if (place.node().isObject())
-            place.members().forEach((name, member) -> {
-                if (!java.nio.charset.StandardCharsets.UTF_8.newEncoder().canEncode(name))
-                    place.defect("has a member whose name is not well-formed Unicode");
-                wellFormed(member);
-            });
-        if (place.node().isArray()) place.items().forEach(ChangeRoutes::wellFormed);
-    }
-
-    /** An edit as the journal keeps it: a policy that was given an id carries it. */
-    private static JsonNode journalled(JsonNode sent, Edit edit) {
-        if (!(edit instanceof Edit.AddPolicy add)) return sent;
-        ObjectNode whole = ((ObjectNode) sent).deepCopy();
-        whole.set("policy", add.body());
-        return whole;
-    }
-
-    private Ripple ripple(Wanted wanted) {
-        return new Ripple(
-                wanted.base.ground(), wanted.after(), Question.at(estates.now()), wanted.book.touchedSettings());
+        return new Wanted(carried, note.orElse(""));
     }
 }

@@ -12,11 +12,9 @@ final class Clashes {
     private Clashes() {}
 
     /**
-     * Both sides of each clash of one edit with the changes since its base.
-     *
-     * @param words the edit as a sentence; empty when it cannot be carried out any more
+     * Both sides of each clash of one edit with the changes since its base, but for the words of the edit itself.
      */
-    static List<ObjectNode> between(JsonNode mine, String words, List<Change> since) {
+    static List<ObjectNode> between(JsonNode mine, List<Change> since) {
         List<ObjectNode> clashes = new ArrayList<>();
         for (Change change : since) {
             for (int i = 0; i < change.edits().size(); i++) {
@@ -25,7 +23,6 @@ final class Clashes {
                 ObjectNode clash = Answers.object();
                 clash.set("yours", mine);
                 clash.set("theirs", theirs);
-                clash.put("yoursInWords", words);
                 clash.put("theirsInWords", change.words().path(i).asText());
                 clash.set("change", ChangeRoutes.receipt(change));
                 clashes.add(clash);

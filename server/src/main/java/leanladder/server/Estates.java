@@ -2,6 +2,7 @@ package leanladder.server;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.ByteArrayInputStream;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
@@ -15,7 +16,9 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import leanladder.change.PolicyBook;
+import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.function.Consumer;
+import leanladder.change.Book;
 import leanladder.estate.EstateReader;
 import leanladder.estate.InvalidEstate;
 import leanladder.resolve.Ground;
@@ -32,6 +35,8 @@ final class Estates {
     private final Store store;
     private final String author;
     private final Clock clock;
+    private final List<Consumer<Change>> published = new CopyOnWriteArrayList<>();
+    private final Drafts drafts = new Drafts(this);
     private volatile Optional<Present> present = Optional.empty();
     private final Map<Long, Present> past = new LinkedHashMap<>(8, 0.75f, true) {
         private static final long serialVersionUID = 1;
@@ -147,38 +152,86 @@ final class Estates {
         try {
             long number = store.replace(last, entry, parts.stream());
             present = Optional.of(new Present(number, new Ground(read.estate())));
-            return new Change(number, entry.at(), author, false, note, edits, entry.words(), entry.ripple());
+            Change change = change(number, entry);
+            published.forEach(listener -> listener.accept(change));
+            return change;
         } catch (BaseMoved moved) {
             throw new IllegalStateException("Another program writes to this database", moved);
         }
     }
 
-    /** Publishes what a book of policies has become, on the present that the book was opened on. */
-    synchronized Change publish(
-            Present base, PolicyBook book, String note, JsonNode edits, JsonNode words, JsonNode ripple) {
+    /** An empty book on an estate that stands here: its parts are found in the store. */
+    Book book(Present on) {
+        return new Book(on.ground(), (section, key) -> (ObjectNode) store.part(section.member(), key, on.change())
+                .orElseThrow(() -> new IllegalStateException("The store lacks " + section + " " + key)));
+    }
+
+    /** How a draft is published. */
+    record Publication(String author, String note, JsonNode ripple, Optional<Instant> planned, Optional<Long> draft) {}
+
+    /** Publishes edits that were carried onto the present; whoever calls holds this object's lock since they were. */
+    synchronized Change publish(Carried carried, Publication how) {
+        Present base = carried.base();
         if (present() != base) throw new IllegalStateException("Published on an estate that is not the present one");
+        Book book = carried.book();
         List<StoredPart> put = new ArrayList<>();
         List<StoredPart> removed = new ArrayList<>();
-        for (String id : book.written()) put.add(new StoredPart("policies", id, Json.write(book.body(id))));
-        for (String id : book.removed()) removed.add(new StoredPart("policies", id, ""));
-        if (book.isRankingChanged()) {
-            ArrayNode ranking = Json.NODES.arrayNode();
-            book.ranking().forEach(ranking::add);
-            put.add(new StoredPart(StoredPart.RANKING, "", Json.write(ranking)));
-        }
-        Store.Entry entry = entry(note, edits, words, ripple);
+        book.written().forEach(p -> put.add(new StoredPart(p.section(), p.key(), Json.write(p.body()))));
+        book.removed().forEach(p -> removed.add(new StoredPart(p.section(), p.key(), "")));
+        book.writtenRanking().ifPresent(r -> put.add(new StoredPart(StoredPart.RANKING, "", Json.write(r))));
+        Store.Entry entry = new Store.Entry(
+                now().truncatedTo(ChronoUnit.MILLIS),
+                how.author(),
+                false,
+                how.note(),
+                carried.edits(),
+                carried.words(),
+                how.ripple(),
+                how.planned(),
+                how.draft());
         try {
             long number = store.publish(base.change(), entry, put, removed);
-            List<String> ranking = book.isRankingChanged()
-                    ? book.ranking()
-                    : base.ground().estate().policies().stream()
-                            .map(p -> p.id())
-                            .toList();
-            present = Optional.of(new Present(number, base.ground().withPolicies(book.policies(), ranking)));
-            return new Change(number, entry.at(), author, false, note, edits, entry.words(), entry.ripple());
+            Ground ground = carried.after().ground();
+            present = Optional.of(new Present(number, ground));
+            Change change = change(number, entry);
+            published.forEach(listener -> listener.accept(change));
+            return change;
         } catch (BaseMoved moved) {
             throw new IllegalStateException("Another program writes to this database", moved);
         }
+    }
+
+    private static Change change(long number, Store.Entry entry) {
+        return new Change(
+                number,
+                entry.at(),
+                entry.author(),
+                entry.proven(),
+                entry.note(),
+                entry.edits(),
+                entry.words(),
+                entry.ripple(),
+                entry.planned());
+    }
+
+    /** Has somebody told of every change from now on, while nothing else can be published. */
+    void whenPublished(Consumer<Change> listener) {
+        published.add(listener);
+    }
+
+    /** The drafts on this estate. */
+    Drafts drafts() {
+        return drafts;
+    }
+
+    /** The estate as it would be after a draft, named as a parameter names it. */
+    Present after(String draft) {
+        if (!draft.matches("\\d{1,18}")) throw Problem.unknown("There is no draft \"" + draft + "\".");
+        return drafts.carried(drafts.draft(Long.parseLong(draft))).after();
+    }
+
+    Store store() {
+        return store;
     }
 
     /** The changes after this one, oldest first. */
@@ -187,6 +240,15 @@ final class Estates {
     }
 
     private Store.Entry entry(String note, JsonNode edits, JsonNode words, JsonNode ripple) {
-        return new Store.Entry(now().truncatedTo(ChronoUnit.MILLIS), author, false, note, edits, words, ripple);
+        return new Store.Entry(
+                now().truncatedTo(ChronoUnit.MILLIS),
+                author,
+                false,
+                note,
+                edits,
+                words,
+                ripple,
+                Optional.empty(),
+                Optional.empty());
     }
 }

@@ -24,7 +24,7 @@ record OutcomeRoutes(Estates estates) {
     /** Outcomes of the accounts and settings asked for, by account id, then key; of everything where none are named. */
     void outcomes(Context ctx) throws IOException {
         Query query = new Query(
-                ctx, estates.now(), Set.of("app", "workspace", "at", "after", "limit"), Set.of("account", "setting"));
+                ctx, estates.now(), Query.about("app", "after", "limit"), Set.of("account", "setting"));
         Query.Asked asked = query.asked(estates);
         Present present = asked.estate();
         Question question = asked.question();
@@ -111,7 +111,7 @@ record OutcomeRoutes(Estates estates) {
 
     /** The climb to one outcome, and beside it what a drawing needs: the rungs of this account, names, and words. */
     void climb(Context ctx) throws IOException {
-        Query query = new Query(ctx, estates.now(), Set.of("account", "setting", "workspace", "at"), Set.of());
+        Query query = new Query(ctx, estates.now(), Query.about("account", "setting"), Set.of());
         Query.Asked asked = query.asked(estates);
         Present present = asked.estate();
         Question question = asked.question();

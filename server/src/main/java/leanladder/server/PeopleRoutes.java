@@ -23,7 +23,7 @@ import org.roaringbitmap.RoaringBitmap;
 /** One account: where it stands, and all its settings beside those of its unit. */
 record PeopleRoutes(Estates estates) {
     void account(Context ctx) throws IOException {
-        Query query = new Query(ctx, estates.now(), Set.of("workspace", "at"), Set.of());
+        Query query = new Query(ctx, estates.now(), Query.about(), Set.of());
         Query.Asked asked = query.asked(estates);
         Present present = asked.estate();
         Question question = asked.question();
@@ -89,7 +89,7 @@ record PeopleRoutes(Estates estates) {
 
     /** Every setting of the account with its outcome, and whether it differs from what most of its unit have. */
     void settings(Context ctx) throws IOException {
-        Query query = new Query(ctx, estates.now(), Set.of("workspace", "at"), Set.of());
+        Query query = new Query(ctx, estates.now(), Query.about(), Set.of());
         Query.Asked asked = query.asked(estates);
         Present present = asked.estate();
         Question question = asked.question();

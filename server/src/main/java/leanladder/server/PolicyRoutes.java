@@ -3,6 +3,7 @@ package leanladder.server;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.javalin.http.Context;
+import java.io.IOException;
 import java.text.Collator;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -34,9 +35,9 @@ record PolicyRoutes(Estates estates) {
     private static final int PEOPLE_SHOWN = 500;
     private static final int MOST_PEOPLE = 5000;
 
-    void list(Context ctx) {
-        new Query(ctx, estates.now(), Set.of(), Set.of());
-        Present present = estates.present();
+    void list(Context ctx) throws IOException {
+        Present present =
+                new Query(ctx, estates.now(), Query.about(), Set.of()).asked(estates).estate();
         ObjectNode answer = Answers.object();
         answer.put("change", present.change());
         ArrayNode list = answer.putArray("policies");
@@ -44,9 +45,9 @@ record PolicyRoutes(Estates estates) {
         Answers.json(ctx, answer);
     }
 
-    void one(Context ctx) {
-        new Query(ctx, estates.now(), Set.of(), Set.of());
-        Present present = estates.present();
+    void one(Context ctx) throws IOException {
+        Present present =
+                new Query(ctx, estates.now(), Query.about(), Set.of()).asked(estates).estate();
         String id = ctx.pathParam("id");
         Policy policy = policy(present, id);
         ObjectNode answer = line(present, policy);
@@ -78,9 +79,9 @@ record PolicyRoutes(Estates estates) {
     }
 
     /** Everyone a policy reaches, each with the way in; or everyone it names and does not reach, each with the reason. */
-    void reaches(Context ctx) {
-        Query query = new Query(ctx, estates.now(), Set.of("show", "q", "limit"), Set.of());
-        Present present = estates.present();
+    void reaches(Context ctx) throws IOException {
+        Query query = new Query(ctx, estates.now(), Query.about("show", "q", "limit", "format"), Set.of());
+        Present present = query.asked(estates).estate();
         Policy policy = policy(present, ctx.pathParam("id"));
         boolean reached = query.one("show")
                 .map(s -> switch (s) {
@@ -95,6 +96,10 @@ record PolicyRoutes(Estates estates) {
         policy.assignments().stream().filter(Assignment::include).forEach(a -> out.or(directory.holding(a.target())));
         out.and(directory.active());
         out.andNot(in);
+        if (query.isCsv()) {
+            csv(ctx, present, policy, reached ? in : out, reached);
+            return;
+        }
         ObjectNode answer = Answers.object();
         answer.put("reached", in.getCardinality());
         answer.put("leftOut", out.getCardinality());
@@ -115,6 +120,20 @@ record PolicyRoutes(Estates estates) {
                 fitting.subList(0, Math.min(fitting.size(), query.number("limit", PEOPLE_SHOWN, MOST_PEOPLE))))
             people.add(person(present, policy, account, reached, wording));
         Answers.json(ctx, answer);
+    }
+
+    private void csv(Context ctx, Present present, Policy policy, RoaringBitmap who, boolean reached) {
+        Wording wording = new Wording(present.ground().estate(), estates.now());
+        Csv csv = new Csv(ctx, policy.id() + ".csv", "name", "address", "unit", reached ? "way in" : "left out because");
+        for (Account account : PeoplePage.byName(present.ground().directory(), who)) {
+            ObjectNode person = person(present, policy, account, reached, wording);
+            csv.line(
+                    account.displayName(),
+                    account.userName(),
+                    person.get("unit").asText(),
+                    person.get(reached ? "way" : "reason").asText());
+        }
+        csv.end();
     }
 
     private ObjectNode person(Present present, Policy policy, Account account, boolean reached, Wording wording) {

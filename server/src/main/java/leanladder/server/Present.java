@@ -25,7 +25,7 @@ final class Present {
 
     private final long change;
     private final Ground ground;
-    private final SearchIndex index;
+    private SearchIndex index;
     private final TreeSet<Instant> edges;
     private final Map<Question, Moment> moments = new LinkedHashMap<>(16, 0.75f, true) {
         private static final long serialVersionUID = 1;
@@ -39,8 +39,27 @@ final class Present {
     Present(long change, Ground ground) {
         this.change = change;
         this.ground = ground;
-        this.index = new SearchIndex(ground.estate());
         this.edges = edges(ground.estate());
+    }
+
+    private Present(Present like, Ground ground) {
+        this(like.change, ground);
+        this.index = like.index();
+    }
+
+    /** The same estate under other policies, which are not found by name here yet. */
+    Present under(Ground ground) {
+        return new Present(this, ground);
+    }
+
+    /** Whether something begins or ends by itself after the one instant and not after the other. */
+    boolean isEdgeBetween(Instant from, Instant to) {
+        return !edges.subSet(from, false, to, true).isEmpty();
+    }
+
+    /** The next instant after this one at which something begins or ends by itself. */
+    Optional<Instant> nextEdge(Instant after) {
+        return Optional.ofNullable(edges.higher(after));
     }
 
     private static TreeSet<Instant> edges(Estate estate) {
@@ -73,7 +92,9 @@ final class Present {
         return ground;
     }
 
-    SearchIndex index() {
+    /** Finds what can be named; made when first asked for. */
+    synchronized SearchIndex index() {
+        if (index == null) index = new SearchIndex(ground.estate());
         return index;
     }
 

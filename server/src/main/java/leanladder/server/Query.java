@@ -38,6 +38,17 @@ final class Query {
         return Optional.ofNullable(ctx.queryParam(name)).filter(v -> !v.isEmpty());
     }
 
+    /** Whether the list is asked for as comma-separated values. */
+    boolean isCsv() {
+        return one("format")
+                .map(f -> {
+                    if (!f.equals("csv"))
+                        throw Problem.wrongInput("The parameter \"format\" can only be csv; leave it out for JSON.");
+                    return true;
+                })
+                .orElse(false);
+    }
+
     List<String> all(String name) {
         return ctx.queryParams(name).stream()
                 .filter(v -> !v.isEmpty())
@@ -60,10 +71,23 @@ final class Query {
     /** What is asked about: the estate as it stood or stands at an instant, and the question put to it. */
     record Asked(Present estate, Question question) {}
 
-    /** Finds the estate and the question that {@code at} and {@code workspace} make. */
+    /** The parameters that say what is asked about: {@code at}, {@code workspace}, {@code draft}. */
+    static Set<String> about(String... others) {
+        Set<String> names = new java.util.HashSet<>(Set.of("at", "workspace", "draft"));
+        names.addAll(List.of(others));
+        return names;
+    }
+
+    /**
+     * Finds the estate and the question that {@code at}, {@code workspace} and {@code draft} make: with a draft, the estate as it
+     * would be after it.
+     */
     Asked asked(Estates estates) throws IOException {
         Instant at = at(estates.present().ground().estate().organisation().zone());
-        Present estate = estates.standingAt(at);
+        Optional<String> draft = one("draft");
+        if (draft.isPresent() && at.isBefore(now))
+            throw Problem.wrongInput("After a draft there is no past; leave \"at\" out, or name a later instant.");
+        Present estate = draft.isPresent() ? estates.after(draft.get()) : estates.standingAt(at);
         Optional<String> workspace = one("workspace");
         workspace.filter(w -> estate.ground().estate().workspace(w).isEmpty()).ifPresent(w -> {
             throw Problem.unknown("There is no workspace \"" + w + "\".");

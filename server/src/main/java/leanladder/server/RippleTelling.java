@@ -2,10 +2,7 @@ package leanladder.server;
 
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import java.text.Collator;
 import java.time.Instant;
-import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
@@ -19,7 +16,7 @@ import leanladder.resolve.Wording;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Tells a ripple: in numbers, setting by setting, and by name. */
-record RippleTelling(Present base, Ripple ripple, Instant at) {
+record RippleTelling(Ripple ripple, Instant at) {
     private static final String BOTH = "both";
 
     static ObjectNode counts(Ripple ripple) {
@@ -29,12 +26,15 @@ record RippleTelling(Present base, Ripple ripple, Instant at) {
                 .put("lose", ripple.loseOnly().getCardinality())
                 .put(BOTH, ripple.both().getCardinality())
                 .put("other", ripple.otherOnly().getCardinality())
-                .put("decidedElsewhere", ripple.decidedElsewhere().getCardinality());
+                .put("decidedElsewhere", ripple.decidedElsewhere().getCardinality())
+                .put("joining", ripple.joining().getCardinality())
+                .put("leaving", ripple.leaving().getCardinality())
+                .put("blocked", ripple.blocked().getCardinality());
     }
 
     /** The counts, and how every setting moves: what the journal keeps of a ripple. */
     ObjectNode summary() {
-        Wording wording = new Wording(base.ground().estate(), at);
+        Wording wording = new Wording(ripple.after().estate(), at);
         ObjectNode told = counts(ripple);
         ArrayNode moves = told.putArray("moves");
         for (Ripple.Move move : ripple.moves())
@@ -42,22 +42,17 @@ record RippleTelling(Present base, Ripple ripple, Instant at) {
         return told;
     }
 
-    /**
-     * The whole ripple with a page of people.
-     *
-     * @param after the account after which the page starts
-     * @param effect only people whom the change touches so: gain, lose, both or other
-     */
-    ObjectNode json(int limit, Optional<String> after, Optional<String> effect) {
-        Wording wording = new Wording(base.ground().estate(), at);
+    /** The whole ripple with a page of people. */
+    ObjectNode json(long base, PeoplePage page) {
+        Wording wording = new Wording(ripple.after().estate(), at);
         ObjectNode told = Answers.object();
-        told.put("base", base.change());
+        told.put("base", base);
         told.setAll(summary());
-        people(told, limit, after, effect, wording);
+        people(told, page, wording);
         return told;
     }
 
-    private static ObjectNode move(Ripple.Move move, Wording wording) {
+    static ObjectNode move(Ripple.Move move, Wording wording) {
         return Answers.object()
                 .put("setting", move.setting().key())
                 .put("title", move.setting().title())
@@ -66,7 +61,7 @@ record RippleTelling(Present base, Ripple ripple, Instant at) {
                 .put("effect", word(Optional.of(move.effect())));
     }
 
-    private static String word(Optional<Ripple.Effect> effect) {
+    static String word(Optional<Ripple.Effect> effect) {
         return effect.map(e -> e.name().toLowerCase(Locale.ROOT)).orElse(BOTH);
     }
 
@@ -88,21 +83,11 @@ record RippleTelling(Present base, Ripple ripple, Instant at) {
                 .collect(java.util.stream.Collectors.joining(" › "));
     }
 
-    private void people(ObjectNode told, int limit, Optional<String> after, Optional<String> effect, Wording wording) {
-        Directory directory = base.ground().directory();
-        List<Account> accounts = new ArrayList<>();
-        effect.map(this::chosen).orElse(ripple.changed()).forEach((int n) -> accounts.add(directory.account(n)));
-        Collator collator = Collator.getInstance(Locale.UK);
-        accounts.sort(Comparator.comparing(Account::displayName, collator)
-                .thenComparing(Account::id, leanladder.text.CodePointOrder.TEXTS));
-        int from = 0;
-        if (after.isPresent()) {
-            while (from < accounts.size() && !accounts.get(from).id().equals(after.get())) from++;
-            if (from == accounts.size())
-                throw Problem.wrongInput("The parameter \"after\" names no account of this ripple.");
-            from++;
-        }
-        List<Account> page = accounts.subList(from, Math.min(accounts.size(), from + limit));
+    private void people(ObjectNode told, PeoplePage asked, Wording wording) {
+        Directory directory = ripple.after().directory();
+        List<Account> accounts =
+                PeoplePage.byName(directory, asked.effect().map(this::chosen).orElse(ripple.changed()));
+        List<Account> page = asked.of(accounts);
         Map<String, ArrayNode> changes = new HashMap<>();
         ArrayNode people = told.putArray("people");
         for (Account account : page) {
@@ -118,8 +103,6 @@ record RippleTelling(Present base, Ripple ripple, Instant at) {
             for (Account account : page)
                 if (move.accounts().contains(directory.number(account.id())))
                     changes.get(account.id()).add(move(move, wording));
-        told.put(
-                "next",
-                from + limit < accounts.size() ? page.get(page.size() - 1).id() : null);
+        told.put("next", asked.next(accounts).orElse(null));
     }
 }

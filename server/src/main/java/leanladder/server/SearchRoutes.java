@@ -14,8 +14,8 @@ record SearchRoutes(Estates estates) {
     private static final int MOST = 100;
 
     void search(Context ctx) {
-        Present present = estates.present();
-        Query query = new Query(ctx, estates.now(), Set.of("q", "kinds", "limit"), Set.of());
+        Query query = new Query(ctx, estates.now(), Set.of("q", "kinds", "limit", "draft"), Set.of());
+        Present present = query.one("draft").map(estates::after).orElseGet(estates::present);
         String text = query.one("q").orElse("");
         ObjectNode answer = Answers.object();
         ArrayNode hits = answer.putArray("hits");

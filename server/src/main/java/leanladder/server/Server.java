@@ -25,11 +25,15 @@ final class Server {
     private final Estates estates;
     private final Optional<Path> web;
     private final int port;
+    private final Events events;
+    private final Clockwork clockwork;
 
     Server(Estates estates, Optional<Path> web, int port) {
         this.estates = estates;
         this.web = web.map(dir -> dir.toAbsolutePath().normalize());
         this.port = port;
+        this.events = new Events(estates, estates.drafts());
+        this.clockwork = new Clockwork(estates, estates.drafts(), events);
     }
 
     /**
@@ -38,12 +42,15 @@ final class Server {
      * @throws io.javalin.util.JavalinException when the port is taken
      */
     Javalin start() {
-        return Javalin.create(this::configure).start("127.0.0.1", port);
+        Javalin started = Javalin.create(this::configure).start("127.0.0.1", port);
+        clockwork.start();
+        return started;
     }
 
     private void configure(JavalinConfig config) {
         config.startup.showJavalinBanner = false;
         config.http.generateEtags = false;
+        config.events.serverStopping(clockwork::close);
         config.jetty.modifyHttpConfiguration(http -> http.setSendServerVersion(false));
         web.filter(Files::isDirectory).ifPresent(dir -> {
             config.staticFiles.add(files -> {
@@ -64,6 +71,7 @@ final class Server {
         PolicyRoutes policies = new PolicyRoutes(estates);
         ChangeRoutes changes = new ChangeRoutes(estates);
         SearchRoutes search = new SearchRoutes(estates);
+        DraftRoutes drafts = new DraftRoutes(estates, estates.drafts(), changes);
         HostGuard guard = new HostGuard(port);
         JsonNode openapi = openapi();
 
@@ -92,6 +100,19 @@ final class Server {
         routes.post(API + "/changes", changes::post);
         routes.get(API + "/changes/{number}", changes::one);
         routes.get(API + "/changes/{number}/inverse", changes::inverse);
+        routes.get(API + "/drafts", drafts::list);
+        routes.post(API + "/drafts", drafts::begin);
+        routes.get(API + "/drafts/{id}", drafts::one);
+        routes.patch(API + "/drafts/{id}", drafts::amend);
+        routes.delete(API + "/drafts/{id}", drafts::discard);
+        routes.post(API + "/drafts/{id}/edits", drafts::stage);
+        routes.post(API + "/drafts/{id}/undo", drafts::undo);
+        routes.post(API + "/drafts/{id}/redo", drafts::redo);
+        routes.post(API + "/drafts/{id}/choose", drafts::choose);
+        routes.get(API + "/drafts/{id}/reading", drafts::reading);
+        routes.get(API + "/drafts/{id}/ripple", drafts::ripple);
+        routes.post(API + "/drafts/{id}/publish", drafts::publish);
+        routes.sse(API + "/events", events::open);
         routes.get("/api/*", Server::noSuchRoute);
         routes.post("/api/*", Server::noSuchRoute);
         routes.put("/api/*", Server::noSuchRoute);

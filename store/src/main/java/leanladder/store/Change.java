@@ -2,6 +2,7 @@ package leanladder.store;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import java.time.Instant;
+import java.util.Optional;
 
 /**
  * A published change as the journal holds it.
@@ -11,6 +12,7 @@ import java.time.Instant;
  * @param edits a list of edits, as they were sent
  * @param words the edits as sentences, as they read when it was published
  * @param ripple what it altered, as it was told when it was published; an empty object where that was not worked out
+ * @param planned when it was meant to be published, where it published itself
  */
 public record Change(
         long number,
@@ -20,4 +22,5 @@ public record Change(
         String note,
         JsonNode edits,
         JsonNode words,
-        JsonNode ripple) {}
+        JsonNode ripple,
+        Optional<Instant> planned) {}

@@ -9,10 +9,13 @@ import com.zaxxer.hikari.HikariDataSource;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.time.Instant;
+import java.time.OffsetDateTime;
 import java.time.ZoneOffset;
 import java.time.temporal.ChronoUnit;
 import java.util.Arrays;
+import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
 import leanladder.estate.Section;
@@ -20,6 +23,7 @@ import leanladder.text.Json;
 import org.flywaydb.core.Flyway;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
+import org.jooq.Field;
 import org.jooq.JSON;
 import org.jooq.Record;
 import org.jooq.SQLDialect;
@@ -108,12 +112,131 @@ public final class Store implements AutoCloseable {
                 row.get(Schema.NOTE),
                 Json.read(row.get(Schema.EDITS).data()),
                 Json.read(row.get(Schema.WORDS).data()),
-                Json.read(row.get(Schema.RIPPLE).data()));
+                Json.read(row.get(Schema.RIPPLE).data()),
+                Optional.ofNullable(row.get(Schema.PLANNED)).map(OffsetDateTime::toInstant));
     }
 
-    /** What a change is beside its effect on the state; see {@link Change}. */
+    /** The part of a section as it stands now, as it was written. */
+    public Optional<JsonNode> part(String section, String key) {
+        return part(section, key, PRESENT);
+    }
+
+    /** The part of a section as it stood after a change. */
+    public Optional<JsonNode> part(String section, String key, long asOf) {
+        return part(section, key, holdingAt(asOf));
+    }
+
+    private Optional<JsonNode> part(String section, String key, Condition holding) {
+        return db.select(Schema.BODY)
+                .from(Schema.PART)
+                .where(holding, Schema.SECTION.eq(section), Schema.KEY.eq(StoredPart.storedKey(key)))
+                .fetchOptional(Schema.BODY)
+                .map(json -> Json.read(json.data()));
+    }
+
+    /** What a change that replaced the whole estate put in place, and took away: the body is empty then. */
+    public List<StoredPart> carriedBy(long number) {
+        return db.select(Schema.SECTION, Schema.KEY, Schema.BODY)
+                .from(Schema.CARRIED)
+                .where(Schema.NUMBER.eq(number))
+                .fetch(row -> new StoredPart(
+                        row.value1(),
+                        StoredPart.readKey(row.value2()),
+                        row.value3() == null ? "" : row.value3().data()));
+    }
+
+    /** All drafts, the one touched last first. */
+    public List<Draft> drafts() {
+        return db.select(Schema.DRAFT_COLUMNS)
+                .from(Schema.DRAFT)
+                .orderBy(Schema.TOUCHED.desc())
+                .fetch(Store::draft);
+    }
+
+    public Optional<Draft> draft(long id) {
+        return db.select(Schema.DRAFT_COLUMNS)
+                .from(Schema.DRAFT)
+                .where(Schema.ID.eq(id))
+                .fetchOptional(Store::draft);
+    }
+
+    private static Draft draft(Record row) {
+        return new Draft(
+                row.get(Schema.ID),
+                row.get(Schema.NAME),
+                row.get(Schema.AUTHOR),
+                row.get(Schema.VERSION),
+                Json.read(row.get(Schema.STEPS).data()),
+                Json.read(row.get(Schema.UNDONE).data()),
+                row.get(Schema.NOTE),
+                Optional.ofNullable(row.get(Schema.DUE)).map(OffsetDateTime::toInstant),
+                Optional.ofNullable(row.get(Schema.STUCK)),
+                row.get(Schema.TOUCHED).toInstant());
+    }
+
+    /** Keeps a new draft; the id and version given are not looked at. */
+    public Draft keep(Draft draft) {
+        return db.insertInto(Schema.DRAFT)
+                .set(columns(draft))
+                .set(Schema.VERSION, 1L)
+                .returning(Schema.DRAFT_COLUMNS)
+                .fetchSingle(Store::draft);
+    }
+
+    /**
+     * Writes a draft anew under the next version.
+     *
+     * @return the draft as it is kept; empty when it was altered or taken away since the version given
+     */
+    public Optional<Draft> alter(Draft draft) {
+        return db.update(Schema.DRAFT)
+                .set(columns(draft))
+                .set(Schema.VERSION, draft.version() + 1)
+                .where(Schema.ID.eq(draft.id()), Schema.VERSION.eq(draft.version()))
+                .returning(Schema.DRAFT_COLUMNS)
+                .fetchOptional(Store::draft);
+    }
+
+    private static Map<Field<?>, Object> columns(Draft draft) {
+        Map<Field<?>, Object> columns = new LinkedHashMap<>();
+        columns.put(Schema.NAME, draft.name());
+        columns.put(Schema.AUTHOR, draft.author());
+        columns.put(Schema.STEPS, JSON.json(Json.write(draft.steps())));
+        columns.put(Schema.UNDONE, JSON.json(Json.write(draft.undone())));
+        columns.put(Schema.NOTE, draft.note());
+        columns.put(Schema.DUE, draft.due().map(Store::micros).orElse(null));
+        columns.put(Schema.STUCK, draft.stuck().orElse(null));
+        columns.put(Schema.TOUCHED, micros(draft.touched()));
+        return columns;
+    }
+
+    private static OffsetDateTime micros(Instant at) {
+        return at.truncatedTo(ChronoUnit.MICROS).atOffset(ZoneOffset.UTC);
+    }
+
+    /** Takes a draft away; whether it was there in this version. */
+    public boolean discard(long id, long version) {
+        return db.deleteFrom(Schema.DRAFT)
+                        .where(Schema.ID.eq(id), Schema.VERSION.eq(version))
+                        .execute()
+                > 0;
+    }
+
+    /**
+     * What a change is beside its effect on the state; see {@link Change}.
+     *
+     * @param draft the draft that it was, which is taken away with the same transaction
+     */
     public record Entry(
-            Instant at, String author, boolean proven, String note, JsonNode edits, JsonNode words, JsonNode ripple) {}
+            Instant at,
+            String author,
+            boolean proven,
+            String note,
+            JsonNode edits,
+            JsonNode words,
+            JsonNode ripple,
+            Optional<Instant> planned,
+            Optional<Long> draft) {}
 
     /**
      * Publishes a change that writes and removes single parts.
@@ -129,7 +252,10 @@ public final class Store implements AutoCloseable {
             var ended = Stream.concat(put.stream(), removed.stream())
                     .map(p -> tx.update(Schema.PART)
                             .set(Schema.UNTIL, number)
-                            .where(PRESENT, Schema.SECTION.eq(p.section()), Schema.KEY.eq(p.storedKey())))
+                            .where(
+                                    PRESENT,
+                                    Schema.SECTION.eq(p.section()),
+                                    Schema.KEY.eq(StoredPart.storedKey(p.key()))))
                     .toList();
             tx.batch(ended).execute();
             insert(tx, Schema.PART, number, put.stream());
@@ -149,6 +275,15 @@ public final class Store implements AutoCloseable {
             insert(tx, Schema.INCOMING, number, parts);
             tx.execute("create index on incoming (section, key)");
             tx.execute("analyze incoming");
+            tx.execute(
+                    "insert into carried (number, section, key, body) select ?, section, key, null from part where until is null"
+                            + " and not exists (select from incoming i where i.section = part.section and i.key = part.key)",
+                    number);
+            tx.execute(
+                    "insert into carried (number, section, key, body) select ?, section, key, body from incoming i"
+                            + " where not exists (select from part p where p.until is null and p.section = i.section"
+                            + " and p.key = i.key and p.body::text = i.body::text)",
+                    number);
             tx.execute(
                     "update part set until = ? where until is null and not exists (select from incoming i"
                             + " where i.section = part.section and i.key = part.key and i.body::text = part.body::text)",
@@ -175,14 +310,19 @@ public final class Store implements AutoCloseable {
                         .columns(Schema.CHANGE_COLUMNS)
                         .values(
                                 number,
-                                entry.at().truncatedTo(ChronoUnit.MICROS).atOffset(ZoneOffset.UTC),
+                                micros(entry.at()),
                                 entry.author(),
                                 entry.proven(),
                                 entry.note(),
                                 JSON.json(Json.write(entry.edits())),
                                 JSON.json(Json.write(entry.words())),
-                                JSON.json(Json.write(entry.ripple())))
+                                JSON.json(Json.write(entry.ripple())),
+                                entry.planned().map(Store::micros).orElse(null))
                         .execute();
+                entry.draft()
+                        .ifPresent(id -> tx.deleteFrom(Schema.DRAFT)
+                                .where(Schema.ID.eq(id))
+                                .execute());
                 work.run(tx, number);
                 tx.execute("select pg_notify('change', ?)", String.valueOf(number));
                 return number;
@@ -201,7 +341,7 @@ public final class Store implements AutoCloseable {
                     .values((String) null, null, null, null));
             for (int i = 0; i < BATCH && iterator.hasNext(); i++) {
                 StoredPart part = iterator.next();
-                batch.bind(part.section(), part.storedKey(), number, JSON.json(part.body()));
+                batch.bind(part.section(), StoredPart.storedKey(part.key()), number, JSON.json(part.body()));
             }
             batch.execute();
         }

@@ -22,8 +22,19 @@ public record StoredPart(String section, String key, String body) {
         return new StoredPart(part.section().member(), part.key(), Json.write(part.body()));
     }
 
-    /** The key as a column can hold it: PostgreSQL's texts know no U+0000. */
-    String storedKey() {
+    /** A key as a column can hold it: PostgreSQL's texts know no U+0000. */
+    static String storedKey(String key) {
         return key.replace("\\", "\\\\").replace("\0", "\\0");
+    }
+
+    /** The key that a column holds. */
+    static String readKey(String stored) {
+        StringBuilder key = new StringBuilder(stored.length());
+        for (int i = 0; i < stored.length(); i++) {
+            char c = stored.charAt(i);
+            if (c == '\\') key.append(stored.charAt(++i) == '0' ? '\0' : '\\');
+            else key.append(c);
+        }
+        return key.toString();
     }
 }

@@ -13,6 +13,7 @@ import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import leanladder.RandomEstate;
 import leanladder.estate.EstateReader;
 import leanladder.text.Json;
@@ -41,7 +42,9 @@ class StoreTest {
                 note,
                 Json.NODES.arrayNode(),
                 Json.NODES.arrayNode().add("edits in words"),
-                Json.NODES.objectNode().put("accounts", 3));
+                Json.NODES.objectNode().put("accounts", 3),
+                Optional.empty(),
+                Optional.empty());
     }
 
     /** The parts that hold an estate file. */

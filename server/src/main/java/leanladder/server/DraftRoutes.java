@@ -93,7 +93,8 @@ record DraftRoutes(Estates estates, Drafts drafts, ChangeRoutes changes) {
         for (JsonNode together : draft.steps()) {
             for (int i = 0; i < together.size(); i++) {
                 Carried.Item item = carried.items().get(at);
-                ObjectNode one = items.addObject().put("index", at++).put("step", step).put("words", item.words());
+                ObjectNode one =
+                        items.addObject().put("index", at++).put("step", step).put("words", item.words());
                 one.set("clashes", Json.NODES.arrayNode().addAll(item.clashes()));
                 ArrayNode refusals = one.putArray("refusals");
                 for (Defect defect : item.refusals())
@@ -139,8 +140,7 @@ record DraftRoutes(Estates estates, Drafts drafts, ChangeRoutes changes) {
         Sent sent = sent(ctx);
         Draft draft = drafts.draft(id(ctx), sent.version());
         List<JsonNode> edits = new ArrayList<>();
-        for (Place place :
-                sent.root.required("edits").map(Place::items).orElse(List.of())) edits.add(place.node());
+        for (Place place : sent.root.required("edits").map(Place::items).orElse(List.of())) edits.add(place.node());
         if (sent.defects.isEmpty() && edits.isEmpty())
             sent.root.member("edits").orElseThrow().defect("must hold at least one edit");
         sent.refuseDefects();
@@ -219,7 +219,9 @@ record DraftRoutes(Estates estates, Drafts drafts, ChangeRoutes changes) {
             Carried carried = drafts.carried(draft);
             if (!carried.stands() || carried.items().isEmpty())
                 throw Problem.refused(
-                        409, "Base moved", "Some edits cannot be published as they are; choose for each of them first.");
+                        409,
+                        "Base moved",
+                        "Some edits cannot be published as they are; choose for each of them first.");
             tell(ctx, drafts.alter(drafts.named(draft, draft.name(), note, due, Optional.empty())));
             return;
         }
@@ -254,7 +256,8 @@ record DraftRoutes(Estates estates, Drafts drafts, ChangeRoutes changes) {
     /** A body that was sent. */
     private record Sent(Place root, Defects defects) {
         static Optional<Long> number(Place place) {
-            Optional<Long> number = place.integer().filter(n -> n.bitLength() < 63).map(n -> n.longValue());
+            Optional<Long> number =
+                    place.integer().filter(n -> n.bitLength() < 63).map(n -> n.longValue());
             if (number.isEmpty() && place.defects().isEmpty()) place.defect("is too large");
             return number;
         }
@@ -269,8 +272,8 @@ record DraftRoutes(Estates estates, Drafts drafts, ChangeRoutes changes) {
             Optional<Place> place = root.member("note").filter(p -> !p.node().isNull());
             Optional<String> note = place.flatMap(Place::text);
             note.filter(n -> n.length() > ChangeRoutes.LONGEST_NOTE)
-                    .ifPresent(n -> place.get()
-                            .defect("must not be longer than " + ChangeRoutes.LONGEST_NOTE + " characters"));
+                    .ifPresent(n ->
+                            place.get().defect("must not be longer than " + ChangeRoutes.LONGEST_NOTE + " characters"));
             return note.orElse("");
         }
 

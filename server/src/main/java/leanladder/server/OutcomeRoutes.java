@@ -23,8 +23,7 @@ record OutcomeRoutes(Estates estates) {
 
     /** Outcomes of the accounts and settings asked for, by account id, then key; of everything where none are named. */
     void outcomes(Context ctx) throws IOException {
-        Query query = new Query(
-                ctx, estates.now(), Query.about("app", "after", "limit"), Set.of("account", "setting"));
+        Query query = new Query(ctx, estates.now(), Query.about("app", "after", "limit"), Set.of("account", "setting"));
         Query.Asked asked = query.asked(estates);
         Present present = asked.estate();
         Question question = asked.question();

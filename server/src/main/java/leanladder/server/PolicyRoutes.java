@@ -15,6 +15,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import leanladder.catalogue.Need;
 import leanladder.estate.Account;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
@@ -25,7 +26,10 @@ import leanladder.reach.Height;
 import leanladder.reach.Position;
 import leanladder.reach.ReachedSets;
 import leanladder.reach.Way;
+import leanladder.resolve.Column;
 import leanladder.resolve.Missed;
+import leanladder.resolve.Outcome;
+import leanladder.resolve.Share;
 import leanladder.resolve.Wording;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -36,8 +40,9 @@ record PolicyRoutes(Estates estates) {
     private static final int MOST_PEOPLE = 5000;
 
     void list(Context ctx) throws IOException {
-        Present present =
-                new Query(ctx, estates.now(), Query.about(), Set.of()).asked(estates).estate();
+        Present present = new Query(ctx, estates.now(), Query.about(), Set.of())
+                .asked(estates)
+                .estate();
         ObjectNode answer = Answers.object();
         answer.put("change", present.change());
         ArrayNode list = answer.putArray("policies");
@@ -46,8 +51,9 @@ record PolicyRoutes(Estates estates) {
     }
 
     void one(Context ctx) throws IOException {
-        Present present =
-                new Query(ctx, estates.now(), Query.about(), Set.of()).asked(estates).estate();
+        Present present = new Query(ctx, estates.now(), Query.about(), Set.of())
+                .asked(estates)
+                .estate();
         String id = ctx.pathParam("id");
         Policy policy = policy(present, id);
         ObjectNode answer = line(present, policy);
@@ -122,9 +128,84 @@ record PolicyRoutes(Estates estates) {
         Answers.json(ctx, answer);
     }
 
+    /** What a policy's statements come to: for how many of those reached each decides, is outranked, or is blocked. */
+    void does(Context ctx) throws IOException {
+        Query query = new Query(ctx, estates.now(), Query.about(), Set.of());
+        Query.Asked asked = query.asked(estates);
+        Present present = asked.estate();
+        Policy policy = policy(present, ctx.pathParam("id"));
+        Wording wording =
+                new Wording(present.ground().estate(), asked.question().at());
+        List<Assignment> holding = policy.assignments().stream()
+                .filter(a -> a.window().holds(asked.question().at()))
+                .toList();
+        RoaringBitmap reached = policy.live()
+                ? ReachedSets.of(
+                                holding,
+                                present.ground().directory(),
+                                asked.question().workspace())
+                        .everyone()
+                : new RoaringBitmap();
+        ObjectNode answer = Answers.object().put("reached", reached.getCardinality());
+        ArrayNode does = answer.putArray("does");
+        present.moment(asked.question()).solve(solution -> {
+            for (Statement statement : policy.statements())
+                does.add(did(statement, policy, reached, solution.column(statement.setting()), present, wording));
+            return null;
+        });
+        Answers.json(ctx, answer);
+    }
+
+    private static ObjectNode did(
+            Statement statement,
+            Policy policy,
+            RoaringBitmap reached,
+            Column column,
+            Present present,
+            Wording wording) {
+        boolean cap = statement instanceof Statement.Cap;
+        int decides = 0;
+        Map<String, Integer> beaten = new LinkedHashMap<>();
+        Map<String, Integer> blocked = new LinkedHashMap<>();
+        for (Share<Outcome> share : column.shares()) {
+            int here = RoaringBitmap.andCardinality(share.accounts(), reached);
+            if (here == 0) continue;
+            Outcome outcome = share.what();
+            boolean mine = (cap ? outcome.cappedBy() : outcome.policy())
+                    .filter(policy.id()::equals)
+                    .isPresent();
+            if (mine) {
+                decides += here;
+                for (Need need : outcome.blockedBy()) blocked.merge(wording.need(need), here, Integer::sum);
+            } else if (!cap) {
+                String by = outcome.policy()
+                        .flatMap(present.ground().estate()::policy)
+                        .map(Policy::name)
+                        .orElse("the built-in value");
+                beaten.merge(by, here, Integer::sum);
+            }
+        }
+        ObjectNode told = Answers.object()
+                .put("setting", statement.setting())
+                .put("cap", cap)
+                .put("decides", decides);
+        told.set("outranked", counts(beaten));
+        told.set("blocked", counts(blocked));
+        return told;
+    }
+
+    private static ArrayNode counts(Map<String, Integer> counts) {
+        ArrayNode told = Answers.object().putArray("counts");
+        counts.entrySet().stream()
+                .sorted(Map.Entry.<String, Integer>comparingByValue().reversed())
+                .forEach(e -> told.addObject().put("by", e.getKey()).put("accounts", e.getValue()));
+        return told;
+    }
+
     private void csv(Context ctx, Present present, Policy policy, RoaringBitmap who, boolean reached) {
         Wording wording = new Wording(present.ground().estate(), estates.now());
-        Csv csv = new Csv(ctx, policy.id() + ".csv", "name", "address", "unit", reached ? "way in" : "left out because");
+        Csv csv =
+                new Csv(ctx, policy.id() + ".csv", "name", "address", "unit", reached ? "way in" : "left out because");
         for (Account account : PeoplePage.byName(present.ground().directory(), who)) {
             ObjectNode person = person(present, policy, account, reached, wording);
             csv.line(

@@ -95,16 +95,29 @@ final class Query {
         return new Asked(estate, new Question(at, workspace));
     }
 
+    /** A required instant, or a day, which means its end in the organisation's time zone. */
+    Instant instant(String name, Estates estates) {
+        return instant(
+                name,
+                required(name),
+                estates.present().ground().estate().organisation().zone());
+    }
+
     /** The instant asked about: now, any other instant, or a day, which means its end in the organisation's time zone. */
     private Instant at(ZoneId zone) {
         Optional<String> text = one("at").filter(t -> !t.equals("now"));
         if (text.isEmpty()) return now;
-        return Instants.instant(text.get())
-                .or(() -> Instants.day(text.get())
+        return instant("at", text.get(), zone);
+    }
+
+    private Instant instant(String name, String text, ZoneId zone) {
+        if (text.equals("now")) return now;
+        return Instants.instant(text)
+                .or(() -> Instants.day(text)
                         .map(day ->
                                 day.plusDays(1).atStartOfDay(zone).toInstant().minusMillis(1)))
-                .orElseThrow(() -> Problem.wrongInput(
-                        "The parameter \"at\" must be now, an instant such as 2026-11-23T12:00:00Z or a day such as 2026-11-23, but is \""
-                                + text.get() + "\"."));
+                .orElseThrow(() -> Problem.wrongInput("The parameter \"" + name
+                        + "\" must be now, an instant such as 2026-11-23T12:00:00Z or a day such as 2026-11-23, but is \""
+                        + text + "\"."));
     }
 }

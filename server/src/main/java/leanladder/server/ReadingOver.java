@@ -90,7 +90,9 @@ record ReadingOver(Carried carried, Estates estates) {
                     .put("setting", block.setting().key())
                     .put("title", block.setting().title())
                     .put("decided", wording.value(block.setting(), block.decided()))
-                    .put("needs", block.needs().stream().map(n -> need(n, wording)).collect(Collectors.joining("; ")))
+                    .put(
+                            "needs",
+                            block.needs().stream().map(n -> need(n, wording)).collect(Collectors.joining("; ")))
                     .put("accounts", block.accounts().getCardinality());
         return told;
     }
@@ -116,10 +118,8 @@ record ReadingOver(Carried carried, Estates estates) {
 
     private ArrayNode later(Instant now, Wording wording) {
         ArrayNode told = Answers.object().putArray("later");
-        for (Ripple.Later then : Ripple.later(
-                carried.book(),
-                carried.after().ground(),
-                leanladder.resolve.Question.at(now)))
+        for (Ripple.Later then :
+                Ripple.later(carried.book(), carried.after().ground(), leanladder.resolve.Question.at(now)))
             told.addObject()
                     .put("at", then.at().toString())
                     .put("when", wording.moment(then.at()))
@@ -130,10 +130,17 @@ record ReadingOver(Carried carried, Estates estates) {
 
     private ArrayNode workspaces(Instant now) {
         ArrayNode told = Answers.object().putArray("workspaces");
-        Ripple.inWorkspaces(carried.book(), carried.after().ground(), now).forEach((id, ripple) -> told.addObject()
-                .put("id", id)
-                .put("name", ripple.after().estate().workspace(id).orElseThrow().name())
-                .setAll(RippleTelling.counts(ripple)));
+        Ripple.inWorkspaces(carried.book(), carried.after().ground(), now)
+                .forEach((id, ripple) -> told.addObject()
+                        .put("id", id)
+                        .put(
+                                "name",
+                                ripple.after()
+                                        .estate()
+                                        .workspace(id)
+                                        .orElseThrow()
+                                        .name())
+                        .setAll(RippleTelling.counts(ripple)));
         return told;
     }
 
@@ -150,8 +157,11 @@ record ReadingOver(Carried carried, Estates estates) {
                     settles.path("maxMinutes").asLong(),
                     settles.path("then").asText(""));
             String app = move.setting().app().map(apps::get).orElse("Other");
-            byApp.merge(app, span, (a, b) -> new Span(
-                    Math.min(a.least, b.least), Math.max(a.most, b.most), a.most >= b.most ? a.then : b.then));
+            byApp.merge(
+                    app,
+                    span,
+                    (a, b) -> new Span(
+                            Math.min(a.least, b.least), Math.max(a.most, b.most), a.most >= b.most ? a.then : b.then));
         }
         ArrayNode told = Answers.object().putArray("settling");
         byApp.forEach((app, span) -> told.addObject()
@@ -168,7 +178,8 @@ record ReadingOver(Carried carried, Estates estates) {
         for (Ripple.Move move : ripple.moves())
             if (move.effect() == Ripple.Effect.GAIN)
                 loosened.merge(move.setting(), move.accounts().getCardinality(), Integer::sum);
-        loosened.forEach((setting, accounts) -> Optional.of(setting.source().path("caution").asText(""))
+        loosened.forEach((setting, accounts) -> Optional.of(
+                        setting.source().path("caution").asText(""))
                 .filter(c -> !c.isEmpty())
                 .ifPresent(c -> told.addObject()
                         .put("what", "loosened")
@@ -204,7 +215,9 @@ record ReadingOver(Carried carried, Estates estates) {
         var before = carried.base().ground();
         for (Carried.Item item : carried.items()) {
             JsonNode edit = item.edit();
-            String setting = edit.path("statement").path("setting").asText(edit.path("setting").asText(""));
+            String setting = edit.path("statement")
+                    .path("setting")
+                    .asText(edit.path("setting").asText(""));
             boolean puts = edit.path("statement").path("lock").asBoolean();
             boolean takes = before.spokenOn(setting).stream()
                     .anyMatch(s -> s.policy().id().equals(edit.path("policy").asText())

@@ -22,7 +22,9 @@ final class RipplePeople {
         Wording wording = new Wording(ripple.after().estate(), estates.now());
         Optional<RoaringBitmap> part = part(query, ripple, wording);
         if (part.isEmpty() && query.one("format").isEmpty()) {
-            Answers.json(ctx, new RippleTelling(ripple, estates.now()).json(carried.base().change(), PeoplePage.of(query)));
+            Answers.json(
+                    ctx,
+                    new RippleTelling(ripple, estates.now()).json(carried.base().change(), PeoplePage.of(query)));
             return;
         }
         Directory directory = ripple.after().directory();

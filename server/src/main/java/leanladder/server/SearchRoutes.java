@@ -20,13 +20,13 @@ record SearchRoutes(Estates estates) {
         ObjectNode answer = Answers.object();
         ArrayNode hits = answer.putArray("hits");
         for (SearchIndex.Hit hit : present.index().find(text, kinds(query), query.number("limit", SHOWN, MOST)))
-            hits.add(json(hit));
+            hits.add(json(hit, present));
         ArrayNode readings = answer.putArray("readings");
         if (query.one("kinds").isEmpty())
             for (SearchIndex.Reading reading : present.index().readings(text)) {
                 ObjectNode told = readings.addObject();
-                told.set("who", json(reading.who()));
-                told.set("what", json(reading.what()));
+                told.set("who", json(reading.who(), present));
+                told.set("what", json(reading.what(), present));
             }
         Answers.json(ctx, answer);
     }
@@ -43,11 +43,21 @@ record SearchRoutes(Estates estates) {
         return kinds.isEmpty() ? EnumSet.allOf(SearchIndex.Kind.class) : kinds;
     }
 
-    private static ObjectNode json(SearchIndex.Hit hit) {
-        return Answers.object()
+    private static ObjectNode json(SearchIndex.Hit hit, Present present) {
+        ObjectNode told = Answers.object()
                 .put("kind", hit.kind().word())
                 .put("id", hit.id())
                 .put("title", hit.title())
                 .put("context", hit.context());
+        var group = present.ground().estate().group(hit.id()).filter(g -> hit.kind() == SearchIndex.Kind.GROUP);
+        if (group.filter(g -> !g.access()).isPresent()) {
+            // A mailing group cannot be aimed at, but an access group that has it as a member can.
+            ArrayNode offers = told.putArray("heldBy");
+            for (String around : present.ground().directory().groupsAround(hit.id())) {
+                var outer = present.ground().estate().group(around).orElseThrow();
+                if (outer.access()) offers.addObject().put("id", outer.id()).put("name", outer.name());
+            }
+        }
+        return told;
     }
 }

@@ -71,6 +71,7 @@ final class Server {
         PolicyRoutes policies = new PolicyRoutes(estates);
         ChangeRoutes changes = new ChangeRoutes(estates);
         SearchRoutes search = new SearchRoutes(estates);
+        DirectoryRoutes directory = new DirectoryRoutes(estates);
         DraftRoutes drafts = new DraftRoutes(estates, estates.drafts(), changes);
         HostGuard guard = new HostGuard(port);
         JsonNode openapi = openapi();
@@ -96,6 +97,14 @@ final class Server {
         routes.get(API + "/policies", policies::list);
         routes.get(API + "/policies/{id}", policies::one);
         routes.get(API + "/policies/{id}/reaches", policies::reaches);
+        routes.get(API + "/policies/{id}/does", policies::does);
+        routes.post(API + "/spread", new SpreadRoutes(estates)::spread);
+        routes.get(API + "/crowd", new CrowdRoutes(estates)::crowd);
+        routes.get(API + "/directory/{list}", directory::list);
+        routes.get(API + "/directory/{list}/{id}", directory::one);
+        routes.post(API + "/addresses", new PasteRoutes(estates)::addresses);
+        routes.post(API + "/imports/{what}", new ImportRoutes(estates)::read);
+        routes.get(API + "/differences", new DifferenceRoutes(estates)::differences);
         routes.get(API + "/changes", changes::list);
         routes.post(API + "/changes", changes::post);
         routes.get(API + "/changes/{number}", changes::one);

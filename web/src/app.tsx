@@ -1,5 +1,8 @@
 import { Navigate, Route, Routes } from 'react-router';
 import { useSession } from './api/queries';
+import { ReadOverView } from './draft/ReadOverView';
+import { Tray } from './draft/Tray';
+import { DraftProvider } from './draft/draft';
 import { Keys } from './frame/Keys';
 import { QuestionLine } from './frame/QuestionLine';
 import { Trouble } from './frame/Trouble';
@@ -8,9 +11,19 @@ import { useQuestion } from './frame/question';
 import { useTheme } from './frame/theme';
 import { LadderView } from './ladder/LadderView';
 import { LogbookView } from './logbook/LogbookView';
+import { DirectoryView } from './directory/DirectoryView';
+import { SpreadView } from './spread/SpreadView';
 import { PoliciesView } from './policies/PoliciesView';
 
 export function App() {
+  return (
+    <DraftProvider>
+      <Frame />
+    </DraftProvider>
+  );
+}
+
+function Frame() {
   const session = useSession();
   const [theme, setTheme] = useTheme();
   return (
@@ -31,11 +44,15 @@ export function App() {
               <Route path="/ladder" element={<LadderView session={session.data} />} />
               <Route path="/policies/:id?" element={<PoliciesView session={session.data} />} />
               <Route path="/logbook/:number?" element={<LogbookView session={session.data} />} />
+              <Route path="/spread" element={<SpreadView session={session.data} />} />
+              <Route path="/directory/:list?/:id?" element={<DirectoryView session={session.data} />} />
+              <Route path="/read-over" element={<ReadOverView session={session.data} />} />
               <Route path="*" element={<ToLadder />} />
             </Routes>
           )}
         </main>
       </div>
+      <Tray />
       <Keys />
     </div>
   );

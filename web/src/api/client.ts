@@ -4,7 +4,7 @@ import type { components, paths } from './schema';
 /** The server's interface, typed by its own description. */
 export const api = createClient<paths>({ baseUrl: typeof window === 'undefined' ? '' : window.location.origin });
 
-type Schemas = components['schemas'];
+export type Schemas = components['schemas'];
 export type Session = Schemas['Session'];
 export type Hit = Schemas['Hit'];
 export type Climb = Schemas['Climb'];
@@ -27,6 +27,19 @@ export type PublishedChange = Schemas['PublishedChange'];
 export type LogbookLine = Schemas['Logbook']['changes'][number];
 export type PublishedReceipt = Schemas['PublishedReceipt'];
 export type Problem = Schemas['Problem'];
+export type Draft = Schemas['Draft'];
+export type Reading = Schemas['Reading'];
+export type RippleCounts = Schemas['RippleCounts'];
+export type Receipt = Schemas['Receipt'];
+export type Spread = Schemas['Spread'];
+export type SpreadRow = Spread['rows'][number];
+export type SpreadCell = Schemas['SpreadCell'];
+export type Crowd = Schemas['Crowd'];
+export type DirectoryList = Schemas['DirectoryList'];
+export type DirectoryRow = DirectoryList['rows'][number];
+export type DirectoryEntry = Schemas['DirectoryEntry'];
+export type Pasted = Schemas['Pasted'];
+export type Imported = Schemas['Imported'];
 
 /** What the server said is wrong, or that it could not be reached. */
 export class Refused extends Error {
@@ -58,3 +71,7 @@ export async function answer<T>(asked: Promise<{ data?: T; error?: unknown }>): 
     ...problem,
   });
 }
+
+/** The JSON of an answer that could also have been a file. */
+export const answerAs = <T>(asked: Promise<{ data?: unknown; error?: unknown }>): Promise<T> =>
+  answer(asked) as Promise<T>;

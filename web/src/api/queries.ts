@@ -1,8 +1,20 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
-import type { Question } from '../frame/question';
-import { answer, api } from './client';
+import { useAfter } from '../draft/draft';
+import { draftOf, whoText, type Question } from '../frame/question';
+import { answer, api, type Crowd } from './client';
 
-const where = (q: Question) => ({ workspace: q.where?.id, at: q.when });
+/** What a question asks beside whom and what; after a draft there is no instant. */
+const where = (q: Question) => ({
+  workspace: q.where?.id,
+  at: draftOf(q.when) === undefined ? q.when : undefined,
+  draft: draftOf(q.when),
+});
+
+/** Tells answers after a draft apart by the version of the draft. */
+const versioned = (q: Question, after: After) => [where(q), draftOf(q.when) === undefined ? undefined : after.key];
+
+/** What {@link useAfter} gives. */
+type After = ReturnType<typeof useAfter>;
 
 export const useSession = () =>
   useQuery({ queryKey: ['session'], queryFn: () => answer(api.GET('/api/v1/session')), refetchInterval: 30_000 });
@@ -10,52 +22,102 @@ export const useSession = () =>
 export const useCatalogue = () =>
   useQuery({ queryKey: ['catalogue'], queryFn: () => answer(api.GET('/api/v1/catalogue')), staleTime: 300_000 });
 
-export const useSearch = (q: string, kinds?: string) =>
-  useQuery({
-    queryKey: ['search', q, kinds],
-    queryFn: () => answer(api.GET('/api/v1/search', { params: { query: { q, kinds, limit: 12 } } })),
+export const useSearch = (q: string, kinds?: string) => {
+  const after = useAfter();
+  return useQuery({
+    queryKey: ['search', q, kinds, after.key],
+    queryFn: () => answer(api.GET('/api/v1/search', { params: { query: { q, kinds, limit: 12, ...after.query } } })),
     enabled: q.trim().length > 0,
     placeholderData: (before) => before,
   });
+};
 
-export const useAccount = (q: Question) =>
-  useQuery({
-    queryKey: ['account', q.who?.id, where(q)],
+export const useAccount = (q: Question) => {
+  const after = useAfter();
+  return useQuery({
+    queryKey: ['account', q.who?.id, versioned(q, after)],
     queryFn: () =>
       answer(api.GET('/api/v1/accounts/{id}', { params: { path: { id: q.who?.id ?? '' }, query: where(q) } })),
-    enabled: q.who !== undefined,
+    enabled: q.who !== undefined && q.who.kind === 'account',
   });
+};
 
-export const useAccountSettings = (q: Question) =>
-  useQuery({
-    queryKey: ['settings', q.who?.id, where(q)],
+export const useAccountSettings = (q: Question) => {
+  const after = useAfter();
+  return useQuery({
+    queryKey: ['settings', q.who?.id, versioned(q, after)],
     queryFn: () =>
       answer(api.GET('/api/v1/accounts/{id}/settings', { params: { path: { id: q.who?.id ?? '' }, query: where(q) } })),
-    enabled: q.who !== undefined,
+    enabled: q.who !== undefined && q.who.kind === 'account',
   });
+};
 
-export const useClimb = (q: Question) =>
-  useQuery({
-    queryKey: ['climb', q.who?.id, q.what?.id, where(q)],
+/** The name of the unit or group that a question is about; everyone has one too. */
+export const useCrowdName = (q: Question): string | undefined => {
+  const after = useAfter();
+  const kind = q.who?.kind;
+  const found = useQuery({
+    queryKey: ['entry', kind, q.who?.id, versioned(q, after)],
+    queryFn: () =>
+      answer(
+        api.GET('/api/v1/directory/{list}/{id}', {
+          params: { path: { list: `${kind}s`, id: q.who?.id ?? '' }, query: where(q) },
+        }),
+      ),
+    enabled: kind === 'unit' || kind === 'group',
+  });
+  return kind === 'everyone' ? 'everyone' : kind === 'account' ? undefined : found.data?.name;
+};
+
+/** On which rungs a setting is decided for many. */
+export const useCrowd = (q: Question) => {
+  const after = useAfter();
+  return useQuery({
+    queryKey: ['crowd', q.who, q.what?.id, versioned(q, after)],
+    queryFn: () =>
+      answer(
+        api.GET('/api/v1/crowd', {
+          params: { query: { who: q.who ? whoText(q.who) : '', setting: q.what?.id ?? '', ...where(q) } },
+        }),
+      ) as Promise<Crowd>,
+    enabled: q.who !== undefined && q.who.kind !== 'account' && q.what !== undefined,
+    placeholderData: (before) => before,
+  });
+};
+
+export const useClimb = (q: Question) => {
+  const after = useAfter();
+  return useQuery({
+    queryKey: ['climb', q.who?.id, q.what?.id, versioned(q, after)],
     queryFn: () =>
       answer(
         api.GET('/api/v1/climb', {
           params: { query: { account: q.who?.id ?? '', setting: q.what?.id ?? '', ...where(q) } },
         }),
       ),
-    enabled: q.who !== undefined && q.what !== undefined,
+    enabled: q.who?.kind === 'account' && q.what !== undefined,
     placeholderData: (before, query) => (query?.queryKey[1] === q.who?.id ? before : undefined),
   });
+};
 
-export const usePolicies = () =>
-  useQuery({ queryKey: ['policies'], queryFn: () => answer(api.GET('/api/v1/policies')) });
-
-export const usePolicy = (id: string | undefined) =>
-  useQuery({
-    queryKey: ['policy', id],
-    queryFn: () => answer(api.GET('/api/v1/policies/{id}', { params: { path: { id: id ?? '' } } })),
-    enabled: id !== undefined,
+export const usePolicies = () => {
+  const after = useAfter();
+  return useQuery({
+    queryKey: ['policies', after.key],
+    queryFn: () => answer(api.GET('/api/v1/policies', { params: { query: after.query } })),
+    placeholderData: (before) => before,
   });
+};
+
+export const usePolicy = (id: string | undefined) => {
+  const after = useAfter();
+  return useQuery({
+    queryKey: ['policy', id, after.key],
+    queryFn: () => answer(api.GET('/api/v1/policies/{id}', { params: { path: { id: id ?? '' }, query: after.query } })),
+    enabled: id !== undefined,
+    placeholderData: (before, query) => (query?.queryKey[1] === id ? before : undefined),
+  });
+};
 
 export const useLogbook = () =>
   useInfiniteQuery({

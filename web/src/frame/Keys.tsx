@@ -5,10 +5,15 @@ const KEYS = [
   ['/', 'ask anything: “mirela private chat”'],
   ['?', 'show these keys'],
   ['g l', 'go to the Ladder'],
+  ['g s', 'go to the Spread'],
   ['g p', 'go to the Policies'],
+  ['g d', 'go to the Directory'],
   ['g b', 'go to the Logbook'],
   ['↑ ↓', 'move in a list or on the ladder'],
   ['Enter', 'open what is stood on'],
+  ['Space', 'open or close a row of the Spread'],
+  ['r', 'read the draft over'],
+  ['Ctrl Z', 'undo in the draft; with Shift, redo'],
   ['Alt ↑ ↓', 'move a policy in the ranking'],
   ['Esc', 'close what is open; what was typed stays'],
 ];
@@ -30,6 +35,8 @@ export function Keys() {
         document.querySelector<HTMLElement>(`nav[aria-label="Views"] a[href^="/${name}"]`)?.click();
       if (event.key === '?') setOpen(true);
       else if (afterG && event.key === 'l') go('ladder');
+      else if (afterG && event.key === 's') go('spread');
+      else if (afterG && event.key === 'd') go('directory');
       else if (afterG && event.key === 'p') go('policies');
       else if (afterG && event.key === 'b') go('logbook');
       afterG = event.key === 'g';

@@ -1,20 +1,27 @@
 import { Popover } from 'radix-ui';
 import { useEffect, useState, type ReactNode } from 'react';
 import type { Session } from '../api/client';
-import { useAccount, useCatalogue } from '../api/queries';
+import { useAccount, useCatalogue, useCrowdName } from '../api/queries';
+import { DraftList } from '../draft/DraftList';
+import { useDrafting } from '../draft/draft';
 import { instantOf, wallClock, whenWords } from '../text/dates';
 import { Finder, hitOption } from './Finder';
 import { isTyping } from './Keys';
-import { useQuestion, type Question } from './question';
+import { EVERYONE, account, draftOf, useQuestion, type Question } from './question';
 import type { Theme } from './theme';
 
 /** The question that everything below answers: who, what, where, when. */
 export function QuestionLine(props: { session?: Session; theme: Theme; onTheme: (theme: Theme) => void }) {
   const [question, ask] = useQuestion();
-  const account = useAccount(question);
+  const who = useAccount(question);
+  const crowd = useCrowdName(question);
   const catalogue = useCatalogue();
   const setting = catalogue.data?.settings.find((s) => s.key === question.what?.id);
   const zone = props.session?.organisation?.timeZone ?? 'UTC';
+  const { draft } = useDrafting();
+  const asked = draftOf(question.when);
+  const draftName = asked === undefined ? undefined : `after ${(draft?.id === asked && draft.name) || 'the draft'}`;
+  const workspace = who.data?.workspace ?? (question.where ? question.where.id : undefined);
   return (
     <header className="bg-sheet border-line no-print flex h-[54px] shrink-0 items-center gap-x-5 border-b pr-4">
       <div className="flex w-[92px] shrink-0 items-center gap-2 pl-3">
@@ -31,19 +38,30 @@ export function QuestionLine(props: { session?: Session; theme: Theme; onTheme: 
       <div role="group" aria-label="Question" className="flex min-w-0 flex-1 items-center gap-x-4">
         <Slot
           word="Who"
-          value={account.data?.displayName ?? (question.who && account.isError ? 'not found' : undefined)}
+          value={who.data?.displayName ?? crowd ?? (question.who && who.isError ? 'not found' : undefined)}
           empty="somebody"
         >
           {(close) => (
             <Finder
               autoFocus
               label="Who"
-              placeholder="A person, a room, a guest"
-              kinds="account"
+              placeholder="A person, a room, a unit, a group, everyone"
+              kinds="account,unit,group"
+              empty={
+                <button
+                  className="quiet mt-1"
+                  onClick={() => {
+                    ask({ ...question, who: EVERYONE }, '/ladder');
+                    close();
+                  }}
+                >
+                  Everyone
+                </button>
+              }
               options={(hits) =>
                 hits.map((hit) =>
                   hitOption(hit, () => {
-                    ask({ ...question, who: { id: hit.id } }, '/ladder');
+                    ask({ ...question, who: { kind: hit.kind as 'account', id: hit.id } }, '/ladder');
                     close();
                   }),
                 )
@@ -73,7 +91,7 @@ export function QuestionLine(props: { session?: Session; theme: Theme; onTheme: 
             />
           )}
         </Slot>
-        <Slot word="Where" value={account.data?.workspace ?? undefined} empty="no particular workspace">
+        <Slot word="Where" value={workspace} empty="no particular workspace">
           {(close) => (
             <>
               <Finder
@@ -104,11 +122,12 @@ export function QuestionLine(props: { session?: Session; theme: Theme; onTheme: 
             </>
           )}
         </Slot>
-        <Slot word="When" value={question.when && whenWords(question.when, zone)} empty="now">
+        <Slot word="When" value={question.when && (draftName ?? whenWords(question.when, zone))} empty="now">
           {(close) => <When question={question} zone={zone} ask={ask} close={close} />}
         </Slot>
       </div>
       <AskAnything question={question} ask={ask} />
+      <DraftList zone={zone} />
       <button
         className="text-ink2 hover:text-ink px-1"
         aria-label={props.theme === 'dark' ? 'Light theme' : 'Dark theme'}
@@ -163,7 +182,9 @@ function Slot(props: { word: string; value?: string; empty: string; children: (c
 }
 
 function When(props: { question: Question; zone: string; ask: (q: Question) => void; close: () => void }) {
-  const { when } = props.question;
+  const { draft } = useDrafting();
+  const asked = props.question.when;
+  const when = draftOf(asked) === undefined ? asked : undefined;
   const [day, setDay] = useState(when && !when.includes('T') ? when : '');
   const [wall, setWall] = useState(() =>
     wallClock(when?.includes('T') ? when : new Date(Date.now() + 3_600_000).toISOString(), props.zone),
@@ -176,9 +197,19 @@ function When(props: { question: Question; zone: string; ask: (q: Question) => v
   };
   return (
     <div className="space-y-3">
-      <button className="button w-full justify-center" onClick={() => ask(undefined)}>
-        Now
-      </button>
+      <div className="flex gap-2">
+        <button className="button flex-1 justify-center" onClick={() => ask(undefined)}>
+          Now
+        </button>
+        {draft && draft.items.length > 0 && (
+          <button
+            className="button border-draft text-draft flex-1 justify-center font-semibold"
+            onClick={() => ask(`draft:${draft.id}`)}
+          >
+            After {draft.name || 'this draft'}
+          </button>
+        )}
+      </div>
       <form
         className="flex items-end gap-2"
         onSubmit={(e) => {
@@ -267,21 +298,20 @@ function AskAnything({ question, ask }: { question: Question; ask: (q: Question,
                 title: `${who.title} · ${what.title}`,
                 context: who.context,
                 choose: () => {
-                  ask({ ...question, who: { id: who.id }, what: { id: what.id } }, '/ladder');
+                  ask({ ...question, who: account(who.id), what: { id: what.id } }, '/ladder');
                   setOpen(false);
                 },
               })),
-              ...hits
-                .filter((hit) => hit.kind !== 'unit' && hit.kind !== 'group')
-                .map((hit) =>
-                  hitOption(hit, () => {
-                    setOpen(false);
-                    if (hit.kind === 'account') ask({ ...question, who: { id: hit.id } }, '/ladder');
-                    if (hit.kind === 'setting') ask({ ...question, what: { id: hit.id } }, '/ladder');
-                    if (hit.kind === 'workspace') ask({ ...question, where: { id: hit.id } }, '/ladder');
-                    if (hit.kind === 'policy') ask(question, `/policies/${encodeURIComponent(hit.id)}`);
-                  }),
-                ),
+              ...hits.map((hit) =>
+                hitOption(hit, () => {
+                  setOpen(false);
+                  if (hit.kind === 'account' || hit.kind === 'unit' || hit.kind === 'group')
+                    ask({ ...question, who: { kind: hit.kind, id: hit.id } }, '/ladder');
+                  if (hit.kind === 'setting') ask({ ...question, what: { id: hit.id } }, '/ladder');
+                  if (hit.kind === 'workspace') ask({ ...question, where: { id: hit.id } }, '/ladder');
+                  if (hit.kind === 'policy') ask(question, `/policies/${encodeURIComponent(hit.id)}`);
+                }),
+              ),
             ]}
             empty={
               <p className="text-ink2 px-2 py-1">

@@ -4,7 +4,9 @@ import { useQuestion, writeQuestion } from './question';
 
 const VIEWS = [
   { path: '/ladder', name: 'Ladder' },
+  { path: '/spread', name: 'Spread' },
   { path: '/policies', name: 'Policies' },
+  { path: '/directory', name: 'Directory' },
   { path: '/logbook', name: 'Logbook' },
 ];
 
@@ -12,7 +14,7 @@ const VIEWS = [
 export function ViewLadder() {
   const [question] = useQuestion();
   return (
-    <nav aria-label="Views" className="bg-paper border-line no-print w-[92px] shrink-0 border-r px-3 pt-4">
+    <nav aria-label="Views" className="bg-paper border-line no-print w-[92px] shrink-0 border-r px-2 pt-4">
       <ul className="border-line2 border-x-2">
         {VIEWS.map(({ path, name }) => (
           <li key={path}>

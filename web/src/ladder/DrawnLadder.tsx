@@ -11,6 +11,8 @@ interface Props {
   /** Height that the drawing may spread to. */
   room: number;
   chosen?: string;
+  /** The policies that a draft touches; their statements are drawn in the draft's colour. */
+  drafted?: Set<string>;
   onChoose: (policy: string) => void;
 }
 
@@ -18,8 +20,10 @@ interface Props {
  * The ladder of one account and one setting. The value climbs along the left rail, from the statement that decides through
  * caps and gates to the answer on top; what lost stands on its rung with the words that say why.
  */
-export function DrawnLadder({ drawing, width, room, chosen, onChoose }: Props) {
+export function DrawnLadder({ drawing, width, room, chosen, drafted, onChoose }: Props) {
   const layout = useMemo(() => layOut(drawing, width, room), [drawing, width, room]);
+  const deciding = drawing.statements.find((s) => s.verdict === 'decides');
+  const byDraft = deciding !== undefined && (drafted?.has(deciding.policy) ?? false);
   const walk = (event: KeyboardEvent<SVGSVGElement>) => {
     if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return;
     const stops = [...event.currentTarget.querySelectorAll<SVGElement>('[tabindex="0"]')];
@@ -41,7 +45,8 @@ export function DrawnLadder({ drawing, width, room, chosen, onChoose }: Props) {
       aria-label={`The ladder of ${drawing.account} for ${drawing.setting}, from the top`}
       onKeyDown={walk}
       className="block select-none"
-      style={{ fontFamily: 'var(--font-sans)' }}
+      // What a draft decides is drawn in the draft's colour, from the statement up to the answer.
+      style={{ fontFamily: 'var(--font-sans)', ...(byDraft ? { '--decide': 'var(--draft)' } : {}) }}
     >
       <Rails layout={layout} />
       <Riser layout={layout} />
@@ -53,7 +58,15 @@ export function DrawnLadder({ drawing, width, room, chosen, onChoose }: Props) {
         <CapBeam key={beam.statement.policy} layout={layout} beam={beam} chosen={chosen} onChoose={onChoose} />
       ))}
       {layout.steps.map((step) => (
-        <RungStep key={step.index} layout={layout} step={step} drawing={drawing} chosen={chosen} onChoose={onChoose} />
+        <RungStep
+          key={step.index}
+          layout={layout}
+          step={step}
+          drawing={drawing}
+          chosen={chosen}
+          drafted={drafted}
+          onChoose={onChoose}
+        />
       ))}
     </svg>
   );

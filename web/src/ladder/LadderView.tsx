@@ -3,10 +3,12 @@ import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { Climb, Session } from '../api/client';
 import { useClimb } from '../api/queries';
+import { useDrafting } from '../draft/draft';
 import { Trouble } from '../frame/Trouble';
-import { useQuestion } from '../frame/question';
+import { draftOf, useQuestion } from '../frame/question';
 import { isPast, whenWords } from '../text/dates';
 import { AccountColumn } from './AccountColumn';
+import { CrowdLadder } from './Crowd';
 import { DrawnLadder } from './DrawnLadder';
 import { PolicyAside } from './PolicyAside';
 
@@ -23,7 +25,11 @@ export function LadderView({ session }: { session?: Session }) {
       ? `${climb.data.drawing.setting} · ${climb.data.drawing.account} · Lean Ladder`
       : 'Lean Ladder';
   }, [climb.data]);
+  const now = useClimb(draftOf(question.when) === undefined ? {} : { ...question, when: undefined });
+  const { draft } = useDrafting();
   if (!question.who) return <Start />;
+  if (question.who.kind !== 'account')
+    return <CrowdLadder question={question} stands={stands(question.when, zone, draft?.name)} />;
   return (
     <div className="flex h-full min-h-0 max-[1023px]:flex-col max-[1023px]:overflow-y-auto">
       <AccountColumn question={question} ask={ask} />
@@ -41,8 +47,9 @@ export function LadderView({ session }: { session?: Session }) {
           ) : climb.data ? (
             <Answered
               climb={climb.data}
-              zone={zone}
-              when={question.when}
+              before={draftOf(question.when) === undefined ? undefined : now.data}
+              drafted={draftOf(question.when) === undefined ? undefined : new Set(draft?.policies)}
+              stands={stands(question.when, zone, draft?.name)}
               chosen={picked ?? climb.data.outcome.policy ?? undefined}
               onChoose={(policy) => setChosen({ policy, of: here })}
             />
@@ -50,7 +57,7 @@ export function LadderView({ session }: { session?: Session }) {
             <p className="text-ink2">Climbing the ladder…</p>
           )}
         </section>
-        {climb.data && question.what && (
+        {climb.data && question.what && draftOf(question.when) === undefined && (
           <PolicyAside
             policy={picked ?? climb.data.outcome.policy ?? undefined}
             deciding={climb.data.outcome.policy ?? undefined}
@@ -89,14 +96,16 @@ function Start() {
 
 function Answered(props: {
   climb: Climb;
-  zone: string;
-  when?: string;
+  /** How it stands without the draft, where it is asked for after one. */
+  before?: Climb;
+  drafted?: Set<string>;
+  stands: string;
   chosen?: string;
   onChoose: (policy: string) => void;
 }) {
   const { climb } = props;
   const { drawing } = climb;
-  const [box, width, room] = useRoom();
+  const [box, width, room] = useRoom(props.before !== undefined);
   return (
     <>
       <div className="flex items-start gap-4">
@@ -119,27 +128,73 @@ function Answered(props: {
         <CopyMenu climb={climb} />
       </div>
       <p className="text-ink2 mt-1 text-[13px]">
-        {stands(props.when, props.zone)}, change {climb.change}.
+        {props.stands}, change {climb.change}.
         {climb.outcome.dependsOnWorkspace && ' A workspace could make it come out otherwise: name one under Where.'}
       </p>
-      <div ref={box} className="mt-3">
-        {width > 0 && (
-          <DrawnLadder drawing={drawing} width={width} room={room} chosen={props.chosen} onChoose={props.onChoose} />
-        )}
+      {props.before && <Turn before={props.before} after={climb} />}
+      <div ref={box} className={props.before ? 'mt-3 flex flex-wrap gap-x-4 gap-y-6' : 'mt-3'}>
+        {width > 0 &&
+          (props.before ? (
+            <>
+              {(
+                [
+                  ['Now', props.before, undefined],
+                  ['After the draft', climb, props.drafted],
+                ] as const
+              ).map(([title, one, drafted]) => (
+                <figure key={title} className="min-w-0" aria-label={title}>
+                  <figcaption className={drafted ? 'text-draft font-semibold' : 'text-ink2 font-semibold'}>
+                    {title}
+                  </figcaption>
+                  <DrawnLadder
+                    drawing={one.drawing}
+                    width={Math.max(440, Math.floor((width - 16) / 2))}
+                    room={room - 60}
+                    chosen={props.chosen}
+                    drafted={drafted}
+                    onChoose={props.onChoose}
+                  />
+                </figure>
+              ))}
+            </>
+          ) : (
+            <DrawnLadder drawing={drawing} width={width} room={room} chosen={props.chosen} onChoose={props.onChoose} />
+          ))}
       </div>
     </>
   );
 }
 
+/** What the draft makes of the answer, in one line. */
+function Turn({ before, after }: { before: Climb; after: Climb }) {
+  const same = before.drawing.value === after.drawing.value;
+  return (
+    <p className="border-draft bg-paper mt-2 border-l-4 px-3 py-1.5" role="status">
+      {same ? (
+        <>
+          The draft leaves the value at <strong className="font-semibold">{after.drawing.value}</strong>
+          {before.outcome.policy !== after.outcome.policy && '; another statement decides'}.
+        </>
+      ) : (
+        <>
+          The draft turns it from <s className="text-ink2">{before.drawing.value}</s> to{' '}
+          <strong className="text-draft font-semibold">{after.drawing.value}</strong>.
+        </>
+      )}
+    </p>
+  );
+}
+
 /** How the answer stands in time. */
-function stands(when: string | undefined, zone: string): string {
+function stands(when: string | undefined, zone: string, draft?: string): string {
   if (!when) return 'As it stands now';
+  if (draftOf(when) !== undefined) return `As it would stand after ${draft || 'the draft'}`;
   const words = when.includes('T') ? `on ${whenWords(when, zone)}` : `at the ${whenWords(when, zone)}`;
   return isPast(when, zone) ? `As it stood ${words}` : `As it will stand ${words}, when nothing else is published`;
 }
 
 /** The width of a box, and the height from its top to the bottom of the window. */
-function useRoom(): [React.RefObject<HTMLDivElement | null>, number, number] {
+function useRoom(wide: boolean): [React.RefObject<HTMLDivElement | null>, number, number] {
   const ref = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, room: 0 });
   useEffect(() => {
@@ -147,7 +202,7 @@ function useRoom(): [React.RefObject<HTMLDivElement | null>, number, number] {
     if (!box) return;
     const measure = () =>
       setSize({
-        width: Math.max(480, Math.min(780, Math.floor(box.clientWidth))),
+        width: Math.max(480, Math.min(wide ? 1560 : 780, Math.floor(box.clientWidth))),
         room: Math.floor(window.innerHeight - box.getBoundingClientRect().top - 28),
       });
     const watch = new ResizeObserver(measure);
@@ -157,7 +212,7 @@ function useRoom(): [React.RefObject<HTMLDivElement | null>, number, number] {
       watch.disconnect();
       window.removeEventListener('resize', measure);
     };
-  }, []);
+  }, [wide]);
   return [ref, size.width, size.room];
 }
 

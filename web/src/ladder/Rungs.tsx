@@ -9,6 +9,7 @@ export function RungStep(props: {
   step: Step;
   drawing: Drawing;
   chosen?: string;
+  drafted?: Set<string>;
   onChoose: (p: string) => void;
 }) {
   const { layout, step, drawing } = props;
@@ -64,6 +65,7 @@ export function RungStep(props: {
           row={row}
           cut={step.cut || row.statement.verdict === 'cut'}
           pressed={props.chosen === row.statement.policy}
+          drafted={props.drafted?.has(row.statement.policy) ?? false}
           onPress={() => props.onChoose(row.statement.policy)}
         />
       ))}
@@ -125,14 +127,21 @@ function BuiltIn({ layout, step, drawing }: { layout: Layout; step: Step; drawin
   );
 }
 
-function StatementRow(props: { layout: Layout; row: Row; cut: boolean; pressed: boolean; onPress: () => void }) {
+function StatementRow(props: {
+  layout: Layout;
+  row: Row;
+  cut: boolean;
+  pressed: boolean;
+  drafted: boolean;
+  onPress: () => void;
+}) {
   const { layout, row, cut, pressed } = props;
   const { statement, y } = row;
   const left = x(layout, 'left', y);
   const right = x(layout, 'right', y);
   const heavy = row.decides;
   const idle = cut || !row.inPlay;
-  const ink = heavy ? 'var(--on-decide)' : idle ? 'var(--ink2)' : 'var(--ink)';
+  const ink = heavy ? 'var(--on-decide)' : props.drafted ? 'var(--draft)' : idle ? 'var(--ink2)' : 'var(--ink)';
   const size = heavy ? 15 : 14;
   const weight = heavy ? 700 : 400;
   const room = right - left - 28;
@@ -153,7 +162,7 @@ function StatementRow(props: { layout: Layout; row: Row; cut: boolean; pressed: 
         height={layout.row - 2}
         rx={2}
         fill={heavy ? 'var(--decide)' : row.adds ? 'var(--well)' : 'transparent'}
-        stroke={pressed && !heavy ? 'var(--decide)' : 'none'}
+        stroke={props.drafted && !heavy ? 'var(--draft)' : pressed && !heavy ? 'var(--decide)' : 'none'}
         strokeWidth={2}
       />
       <text

@@ -1,15 +1,14 @@
 import { clsx } from 'clsx';
 import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { Refused, answer, api, type LogbookLine, type PublishedChange, type Session } from '../api/client';
+import { type LogbookLine, type PublishedChange, type Session } from '../api/client';
 import { useChange, useLogbook } from '../api/queries';
+import { useDrafting } from '../draft/draft';
 import { Trouble } from '../frame/Trouble';
 import { useQuestion, writeQuestion } from '../frame/question';
 import { moment } from '../text/dates';
 import { count, listed } from '../text/words';
 import { Moves } from '../policies/Moves';
-import { Publisher } from '../policies/Publisher';
-import type { Planned } from '../policies/edits';
 
 /** Every change, by whom and why; the one that is open with its edits and its ripple as they were. */
 export function LogbookView({ session }: { session?: Session }) {
@@ -92,18 +91,15 @@ export function LogbookView({ session }: { session?: Session }) {
 }
 
 function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: string; onClose: () => void }) {
-  const [undo, setUndo] = useState<{ base: number; planned: Planned[] }>();
+  const drafting = useDrafting();
+  const navigate = useNavigate();
+  const [question] = useQuestion();
   const [refusal, setRefusal] = useState('');
   const takeBack = async () => {
     setRefusal('');
-    try {
-      const path = { number: change.number };
-      const inverse = await answer(api.GET('/api/v1/changes/{number}/inverse', { params: { path } }));
-      setUndo({ base: inverse.base, planned: inverse.edits.map((edit) => ({ edit, about: '' })) });
-    } catch (error) {
-      if (!(error instanceof Refused)) throw error;
-      setRefusal(error.message);
-    }
+    const problem = await drafting.takeBack(change.number);
+    if (problem) setRefusal(problem.detail);
+    else void navigate(`/read-over${writeQuestion(question)}`);
   };
   return (
     <section aria-label={`Change ${change.number}`} className="relative flex min-h-0 min-w-0 flex-1 flex-col">
@@ -127,6 +123,10 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
         <p className="text-ink2">
           Change {change.number}, {moment(change.at, zone)}, by {change.author}
           {!change.proven && ' (named, not signed in)'}
+          {change.planned &&
+            (change.late
+              ? `. It was to publish itself on ${moment(change.planned, zone)} and came late: the server was not running`
+              : '. It published itself')}
         </p>
         <h3 className="font-display mt-5 text-[16px] font-semibold">Edits</h3>
         <ul className="border-line mt-1 border-t">
@@ -167,17 +167,6 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
           </>
         )}
       </div>
-      {undo && (
-        <Publisher
-          finished
-          base={undo.base}
-          planned={undo.planned}
-          title={`Undo of change ${change.number}`}
-          zone={zone}
-          onDiscard={() => setUndo(undefined)}
-          onPublished={() => setUndo(undefined)}
-        />
-      )}
     </section>
   );
 }

@@ -20,6 +20,8 @@ export function ForWhom(props: {
   told: Map<string, string>;
   onName: (target: string, name: string) => void;
   onChange: (assignments: Assignment[]) => void;
+  /** Makes an access group that holds a mailing group, and aims at it. */
+  onHold: (mailing: Hit) => void;
 }) {
   const { assignments, onChange } = props;
   const side = (include: boolean) => assignments.filter((a) => (a.include !== undefined) === include);
@@ -59,9 +61,10 @@ export function ForWhom(props: {
               clearOnChoose
               options={(hits, _readings, text) => [
                 ...everyone(include, text, () => add(true, 'organisation', 'Everyone')),
-                ...hits.map((hit) =>
+                ...hits.flatMap((hit) => [
                   option(hit, include, assignments, () => add(include, `${hit.kind}:${hit.id}`, unitPath(hit))),
-                ),
+                  ...instead(hit, (id, name) => add(include, `group:${id}`, name), props.onHold),
+                ]),
               ]}
             />
           </div>
@@ -82,6 +85,26 @@ const unitPath = (hit: Hit) =>
   hit.kind === 'unit' && hit.context !== 'the whole organisation' && hit.context !== ''
     ? `${hit.context} › ${hit.title}`
     : hit.title;
+
+/** The way out where a mailing group was found: an access group that holds it, or a new one. */
+function instead(hit: Hit, choose: (id: string, name: string) => void, hold: (mailing: Hit) => void): Option[] {
+  if (!hit.heldBy) return [];
+  const held = hit.heldBy.map((g) => ({
+    key: `instead ${g.id}`,
+    title: g.name,
+    context: `access group that holds ${hit.title}`,
+    choose: () => choose(g.id, g.name),
+  }));
+  if (held.length > 0) return held;
+  return [
+    {
+      key: `hold ${hit.id}`,
+      title: `A new access group that holds ${hit.title}`,
+      context: 'made in the draft',
+      choose: () => hold(hit),
+    },
+  ];
+}
 
 function option(hit: Hit, include: boolean, assignments: Assignment[], choose: () => void): Option {
   const target = `${hit.kind}:${hit.id}`;

@@ -1,48 +1,46 @@
 import { clsx } from 'clsx';
 import { useEffect, useMemo, useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { useLocation, useNavigate, useParams } from 'react-router';
 import type { Session } from '../api/client';
 import { usePolicies } from '../api/queries';
+import { useDrafting } from '../draft/draft';
 import { Trouble } from '../frame/Trouble';
 import { useQuestion, writeQuestion } from '../frame/question';
 import { count } from '../text/words';
-import { BLANK, type Fresh, type Planned } from './edits';
-import { PolicySheet } from './PolicySheet';
-import { Publisher } from './Publisher';
-import { Ranking, moved } from './Ranking';
+import { Compare } from './Compare';
+import { NewPolicy, PolicySheet } from './PolicySheet';
+import { Ranking } from './Ranking';
 
-/** All policies in their ranking, and the sheet of the one that is open. */
+/** All policies in their ranking, after the draft, and the sheet of the one that is open. */
 export function PoliciesView({ session }: { session?: Session }) {
   const policies = usePolicies();
+  const { stage, draft } = useDrafting();
   const { id } = useParams();
+  const { search } = useLocation();
   const [question] = useQuestion();
   const navigate = useNavigate();
-  const [fresh, setFresh] = useState<Fresh>();
-  const [moves, setMoves] = useState<{ policy: string; above: string | null }[]>([]);
+  const [fresh, setFresh] = useState(false);
   const [text, setText] = useState('');
-  const open = (policy: string | undefined) =>
+  const other = new URLSearchParams(search).get('beside') ?? undefined;
+  const open = (policy: string | undefined) => {
+    setFresh(false);
     void navigate(`/policies${policy ? `/${encodeURIComponent(policy)}` : ''}${writeQuestion(question)}`);
+  };
   useEffect(() => {
     document.title = 'Policies · Lean Ladder';
   }, []);
-  const published = useMemo(() => policies.data?.policies ?? [], [policies.data]);
-  const order = useMemo(() => moved(published, moves), [published, moves]);
-  const planned: Planned[] = moves.map((m) => ({ edit: { kind: 'rank-policy', ...m }, about: m.policy }));
+  const order = useMemo(() => policies.data?.policies ?? [], [policies.data]);
   const words = text.toLowerCase().split(/\s+/).filter(Boolean);
   const shown = order.filter((p) =>
     words.every((w) => `${p.name} ${p.for} ${p.description ?? ''}`.toLowerCase().includes(w)),
   );
   const move = (policy: string, to: number) => {
     const others = order.filter((p) => p.id !== policy);
-    const above = others[to]?.id ?? null;
-    setMoves((before) => [
-      ...before.filter((m, i) => !(m.policy === policy && i === before.length - 1)),
-      { policy, above },
-    ]);
+    void stage([{ kind: 'rank-policy', policy, above: others[to]?.id ?? null }]);
   };
   if (policies.isError) return <Trouble error={policies.error} onRetry={() => void policies.refetch()} />;
   const zone = session?.organisation?.timeZone ?? 'UTC';
-  const sheetOpen = fresh !== undefined || id !== undefined;
+  const sheetOpen = fresh || id !== undefined;
   return (
     <div className="flex h-full min-h-0">
       <section
@@ -64,8 +62,8 @@ export function PoliciesView({ session }: { session?: Session }) {
           <button
             className="button ml-auto"
             onClick={() => {
-              setFresh({ sheet: BLANK });
               open(undefined);
+              setFresh(true);
             }}
           >
             New policy
@@ -96,44 +94,41 @@ export function PoliciesView({ session }: { session?: Session }) {
               order={order}
               chosen={fresh ? undefined : id}
               movable={words.length === 0}
-              onOpen={(policy) => {
-                setFresh(undefined);
-                open(policy);
-              }}
+              onOpen={open}
               onMove={move}
-              touched={new Set(moves.map((m) => m.policy))}
+              touched={new Set(draft?.policies)}
             />
           )}
         </div>
-        {planned.length > 0 && policies.data && (
-          <Publisher
-            base={policies.data.change}
-            planned={planned}
-            title="The ranking"
-            zone={zone}
-            onDiscard={() => setMoves([])}
-            onPublished={() => setMoves([])}
-          />
-        )}
       </section>
-      {sheetOpen && (
-        <PolicySheet
-          key={fresh ? `new ${fresh.below ?? ''}` : id}
-          id={fresh ? undefined : id}
-          fresh={fresh}
+      {fresh ? (
+        <NewPolicy onClose={() => open(undefined)} onOpen={open} />
+      ) : id !== undefined && other !== undefined ? (
+        <Compare
+          policies={order}
+          left={id}
+          right={other}
           zone={zone}
-          change={policies.data?.change ?? 0}
-          onClose={() => {
-            setFresh(undefined);
-            open(undefined);
-          }}
-          onCopy={(sheet, below) => setFresh({ sheet, below })}
-          onOpen={(policy) => {
-            setFresh(undefined);
-            open(policy);
-          }}
+          onRight={(right) =>
+            void navigate(
+              `/policies/${encodeURIComponent(id)}${writeQuestion(question, right ? `?beside=${encodeURIComponent(right)}` : '')}`,
+            )
+          }
         />
-      )}
+      ) : id !== undefined ? (
+        <PolicySheet
+          key={id}
+          id={id}
+          zone={zone}
+          onClose={() => open(undefined)}
+          onOpen={open}
+          onCompare={() =>
+            void navigate(
+              `/policies/${encodeURIComponent(id)}${writeQuestion(question, `?beside=${encodeURIComponent(order.find((p) => p.id !== id)?.id ?? id)}`)}`,
+            )
+          }
+        />
+      ) : null}
     </div>
   );
 }

@@ -1,43 +1,33 @@
-import { useCallback, useEffect, useMemo, useState } from 'react';
-import type { Hit, Problem, Setting } from '../api/client';
-import { useCatalogue, usePolicy } from '../api/queries';
+import { useQuery } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
+import { Refused, answer, api, type Hit, type Ripple, type Setting } from '../api/client';
+import { useCatalogue, usePolicies, usePolicy, useSession } from '../api/queries';
+import { useAfter, useDrafting } from '../draft/draft';
+import { rippleSentence } from '../draft/numbers';
 import { Finder, hitOption } from '../frame/Finder';
 import { Trouble } from '../frame/Trouble';
 import { count } from '../text/words';
 import { HalfFamilies } from './HalfFamilies';
-import { Publisher } from './Publisher';
+import { PasteAccounts } from './PasteAccounts';
 import { Reaches } from './Reaches';
 import { ForWhom } from './ForWhom';
 import { StatementLine } from './StatementLine';
-import {
-  BLANK,
-  addition,
-  editsBetween,
-  isOrdered,
-  lineKey,
-  refusals,
-  sheetOf,
-  type Fresh,
-  type Line,
-  type Planned,
-  type Sheet,
-} from './edits';
+import { BLANK, addition, isOrdered, lineKey, refusals, sheetOf, type Line, type Sheet } from './edits';
+import { useSheet } from './useSheet';
 
 interface Props {
-  id?: string;
-  fresh?: Fresh;
+  id: string;
   zone: string;
-  /** The last change that the list knows; a new policy starts there. */
-  change: number;
   onClose: () => void;
-  onCopy: (sheet: Sheet, below: string) => void;
   onOpen: (policy: string | undefined) => void;
+  /** Puts another policy beside this one, to be compared line by line. */
+  onCompare: () => void;
 }
 
-/** A policy opened as a sheet: what it says and whom it is for, and the tray from which edits are published. */
+/** A policy opened as a sheet: what it says, whom it is for, whom it reaches and what that comes to. Edits go into the draft. */
 export function PolicySheet(props: Props) {
   const policy = usePolicy(props.id);
-  if (props.id && policy.isError && !policy.data)
+  if (policy.isError && !policy.data)
     return (
       <div className="flex-1">
         <Trouble error={policy.error} onRetry={() => void policy.refetch()} />
@@ -46,152 +36,172 @@ export function PolicySheet(props: Props) {
         </button>
       </div>
     );
-  if (props.id && !policy.data) return <p className="text-ink2 flex-1 p-6">Looking…</p>;
-  const published = policy.data ? sheetOf(policy.data.policy) : BLANK;
+  if (!policy.data) return <p className="text-ink2 flex-1 p-6">Looking…</p>;
   return (
-    <Editor
-      {...props}
-      // Once somebody has published, the sheet starts again from what is there now; what was typed is kept beside it.
-      published={published}
-      base={policy.data?.change ?? props.change}
-      names={policy.data?.names ?? {}}
-      reaches={policy.data?.reaches}
-    />
+    <Editor {...props} stands={sheetOf(policy.data.policy)} names={policy.data.names} reaches={policy.data.reaches} />
   );
 }
 
-/** What was typed and not published, kept for as long as the browser's tab lives. */
-function useKept(
-  key: string,
-  start: Sheet,
-  base: number,
-): [{ sheet: Sheet; from: Sheet; base: number }, (sheet: Sheet) => void, () => void] {
-  const [kept, setKept] = useState<{ sheet: Sheet; from: Sheet; base: number }>(() => {
-    const text = sessionStorage.getItem(key);
-    return text
-      ? (JSON.parse(text) as { sheet: Sheet; from: Sheet; base: number })
-      : { sheet: start, from: start, base };
-  });
-  const dirty = JSON.stringify(kept.sheet) !== JSON.stringify(kept.from);
-  useEffect(() => {
-    if (dirty) sessionStorage.setItem(key, JSON.stringify(kept));
-    else sessionStorage.removeItem(key);
-  }, [key, kept, dirty]);
-  // An untouched sheet follows what is published; one with edits stays as it is until they are published or discarded.
-  const current = dirty ? kept : { sheet: start, from: start, base };
-  return [
-    current,
-    (sheet) => setKept({ ...current, sheet }),
-    () => {
-      sessionStorage.removeItem(key);
-      setKept({ sheet: start, from: start, base });
-    },
-  ];
-}
-
-function Editor(props: Props & { published: Sheet; base: number; names: Record<string, string>; reaches?: number }) {
-  const isNew = props.fresh !== undefined;
-  const start = useMemo(() => props.published, [props.published]);
-  const [kept, setSheet, reset] = useKept(
-    isNew ? `draft new ${props.fresh?.below ?? ''}` : `draft ${props.id}`,
-    isNew ? BLANK : start,
-    props.base,
-  );
-  const [begun, setBegun] = useState(false);
-  const sheet =
-    isNew && !begun && JSON.stringify(kept.sheet) === JSON.stringify(BLANK)
-      ? (props.fresh?.sheet ?? BLANK)
-      : kept.sheet;
-  const change = (next: Sheet) => {
-    setBegun(true);
-    setSheet(next);
-  };
-  const [doomed, setDoomed] = useState(false);
-  const [names, setNames] = useState<Record<string, string>>({});
-  const catalogue = useCatalogue();
-  const settings = useMemo(() => new Map(catalogue.data?.settings.map((s) => [s.key, s])), [catalogue.data]);
-  const planned: Planned[] = useMemo(() => {
-    if (doomed && props.id) return [{ edit: { kind: 'remove-policy', policy: props.id }, about: 'policy' }];
-    if (isNew) return JSON.stringify(sheet) === JSON.stringify(BLANK) ? [] : addition(sheet, props.fresh?.below);
-    return editsBetween(kept.from, sheet);
-  }, [doomed, isNew, sheet, kept.from, props.id, props.fresh]);
-  const [problem, setProblem] = useState<Problem>();
-  const told = useMemo(() => refusals(problem, planned, sheet), [problem, planned, sheet]);
-  const onProblem = useCallback((p: Problem | undefined) => setProblem(p), []);
-  const add = (hit: Hit) => {
-    const setting = settings.get(hit.id);
-    if (setting) change({ ...sheet, lines: [...sheet.lines, newLine(setting, sheet.lines)] });
-  };
-  const finish = () => {
-    reset();
-    setDoomed(false);
+/** A policy that is begun: it comes into the draft with its name. */
+export function NewPolicy({ onClose, onOpen }: { onClose: () => void; onOpen: (policy: string) => void }) {
+  const { stage } = useDrafting();
+  const taken = useTaken();
+  const [name, setName] = useState('');
+  const [refusal, setRefusal] = useState('');
+  const begin = async () => {
+    const id = freeId(name, taken);
+    const edits = addition({ ...BLANK, name: name.trim() }, undefined, id).map((p) => p.edit);
+    const problem = await stage(edits);
+    if (problem) setRefusal(problem.defects?.map((d) => `The name ${d.message}.`).join(' ') ?? problem.detail);
+    else onOpen(id);
   };
   return (
-    <section
-      aria-label={isNew ? 'New policy' : `Policy ${sheet.name}`}
-      className="relative flex min-h-0 min-w-0 flex-1 flex-col"
-    >
+    <section aria-label="New policy" className="flex min-w-0 flex-1 flex-col">
       <div className="border-line flex items-center gap-2 border-b px-6 py-2.5">
-        <span className="text-ink2 text-[13px]">
-          {isNew
-            ? props.fresh?.below
-              ? 'A copy; it will stand directly below its original'
-              : 'A new policy; it will stand last in the ranking'
-            : doomed
-              ? 'To be deleted'
-              : props.reaches === undefined
-                ? ''
-                : sheet.paused
-                  ? 'Paused, reaches nobody'
-                  : `Reaches ${count(props.reaches, 'account')}`}
-        </span>
-        <span className="ml-auto flex gap-2">
-          {!isNew && (
-            <>
-              <button
-                className="button"
-                onClick={() => props.onCopy({ ...sheet, id: undefined, name: `${sheet.name}, copy` }, props.id ?? '')}
-              >
-                Copy
-              </button>
-              <button className="button" onClick={() => change({ ...sheet, paused: !sheet.paused })}>
-                {sheet.paused ? 'Resume' : 'Pause'}
-              </button>
-              <button className="button" onClick={() => setDoomed(true)} disabled={doomed}>
-                Delete
-              </button>
-            </>
-          )}
-          <button className="button" onClick={props.onClose}>
-            Close
-          </button>
-        </span>
+        <span className="text-ink2 text-[13px]">A new policy; it will stand last in the ranking</span>
+        <button className="button ml-auto" onClick={onClose}>
+          Close
+        </button>
       </div>
-      <div className="min-h-0 flex-1 overflow-y-auto px-6 pt-4 pb-8">
+      <form
+        className="px-6 pt-4"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void begin();
+        }}
+      >
         <label className="sr-only" htmlFor="policy-name">
           Name
         </label>
         <input
           id="policy-name"
-          className="font-display hover:border-line2 focus:border-line2 -ml-2 w-full rounded-[3px] border border-transparent bg-transparent px-2 py-0.5 text-[20px] font-semibold"
+          className="font-display border-line2 -ml-2 w-full rounded-[3px] border bg-transparent px-2 py-0.5 text-[20px] font-semibold"
+          placeholder="Name it for what it does"
+          value={name}
+          autoFocus
+          aria-invalid={refusal !== ''}
+          onChange={(e) => setName(e.target.value)}
+        />
+        {refusal && (
+          <p role="alert" className="text-shut mt-1">
+            {refusal}
+          </p>
+        )}
+        <button className="button button-strong mt-3">Begin it</button>
+      </form>
+    </section>
+  );
+}
+
+/** The ids that policies have already. */
+const useTaken = () => usePolicies().data?.policies.map((p) => p.id) ?? [];
+
+/** An id read off a name that no policy has yet. */
+function freeId(name: string, taken: string[]): string {
+  const stem =
+    name
+      .toLowerCase()
+      .replaceAll(/[^a-z0-9]+/g, '-')
+      .replaceAll(/^-|-$/g, '')
+      .slice(0, 60) || 'policy';
+  let id = stem;
+  for (let n = 2; taken.includes(id); n++) id = `${stem}-${n}`;
+  return id;
+}
+
+function Editor(props: Props & { stands: Sheet; names: Record<string, string>; reaches: number }) {
+  const { stage, draft } = useDrafting();
+  const taken = useTaken();
+  const { sheet, change, problem } = useSheet(props.stands, stage);
+  const [names, setNames] = useState<Record<string, string>>({});
+  const [leaving, setLeaving] = useState(false);
+  const catalogue = useCatalogue();
+  const settings = useMemo(() => new Map(catalogue.data?.settings.map((s) => [s.key, s])), [catalogue.data]);
+  const told = useMemo(() => refusals(problem?.problem, problem?.planned ?? [], sheet), [problem, sheet]);
+  const does = useDoes(props.id);
+  const add = (hit: Hit) => {
+    const setting = settings.get(hit.id);
+    if (setting) change({ ...sheet, lines: [...sheet.lines, newLine(setting, sheet.lines)] });
+  };
+  const copy = async () => {
+    const id = freeId(`${sheet.name} copy`, taken);
+    const fresh = addition({ ...sheet, id: undefined, name: `${sheet.name}, copy` }, props.id, id);
+    if (!(await stage(fresh.map((p) => p.edit)))) props.onOpen(id);
+  };
+  const hold = async (mailing: Hit) => {
+    const id = `${mailing.id}-access`;
+    const name = `${mailing.title}, for access`;
+    const group = { id, name, purpose: 'access', members: [`group:${mailing.id}`] };
+    const include = `group:${id}`;
+    setNames((n) => ({ ...n, [include]: name }));
+    await stage([
+      {
+        kind: 'batch',
+        edits: [
+          { kind: 'add-group', group },
+          { kind: 'put-assignment', policy: props.id, assignment: { include } },
+        ],
+      },
+    ]);
+  };
+  return (
+    <section aria-label={`Policy ${sheet.name}`} className="relative flex min-h-0 min-w-0 flex-1 flex-col">
+      <div className="border-line flex flex-wrap items-center gap-2 border-b px-6 py-2.5">
+        <span className="text-ink2 text-[13px]">
+          {sheet.paused ? 'Paused, reaches nobody' : `Reaches ${count(props.reaches, 'account')}`}
+          {draft?.policies.includes(props.id) && <span className="text-draft font-semibold"> · in the draft</span>}
+        </span>
+        <span className="ml-auto flex gap-2">
+          <button className="button" title="A copy stands directly below its original" onClick={() => void copy()}>
+            Copy
+          </button>
+          <button className="button" onClick={props.onCompare}>
+            Compare
+          </button>
+          <button className="button" onClick={() => change({ ...sheet, paused: !sheet.paused })}>
+            {sheet.paused ? 'Resume' : 'Pause'}
+          </button>
+          <button className="button" onClick={() => setLeaving(true)} disabled={leaving}>
+            Delete
+          </button>
+          <button className="button" onClick={props.onClose}>
+            Close
+          </button>
+        </span>
+      </div>
+      {leaving && (
+        <WhoWouldNotice
+          policy={props.id}
+          name={sheet.name}
+          onKeep={() => setLeaving(false)}
+          onDelete={() =>
+            void stage([{ kind: 'remove-policy', policy: props.id }]).then((p) => !p && props.onOpen(undefined))
+          }
+        />
+      )}
+      <div className="min-h-0 flex-1 overflow-y-auto px-6 pt-4 pb-8">
+        <label className="sr-only" htmlFor="policy-name">
+          Name
+        </label>
+        <Words
+          id="policy-name"
+          className="font-display text-[20px] font-semibold"
           placeholder="Name it for what it does"
           value={sheet.name}
-          autoFocus={isNew}
-          aria-invalid={told.has('name')}
-          aria-describedby={told.has('name') ? 'policy-name-refusal' : undefined}
-          onChange={(e) => change({ ...sheet, name: e.target.value })}
+          refusal={told.get('name')}
+          onCommit={(name) => change({ ...sheet, name })}
         />
         {told.has('name') && (
-          <p id="policy-name-refusal" role="alert" className="text-shut">
+          <p role="alert" className="text-shut">
             The name {told.get('name')}.
           </p>
         )}
-        <input
-          className="text-ink2 hover:border-line2 focus:border-line2 -ml-2 w-full rounded-[3px] border border-transparent bg-transparent px-2 py-0.5"
-          aria-label="Description"
+        <Words
+          label="Description"
+          className="text-ink2"
           placeholder="Why it is there, in a sentence"
           value={sheet.description}
-          onChange={(e) => change({ ...sheet, description: e.target.value })}
+          onCommit={(description) => change({ ...sheet, description })}
         />
         {told.has('') && (
           <p role="alert" className="text-shut mt-2">
@@ -211,6 +221,8 @@ function Editor(props: Props & { published: Sheet; base: number; names: Record<s
               setting={settings.get(line.setting)}
               app={catalogue.data?.apps.find((a) => a.id === settings.get(line.setting)?.app)?.name}
               refusal={told.get(lineKey(line))}
+              does={does.data?.does.find((d) => d.setting === line.setting && d.cap === (line.says === 'cap'))}
+              reached={does.data?.reached}
               both={sheet.lines.some((l, j) => j !== i && l.setting === line.setting)}
               onChange={(next) => change({ ...sheet, lines: sheet.lines.map((l, j) => (j === i ? next : l)) })}
               onRemove={() => change({ ...sheet, lines: sheet.lines.filter((_, j) => j !== i) })}
@@ -250,28 +262,103 @@ function Editor(props: Props & { published: Sheet; base: number; names: Record<s
           told={told}
           onName={(target, name) => setNames((n) => ({ ...n, [target]: name }))}
           onChange={(assignments) => change({ ...sheet, assignments })}
+          onHold={(mailing) => void hold(mailing)}
         />
-        {props.id && !isNew && <Reaches policy={props.id} dirty={planned.length > 0} />}
+        <PasteAccounts policy={props.id} name={sheet.name} />
+        <Reaches policy={props.id} />
       </div>
-      {planned.length > 0 && (
-        <Publisher
-          key={kept.base}
-          base={kept.base}
-          planned={planned}
-          title={sheet.name || 'A policy without a name'}
-          zone={props.zone}
-          onProblem={onProblem}
-          onDiscard={() => {
-            finish();
-            if (isNew) props.onClose();
-          }}
-          onPublished={() => {
-            finish();
-            if (isNew || doomed) props.onOpen(undefined);
-          }}
-        />
-      )}
     </section>
+  );
+}
+
+/** What the statements of a policy come to, after the draft. */
+function useDoes(policy: string) {
+  const after = useAfter();
+  return useQuery({
+    queryKey: ['does', policy, after.key],
+    queryFn: () =>
+      answer(api.GET('/api/v1/policies/{id}/does', { params: { path: { id: policy }, query: after.query } })),
+    placeholderData: (before) => before,
+  });
+}
+
+/** A line of text that is taken when one leaves it, or presses Enter. */
+function Words(props: {
+  id?: string;
+  label?: string;
+  className: string;
+  placeholder: string;
+  value: string;
+  refusal?: string;
+  onCommit: (text: string) => void;
+}) {
+  const [typed, setTyped] = useState<string>();
+  const commit = () => {
+    if (typed !== undefined && typed !== props.value) props.onCommit(typed);
+    setTyped(undefined);
+  };
+  return (
+    <input
+      id={props.id}
+      aria-label={props.label}
+      className={`${props.className} hover:border-line2 focus:border-line2 -ml-2 w-full rounded-[3px] border border-transparent bg-transparent px-2 py-0.5`}
+      placeholder={props.placeholder}
+      value={typed ?? props.value}
+      aria-invalid={props.refusal !== undefined}
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={commit}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') commit();
+        if (e.key === 'Escape') setTyped(undefined);
+      }}
+    />
+  );
+}
+
+/** Before a policy goes: whose values would change. */
+function WhoWouldNotice(props: { policy: string; name: string; onKeep: () => void; onDelete: () => void }) {
+  const session = useSession();
+  const base = session.data?.change ?? 0;
+  const noticed = useQuery<Ripple, Refused>({
+    queryKey: ['noticed', props.policy, base],
+    queryFn: () =>
+      answer(
+        api.POST('/api/v1/changes', {
+          params: { query: { preview: true, limit: 1 } },
+          body: { base, edits: [{ kind: 'remove-policy', policy: props.policy }] },
+        }),
+      ) as Promise<Ripple>,
+    enabled: base > 0,
+  });
+  return (
+    <div role="region" aria-label="Who would notice" className="border-draft bg-paper border-b border-l-4 px-6 py-3">
+      <p>
+        {noticed.data ? (
+          noticed.data.accounts === 0 ? (
+            <strong className="font-semibold">Nobody would notice: no value changes if {props.name} goes.</strong>
+          ) : (
+            <>
+              <strong className="font-semibold">
+                {count(noticed.data.accounts, 'account')} would notice if {props.name} goes:
+              </strong>{' '}
+              {rippleSentence(noticed.data)}.
+            </>
+          )
+        ) : noticed.isError ? (
+          'It is not published yet; only the draft knows it.'
+        ) : (
+          'Working out who would notice…'
+        )}
+      </p>
+      <div className="mt-2 flex gap-2">
+        <button className="button" onClick={props.onDelete}>
+          Delete it in the draft
+        </button>
+        <button className="button" onClick={props.onKeep}>
+          Keep it
+        </button>
+      </div>
+    </div>
   );
 }
 

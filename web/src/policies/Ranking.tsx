@@ -20,19 +20,6 @@ import type { KeyboardEvent } from 'react';
 import type { PolicyLine } from '../api/client';
 import { count } from '../text/words';
 
-/** The published order after moves that are not published yet. */
-export function moved(published: PolicyLine[], moves: { policy: string; above: string | null }[]): PolicyLine[] {
-  let order = published;
-  for (const { policy, above } of moves) {
-    const line = order.find((p) => p.id === policy);
-    if (!line) continue;
-    const others = order.filter((p) => p.id !== policy);
-    const at = above === null ? others.length : others.findIndex((p) => p.id === above);
-    order = [...others.slice(0, at), line, ...others.slice(at)];
-  }
-  return order;
-}
-
 /** The policies as sentences, the strongest first, moved by mouse or by keyboard. */
 export function Ranking(props: {
   shown: PolicyLine[];

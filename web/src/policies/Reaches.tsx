@@ -3,20 +3,24 @@ import { clsx } from 'clsx';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api } from '../api/client';
+import { useAfter } from '../draft/draft';
 import { VirtualRows } from '../frame/VirtualRows';
-import { useQuestion, writeQuestion } from '../frame/question';
+import { account, useQuestion, writeQuestion } from '../frame/question';
 import { count } from '../text/words';
 
 /** Everyone a published policy reaches, each with the way in; and those it names and leaves out, with the reason. */
-export function Reaches({ policy, dirty }: { policy: string; dirty: boolean }) {
+export function Reaches({ policy }: { policy: string }) {
+  const after = useAfter();
   const [show, setShow] = useState<'reached' | 'left-out'>('reached');
   const [q, setQ] = useState('');
   const [question] = useQuestion();
   const found = useQuery({
-    queryKey: ['reaches', policy, show, q],
+    queryKey: ['reaches', policy, show, q, after.key],
     queryFn: () =>
       answer(
-        api.GET('/api/v1/policies/{id}/reaches', { params: { path: { id: policy }, query: { show, q, limit: 5000 } } }),
+        api.GET('/api/v1/policies/{id}/reaches', {
+          params: { path: { id: policy }, query: { show, q, limit: 5000, ...after.query } },
+        }),
       ),
     placeholderData: keepPreviousData,
   });
@@ -31,7 +35,6 @@ export function Reaches({ policy, dirty }: { policy: string; dirty: boolean }) {
   return (
     <section aria-label="Reaches">
       <h2 className="font-display mt-6 text-[16px] font-semibold">Reaches</h2>
-      {dirty && <p className="text-ink2 text-[13px]">As published; the edits are not counted here yet.</p>}
       <div className="mt-1 flex flex-wrap items-center gap-x-4 gap-y-1">
         <div role="group" aria-label="Whom to show" className="flex gap-4">
           {(
@@ -76,7 +79,7 @@ export function Reaches({ policy, dirty }: { policy: string; dirty: boolean }) {
               <>
                 <Link
                   className="w-44 shrink-0 truncate font-semibold hover:underline"
-                  to={`/ladder${writeQuestion({ ...question, who: { id: person.account } })}`}
+                  to={`/ladder${writeQuestion({ ...question, who: account(person.account) })}`}
                 >
                   {person.displayName}
                 </Link>

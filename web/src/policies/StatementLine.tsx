@@ -1,4 +1,4 @@
-import type { Setting } from '../api/client';
+import type { Schemas, Setting } from '../api/client';
 import { isOrdered, type Line, type Says } from './edits';
 
 /** One statement: silent, set, locked or capped, with the control that fits the setting's type. */
@@ -7,6 +7,9 @@ export function StatementLine(props: {
   setting?: Setting;
   app?: string;
   refusal?: string;
+  /** What it comes to for those whom the policy reaches. */
+  does?: Did;
+  reached?: number;
   /** Whether the policy both sets and caps this setting, so that neither can become the other. */
   both: boolean;
   onChange: (line: Line) => void;
@@ -40,6 +43,9 @@ export function StatementLine(props: {
           onChange={(value) => props.onChange({ ...line, value })}
         />
       </div>
+      {props.does && props.reached !== undefined && props.reached > 0 && !props.refusal && (
+        <Does does={props.does} reached={props.reached} />
+      )}
       {props.refusal && (
         <p role="alert" className="text-shut mt-1">
           {title} {props.refusal}.
@@ -49,31 +55,61 @@ export function StatementLine(props: {
   );
 }
 
-function ValueControl(props: {
+type Did = NonNullable<Schemas['Does']>['does'][number];
+
+/** For how many it decides, by what it is outranked, and what blocks it. */
+function Does({ does, reached }: { does: Did; reached: number }) {
+  const n = (k: number) => k.toLocaleString('en-GB');
+  const parts = [
+    does.decides === reached
+      ? `${does.cap ? 'Binds' : 'Decides'} for all ${n(reached)}`
+      : `${does.cap ? 'Binds' : 'Decides'} for ${n(does.decides)} of ${n(reached)}`,
+    ...does.outranked.slice(0, 2).map((o) => `outranked by ${o.by} for ${n(o.accounts)}`),
+    ...does.blocked.slice(0, 2).map((b) => `blocked for ${n(b.accounts)}: ${b.by}`),
+  ];
+  return (
+    <p className={does.decides === 0 ? 'text-shut text-[13px]' : 'text-ink2 text-[13px]'} data-testid="does">
+      {parts.join(' · ')}
+    </p>
+  );
+}
+
+/** The control that fits the type of a setting. */
+export function ValueControl(props: {
   setting?: Setting;
   title: string;
   value: unknown;
   refused: boolean;
+  /** Whether there may be no value yet. */
+  blank?: boolean;
   onChange: (value: unknown) => void;
 }) {
   const { setting, title, value, refused, onChange } = props;
-  const common = { 'aria-label': `Value of ${title}`, 'aria-invalid': refused };
+  const common = { 'aria-label': `Value of ${title}`, 'aria-invalid': refused, 'data-value': true };
+  const blank = props.blank && <option value="">choose…</option>;
   switch (setting?.type) {
     case 'switch':
       return (
         <select
           {...common}
           className="field w-60"
-          value={String(value)}
-          onChange={(e) => onChange(e.target.value === 'true')}
+          value={typeof value === 'boolean' ? String(value) : ''}
+          onChange={(e) => onChange(e.target.value === '' ? undefined : e.target.value === 'true')}
         >
+          {blank}
           <option value="true">On</option>
           <option value="false">Off</option>
         </select>
       );
     case 'choice':
       return (
-        <select {...common} className="field w-60" value={String(value)} onChange={(e) => onChange(e.target.value)}>
+        <select
+          {...common}
+          className="field w-60"
+          value={typed(value)}
+          onChange={(e) => onChange(e.target.value === '' ? undefined : e.target.value)}
+        >
+          {blank}
           {setting.options?.map((option) => (
             <option key={option} value={option}>
               {option.replaceAll('-', ' ')}

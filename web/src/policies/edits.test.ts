@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Policy, Problem } from '../api/client';
-import { addition, editsBetween, inWords, refusals, sheetOf } from './edits';
-import { moved } from './Ranking';
+import { addition, editsBetween, refusals, sheetOf } from './edits';
 import { numberOr } from './StatementLine';
 
 const policy: Policy = {
@@ -42,14 +41,6 @@ describe('edits between two sheets', () => {
     ]);
   });
 
-  it('are counted in words with right plurals', () => {
-    expect(inWords(editsBetween(before, { ...before, lines: [] }))).toBe('3 statements');
-    expect(inWords(addition(before))).toBe('new policy');
-    expect(inWords([{ edit: { kind: 'rank-policy', policy: 'p1', above: null }, about: 'p1' }])).toBe(
-      '1 move in the ranking',
-    );
-  });
-
   it('take a refusal back to the line it is about', () => {
     const problem = (pointer: string): Problem => ({
       type: '',
@@ -77,22 +68,4 @@ it('keeps a number that cannot be read as it was typed', () => {
   expect(numberOr('-3')).toBe(-3);
   expect(numberOr('6 or 7')).toBe('6 or 7');
   expect(numberOr('6.5')).toBe('6.5');
-});
-
-it('shows the ranking after moves that are not published yet', () => {
-  const line = (id: string) => ({
-    id,
-    name: id,
-    description: null,
-    live: true,
-    statements: 0,
-    for: '',
-    reaches: 0,
-    inWorkspaces: false,
-  });
-  const order = moved(['a', 'b', 'c', 'd'].map(line), [
-    { policy: 'd', above: 'b' },
-    { policy: 'a', above: null },
-  ]);
-  expect(order.map((p) => p.id)).toEqual(['d', 'b', 'c', 'a']);
 });

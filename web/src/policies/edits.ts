@@ -26,12 +26,6 @@ export interface Planned {
   about: string;
 }
 
-/** A policy that is not published yet, and what it is a copy of. */
-export interface Fresh {
-  sheet: Sheet;
-  below?: string;
-}
-
 /** Whether a setting can be capped. */
 export function isOrdered(setting: Setting | undefined): boolean {
   return setting !== undefined && (setting.ordered === true || setting.strict !== undefined);
@@ -102,8 +96,9 @@ export function editsBetween(before: Sheet, after: Sheet): Planned[] {
 }
 
 /** The edit that makes a new policy of a sheet, directly below another where it is a copy. */
-export function addition(sheet: Sheet, below?: string): Planned[] {
+export function addition(sheet: Sheet, below?: string, id?: string): Planned[] {
   const policy: Policy = {
+    ...(id ? { id } : {}),
     name: sheet.name,
     ...(sheet.description === '' ? {} : { description: sheet.description }),
     ...(sheet.paused ? { state: 'paused' as const } : {}),
@@ -133,30 +128,4 @@ export function refusals(problem: Problem | undefined, planned: Planned[], sheet
     told.set(about, before ? `${before}; ${defect.message}` : defect.message);
   }
   return told;
-}
-
-/** "2 statements, 1 assignment": edits counted in words. */
-export function inWords(planned: Planned[]): string {
-  const kinds: [string, (e: Edit) => boolean][] = [
-    ['new policy', (e) => e.kind === 'add-policy'],
-    ['policy deleted', (e) => e.kind === 'remove-policy'],
-    ['statement', (e) => e.kind === 'put-statement' || e.kind === 'remove-statement'],
-    ['change of who it is for', (e) => e.kind === 'put-assignment' || e.kind === 'remove-assignment'],
-    ['change of name or state', (e) => e.kind === 'amend-policy'],
-    ['move in the ranking', (e) => e.kind === 'rank-policy'],
-  ];
-  const many: Record<string, string> = {
-    'change of who it is for': 'changes of who it is for',
-    'change of name or state': 'changes of name or state',
-    'move in the ranking': 'moves in the ranking',
-  };
-  return kinds
-    .map(([word, fits]) => [word, planned.filter((p) => fits(p.edit)).length] as const)
-    .filter(([, n]) => n > 0)
-    .map(([word, n]) =>
-      word.startsWith('new') || word.startsWith('policy')
-        ? word
-        : `${n} ${n === 1 ? word : (many[word] ?? `${word}s`)}`,
-    )
-    .join(', ');
 }

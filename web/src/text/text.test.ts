@@ -29,15 +29,20 @@ it('tells past days and instants to come apart, by the day of the zone', () => {
 
 it('keeps the question in the address, and what else stands there', () => {
   const question = {
-    who: { id: 'mirela.osk' },
+    who: { kind: 'account' as const, id: 'mirela.osk' },
     what: { id: 'chat.private' },
     where: { id: 'w 1/ä' },
     when: '2026-12-01T00:00:00Z',
   };
   expect(readQuestion(writeQuestion(question))).toEqual(question);
-  expect(writeQuestion({ who: { id: 'a' } }, '?where=workspace:x&tab=2')).toBe('?tab=2&who=account:a');
+  expect(writeQuestion({ who: { kind: 'account', id: 'a' } }, '?where=workspace:x&tab=2')).toBe('?tab=2&who=account:a');
   expect(writeQuestion({})).toBe('');
-  expect(readQuestion('?who=unit:fleet')).toEqual({
+  expect(readQuestion(writeQuestion({ who: { kind: 'everyone', id: '' }, when: 'draft:7' }))).toMatchObject({
+    who: { kind: 'everyone' },
+    when: 'draft:7',
+  });
+  expect(readQuestion('?who=unit:fleet').who).toEqual({ kind: 'unit', id: 'fleet' });
+  expect(readQuestion('?who=ship:fleet')).toEqual({
     who: undefined,
     what: undefined,
     where: undefined,

@@ -99,6 +99,7 @@ final class Server {
         routes.get(API + "/policies/{id}/reaches", policies::reaches);
         routes.get(API + "/policies/{id}/does", policies::does);
         routes.post(API + "/spread", new SpreadRoutes(estates)::spread);
+        routes.get(API + "/ways", new WayRoutes(estates)::ways);
         routes.get(API + "/crowd", new CrowdRoutes(estates)::crowd);
         routes.get(API + "/directory/{list}", directory::list);
         routes.get(API + "/directory/{list}/{id}", directory::one);

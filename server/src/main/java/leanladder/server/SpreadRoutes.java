@@ -57,11 +57,13 @@ record SpreadRoutes(Estates estates) {
             boolean groups,
             boolean allOpen,
             Set<String> open,
+            Set<String> shut,
             String filter,
             int from,
             int count) {
-        boolean isOpen(String id) {
-            return allOpen || open.contains(id);
+        /** The units directly below the organisation are open unless they were shut. */
+        boolean isOpen(String id, int depth) {
+            return allOpen || depth == 0 || open.contains(id) || depth == 1 && !groups && !shut.contains(id);
         }
     }
 
@@ -103,6 +105,8 @@ record SpreadRoutes(Estates estates) {
         Set<String> open = new HashSet<>();
         boolean allOpen = root.member("open").filter(p -> p.node().isTextual()).isPresent();
         if (!allOpen) for (Place id : root.items("open")) id.text().ifPresent(open::add);
+        Set<String> shut = new HashSet<>();
+        for (Place id : root.items("shut")) id.text().ifPresent(shut::add);
         String filter = root.member("filter")
                 .filter(p -> !p.node().isNull())
                 .flatMap(p -> p.word(Map.of(
@@ -111,7 +115,7 @@ record SpreadRoutes(Estates estates) {
         int from = number(root, "from", 0, Integer.MAX_VALUE);
         int count = number(root, "count", 100, MOST_ROWS);
         if (!defects.isEmpty()) throw Problem.defects(422, "Refused", defects.all());
-        return new Asked(settings, groups, allOpen, open, filter, from, count);
+        return new Asked(settings, groups, allOpen, open, shut, filter, from, count);
     }
 
     private static int number(Place root, String name, int otherwise, int most) {
@@ -209,7 +213,7 @@ record SpreadRoutes(Estates estates) {
                     || !directory.directlyIn(id).isEmpty();
             stretches.add(
                     new Stretch(Optional.of(new Row("unit", id, unit.name(), "", depth, who, openable)), who, depth));
-            if (!asked.isOpen(id)) return;
+            if (!asked.isOpen(id, depth)) return;
             for (Unit child : directory.tree().children(id)) units(child.id(), depth + 1);
             people(active(directory.directlyIn(id)), depth + 1);
         }
@@ -232,7 +236,7 @@ record SpreadRoutes(Estates estates) {
                                 !who.isEmpty())),
                         who,
                         0));
-                if (asked.isOpen(group.id())) people(who, 1);
+                if (asked.isOpen(group.id(), 1)) people(who, 1);
             }
         }
 
@@ -287,7 +291,9 @@ record SpreadRoutes(Estates estates) {
                         .put("depth", row.depth);
                 if (!row.more.isEmpty()) one.put("more", row.more);
                 one.put("accounts", row.who.getCardinality());
-                one.put("openable", row.openable).put("open", row.openable && asked.isOpen(row.id));
+                boolean root = row.kind.equals("unit") && row.depth == 0;
+                one.put("openable", row.openable && !root)
+                        .put("open", root || row.openable && asked.isOpen(row.id, Math.max(1, row.depth)));
                 ArrayNode cells = one.putArray("cells");
                 for (int i = 0; i < columns.size(); i++) cells.add(cell(i, row.who));
             }

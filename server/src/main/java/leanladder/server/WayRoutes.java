@@ -1,0 +1,115 @@
+package leanladder.server;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import io.javalin.http.Context;
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Set;
+import leanladder.catalogue.Setting;
+import leanladder.change.Book;
+import leanladder.change.Ripple;
+import leanladder.estate.Assignment;
+import leanladder.estate.Defects;
+import leanladder.estate.Place;
+import leanladder.estate.Policy;
+import leanladder.estate.Statement;
+import leanladder.estate.Target;
+import leanladder.resolve.Question;
+import leanladder.resolve.Wording;
+import leanladder.text.Json;
+
+/**
+ * The ways to set a value for a unit, a group or an account: in the policy that is aimed at exactly this target, else in a new
+ * one; and in policies that name it among others, with their wider ripple beside them.
+ */
+record WayRoutes(Estates estates) {
+    private static final int OTHERS = 3;
+
+    void ways(Context ctx) throws IOException {
+        Query query = new Query(ctx, estates.now(), Query.about("target", "setting", "value"), Set.of());
+        Query.Asked asked = query.asked(estates);
+        Present present = asked.estate();
+        Setting setting = OutcomeRoutes.setting(present, query.required("setting"));
+        Target target = Target.of(query.required("target"))
+                .orElseThrow(
+                        () -> Problem.wrongInput("The parameter \"target\" must be unit:ID, group:ID or account:ID."));
+        JsonNode value = value(query.required("value"));
+        ObjectNode statement = Answers.object().put("setting", setting.key());
+        statement.set("set", value);
+        Wording wording = new Wording(present.ground().estate(), estates.now());
+        List<Policy> exact = new ArrayList<>();
+        List<Policy> wider = new ArrayList<>();
+        for (Policy policy : present.ground().estate().policies()) {
+            if (!policy.live()) continue;
+            List<Target> includes = policy.assignments().stream()
+                    .filter(Assignment::include)
+                    .map(Assignment::target)
+                    .toList();
+            if (includes.equals(List.of(target))) exact.add(policy);
+            else if (includes.contains(target)
+                    || policy.on(setting.key()).anyMatch(s -> s instanceof Statement.Set)
+                            && reaches(policy, target, present)) wider.add(policy);
+        }
+        ObjectNode told = Answers.object();
+        ArrayNode ways = told.putArray("ways");
+        for (Policy policy : exact) ways.add(way(present, asked.question(), policy, statement, true));
+        ObjectNode body = Answers.object().put("name", setting.title() + " for " + wording.target(target));
+        body.putArray("statements").add(statement);
+        body.putArray("assignments").addObject().put("include", target.text());
+        ObjectNode fresh = Answers.object().put("kind", "add-policy");
+        fresh.set("policy", body);
+        ways.add(told(present, asked.question(), fresh, body.get("name").asText(), exact.isEmpty(), true));
+        for (Policy policy : wider.subList(0, Math.min(OTHERS, wider.size())))
+            ways.add(way(present, asked.question(), policy, statement, false));
+        Answers.json(ctx, told);
+    }
+
+    private static boolean reaches(Policy policy, Target target, Present present) {
+        var directory = present.ground().directory();
+        return policy.assignments().stream()
+                .filter(Assignment::include)
+                .anyMatch(a -> org.roaringbitmap.RoaringBitmap.intersects(
+                        directory.holding(a.target()), directory.holding(target)));
+    }
+
+    private static JsonNode value(String text) {
+        try {
+            return Json.MAPPER.readTree(text);
+        } catch (com.fasterxml.jackson.core.JsonProcessingException e) {
+            throw Problem.wrongInput("The parameter \"value\" must be a value as JSON.");
+        }
+    }
+
+    private static ObjectNode way(
+            Present present, Question question, Policy policy, ObjectNode statement, boolean first) {
+        ObjectNode edit = Answers.object().put("kind", "put-statement").put("policy", policy.id());
+        edit.set("statement", statement);
+        return told(present, question, edit, policy.name(), first, false);
+    }
+
+    private static ObjectNode told(
+            Present present, Question question, ObjectNode edit, String name, boolean first, boolean fresh) {
+        Defects defects = new Defects();
+        Book book = new Book(present.ground(), (section, key) -> Answers.object());
+        ObjectNode told = Answers.object().put("name", name).put("first", first).put("fresh", fresh);
+        told.set("edit", edit);
+        if (book.apply(new Place(edit, "", defects)).isEmpty()) {
+            told.put(
+                    "refusal",
+                    defects.all().isEmpty()
+                            ? "cannot be carried out"
+                            : defects.all().get(0).message());
+            return told;
+        }
+        Ripple ripple = new Ripple(
+                book,
+                book.after(),
+                Question.at(question.at()),
+                present.moment(Question.at(question.at())).entitlements());
+        told.set("ripple", RippleTelling.counts(ripple));
+        return told;
+    }
+}

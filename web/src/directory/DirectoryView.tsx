@@ -1,0 +1,350 @@
+import { useQueries } from '@tanstack/react-query';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { clsx } from 'clsx';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { useLocation, useNavigate, useParams } from 'react-router';
+import { answerAs, api, type DirectoryList, type DirectoryRow, type Session } from '../api/client';
+import { useAfter } from '../draft/draft';
+import { Trouble } from '../frame/Trouble';
+import { useQuestion, writeQuestion } from '../frame/question';
+import { count } from '../text/words';
+import { Entry } from './Entry';
+import { ImportFile } from './ImportFile';
+import { NewPart } from './NewPart';
+import { Selection } from './Selection';
+import { columnsOf, type ListName } from './columns';
+
+interface Listed {
+  name: ListName;
+  title: string;
+  one: string;
+  many?: string;
+}
+
+const LISTS: [Listed, ...Listed[]] = [
+  { name: 'people', title: 'People', one: 'person', many: 'people' },
+  { name: 'rooms', title: 'Rooms', one: 'room' },
+  { name: 'guests', title: 'Guests', one: 'guest' },
+  { name: 'services', title: 'Services', one: 'service account' },
+  { name: 'groups', title: 'Groups', one: 'group' },
+  { name: 'units', title: 'Units', one: 'unit' },
+  { name: 'workspaces', title: 'Workspaces', one: 'workspace' },
+];
+const ACCOUNTS: ListName[] = ['people', 'rooms', 'guests', 'services'];
+const PAGE = 100;
+const ROW = 30;
+
+/** Who and what there is, after the draft, as lists; what is open stands beside. */
+export function DirectoryView({ session }: { session?: Session }) {
+  const { list: listed, id } = useParams();
+  const list = LISTS.find((l) => l.name === listed) ?? LISTS[0];
+  const { search } = useLocation();
+  const navigate = useNavigate();
+  const [question] = useQuestion();
+  const params = useMemo(() => new URLSearchParams(search), [search]);
+  const [adding, setAdding] = useState<'one' | 'file'>();
+  const [chosen, setChosen] = useState<Map<string, string>>(new Map());
+  useEffect(() => {
+    document.title = `${list.title} · Lean Ladder`;
+  }, [list.title]);
+  const filters = {
+    q: params.get('q') ?? undefined,
+    active: (params.get('active') ?? undefined) as 'true' | 'false' | undefined,
+    purpose: (params.get('purpose') ?? undefined) as 'access' | 'mailing' | undefined,
+    sort: (params.get('sort') ?? undefined) as 'name' | undefined,
+  };
+  const go = (next: Record<string, string | undefined>, open?: string, name = list.name) => {
+    const query = new URLSearchParams(writeQuestion(question));
+    for (const [key, value] of Object.entries(next)) if (value) query.set(key, value);
+    const text = query.toString().replaceAll('%3A', ':');
+    void navigate(
+      `/directory/${name}${open === undefined ? '' : `/${encodeURIComponent(open)}`}${text ? `?${text}` : ''}`,
+    );
+  };
+  const isAccounts = ACCOUNTS.includes(list.name);
+  return (
+    <div className="flex h-full min-h-0">
+      <section
+        aria-label={list.title}
+        className={clsx('flex min-w-0 flex-1 flex-col', (id !== undefined || adding) && 'max-[1023px]:hidden')}
+      >
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-2 px-5 pt-3 pb-2">
+          <h1 className="sr-only">Directory</h1>
+          <div role="group" aria-label="List" className="flex flex-wrap gap-x-4">
+            {LISTS.map((l) => (
+              <button
+                key={l.name}
+                aria-pressed={l.name === list.name}
+                className={clsx(
+                  'font-display py-1 text-[16px]',
+                  l.name === list.name ? 'border-ink border-b-2 font-semibold' : 'text-ink2 hover:text-ink',
+                )}
+                onClick={() => {
+                  setChosen(new Map());
+                  setAdding(undefined);
+                  go({}, undefined, l.name);
+                }}
+              >
+                {l.title}
+              </button>
+            ))}
+          </div>
+          <span className="ml-auto flex gap-2">
+            {list.name !== 'workspaces' && (
+              <>
+                <button className="button" onClick={() => setAdding('one')}>
+                  New {list.one}
+                </button>
+                <button className="button" onClick={() => setAdding('file')}>
+                  From a file
+                </button>
+              </>
+            )}
+          </span>
+        </div>
+        <Rows
+          key={list.name}
+          list={list}
+          filters={filters}
+          id={id}
+          chosen={isAccounts ? chosen : undefined}
+          onChoose={setChosen}
+          onFilter={(next) => go({ ...filters, ...next }, id)}
+          onClear={() => go({}, id)}
+          onOpen={(row) => go(filters, row)}
+        />
+        {chosen.size > 0 && <Selection chosen={chosen} onDone={() => setChosen(new Map())} />}
+      </section>
+      {adding === 'file' ? (
+        <ImportFile list={list.name} onClose={() => setAdding(undefined)} />
+      ) : adding === 'one' ? (
+        <NewPart list={list.name} onClose={() => setAdding(undefined)} />
+      ) : (
+        id !== undefined &&
+        list.name !== 'workspaces' && (
+          <Entry
+            key={`${list.name} ${id}`}
+            list={list.name}
+            id={id}
+            zone={session?.organisation?.timeZone ?? 'UTC'}
+            onClose={() => go(filters)}
+            onOpen={(name, open) => go({}, open, name)}
+          />
+        )
+      )}
+    </div>
+  );
+}
+
+interface Filters {
+  q?: string;
+  active?: 'true' | 'false';
+  purpose?: 'access' | 'mailing';
+  sort?: 'name';
+}
+
+function Rows(props: {
+  list: Listed;
+  filters: Filters;
+  id?: string;
+  /** Those ticked, by id with their names; nothing can be ticked without. */
+  chosen?: Map<string, string>;
+  onChoose: (chosen: Map<string, string>) => void;
+  onFilter: (filters: Filters) => void;
+  onClear: () => void;
+  onOpen: (id: string) => void;
+}) {
+  const { list, filters, chosen } = props;
+  const after = useAfter();
+  const box = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState(0);
+  const [text, setText] = useState(filters.q ?? '');
+  const virtual = useVirtualizer({
+    count: size,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+  });
+  const items = virtual.getVirtualItems();
+  const from = Math.floor((items[0]?.index ?? 0) / PAGE);
+  const to = Math.floor((items[items.length - 1]?.index ?? 0) / PAGE);
+  const pages = Array.from({ length: to - from + 1 }, (_, i) => from + i);
+  const found = useQueries({
+    queries: pages.map((page) => ({
+      queryKey: ['directory', list.name, filters, after.key, page],
+      queryFn: () =>
+        answerAs<DirectoryList>(
+          api.GET('/api/v1/directory/{list}', {
+            params: {
+              path: { list: list.name },
+              query: { ...filters, ...after.query, from: page === 0 ? undefined : page * PAGE, count: PAGE },
+            },
+          }),
+        ),
+      placeholderData: (before: DirectoryList | undefined) => before,
+    })),
+  });
+  const rows = new Map<number, DirectoryRow>();
+  found.forEach((f, i) => f.data?.rows.forEach((row, j) => rows.set((pages[i] ?? 0) * PAGE + j, row)));
+  const total = found[0]?.data?.total ?? size;
+  if (total !== size) setSize(total);
+  const error = found.find((f) => f.error)?.error;
+  const columns = columnsOf(list.name);
+  const said = [
+    filters.q && `that hold “${filters.q}”`,
+    filters.active === 'true' && 'that are active',
+    filters.active === 'false' && 'that are deactivated',
+    filters.purpose && `for ${filters.purpose}`,
+  ].filter(Boolean);
+  const csv = new URLSearchParams({ format: 'csv' });
+  for (const [key, value] of Object.entries({ ...filters, ...after.query }))
+    if (value !== undefined) csv.set(key, String(value));
+  const clear = () => {
+    setText('');
+    props.onClear();
+  };
+  if (error) return <Trouble error={error} />;
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-3 px-5 pb-2">
+        <input
+          className="field w-64"
+          aria-label={`Search the ${list.title.toLowerCase()}`}
+          placeholder="Search"
+          value={text}
+          onChange={(e) => {
+            setText(e.target.value);
+            props.onFilter({ ...filters, q: e.target.value || undefined });
+          }}
+          onKeyDown={(e) => e.key === 'Escape' && clear()}
+        />
+        {chosen && (
+          <select
+            className="field"
+            aria-label="Active or not"
+            value={filters.active ?? ''}
+            onChange={(e) => props.onFilter({ ...filters, active: (e.target.value || undefined) as 'true' })}
+          >
+            <option value="">active or not</option>
+            <option value="true">active</option>
+            <option value="false">deactivated</option>
+          </select>
+        )}
+        {list.name === 'groups' && (
+          <select
+            className="field"
+            aria-label="What for"
+            value={filters.purpose ?? ''}
+            onChange={(e) => props.onFilter({ ...filters, purpose: (e.target.value || undefined) as 'access' })}
+          >
+            <option value="">for access or mail</option>
+            <option value="access">for access</option>
+            <option value="mailing">for mail</option>
+          </select>
+        )}
+        <span className="text-ink2 text-[13px]" role="status">
+          {found[0]?.isPending ? 'Looking…' : count(total, list.one, list.many)}
+          {said.length > 0 && ` ${said.join(' and ')}.`}{' '}
+          {said.length > 0 && (
+            <button className="quiet" onClick={clear}>
+              Show all
+            </button>
+          )}
+        </span>
+        <a className="quiet ml-auto text-[13px]" href={`/api/v1/directory/${list.name}?${csv.toString()}`}>
+          As CSV
+        </a>
+      </div>
+      <div
+        className="text-ink2 border-line2 grid border-b px-5 pb-1 text-[13px]"
+        style={{ gridTemplateColumns: template(columns, chosen !== undefined) }}
+      >
+        {chosen && <span />}
+        {columns.map((c) =>
+          c.sort ? (
+            <button
+              key={c.title}
+              className={clsx('text-left', c.right && 'text-right')}
+              aria-label={`Sort by ${c.title}`}
+              onClick={() => props.onFilter({ ...filters, sort: c.sort as 'name' })}
+            >
+              {c.title}
+              {(filters.sort ?? 'name') === c.sort && ' ▾'}
+            </button>
+          ) : (
+            <span key={c.title} className={clsx(c.right && 'text-right')}>
+              {c.title}
+            </span>
+          ),
+        )}
+      </div>
+      {total === 0 && !found[0]?.isPending ? (
+        <p className="px-5 py-3">
+          {said.length > 0 ? 'Nothing here fits.' : `There is no ${list.one} yet. Make one, or read them from a file.`}
+        </p>
+      ) : (
+        <div ref={box} className="min-h-0 flex-1 overflow-y-auto" role="list" aria-label={list.title} tabIndex={0}>
+          <div role="presentation" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+            {items.map((item) => {
+              const row = rows.get(item.index);
+              return (
+                <div
+                  key={item.key}
+                  role="listitem"
+                  className={clsx(
+                    'border-line absolute inset-x-0 top-0 grid items-center border-b px-5',
+                    row?.id === props.id && 'bg-paper shadow-[inset_4px_0_0_var(--decide)]',
+                    row?.active === false && 'text-ink2',
+                  )}
+                  style={{
+                    height: ROW,
+                    transform: `translateY(${item.start}px)`,
+                    gridTemplateColumns: template(columns, chosen !== undefined),
+                  }}
+                >
+                  {chosen && row && (
+                    <input
+                      type="checkbox"
+                      aria-label={`Choose ${row.name}`}
+                      checked={chosen.has(row.id)}
+                      onChange={(e) => {
+                        const next = new Map(chosen);
+                        if (e.target.checked) next.set(row.id, row.name);
+                        else next.delete(row.id);
+                        props.onChoose(next);
+                      }}
+                    />
+                  )}
+                  {row &&
+                    columns.map((c, i) =>
+                      i === 0 ? (
+                        <button
+                          key={c.title}
+                          className="truncate pr-3 text-left font-semibold hover:underline"
+                          style={{ paddingLeft: (row.depth ?? 0) * 16 }}
+                          onClick={() => props.onOpen(row.id)}
+                        >
+                          {c.of(row)}
+                        </button>
+                      ) : (
+                        <span
+                          key={c.title}
+                          className={clsx('truncate pr-3', c.right && 'text-right')}
+                          title={c.of(row)}
+                        >
+                          {c.of(row)}
+                        </span>
+                      ),
+                    )}
+                </div>
+              );
+            })}
+          </div>
+        </div>
+      )}
+    </>
+  );
+}
+
+const template = (columns: { width: string }[], ticks: boolean) =>
+  [...(ticks ? ['28px'] : []), ...columns.map((c) => c.width)].join(' ');

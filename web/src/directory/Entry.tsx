@@ -1,0 +1,409 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { answer, api, type DirectoryEntry, type Edit } from '../api/client';
+import { useAfter, useDrafting } from '../draft/draft';
+import { Finder, hitOption } from '../frame/Finder';
+import { Trouble } from '../frame/Trouble';
+import { VirtualRows } from '../frame/VirtualRows';
+import { account, useQuestion, writeQuestion } from '../frame/question';
+import { PasteAccounts } from '../policies/PasteAccounts';
+import { count } from '../text/words';
+import type { ListName } from './columns';
+
+interface Props {
+  list: ListName;
+  id: string;
+  zone: string;
+  onClose: () => void;
+  onOpen: (list: ListName, id: string) => void;
+}
+
+/** One account, group or unit: what it is, what holds it, what it is used for, and what can be done with it. */
+export function Entry(props: Props) {
+  const after = useAfter();
+  const found = useQuery({
+    queryKey: ['entry', props.list, props.id, after.key],
+    queryFn: () =>
+      answer(
+        api.GET('/api/v1/directory/{list}/{id}', {
+          params: { path: { list: props.list, id: props.id }, query: after.query },
+        }),
+      ),
+    placeholderData: (before) => before,
+  });
+  return (
+    <aside
+      aria-label="What is open"
+      className="border-line flex w-[440px] shrink-0 flex-col border-l max-[1023px]:w-full max-[1023px]:border-0"
+    >
+      <div className="border-line flex items-center gap-2 border-b px-5 py-2.5">
+        <button className="button ml-auto" onClick={props.onClose}>
+          Close
+        </button>
+      </div>
+      {found.isError ? (
+        <Trouble error={found.error} />
+      ) : found.data ? (
+        <div className="min-h-0 flex-1 overflow-y-auto px-5 pt-3 pb-8">
+          {props.list === 'groups' ? (
+            <GroupEntry {...props} entry={found.data} />
+          ) : props.list === 'units' ? (
+            <UnitEntry {...props} entry={found.data} />
+          ) : (
+            <AccountEntry {...props} entry={found.data} />
+          )}
+          <UsedFor entry={found.data} />
+        </div>
+      ) : (
+        <p className="text-ink2 px-5 py-3">Looking…</p>
+      )}
+    </aside>
+  );
+}
+
+type EntryProps = Props & { entry: DirectoryEntry };
+
+/** Stages edits and tells why they are refused. */
+function useStaging(): [(edits: Edit[]) => Promise<boolean>, React.ReactNode] {
+  const { stage } = useDrafting();
+  const [refusal, setRefusal] = useState('');
+  const send = async (edits: Edit[]) => {
+    const problem = await stage(edits);
+    setRefusal(problem ? (problem.defects?.map((d) => `It ${d.message}.`).join(' ') ?? problem.detail) : '');
+    return problem === undefined;
+  };
+  return [
+    send,
+    refusal ? (
+      <p role="alert" className="text-shut mt-1">
+        {refusal}
+      </p>
+    ) : null,
+  ];
+}
+
+function Name({ value, onCommit }: { value: string; onCommit: (name: string) => void }) {
+  const [typed, setTyped] = useState<string>();
+  const commit = () => {
+    if (typed !== undefined && typed !== value) onCommit(typed);
+    setTyped(undefined);
+  };
+  return (
+    <input
+      aria-label="Name"
+      className="font-display hover:border-line2 focus:border-line2 -ml-2 w-full rounded-[3px] border border-transparent bg-transparent px-2 py-0.5 text-[19px] font-semibold"
+      value={typed ?? value}
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={commit}
+      onKeyDown={(e) => e.key === 'Enter' && commit()}
+    />
+  );
+}
+
+function AccountEntry({ id, entry, onOpen }: EntryProps) {
+  const [send, refusal] = useStaging();
+  const [question] = useQuestion();
+  const amend = (members: Record<string, unknown>) => send([{ kind: 'amend-account', account: id, members }]);
+  return (
+    <>
+      <Name value={entry.name} onCommit={(displayName) => void amend({ displayName })} />
+      <p className="text-ink2">
+        {[entry.address, entry.title, entry.started && `started ${entry.started}`].filter(Boolean).join(' · ')}
+      </p>
+      {entry.active === false && <p className="text-shut font-semibold">Deactivated: no settings, no seat.</p>}
+      {refusal}
+      <div className="mt-2 flex flex-wrap gap-2">
+        {entry.active !== false && (
+          <Link className="button" to={`/ladder${writeQuestion({ ...question, who: account(id) })}`}>
+            See the settings
+          </Link>
+        )}
+        <button className="button" onClick={() => void amend({ active: entry.active === false })}>
+          {entry.active === false ? 'Activate' : 'Deactivate'}
+        </button>
+      </div>
+      <h2 className="font-display mt-5 text-[16px] font-semibold">Unit</h2>
+      <Path entry={entry} onOpen={onOpen} />
+      <div className="mt-1">
+        <Finder
+          label="Move to another unit"
+          placeholder="Move to another unit"
+          kinds="unit"
+          clearOnChoose
+          options={(hits) => hits.map((hit) => hitOption(hit, () => void amend({ unit: hit.id })))}
+        />
+      </div>
+      <h2 className="font-display mt-5 text-[16px] font-semibold">Groups</h2>
+      {entry.groups?.length === 0 && <p className="text-ink2">In no group.</p>}
+      <ul>
+        {entry.groups?.map((g) => (
+          <li key={g.id} className="border-line flex items-center gap-2 border-b py-1">
+            <button className="quiet" onClick={() => onOpen('groups', g.id)}>
+              {g.name}
+            </button>
+            <Remove
+              label={`Take ${entry.name} out of ${g.name}`}
+              onPress={() => void send([{ kind: 'remove-members', group: g.id, who: [`account:${id}`] }])}
+            />
+          </li>
+        ))}
+      </ul>
+      <div className="mt-1">
+        <Finder
+          label="Add to a group"
+          placeholder="Add to a group"
+          kinds="group"
+          clearOnChoose
+          options={(hits) =>
+            hits.map((hit) =>
+              hitOption(
+                hit,
+                () => void send([{ kind: 'put-members', group: hit.id, who: [`account:${id}`] }]),
+                entry.groups?.some((g) => g.id === hit.id) ? 'A member already' : undefined,
+              ),
+            )
+          }
+        />
+      </div>
+      <div className="mt-4">
+        <Finder
+          label="Add to a policy"
+          placeholder="Add to a policy, by name"
+          kinds="policy"
+          clearOnChoose
+          options={(hits) =>
+            hits.map((hit) =>
+              hitOption(
+                hit,
+                () => void send([{ kind: 'put-assignment', policy: hit.id, assignment: { include: `account:${id}` } }]),
+                entry.policies.some((p) => p.id === hit.id && p.include) ? 'Named there already' : undefined,
+              ),
+            )
+          }
+        />
+      </div>
+    </>
+  );
+}
+
+function Path({ entry, onOpen }: { entry: DirectoryEntry; onOpen: Props['onOpen'] }) {
+  return (
+    <p>
+      {entry.path?.map((u, i) => (
+        <span key={u.id}>
+          {i > 0 && <span className="text-ink2"> › </span>}
+          <button className="quiet" onClick={() => onOpen('units', u.id)}>
+            {u.name}
+          </button>
+        </span>
+      ))}
+    </p>
+  );
+}
+
+function Remove({ label, onPress }: { label: string; onPress: () => void }) {
+  return (
+    <button className="text-ink2 hover:text-ink ml-auto px-1" aria-label={label} title={label} onClick={onPress}>
+      <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden>
+        <path d="M2 2l8 8M10 2l-8 8" stroke="currentColor" strokeWidth="1.8" />
+      </svg>
+    </button>
+  );
+}
+
+function UnitEntry({ id, entry, onOpen }: EntryProps) {
+  const [send, refusal] = useStaging();
+  const amend = (members: Record<string, unknown>) => send([{ kind: 'amend-unit', unit: id, members }]);
+  const root = entry.path?.length === 1;
+  return (
+    <>
+      <Name value={entry.name} onCommit={(name) => void amend({ name })} />
+      <Path entry={entry} onOpen={onOpen} />
+      <p className="text-ink2 mt-1">
+        {count(entry.accounts ?? 0, 'account')} in it or below, {(entry.direct ?? 0).toLocaleString('en-GB')} directly.
+      </p>
+      {refusal}
+      {!root && (
+        <div className="mt-3">
+          <Finder
+            label="Move below another unit"
+            placeholder="Move below another unit"
+            kinds="unit"
+            clearOnChoose
+            options={(hits) => hits.map((hit) => hitOption(hit, () => void amend({ parent: hit.id })))}
+          />
+        </div>
+      )}
+      <h2 className="font-display mt-5 text-[16px] font-semibold">Units below</h2>
+      {entry.children?.length === 0 && <p className="text-ink2">None.</p>}
+      <ul>
+        {entry.children?.map((c) => (
+          <li key={c.id} className="border-line flex border-b py-1">
+            <button className="quiet" onClick={() => onOpen('units', c.id)}>
+              {c.name}
+            </button>
+            <span className="text-ink2 ml-auto">{c.accounts.toLocaleString('en-GB')}</span>
+          </li>
+        ))}
+      </ul>
+      {!root && entry.accounts === 0 && entry.children?.length === 0 && (
+        <button className="button mt-3" onClick={() => void send([{ kind: 'remove-unit', unit: id }])}>
+          Take it away
+        </button>
+      )}
+    </>
+  );
+}
+
+function GroupEntry({ id, entry, onOpen }: EntryProps) {
+  const [send, refusal] = useStaging();
+  const [question] = useQuestion();
+  const amend = (members: Record<string, unknown>) => send([{ kind: 'amend-group', group: id, members }]);
+  const owners = entry.owners ?? [];
+  return (
+    <>
+      <Name value={entry.name} onCommit={(name) => void amend({ name })} />
+      <p className="text-ink2 flex flex-wrap items-center gap-x-3">
+        {entry.access ? 'For access: policies can aim at it.' : 'For mail: policies cannot aim at it.'}
+        <button className="quiet" onClick={() => void amend({ purpose: entry.access ? 'mailing' : 'access' })}>
+          {entry.access ? 'Make it for mail' : 'Make it for access'}
+        </button>
+      </p>
+      {refusal}
+      <h2 className="font-display mt-5 text-[16px] font-semibold">Owners</h2>
+      {owners.length === 0 && <p className="text-shut">Nobody looks after it.</p>}
+      <ul>
+        {owners.map((o) => (
+          <li key={o.id} className="border-line flex items-center border-b py-1">
+            {o.name}
+            <Remove
+              label={`${o.name} no longer owns it`}
+              onPress={() => void amend({ owners: owners.filter((x) => x.id !== o.id).map((x) => x.id) })}
+            />
+          </li>
+        ))}
+      </ul>
+      <div className="mt-1">
+        <Finder
+          label="Add an owner"
+          placeholder="Add an owner"
+          kinds="account"
+          clearOnChoose
+          options={(hits) =>
+            hits.map((hit) => hitOption(hit, () => void amend({ owners: [...owners.map((o) => o.id), hit.id] })))
+          }
+        />
+      </div>
+      <h2 className="font-display mt-5 text-[16px] font-semibold">
+        Members{' '}
+        <span className="text-ink2 font-sans text-[14px] font-normal">{entry.accounts?.toLocaleString('en-GB')}</span>
+      </h2>
+      <ul>
+        {entry.groups?.map((g) => (
+          <li key={g.id} className="border-line flex items-center gap-2 border-b py-1">
+            <button className="quiet" onClick={() => onOpen('groups', g.id)}>
+              {g.name}
+            </button>
+            <span className="text-ink2 text-[13px]">a group of {(g.accounts ?? 0).toLocaleString('en-GB')}</span>
+            <Remove
+              label={`Take ${g.name} out`}
+              onPress={() => void send([{ kind: 'remove-members', group: id, who: [`group:${g.id}`] }])}
+            />
+          </li>
+        ))}
+      </ul>
+      {(entry.members?.length ?? 0) > 0 && (
+        <VirtualRows
+          label="Members"
+          items={entry.members ?? []}
+          maxHeight="260px"
+          row={(m) => (
+            <>
+              <Link
+                className="w-36 shrink-0 truncate font-semibold hover:underline"
+                to={`/ladder${writeQuestion({ ...question, who: account(m.id) })}`}
+              >
+                {m.name}
+              </Link>
+              <span className="text-ink2 truncate text-[13px]" title={`${m.unit}, ${m.way}`}>
+                {m.active ? m.unit : 'deactivated'}
+                {!m.listed && `, ${m.way}`}
+              </span>
+              {m.listed && (
+                <Remove
+                  label={`Take ${m.name} out`}
+                  onPress={() => void send([{ kind: 'remove-members', group: id, who: [`account:${m.id}`] }])}
+                />
+              )}
+            </>
+          )}
+        />
+      )}
+      <div className="mt-1">
+        <Finder
+          label="Add a member"
+          placeholder="Add a member: a person, a room, a group"
+          kinds="account,group"
+          clearOnChoose
+          options={(hits) =>
+            hits.map((hit) =>
+              hitOption(
+                hit,
+                () => void send([{ kind: 'put-members', group: id, who: [`${hit.kind}:${hit.id}`] }]),
+                hit.id === id ? 'A group cannot hold itself' : undefined,
+              ),
+            )
+          }
+        />
+      </div>
+      <PasteAccounts group={id} name={entry.name} />
+      {(entry.around?.length ?? 0) > 0 && (
+        <>
+          <h2 className="font-display mt-5 text-[16px] font-semibold">In the groups</h2>
+          <ul>
+            {entry.around?.map((g) => (
+              <li key={g.id} className="border-line border-b py-1">
+                <button className="quiet" onClick={() => onOpen('groups', g.id)}>
+                  {g.name}
+                </button>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      {entry.usedBy.length === 0 && (
+        <button className="button mt-4" onClick={() => void send([{ kind: 'remove-group', group: id }])}>
+          Take it away
+        </button>
+      )}
+    </>
+  );
+}
+
+function UsedFor({ entry }: { entry: DirectoryEntry }) {
+  const [question] = useQuestion();
+  const rest = entry.usedBy.filter((u) => !u.startsWith('the policy ') && !u.startsWith('the group '));
+  return (
+    <>
+      <h2 className="font-display mt-5 text-[16px] font-semibold">Used for</h2>
+      {entry.policies.length + rest.length === 0 && <p className="text-ink2">No policy or plan names it.</p>}
+      <ul>
+        {entry.policies.map((p) => (
+          <li key={p.id} className="border-line border-b py-1">
+            <Link className="quiet" to={`/policies/${encodeURIComponent(p.id)}${writeQuestion(question)}`}>
+              {p.name}
+            </Link>{' '}
+            <span className="text-ink2 text-[13px]">{p.include ? 'includes it' : 'excepts it'}</span>
+          </li>
+        ))}
+        {rest.slice(0, 12).map((u) => (
+          <li key={u} className="border-line border-b py-1">
+            {u}
+          </li>
+        ))}
+        {rest.length > 12 && <li className="text-ink2 py-1">and {rest.length - 12} more</li>}
+      </ul>
+    </>
+  );
+}

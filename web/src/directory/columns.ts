@@ -1,0 +1,49 @@
+import type { DirectoryRow } from '../api/client';
+
+export type ListName = 'people' | 'rooms' | 'guests' | 'services' | 'groups' | 'units' | 'workspaces';
+
+interface Column {
+  title: string;
+  width: string;
+  of: (row: DirectoryRow) => string;
+  right?: boolean;
+  /** What the server sorts by, where it can. */
+  sort?: string;
+}
+
+const n = (k: number | undefined) => (k ?? 0).toLocaleString('en-GB');
+
+const ACCOUNT: Column[] = [
+  { title: 'Name', width: 'minmax(140px,1.2fr)', of: (r) => r.name, sort: 'name' },
+  { title: 'Address', width: 'minmax(150px,1.4fr)', of: (r) => r.address ?? '', sort: 'address' },
+  { title: 'Unit', width: 'minmax(120px,1.2fr)', of: (r) => r.unit ?? '', sort: 'unit' },
+  { title: 'Title', width: 'minmax(90px,1fr)', of: (r) => r.title ?? '', sort: 'title' },
+  { title: 'Started', width: '92px', of: (r) => r.started ?? '', sort: 'started' },
+  { title: '', width: '92px', of: (r) => (r.active === false ? 'deactivated' : '') },
+];
+
+/** The columns of a list. */
+export function columnsOf(list: ListName): Column[] {
+  if (list === 'groups')
+    return [
+      { title: 'Name', width: 'minmax(160px,2fr)', of: (r) => r.name },
+      { title: 'For', width: '80px', of: (r) => (r.access ? 'access' : 'mail') },
+      { title: 'Owners', width: 'minmax(120px,2fr)', of: (r) => r.owners || 'nobody' },
+      { title: 'Accounts', width: '88px', of: (r) => n(r.accounts), right: true },
+      { title: 'Policies', width: '88px', of: (r) => n(r.policies), right: true },
+    ];
+  if (list === 'units')
+    return [
+      { title: 'Name', width: 'minmax(220px,2fr)', of: (r) => r.name },
+      { title: 'Below', width: 'minmax(120px,2fr)', of: (r) => r.above ?? '' },
+      { title: 'Accounts', width: '88px', of: (r) => n(r.accounts), right: true },
+      { title: 'Policies', width: '88px', of: (r) => n(r.policies), right: true },
+    ];
+  if (list === 'workspaces')
+    return [
+      { title: 'Name', width: 'minmax(160px,2fr)', of: (r) => r.name },
+      { title: 'Size', width: '120px', of: (r) => (r.size ?? '') + (r.trial ? ', trial' : '') },
+      { title: 'Stewards', width: 'minmax(120px,2fr)', of: (r) => r.stewards || 'nobody' },
+    ];
+  return ACCOUNT;
+}

@@ -1,0 +1,211 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { createContext, useCallback, useContext, useMemo, useRef, useState, type ReactNode } from 'react';
+import { Refused, answer, api, type Draft, type Edit, type Problem } from '../api/client';
+
+/** The draft that this browser edits, and what can be done with it. */
+export interface Drafting {
+  draft?: Draft;
+  /** Something happened to the draft that its editor did not do. */
+  notice: string;
+  /** Stages edits as one step. Gives what is wrong when they are refused; then nothing of them is staged. */
+  stage: (edits: Edit[]) => Promise<Problem | undefined>;
+  undo: () => void;
+  redo: () => void;
+  rename: (name: string) => void;
+  choose: (index: number, keep: 'mine' | 'theirs') => void;
+  /** Leaves the draft as it is and goes on without one. */
+  putAside: () => void;
+  takeUp: (id: number) => void;
+  /** Begins a draft that takes a change back. */
+  takeBack: (change: number) => Promise<Problem | undefined>;
+  discard: () => void;
+  /** Forgets the draft: it was published. */
+  done: () => void;
+  /** Takes in a draft as the server told it. */
+  took: (draft: Draft) => void;
+}
+
+const KEY = 'current draft';
+const Context = createContext<Drafting | undefined>(undefined);
+
+/** The draft of this browser; one current, kept by the server. */
+export function DraftProvider({ children }: { children: ReactNode }) {
+  const queries = useQueryClient();
+  const [id, setId] = useState<number | undefined>(() => {
+    const text = localStorage.getItem(KEY);
+    return text ? Number(text) : undefined;
+  });
+  const [notice, setNotice] = useState('');
+  const latest = useRef<Draft | undefined>(undefined);
+  const queue = useRef<Promise<unknown>>(Promise.resolve());
+  const become = useCallback((next: number | undefined) => {
+    if (next === undefined) localStorage.removeItem(KEY);
+    else localStorage.setItem(KEY, String(next));
+    if (latest.current?.id !== next) latest.current = undefined;
+    setId(next);
+  }, []);
+  const took = useCallback(
+    (draft: Draft) => {
+      latest.current = draft;
+      queries.setQueryData(['draft', draft.id], draft);
+      become(draft.id);
+    },
+    [queries, become],
+  );
+  const known = useQuery<Draft, Refused>({
+    queryKey: ['draft', id],
+    queryFn: async () => {
+      try {
+        const draft = await answer(api.GET('/api/v1/drafts/{id}', { params: { path: { id: id ?? 0 } } }));
+        if (!latest.current || draft.id !== latest.current.id || draft.version >= latest.current.version)
+          latest.current = draft;
+        return latest.current;
+      } catch (error) {
+        if (error instanceof Refused && error.problem.status === 404) {
+          setNotice(error.problem.detail);
+          become(undefined);
+        }
+        throw error;
+      }
+    },
+    enabled: id !== undefined,
+  });
+
+  /** One after the other, each with the version that the one before left. */
+  const inTurn = useCallback(
+    (act: (draft: Draft) => Promise<Draft>, begin: boolean) => {
+      const turn = async (): Promise<Problem | undefined> => {
+        for (let tries = 0; ; tries++) {
+          try {
+            const current = latest.current;
+            const draft =
+              current ??
+              (id !== undefined
+                ? await answer(api.GET('/api/v1/drafts/{id}', { params: { path: { id } } }))
+                : begin
+                  ? await answer(api.POST('/api/v1/drafts', { body: {} }))
+                  : undefined);
+            if (!draft) return undefined;
+            latest.current = draft;
+            took(await act(draft));
+            return undefined;
+          } catch (error) {
+            if (!(error instanceof Refused)) throw error;
+            const moved = error.problem.type === 'urn:lean-ladder:draft-moved';
+            if (moved && tries === 0 && latest.current) {
+              // Somebody else edited the draft: what they did is taken in, and the edit is tried on top of it.
+              const path = { id: latest.current.id };
+              latest.current = await answer(api.GET('/api/v1/drafts/{id}', { params: { path } }));
+              setNotice(`Somebody else edited this draft too; their edits are taken in.`);
+            } else {
+              if (error.problem.status === 404) become(undefined);
+              return error.problem;
+            }
+          }
+        }
+      };
+      const next = queue.current.then(turn, turn);
+      queue.current = next;
+      return next;
+    },
+    [id, took, become],
+  );
+  const quietly = useCallback(
+    (act: (draft: Draft) => Promise<Draft>) =>
+      void inTurn(act, false).then((problem) => problem && setNotice(problem.detail)),
+    [inTurn],
+  );
+  const value = useMemo<Drafting>(
+    () => ({
+      draft: id === undefined ? undefined : known.data,
+      notice,
+      stage: (edits) => {
+        setNotice('');
+        return inTurn(
+          (d) =>
+            answer(
+              api.POST('/api/v1/drafts/{id}/edits', {
+                params: { path: { id: d.id } },
+                body: { version: d.version, edits },
+              }),
+            ),
+          true,
+        );
+      },
+      undo: () =>
+        quietly((d) =>
+          answer(
+            api.POST('/api/v1/drafts/{id}/undo', { params: { path: { id: d.id } }, body: { version: d.version } }),
+          ),
+        ),
+      redo: () =>
+        quietly((d) =>
+          answer(
+            api.POST('/api/v1/drafts/{id}/redo', { params: { path: { id: d.id } }, body: { version: d.version } }),
+          ),
+        ),
+      rename: (name) =>
+        quietly((d) =>
+          answer(
+            api.PATCH('/api/v1/drafts/{id}', { params: { path: { id: d.id } }, body: { version: d.version, name } }),
+          ),
+        ),
+      choose: (index, keep) =>
+        quietly((d) =>
+          answer(
+            api.POST('/api/v1/drafts/{id}/choose', {
+              params: { path: { id: d.id } },
+              body: { version: d.version, index, keep },
+            }),
+          ),
+        ),
+      putAside: () => become(undefined),
+      takeUp: (next) => {
+        setNotice('');
+        become(next);
+      },
+      takeBack: async (change) => {
+        try {
+          took(
+            await answer(api.POST('/api/v1/drafts', { body: { name: `Undo of change ${change}`, takesBack: change } })),
+          );
+          return undefined;
+        } catch (error) {
+          if (error instanceof Refused) return error.problem;
+          throw error;
+        }
+      },
+      discard: () => {
+        const gone = latest.current;
+        if (!gone) return;
+        void api
+          .DELETE('/api/v1/drafts/{id}', { params: { path: { id: gone.id }, query: { version: gone.version } } })
+          .then(() => queries.invalidateQueries({ queryKey: ['drafts'] }));
+        become(undefined);
+      },
+      done: () => become(undefined),
+      took,
+    }),
+    [id, known.data, notice, inTurn, quietly, become, took, queries],
+  );
+  return <Context.Provider value={value}>{children}</Context.Provider>;
+}
+
+export function useDrafting(): Drafting {
+  const value = useContext(Context);
+  if (!value) throw new Error('There is no draft provider above');
+  return value;
+}
+
+/** What to ask the server with, to be answered for the estate after the current draft; and what tells such answers apart. */
+export function useAfter(): { query: { draft?: number }; key: (number | undefined)[] } {
+  const { draft } = useDrafting();
+  const there = draft && draft.items.length > 0;
+  return useMemo(
+    () =>
+      there
+        ? { query: { draft: draft.id }, key: [draft.id, draft.version, draft.change] }
+        : { query: {}, key: [undefined, undefined, undefined] },
+    [there, draft],
+  );
+}

@@ -1,0 +1,38 @@
+import type { RippleCounts } from '../api/client';
+import { count, listed } from '../text/words';
+
+/** The ripple in words: "118 accounts change", and its parts. */
+export function rippleWords(ripple: RippleCounts): { head: string; parts: string } {
+  const n = (k: number) => k.toLocaleString('en-GB');
+  const parts = [
+    ripple.lose > 0 && `${n(ripple.lose)} lose`,
+    ripple.gain > 0 && `${n(ripple.gain)} gain`,
+    ripple.both > 0 && `${n(ripple.both)} both`,
+    ripple.other > 0 && `${n(ripple.other)} otherwise`,
+    (ripple.joining ?? 0) > 0 && `${n(ripple.joining ?? 0)} new`,
+    (ripple.leaving ?? 0) > 0 && `${n(ripple.leaving ?? 0)} gone`,
+    (ripple.blocked ?? 0) > 0 && `${n(ripple.blocked ?? 0)} still blocked`,
+    ripple.accounts === 0 && ripple.decidedElsewhere > 0 && `decided elsewhere for ${n(ripple.decidedElsewhere)}`,
+  ].filter((p): p is string => typeof p === 'string');
+  const head =
+    ripple.accounts === 0
+      ? 'No value changes'
+      : `${count(ripple.accounts, 'account')} ${ripple.accounts === 1 ? 'changes' : 'change'}`;
+  return { head, parts: parts.join(' · ') };
+}
+
+/** "3 gain, 2 lose and 1 changes otherwise", for reading. */
+export function rippleSentence(ripple: RippleCounts): string {
+  return listed(
+    (
+      [
+        [ripple.lose, 'lose', 'loses'],
+        [ripple.gain, 'gain', 'gains'],
+        [ripple.both, 'gain and lose', 'gains and loses'],
+        [ripple.other, 'change otherwise', 'changes otherwise'],
+      ] as const
+    )
+      .filter(([n]) => n > 0)
+      .map(([n, many, one]) => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`),
+  );
+}

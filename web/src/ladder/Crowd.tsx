@@ -1,0 +1,201 @@
+import { clsx } from 'clsx';
+import { useState } from 'react';
+import { useInfiniteQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { answer, api, type Crowd, type Height, type Schemas } from '../api/client';
+import { useCrowd } from '../api/queries';
+import { useAfter } from '../draft/draft';
+import { Trouble } from '../frame/Trouble';
+import { VirtualRows } from '../frame/VirtualRows';
+import { account, draftOf, whoText, writeQuestion, type Question } from '../frame/question';
+import { count } from '../text/words';
+
+type Length = Crowd['rungs'][number]['lengths'][number];
+
+const RUNGS: Record<Height, string> = {
+  builtin: 'Built-in',
+  organisation: 'Organisation',
+  unit: 'Units',
+  group: 'Groups',
+  workspace: 'Workspace',
+  person: 'Person',
+};
+
+/** The ladder for many: on which rung, and by which statement, a setting is decided; a length lists its accounts. */
+export function CrowdLadder({ question, stands }: { question: Question; stands: string }) {
+  const crowd = useCrowd(question);
+  const [chosen, setChosen] = useState<{ rung: Height; length: Length }>();
+  if (!question.what)
+    return <p className="text-ink2 max-w-md p-6">Choose a setting under What, or press / and type any word for it.</p>;
+  if (crowd.isError) return <Trouble error={crowd.error} onRetry={() => void crowd.refetch()} />;
+  if (!crowd.data) return <p className="text-ink2 p-6">Counting…</p>;
+  const told = crowd.data;
+  const rungs = [...told.rungs].reverse();
+  const listed = chosen && told.rungs.some((r) => r.lengths.some((l) => same(l, chosen.length)));
+  return (
+    <div className="flex h-full min-h-0">
+      <section aria-label="Answer" className="min-w-0 flex-1 overflow-y-auto px-6 pt-4 pb-6">
+        <h1 className="font-display text-[20px] leading-[27px]" data-testid="outcome">
+          <strong className="text-[22px] font-bold">{sentence(told)}.</strong> {told.setting}
+          {told.app && <span className="text-ink2 text-[15px]"> in {told.app}</span>} for {told.name},{' '}
+          {count(told.accounts, 'account')}.
+        </h1>
+        <p className="text-ink2 mt-1 text-[13px]">
+          {stands}, change {told.change}.
+        </p>
+        <ol className="border-ink2 mt-5 max-w-[900px] border-x-2" aria-label="Rungs, the highest first">
+          {rungs.map((rung) => (
+            <li key={rung.height} className="border-line2 flex min-h-11 items-stretch border-b-2">
+              <span className="flex w-32 shrink-0 flex-col justify-center px-3">
+                <span className={rung.lengths.length > 0 ? 'font-semibold' : 'text-ink2'}>{RUNGS[rung.height]}</span>
+                {rung.lengths.length > 0 && (
+                  <span className="text-ink2 text-[13px]">
+                    {rung.lengths.reduce((n, l) => n + l.accounts, 0).toLocaleString('en-GB')}
+                  </span>
+                )}
+              </span>
+              <span className="flex min-w-0 flex-1 flex-col justify-center gap-1 py-1.5 pr-3">
+                {rung.lengths.map((length) => (
+                  <LengthBar
+                    key={`${length.policy} ${length.value} ${length.standing} ${length.blockedBy}`}
+                    length={length}
+                    total={told.accounts}
+                    chosen={chosen?.rung === rung.height && same(chosen.length, length)}
+                    onChoose={() => setChosen({ rung: rung.height, length })}
+                  />
+                ))}
+              </span>
+            </li>
+          ))}
+        </ol>
+        <p className="text-ink2 mt-2 text-[13px]">Each length is to scale; choose one to list its accounts.</p>
+      </section>
+      {chosen && listed && (
+        <LengthPeople
+          question={question}
+          rung={chosen.rung}
+          length={chosen.length}
+          onClose={() => setChosen(undefined)}
+        />
+      )}
+    </div>
+  );
+}
+
+const same = (a: Length, b: Length) =>
+  a.policy === b.policy && a.value === b.value && a.standing === b.standing && a.blockedBy === b.blockedBy;
+
+function sentence(crowd: Crowd): string {
+  if (crowd.values.length === 0) return 'Nobody is here';
+  if (crowd.values.length === 1) return `${crowd.values[0]?.value} for all`;
+  return crowd.values
+    .slice(0, 3)
+    .map((v) => `${v.value} for ${v.accounts.toLocaleString('en-GB')}`)
+    .join(', ');
+}
+
+function LengthBar(props: { length: Length; total: number; chosen: boolean; onChoose: () => void }) {
+  const { length } = props;
+  const share = Math.max(0.4, (100 * length.accounts) / Math.max(1, props.total));
+  const blocked = length.standing === 'blocked';
+  return (
+    <button
+      className={clsx('group block w-full text-left', props.chosen && 'bg-well')}
+      aria-pressed={props.chosen}
+      aria-label={`${length.name ?? 'The catalogue'}: ${length.value} for ${count(length.accounts, 'account')}${length.blockedBy ? `, blocked: ${length.blockedBy}` : ''}`}
+      onClick={props.onChoose}
+    >
+      <span className="flex items-baseline gap-2">
+        <span className="min-w-0 truncate">{length.name ?? 'The catalogue'}</span>
+        <strong className="shrink-0 font-semibold">{length.value}</strong>
+        {length.blockedBy && (
+          <span className="text-shut min-w-0 truncate text-[13px]" title={length.blockedBy}>
+            blocked: {length.blockedBy}
+          </span>
+        )}
+        <span className="ml-auto shrink-0">{length.accounts.toLocaleString('en-GB')}</span>
+      </span>
+      <span className="bg-well mt-0.5 block h-2">
+        <span
+          className={clsx(
+            'settles block h-2',
+            blocked ? 'border-shut bg-sheet border-2' : 'bg-decide group-hover:opacity-80',
+          )}
+          style={{ width: `${share}%` }}
+        />
+      </span>
+    </button>
+  );
+}
+
+function LengthPeople(props: { question: Question; rung: Height; length: Length; onClose: () => void }) {
+  const { question, rung, length } = props;
+  const after = useAfter();
+  const draft = draftOf(question.when);
+  const query = {
+    who: question.who ? whoText(question.who) : '',
+    setting: question.what?.id ?? '',
+    workspace: question.where?.id,
+    at: draft === undefined ? question.when : undefined,
+    draft,
+    rung,
+    policy: length.policy ?? 'none',
+    value: length.value,
+    standing: length.standing,
+  };
+  const pages = useInfiniteQuery({
+    queryKey: ['length', query, draft === undefined ? undefined : after.key],
+    queryFn: ({ pageParam }) =>
+      answer(
+        api.GET('/api/v1/crowd', { params: { query: { ...query, list: true, limit: 1000, after: pageParam } } }),
+      ) as Promise<Schemas['PeopleList']>,
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (last) => last.next ?? undefined,
+  });
+  const people = pages.data?.pages.flatMap((p) => p.people) ?? [];
+  const csv = new URLSearchParams(
+    Object.entries({ ...query, format: 'csv' }).flatMap(([k, v]) => (v === undefined ? [] : [[k, String(v)]])),
+  );
+  return (
+    <aside
+      aria-label="Accounts of this length"
+      className="border-line flex w-[320px] shrink-0 flex-col border-l px-4 pt-4"
+    >
+      <div className="flex items-start gap-2">
+        <h2 className="font-display min-w-0 flex-1 text-[16px] font-semibold">
+          {length.value}, by {length.name ?? 'the catalogue'}
+        </h2>
+        <button className="button" onClick={props.onClose}>
+          Close
+        </button>
+      </div>
+      <p className="text-ink2 mt-1 mb-2 flex text-[13px]">
+        {pages.data ? count(pages.data.pages[0]?.accounts ?? 0, 'account') : 'Looking…'}
+        <a className="quiet ml-auto" href={`/api/v1/crowd?${csv.toString()}`}>
+          As CSV
+        </a>
+      </p>
+      <VirtualRows
+        label="Accounts"
+        items={people}
+        maxHeight="calc(100dvh - 220px)"
+        row={(person) => (
+          <>
+            <Link
+              className="w-36 shrink-0 truncate font-semibold hover:underline"
+              to={`/ladder${writeQuestion({ ...question, who: account(person.account) })}`}
+            >
+              {person.displayName}
+            </Link>
+            <span className="text-ink2 truncate text-[13px]">{person.unit}</span>
+          </>
+        )}
+      />
+      {pages.hasNextPage && (
+        <button className="button mt-2 self-start" onClick={() => void pages.fetchNextPage()}>
+          More
+        </button>
+      )}
+    </aside>
+  );
+}

@@ -1,0 +1,74 @@
+import { useCallback, useEffect, useRef, useState } from 'react';
+import type { Edit, Problem } from '../api/client';
+import { editsBetween, type Planned, type Sheet } from './edits';
+
+const REST_MS = 220;
+
+/**
+ * A sheet that stages what is typed once it has rested for a moment. What is refused stays in the sheet with the reason; what
+ * fits beside it is staged all the same.
+ *
+ * @param stands the sheet as the draft has it
+ */
+export function useSheet(stands: Sheet, stage: (edits: Edit[]) => Promise<Problem | undefined>) {
+  const [typed, setTyped] = useState<Sheet>();
+  const [problem, setProblem] = useState<{ problem: Problem; planned: Planned[] }>();
+  const wanted = useRef<Sheet | undefined>(undefined);
+  // What the server has taken; it is known here before the sheet is asked for again.
+  const taken = useRef(stands);
+  const text = JSON.stringify(stands);
+  useEffect(() => {
+    taken.current = JSON.parse(text) as Sheet;
+    if (wanted.current && editsBetween(taken.current, wanted.current).length === 0) {
+      wanted.current = undefined;
+      setTyped(undefined);
+    }
+  }, [text]);
+  const timer = useRef(0);
+  const running = useRef(false);
+  const send = useCallback(async () => {
+    if (running.current || !wanted.current) return;
+    running.current = true;
+    try {
+      const sheet = wanted.current;
+      const planned = editsBetween(taken.current, sheet);
+      if (planned.length === 0) {
+        setProblem(undefined);
+        setTyped(undefined);
+        wanted.current = undefined;
+        return;
+      }
+      const refused = await stage(planned.map((p) => p.edit));
+      if (!refused) {
+        setProblem(undefined);
+        taken.current = sheet;
+        if (wanted.current !== sheet) window.setTimeout(() => void send(), 0);
+        return;
+      }
+      setProblem({ problem: refused, planned });
+      const bad = new Set(refused.defects?.map((d) => Number(d.pointer.split('/')[2])));
+      const good = planned.filter((_, i) => !bad.has(i));
+      if (refused.status === 422 && good.length > 0) await stage(good.map((p) => p.edit));
+    } finally {
+      running.current = false;
+    }
+  }, [stage]);
+  const change = useCallback(
+    (next: Sheet) => {
+      wanted.current = next;
+      setTyped(next);
+      window.clearTimeout(timer.current);
+      timer.current = window.setTimeout(() => void send(), REST_MS);
+    },
+    [send],
+  );
+  // What was typed just before the sheet closes is not lost.
+  useEffect(
+    () => () => {
+      window.clearTimeout(timer.current);
+      void send();
+    },
+    [send],
+  );
+  return { sheet: typed ?? stands, change, problem };
+}

@@ -1,0 +1,420 @@
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { clsx } from 'clsx';
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { useLocation, useNavigate } from 'react-router';
+import type { Session, Setting, SpreadRow } from '../api/client';
+import { useCatalogue, usePolicies, usePolicy } from '../api/queries';
+import { useAfter } from '../draft/draft';
+import { Trouble } from '../frame/Trouble';
+import { draftOf, useQuestion, writeQuestion, type Who } from '../frame/question';
+import { count } from '../text/words';
+import { Cell } from './Cell';
+import { Strip } from './Strip';
+import { useWindow, type Asked } from './useWindow';
+
+const ROW = 30;
+const COLUMN = 148;
+const HEAD = 272;
+
+const FILTERS = {
+  'not-built-in': 'where it is not the built-in value',
+  mixed: 'where anything differs inside',
+  blocked: 'where a licence blocks',
+  drafted: 'where the draft changes something',
+} as const;
+
+type Filter = keyof typeof FILTERS;
+
+/** The whole estate as one matrix: units down to people, or groups, by settings. */
+export function SpreadView({ session }: { session?: Session }) {
+  const catalogue = useCatalogue();
+  const { search } = useLocation();
+  const navigate = useNavigate();
+  const params = useMemo(() => new URLSearchParams(search), [search]);
+  useEffect(() => {
+    document.title = 'Spread · Lean Ladder';
+  }, []);
+  const put = (name: string, value: string | undefined) => {
+    const next = new URLSearchParams(search);
+    if (value) next.set(name, value);
+    else next.delete(name);
+    void navigate(`/spread?${next.toString().replaceAll('%3A', ':')}`, { replace: true });
+  };
+  const apps = catalogue.data?.apps ?? [];
+  const columns = params.get('columns') ?? `app:${apps.find((a) => a.id === 'chat')?.id ?? apps[0]?.id ?? ''}`;
+  const policies = usePolicies();
+  const policy = usePolicy(columns.startsWith('policy:') ? columns.slice(7) : undefined);
+  const settings = useMemo(() => {
+    const all = catalogue.data?.settings ?? [];
+    const [kind, id = ''] = columns.split(/:(.*)/s);
+    if (kind === 'app') return all.filter((s) => s.app === id);
+    if (kind === 'family') {
+      const family = catalogue.data?.families.find((f) => f.id === id);
+      const keys = new Set(family?.states.flatMap((s) => Object.keys(s.values)));
+      return all.filter((s) => keys.has(s.key));
+    }
+    if (kind === 'policy') {
+      const keys = new Set(policy.data?.says.map((s) => s.setting));
+      return all.filter((s) => keys.has(s.key));
+    }
+    return all.slice(0, 300);
+  }, [catalogue.data, columns, policy.data]);
+  if (catalogue.isError) return <Trouble error={catalogue.error} onRetry={() => void catalogue.refetch()} />;
+  const rows = params.get('rows') === 'groups' ? 'groups' : 'units';
+  const filter = (params.get('filter') ?? undefined) as Filter | undefined;
+  return (
+    <div className="flex h-full min-h-0 flex-col">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1 px-5 pt-3 pb-1.5">
+        <h1 className="font-display text-[18px] font-semibold">Spread</h1>
+        <select
+          className="field max-w-64"
+          aria-label="Columns"
+          value={columns}
+          onChange={(e) => put('columns', e.target.value)}
+        >
+          <optgroup label="The settings of an app">
+            {apps.map((a) => (
+              <option key={a.id} value={`app:${a.id}`}>
+                {a.name}
+              </option>
+            ))}
+          </optgroup>
+          <optgroup label="A family">
+            {catalogue.data?.families.map((f) => (
+              <option key={f.id} value={`family:${f.id}`}>
+                {f.name}
+              </option>
+            ))}
+          </optgroup>
+          <optgroup label="What a policy speaks on">
+            {policies.data?.policies.map((p) => (
+              <option key={p.id} value={`policy:${p.id}`}>
+                {p.name}
+              </option>
+            ))}
+          </optgroup>
+          <option value="all">Every setting</option>
+        </select>
+        <span className="text-ink2">by</span>
+        <select
+          className="field"
+          aria-label="Rows"
+          value={rows}
+          onChange={(e) => put('rows', e.target.value === 'groups' ? 'groups' : undefined)}
+        >
+          <option value="units">units and people</option>
+          <option value="groups">groups</option>
+        </select>
+        <span className="text-ink2">shown:</span>
+        <select
+          className="field"
+          aria-label="Which rows to show"
+          value={filter ?? ''}
+          onChange={(e) => put('filter', e.target.value || undefined)}
+        >
+          <option value="">everything</option>
+          {Object.entries(FILTERS).map(([word, label]) => (
+            <option key={word} value={word}>
+              {label}
+            </option>
+          ))}
+        </select>
+      </div>
+      {settings.length === 0 ? (
+        <p className="text-ink2 px-5 py-3">
+          {catalogue.data ? 'There is no setting among these columns; choose others above.' : 'Looking…'}
+        </p>
+      ) : (
+        <Matrix
+          key={`${columns} ${rows} ${filter}`}
+          settings={settings}
+          rows={rows}
+          filter={filter}
+          onClearFilter={() => put('filter', undefined)}
+          zone={session?.organisation?.timeZone ?? 'UTC'}
+        />
+      )}
+    </div>
+  );
+}
+
+interface Spot {
+  row: number;
+  column: number;
+}
+
+function Matrix(props: {
+  settings: Setting[];
+  rows: 'units' | 'groups';
+  filter?: Filter;
+  onClearFilter: () => void;
+  zone: string;
+}) {
+  const { settings, filter } = props;
+  const [question] = useQuestion();
+  const navigate = useNavigate();
+  const after = useAfter();
+  const [open, setOpen] = useState<string[] | 'all'>([]);
+  const [shut, setShut] = useState<string[]>([]);
+  const [spot, setSpot] = useState<Spot>({ row: 0, column: 0 });
+  const box = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState(0);
+  const down = useVirtualizer({
+    count: size,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+    paddingStart: 44,
+    scrollPaddingStart: 44,
+  });
+  const across = useVirtualizer({
+    horizontal: true,
+    count: settings.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => COLUMN,
+    overscan: 3,
+    paddingStart: HEAD,
+    scrollPaddingStart: HEAD,
+  });
+  const shown = down.getVirtualItems();
+  const asked: Asked = useMemo(
+    () => ({ settings: settings.map((s) => s.key), rows: props.rows, open, shut, filter: filter ?? null }),
+    [settings, props.rows, open, shut, filter],
+  );
+  const draft = draftOf(question.when);
+  const where = {
+    ...(question.when === undefined || draft !== undefined ? after.query : { at: question.when }),
+    workspace: question.where?.id,
+  };
+  const window = useWindow(asked, where, after.key, shown[0]?.index ?? 0, shown[shown.length - 1]?.index ?? 0);
+  const total = window.total ?? size;
+  if (total !== size) setSize(total);
+  const row = window.rows.get(spot.row);
+  const setting = settings[spot.column];
+  const edit = useRef<HTMLDivElement>(null);
+
+  const go = useCallback(
+    (to: Spot) => {
+      const next = {
+        row: Math.max(0, Math.min(size - 1, to.row)),
+        column: Math.max(0, Math.min(settings.length - 1, to.column)),
+      };
+      setSpot(next);
+      down.scrollToIndex(next.row);
+      across.scrollToIndex(next.column);
+    },
+    [size, settings.length, down, across],
+  );
+  const turn = (one: SpreadRow | undefined, to: boolean) => {
+    if (!one?.openable || open === 'all') return;
+    setOpen(to ? [...open, one.id] : open.filter((id) => id !== one.id));
+    setShut(to ? shut.filter((id) => id !== one.id) : [...shut, one.id]);
+  };
+  const keys = (e: KeyboardEvent<HTMLDivElement>) => {
+    if (e.target !== e.currentTarget) return;
+    const page = Math.max(1, Math.floor((box.current?.clientHeight ?? 300) / ROW) - 3);
+    const moves: Record<string, Spot> = {
+      ArrowDown: { ...spot, row: spot.row + 1 },
+      ArrowUp: { ...spot, row: spot.row - 1 },
+      ArrowLeft: { ...spot, column: spot.column - 1 },
+      ArrowRight: { ...spot, column: spot.column + 1 },
+      PageDown: { ...spot, row: spot.row + page },
+      PageUp: { ...spot, row: spot.row - page },
+      Home: e.ctrlKey ? { row: 0, column: 0 } : { ...spot, column: 0 },
+      End: e.ctrlKey ? { row: size - 1, column: settings.length - 1 } : { ...spot, column: settings.length - 1 },
+    };
+    const move = moves[e.key];
+    if (move) {
+      e.preventDefault();
+      go(move);
+    } else if (e.key === ' ') {
+      e.preventDefault();
+      turn(row, !row?.open);
+    } else if (e.key === 'Enter' && row && setting) {
+      e.preventDefault();
+      void navigate(`/ladder${writeQuestion({ ...question, who: whoOf(row), what: { id: setting.key } })}`);
+    } else if (/^[\p{L}\p{N}]$/u.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey) {
+      // Typing a value: the strip's control takes the key.
+      edit.current?.querySelector<HTMLElement>('[data-value]')?.focus();
+    }
+  };
+  return (
+    <>
+      <p className="text-ink2 flex items-center gap-3 px-5 pb-2 text-[13px]">
+        <span>
+          {count(total, 'row')}, {count(settings.length, 'setting')}
+          {filter && `: only ${FILTERS[filter]}`}
+          {after.query.draft !== undefined && ', after the draft'}.
+        </span>
+        {filter && (
+          <button className="quiet" onClick={props.onClearFilter}>
+            Show everything
+          </button>
+        )}
+        <button className="quiet" onClick={() => setOpen(open === 'all' ? [] : 'all')}>
+          {open === 'all' ? 'Close all' : 'Open all, down to people'}
+        </button>
+        <SpreadCsv asked={asked} query={where} />
+      </p>
+      {window.error ? (
+        <Trouble error={window.error} />
+      ) : size === 0 && !window.pending ? (
+        <p className="px-5 py-2">
+          {filter ? `There is no row ${FILTERS[filter]}.` : 'There is nothing here yet: the directory has no rows.'}
+        </p>
+      ) : (
+        <div
+          ref={box}
+          role="grid"
+          aria-label="The estate by settings"
+          aria-rowcount={size + 1}
+          aria-colcount={settings.length + 1}
+          aria-activedescendant={row ? `cell-${spot.row}-${spot.column}` : undefined}
+          tabIndex={0}
+          className="border-line relative min-h-0 flex-1 overflow-auto border-t outline-offset-[-2px]"
+          onKeyDown={keys}
+        >
+          <div style={{ height: down.getTotalSize(), width: across.getTotalSize(), position: 'relative' }}>
+            <div
+              role="row"
+              className="bg-paper border-line2 sticky top-0 z-20 h-11 border-b"
+              style={{ width: across.getTotalSize() }}
+            >
+              <span
+                role="columnheader"
+                className="bg-paper sticky left-0 z-10 flex h-11 items-end px-5 pb-1.5 font-semibold"
+                style={{ width: HEAD }}
+              >
+                {props.rows === 'groups' ? 'Group' : 'Unit'}
+              </span>
+              {across.getVirtualItems().map((column) => {
+                const one = settings[column.index];
+                return (
+                  <span
+                    key={column.key}
+                    role="columnheader"
+                    title={one?.help ?? one?.title}
+                    className={clsx(
+                      'absolute top-0 flex h-11 items-end px-2 pb-1.5 text-[13px] leading-[15px]',
+                      column.index === spot.column ? 'font-semibold' : 'text-ink2',
+                    )}
+                    style={{ left: column.start, width: COLUMN }}
+                  >
+                    <span className="line-clamp-2">{one?.title}</span>
+                  </span>
+                );
+              })}
+            </div>
+            {shown.map((item) => {
+              const one = window.rows.get(item.index);
+              return (
+                <div
+                  key={item.key}
+                  role="row"
+                  aria-rowindex={item.index + 2}
+                  className={clsx('border-line absolute left-0 border-b', item.index === spot.row && 'bg-paper')}
+                  style={{ top: item.start, height: ROW, width: across.getTotalSize() }}
+                >
+                  <RowHead row={one} chosen={item.index === spot.row} onTurn={() => turn(one, !one?.open)} />
+                  {one &&
+                    across.getVirtualItems().map((column) => {
+                      const cell = one.cells[column.index];
+                      const on = item.index === spot.row && column.index === spot.column;
+                      return (
+                        <span
+                          key={column.key}
+                          role="gridcell"
+                          tabIndex={-1}
+                          id={`cell-${item.index}-${column.index}`}
+                          aria-selected={on}
+                          className="border-line absolute top-0 block border-l"
+                          style={{ left: column.start, width: COLUMN, height: ROW - 1 }}
+                          onMouseDown={(e) => {
+                            e.preventDefault();
+                            box.current?.focus();
+                            setSpot({ row: item.index, column: column.index });
+                          }}
+                        >
+                          {cell && <Cell cell={cell} standsOn={on} />}
+                        </span>
+                      );
+                    })}
+                </div>
+              );
+            })}
+          </div>
+        </div>
+      )}
+      <div ref={edit}>
+        {row && setting && (
+          <Strip
+            key={`${row.kind} ${row.id} ${setting.key}`}
+            row={row}
+            setting={setting}
+            cell={row.cells[spot.column]}
+            question={question}
+            onDone={() => box.current?.focus()}
+          />
+        )}
+      </div>
+    </>
+  );
+}
+
+/** Whom a row is about, as a question names it. */
+export const whoOf = (row: SpreadRow): Who => ({ kind: row.kind, id: row.id });
+
+function RowHead({ row, chosen, onTurn }: { row?: SpreadRow; chosen: boolean; onTurn: () => void }) {
+  return (
+    <span
+      role="rowheader"
+      className={clsx(
+        'sticky left-0 z-10 flex items-center gap-1.5 pr-2',
+        chosen ? 'bg-paper' : 'bg-sheet',
+        row?.kind === 'account' && 'text-ink2',
+      )}
+      style={{ width: HEAD, height: ROW - 1, paddingLeft: 20 + (row?.depth ?? 0) * 14 }}
+    >
+      {row?.openable ? (
+        <button
+          tabIndex={-1}
+          aria-label={`${row.open ? 'Close' : 'Open'} ${row.name}`}
+          className="text-ink2 hover:text-ink -ml-4 grid size-4 place-items-center"
+          onClick={onTurn}
+        >
+          <svg width="10" height="10" viewBox="0 0 10 10" aria-hidden>
+            <path d={row.open ? 'M1 3l4 4 4-4' : 'M3 1l4 4-4 4'} stroke="currentColor" strokeWidth="1.8" fill="none" />
+          </svg>
+        </button>
+      ) : null}
+      <span
+        className={clsx('truncate', row?.kind !== 'account' && row && row.depth < 2 && 'font-semibold')}
+        title={row?.name}
+      >
+        {row ? row.name : '…'}
+      </span>
+      <span className="text-ink2 ml-auto shrink-0 text-[13px]">
+        {row && row.kind !== 'account' ? row.accounts.toLocaleString('en-GB') : ''}
+      </span>
+    </span>
+  );
+}
+
+/** The whole matrix as it is asked for, as a file. */
+function SpreadCsv({ asked, query }: { asked: Asked; query: Record<string, string | number | undefined> }) {
+  const fetchIt = async () => {
+    const params = new URLSearchParams({ format: 'csv' });
+    for (const [name, value] of Object.entries(query)) if (value !== undefined) params.set(name, String(value));
+    const got = await fetch(`/api/v1/spread?${params.toString()}`, { method: 'POST', body: JSON.stringify(asked) });
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(await got.blob());
+    link.download = 'spread.csv';
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+  return (
+    <button className="quiet ml-auto" onClick={() => void fetchIt()}>
+      As CSV
+    </button>
+  );
+}

@@ -1,0 +1,173 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { answer, api, type Setting, type SpreadCell, type SpreadRow } from '../api/client';
+import { useClimb, useCrowd } from '../api/queries';
+import { useAfter, useDrafting } from '../draft/draft';
+import type { Question } from '../frame/question';
+import { ValueControl } from '../policies/StatementLine';
+import { count } from '../text/words';
+
+/** Explains the cell that is stood on, and stages a value for it; it lies below the rows and never over them. */
+export function Strip(props: {
+  row: SpreadRow;
+  setting: Setting;
+  cell?: SpreadCell;
+  question: Question;
+  onDone: () => void;
+}) {
+  const { row, setting } = props;
+  const { draft } = useDrafting();
+  const asked: Question = {
+    ...props.question,
+    who: { kind: row.kind, id: row.id },
+    what: { id: setting.key },
+    when: props.question.when ?? (draft && draft.items.length > 0 ? `draft:${draft.id}` : undefined),
+  };
+  const climb = useClimb(asked);
+  const crowd = useCrowd(asked);
+  const lengths = crowd.data?.rungs.flatMap((r) => r.lengths) ?? [];
+  lengths.sort((a, b) => b.accounts - a.accounts);
+  return (
+    <div
+      role="region"
+      aria-label="The cell"
+      className="bg-paper border-line2 flex min-h-[76px] flex-wrap items-start gap-x-6 gap-y-1 border-t px-5 py-2"
+    >
+      <div className="min-w-64 flex-1">
+        <p>
+          <strong className="font-semibold">{row.name}</strong>
+          <span className="text-ink2"> · {setting.title}</span>
+          {row.kind !== 'account' && <span className="text-ink2"> · {count(row.accounts, 'account')}</span>}
+        </p>
+        {row.kind === 'account' ? (
+          climb.data && (
+            <p>
+              <strong className="font-semibold">{climb.data.drawing.answer}.</strong>{' '}
+              {climb.data.drawing.because.map((b) => b.text).join('')}
+            </p>
+          )
+        ) : row.accounts === 0 ? (
+          <p className="text-ink2">Nobody is here.</p>
+        ) : (
+          <p>
+            {lengths.slice(0, 3).map((l, i) => (
+              <span key={i}>
+                {i > 0 && '; '}
+                <strong className="font-semibold">{l.value}</strong> for {l.accounts.toLocaleString('en-GB')} by{' '}
+                {l.name ?? 'the catalogue'}
+                {l.blockedBy && <span className="text-shut"> (blocked: {l.blockedBy})</span>}
+              </span>
+            ))}
+            {lengths.length > 3 && `; and ${lengths.length - 3} more`}
+          </p>
+        )}
+      </div>
+      <Stage {...props} />
+    </div>
+  );
+}
+
+/** A value typed for the row: into the policy aimed at exactly it, else into a new one; others with their wider ripple. */
+function Stage({ row, setting, onDone }: { row: SpreadRow; setting: Setting; onDone: () => void }) {
+  const { stage } = useDrafting();
+  const after = useAfter();
+  const [value, setValue] = useState<unknown>();
+  const [refusal, setRefusal] = useState('');
+  const target = `${row.kind}:${row.id}`;
+  const ways = useQuery({
+    queryKey: ['ways', target, setting.key, value, after.key],
+    queryFn: () =>
+      answer(
+        api.GET('/api/v1/ways', {
+          params: { query: { target, setting: setting.key, value: JSON.stringify(value), ...after.query } },
+        }),
+      ),
+    enabled: value !== undefined,
+    placeholderData: (before) => before,
+  });
+  if (row.more === 'mailing')
+    return (
+      <p className="text-ink2 max-w-72 text-[13px]">A mailing group cannot be aimed at, so nothing can be set here.</p>
+    );
+  const offers = value === undefined ? [] : (ways.data?.ways ?? []);
+  const first = offers.find((w) => w.first) ?? offers[0];
+  const take = async (way: (typeof offers)[number] | undefined) => {
+    if (!way) return;
+    const problem = await stage([way.edit]);
+    if (problem) setRefusal(problem.defects?.map((d) => `It ${d.message}.`).join(' ') ?? problem.detail);
+    else {
+      setValue(undefined);
+      onDone();
+    }
+  };
+  return (
+    <form
+      className="flex max-w-[620px] flex-col gap-1"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void take(first);
+      }}
+    >
+      {/* Escape in the control gives the value up. */}
+      {/* eslint-disable-next-line jsx-a11y/no-static-element-interactions */}
+      <span
+        className="flex items-center gap-2"
+        onKeyDown={(e) => {
+          if (e.key !== 'Escape') return;
+          setValue(undefined);
+          setRefusal('');
+          onDone();
+        }}
+      >
+        <span className="text-ink2 text-[13px]">Set it here to</span>
+        <ValueControl
+          setting={setting}
+          title={setting.title}
+          value={value}
+          blank
+          refused={refusal !== '' || first?.refusal !== undefined}
+          onChange={(next) => {
+            setRefusal('');
+            setValue(next);
+          }}
+        />
+        {first && !first.refusal && (
+          <button className="button button-strong" disabled={ways.isPlaceholderData}>
+            Stage it
+          </button>
+        )}
+      </span>
+      {offers.length > 0 && (
+        <ul className="text-[13px]" aria-label="Where it would be said">
+          {offers.map((way) => (
+            <li key={way.name + String(way.fresh)} className="flex gap-2">
+              {way.refusal ? (
+                <span className="text-shut">It {way.refusal}.</span>
+              ) : (
+                <>
+                  <button
+                    type="button"
+                    className={way === first ? 'quiet font-semibold' : 'quiet'}
+                    onClick={() => void take(way)}
+                  >
+                    {way.fresh ? `in a new policy, “${way.name}”` : `in ${way.name}`}
+                  </button>
+                  <span className="text-ink2">
+                    {way.ripple?.accounts === 0
+                      ? 'changes no value'
+                      : `changes ${count(way.ripple?.accounts ?? 0, 'account')}`}
+                  </span>
+                </>
+              )}
+            </li>
+          ))}
+        </ul>
+      )}
+      {refusal && (
+        <p role="alert" className="text-shut">
+          {refusal}
+        </p>
+      )}
+    </form>
+  );
+}

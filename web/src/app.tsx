@@ -8,6 +8,7 @@ import { QuestionLine } from './frame/QuestionLine';
 import { Trouble } from './frame/Trouble';
 import { ViewLadder } from './frame/ViewLadder';
 import { useQuestion } from './frame/question';
+import { useEvents } from './frame/useEvents';
 import { useTheme } from './frame/theme';
 import { LadderView } from './ladder/LadderView';
 import { LogbookView } from './logbook/LogbookView';
@@ -26,6 +27,7 @@ export function App() {
 function Frame() {
   const session = useSession();
   const [theme, setTheme] = useTheme();
+  const [notice, dismiss] = useEvents(session.data?.organisation?.timeZone ?? 'UTC');
   return (
     <div className="text-ink flex h-full flex-col">
       <a href="#view" className="bg-decide text-on-decide sr-only z-50 p-2 focus:not-sr-only focus:absolute">
@@ -52,6 +54,15 @@ function Frame() {
           )}
         </main>
       </div>
+      {notice && (
+        <div role="status" className="bg-paper border-line2 no-print flex items-center gap-3 border-t px-5 py-1.5">
+          <span className="bg-decide h-4 w-1 shrink-0" aria-hidden />
+          <span className="min-w-0 truncate">{notice}.</span>
+          <button className="quiet ml-auto text-[13px]" onClick={dismiss}>
+            Good
+          </button>
+        </div>
+      )}
       <Tray />
       <Keys />
     </div>

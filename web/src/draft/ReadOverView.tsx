@@ -13,6 +13,7 @@ import {
   type Session,
 } from '../api/client';
 import { Trouble } from '../frame/Trouble';
+import { publishedHere } from '../frame/useEvents';
 import { useQuestion, writeQuestion } from '../frame/question';
 import { instantOf, moment, wallClock } from '../text/dates';
 import { count, listed } from '../text/words';
@@ -244,7 +245,7 @@ function Rest({ reading, onChoose }: { reading: Reading; onChoose: (part: Part) 
                   [
                     s.given > 0 && `${s.given} given`,
                     s.returned > 0 && `${s.returned} returned`,
-                    s.waitingAfter !== s.waitingBefore && `${s.waitingAfter} wait, ${s.waitingBefore} before`,
+                    s.waitingAfter !== s.waitingBefore && `${s.waitingAfter} waiting instead of ${s.waitingBefore}`,
                   ].filter((t): t is string => typeof t === 'string'),
                 )}
                 .
@@ -296,7 +297,11 @@ export function settlesWords(least: number, most: number): string {
         ? count(m / 60, 'hour')
         : count(m, 'minute');
   if (most === 0) return 'at once';
-  return least === most || least === 0 ? `within ${span(most)}` : `after ${span(least)} to ${span(most)}`;
+  if (least === most || least === 0) return `within ${span(most)}`;
+  const [low, unit] = span(least).split(' ');
+  const high = span(most);
+  // One unit of measure is told once: "5 to 60 minutes".
+  return unit === high.split(' ')[1] ? `after ${low} to ${high}` : `after ${span(least)} to ${high}`;
 }
 
 const MUST: Record<string, string> = {
@@ -331,6 +336,7 @@ function PublishBar(props: {
         }),
       );
       if ('number' in told) {
+        publishedHere.add(told.number);
         props.onPublished(told);
         drafting.done();
       } else {

@@ -48,7 +48,7 @@ export function LadderView({ session }: { session?: Session }) {
             <Answered
               climb={climb.data}
               before={draftOf(question.when) === undefined ? undefined : now.data}
-              drafted={draftOf(question.when) === undefined ? undefined : new Set(draft?.policies)}
+              drafted={draftOf(question.when) === undefined ? undefined : differing(now.data, climb.data)}
               stands={stands(question.when, zone, draft?.name)}
               chosen={picked ?? climb.data.outcome.policy ?? undefined}
               onChoose={(policy) => setChosen({ policy, of: here })}
@@ -148,7 +148,7 @@ function Answered(props: {
                   </figcaption>
                   <DrawnLadder
                     drawing={one.drawing}
-                    width={Math.max(440, Math.floor((width - 16) / 2))}
+                    width={Math.max(400, Math.floor((width - 20) / 2))}
                     room={room - 60}
                     chosen={props.chosen}
                     drafted={drafted}
@@ -163,6 +163,17 @@ function Answered(props: {
       </div>
     </>
   );
+}
+
+/** The policies whose word on this setting is not the same on both ladders. */
+function differing(before: Climb | undefined, after: Climb): Set<string> {
+  const told = (climb: Climb | undefined, policy: string) =>
+    JSON.stringify(
+      climb?.drawing.statements
+        .filter((s) => s.policy === policy)
+        .map((s) => [s.rung, s.cap, s.lock, s.value, s.via, s.verdict === 'paused']),
+    );
+  return new Set(after.drawing.statements.map((s) => s.policy).filter((p) => told(before, p) !== told(after, p)));
 }
 
 /** What the draft makes of the answer, in one line. */

@@ -1,6 +1,6 @@
 import { clsx } from 'clsx';
 import { useEffect, useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
+import { useLocation, useNavigate, useParams } from 'react-router';
 import { type LogbookLine, type PublishedChange, type Session } from '../api/client';
 import { useChange, useLogbook } from '../api/queries';
 import { useDrafting } from '../draft/draft';
@@ -9,6 +9,7 @@ import { useQuestion, writeQuestion } from '../frame/question';
 import { moment } from '../text/dates';
 import { count, listed } from '../text/words';
 import { Moves } from '../policies/Moves';
+import { Between, Differences } from './Differences';
 
 /** Every change, by whom and why; the one that is open with its edits and its ripple as they were. */
 export function LogbookView({ session }: { session?: Session }) {
@@ -18,6 +19,9 @@ export function LogbookView({ session }: { session?: Session }) {
   const zone = session?.organisation?.timeZone ?? 'UTC';
   const navigate = useNavigate();
   const [question] = useQuestion();
+  const params = new URLSearchParams(useLocation().search);
+  const from = params.get('from') ?? undefined;
+  const to = params.get('to') ?? 'now';
   useEffect(() => {
     document.title = number ? `Change ${number} · Lean Ladder` : 'Logbook · Lean Ladder';
   }, [number]);
@@ -30,12 +34,16 @@ export function LogbookView({ session }: { session?: Session }) {
         aria-label="All changes"
         className={clsx(
           'flex min-w-0 flex-col',
-          number ? 'border-line w-[44%] max-w-[620px] border-r max-[1023px]:hidden' : 'flex-1',
+          number || from ? 'border-line w-[44%] max-w-[620px] border-r max-[1023px]:hidden' : 'flex-1',
         )}
       >
         <div className="px-5 pt-4 pb-2">
           <h1 className="font-display text-[18px] font-semibold">Logbook</h1>
           <p className="text-ink2 text-[13px]">Every published change, the newest first.</p>
+          <Between
+            zone={zone}
+            onAsk={(from, to) => void navigate(`/logbook${writeQuestion(question, `?from=${from}&to=${to}`)}`)}
+          />
         </div>
         <div className="min-h-0 flex-1 overflow-y-auto" tabIndex={0} role="region" aria-label="Changes">
           <ol className="border-line border-t">
@@ -73,6 +81,14 @@ export function LogbookView({ session }: { session?: Session }) {
           )}
         </div>
       </section>
+      {!number && from && (
+        <Differences
+          from={from}
+          to={to}
+          zone={zone}
+          onClose={() => void navigate(`/logbook${writeQuestion(question)}`)}
+        />
+      )}
       {number &&
         (change.isError ? (
           <Trouble error={change.error} />

@@ -6,14 +6,18 @@ const REST_MS = 220;
 
 /**
  * A sheet that stages what is typed once it has rested for a moment. What is refused stays in the sheet with the reason; what
- * fits beside it is staged all the same.
+ * fits beside it is staged all the same. It stays for as long as the browser's tab lives.
  *
  * @param stands the sheet as the draft has it
  */
 export function useSheet(stands: Sheet, stage: (edits: Edit[]) => Promise<Problem | undefined>) {
-  const [typed, setTyped] = useState<Sheet>();
+  const key = `typed ${stands.id ?? ''}`;
+  const [typed, setTyped] = useState<Sheet | undefined>(() => {
+    const text = sessionStorage.getItem(key);
+    return text ? (JSON.parse(text) as Sheet) : undefined;
+  });
   const [problem, setProblem] = useState<{ problem: Problem; planned: Planned[] }>();
-  const wanted = useRef<Sheet | undefined>(undefined);
+  const wanted = useRef<Sheet | undefined>(typed);
   // What the server has taken; it is known here before the sheet is asked for again.
   const taken = useRef(stands);
   const text = JSON.stringify(stands);
@@ -62,6 +66,14 @@ export function useSheet(stands: Sheet, stage: (edits: Edit[]) => Promise<Proble
     },
     [send],
   );
+  // What was refused before the page was loaded again is told again.
+  useEffect(() => {
+    if (wanted.current) void send();
+  }, [send]);
+  useEffect(() => {
+    if (typed && problem) sessionStorage.setItem(key, JSON.stringify(typed));
+    else if (!typed) sessionStorage.removeItem(key);
+  }, [key, typed, problem]);
   // What was typed just before the sheet closes is not lost.
   useEffect(
     () => () => {

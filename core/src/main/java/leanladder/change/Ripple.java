@@ -2,6 +2,7 @@ package leanladder.change;
 
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -179,28 +180,43 @@ public final class Ripple {
         }
     }
 
-    /** The ripple of the same edits at a later instant, see {@link #later}. */
+    /**
+     * The ripple of the same edits at a later instant, see {@link #later}.
+     *
+     * @param more everyone for whom then some setting changes that did not change before
+     */
     public record Later(Instant at, Ripple ripple, RoaringBitmap more) {}
 
     /**
      * What the same edits alter at later instants, at which something that they touch begins or ends by itself: the nearest
-     * dozen of them, and of these only those at which they touch more accounts than before.
+     * dozen of them, and of these only those at which they alter more than before.
      */
     public static List<Later> later(Book book, Ground after, Question question) {
         Mask mask = new Mask(book, after);
         List<Later> later = new ArrayList<>();
-        RoaringBitmap seen = new Ripple(book, after, question).changed.clone();
+        Map<Setting, RoaringBitmap> seen = new HashMap<>();
+        new Ripple(book, after, question).newIn(seen);
         int looked = 0;
         for (Instant edge : mask.edgesAfter(question.at())) {
             if (looked++ == EDGES_SEEN) break;
             Question then = new Question(edge, question.workspace());
             var seats = new Entitlements(book.base().estate(), book.base().directory(), edge);
             Ripple ripple = new Ripple(book, after, then, seats, mask);
-            RoaringBitmap more = RoaringBitmap.andNot(ripple.changed, seen);
-            seen.or(more);
+            RoaringBitmap more = ripple.newIn(seen);
             if (!more.isEmpty()) later.add(new Later(edge, ripple, more));
         }
         return later;
+    }
+
+    /** Everyone who has a change of some setting that is not among those seen; afterwards it is. */
+    private RoaringBitmap newIn(Map<Setting, RoaringBitmap> seen) {
+        RoaringBitmap more = new RoaringBitmap();
+        for (Move move : moves) {
+            RoaringBitmap known = seen.computeIfAbsent(move.setting, s -> new RoaringBitmap());
+            more.or(RoaringBitmap.andNot(move.accounts, known));
+            known.or(move.accounts);
+        }
+        return more;
     }
 
     /** What the same edits alter for the members of each workspace that they name, as if working there; by workspace id. */

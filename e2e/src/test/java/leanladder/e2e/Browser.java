@@ -184,6 +184,14 @@ final class Browser implements AutoCloseable {
         return driver.findElement(By.tagName("body")).getText();
     }
 
+    /** What the region of this name says; empty while there is none. */
+    String region(String name) {
+        return driver.findElements(By.cssSelector("[role=region][aria-label='" + name + "']")).stream()
+                .map(WebElement::getText)
+                .findFirst()
+                .orElse("");
+    }
+
     /** Waits until the outcome sentence holds the text. */
     void outcome(String text) {
         until(

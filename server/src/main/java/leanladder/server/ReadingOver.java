@@ -35,12 +35,15 @@ record ReadingOver(Carried carried, Estates estates) {
         told.setAll(RippleTelling.counts(ripple));
         told.put("everyone", ripple.before().directory().active().getCardinality());
         ArrayNode moves = told.putArray("moves");
-        for (Ripple.Move move : ripple.moves()) {
-            ObjectNode one = moves.add(RippleTelling.move(move, wording)).get(moves.size() - 1) instanceof ObjectNode o
-                    ? o
-                    : Answers.object();
+        List<Ripple.Move> largestFirst = new ArrayList<>(ripple.moves());
+        largestFirst.sort(
+                Comparator.comparingInt((Ripple.Move m) -> m.accounts().getCardinality())
+                        .reversed());
+        for (Ripple.Move move : largestFirst) {
+            ObjectNode one = RippleTelling.move(move, wording);
             one.put("accounts", move.accounts().getCardinality());
             one.set("units", units(ripple.after().directory(), move.accounts()));
+            moves.add(one);
         }
         told.set("blockedBy", blocked(ripple, wording));
         told.set("seats", seats(ripple));
@@ -51,26 +54,29 @@ record ReadingOver(Carried carried, Estates estates) {
         return told;
     }
 
-    /** The units in which most of them are: at the first level at which they are not all in one. */
+    /** Where they are: the lowest unit that holds them all, or the units below it, those with most of them first. */
     private static ArrayNode units(Directory directory, RoaringBitmap accounts) {
-        ArrayNode told = Answers.object().putArray("units");
-        String at = directory.tree().root();
-        List<Unit> below = directory.tree().children(at);
-        for (boolean deeper = true; deeper; ) {
-            deeper = false;
-            for (Unit child : below)
-                if (contains(directory.inOrBelow(child.id()), accounts)) {
-                    below = directory.tree().children(child.id());
-                    deeper = !below.isEmpty();
-                    break;
-                }
-        }
         record Part(Unit unit, int accounts) {}
-        List<Part> parts = below.stream()
-                .map(u -> new Part(u, RoaringBitmap.andCardinality(directory.inOrBelow(u.id()), accounts)))
-                .filter(p -> p.accounts > 0)
-                .sorted(Comparator.comparingInt(Part::accounts).reversed())
-                .toList();
+        Unit at = directory.tree().unit(directory.tree().root());
+        Optional<Unit> deeper = Optional.of(at);
+        while (deeper.isPresent()) {
+            at = deeper.get();
+            deeper = directory.tree().children(at.id()).stream()
+                    .filter(child -> contains(directory.inOrBelow(child.id()), accounts))
+                    .findFirst();
+        }
+        List<Part> parts = new ArrayList<>();
+        for (Unit child : directory.tree().children(at.id())) {
+            int here = RoaringBitmap.andCardinality(directory.inOrBelow(child.id()), accounts);
+            if (here > 0) parts.add(new Part(child, here));
+        }
+        parts.sort(Comparator.comparingInt(Part::accounts).reversed());
+        ArrayNode told = Answers.object().putArray("units");
+        if (parts.isEmpty())
+            told.addObject()
+                    .put("id", at.id())
+                    .put("name", RippleTelling.place(directory.tree().path(at.id())))
+                    .put("accounts", accounts.getCardinality());
         for (Part part : parts.subList(0, Math.min(UNITS_TOLD, parts.size())))
             told.addObject()
                     .put("id", part.unit.id())

@@ -21,26 +21,34 @@ public final class RunningServer implements AutoCloseable {
 
     private final Store store;
     private final Javalin server;
+    private final Path web;
     private final int port;
 
-    private RunningServer(Store store, Javalin server, int port) {
+    private RunningServer(Store store, Javalin server, Path web, int port) {
         this.store = store;
         this.server = server;
+        this.web = web;
         this.port = port;
     }
 
     /** Starts over a new database that holds this estate. */
     public static RunningServer start(ThrowAwayPostgres postgres, String database, Path web, String estate)
             throws Exception {
+        return start(postgres, database, web, estate, Clock.systemUTC());
+    }
+
+    /** The same by another clock. */
+    static RunningServer start(ThrowAwayPostgres postgres, String database, Path web, String estate, Clock clock)
+            throws Exception {
         Store store = postgres.newStore(database);
-        Estates estates = new Estates(store, "Ivo Tarn", Clock.systemUTC());
+        Estates estates = new Estates(store, "Ivo Tarn", clock);
         if (!estate.isEmpty())
             estates.replace(
                     new ByteArrayInputStream(estate.getBytes(StandardCharsets.UTF_8)),
                     Optional.empty(),
                     "Loaded when Lean Ladder was started for the first time");
         int port = freePort();
-        return new RunningServer(store, new Server(estates, Optional.of(web), port).start(), port);
+        return new RunningServer(store, new Server(estates, Optional.of(web), port).start(), web, port);
     }
 
     private static int freePort() throws IOException {
@@ -58,6 +66,22 @@ public final class RunningServer implements AutoCloseable {
         return new Estates(store, "Somebody else", Clock.systemUTC());
     }
 
+    /** Stops, and starts again at the same address over what is stored. */
+    public RunningServer restarted() throws IOException {
+        server.stop();
+        Estates again = new Estates(store, "Ivo Tarn", Clock.systemUTC());
+        return new RunningServer(store, new Server(again, Optional.of(web), port).start(), web, port);
+    }
+
+    /** Stages an edit on the one draft there is, as somebody else who shares it would. */
+    public void draft(String edit) {
+        var draft = leanladder.text.Json.read(get("/api/v1/drafts").body()).at("/drafts/0");
+        send(
+                "POST",
+                "/api/v1/drafts/" + draft.get("id") + "/edits",
+                "{\"version\":" + draft.get("version") + ",\"edits\":[" + edit + "]}");
+    }
+
     @Override
     public void close() {
         server.stop();
@@ -65,18 +89,24 @@ public final class RunningServer implements AutoCloseable {
     }
 
     /** Sends a change. */
-    public HttpResponse<String> post(String change) throws Exception {
+    public HttpResponse<String> post(String change) {
         return send("POST", "/api/v1/changes", change);
     }
 
-    public HttpResponse<String> get(String path) throws Exception {
+    public HttpResponse<String> get(String path) {
         return send("GET", path, "");
     }
 
-    public HttpResponse<String> send(String method, String path, String body, String... headers) throws Exception {
+    public HttpResponse<String> send(String method, String path, String body, String... headers) {
         var request = HttpRequest.newBuilder(URI.create(address() + path))
                 .method(method, HttpRequest.BodyPublishers.ofString(body));
         if (headers.length > 0) request.headers(headers);
-        return CLIENT.send(request.build(), HttpResponse.BodyHandlers.ofString());
+        try {
+            return CLIENT.send(request.build(), HttpResponse.BodyHandlers.ofString());
+        } catch (IOException e) {
+            throw new java.io.UncheckedIOException(e);
+        } catch (InterruptedException e) {
+            throw new IllegalStateException(e);
+        }
     }
 }

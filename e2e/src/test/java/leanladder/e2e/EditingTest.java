@@ -1,0 +1,384 @@
+package leanladder.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Path;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import leanladder.demo.DemoEstate;
+import leanladder.server.RunningServer;
+import leanladder.store.ThrowAwayPostgres;
+import leanladder.text.Json;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.openqa.selenium.Keys;
+
+/** Editing in the real interface: drafts, reading over, publishing, and what others do meanwhile. */
+class EditingTest {
+    private static final String MIRELA = "who=account:mirela.osk&what=setting:chat.private";
+
+    private RunningServer server;
+    private Browser browser;
+
+    @BeforeEach
+    void open() throws Exception {
+        server = RunningServer.start(
+                ThrowAwayPostgres.get(), "editing_test", Path.of("../web/dist"), Json.write(new DemoEstate().build()));
+        browser = new Browser(server.address(), 1280, 800);
+    }
+
+    @AfterEach
+    void close() throws Exception {
+        browser.close();
+        server.close();
+    }
+
+    private void name(String name) {
+        browser.type("Name it for what it does", name);
+        browser.keys(Keys.ENTER);
+    }
+
+    private void writePolicy(String name, String value, String typed, String whom) {
+        browser.press("New policy");
+        name(name);
+        browser.sees("Silent on everything so far");
+        browser.choose("Add a setting", "private chat", "Start private chats");
+        browser.pick("Value of Start private chats", value);
+        browser.choose("Include", typed, whom);
+    }
+
+    private void publish(String note, String effect) {
+        browser.sees(effect);
+        browser.press("Read over");
+        browser.sees("The edits");
+        browser.type("Note", note);
+        browser.press("Publish");
+        browser.sees("is published");
+    }
+
+    @Test
+    void aCopyAimedAtAGroupExceptAnotherChangesTheAnswerThenAPersonThenALock() {
+        browser.open("/policies/bridge-under-way?" + MIRELA);
+        browser.press("Copy");
+        browser.until(
+                "The copy is open",
+                () -> browser.valueOf("Name it for what it does").equals("Bridge under way, copy"));
+        name("Officers may talk");
+        browser.pick("Value of Start private chats", "On");
+        for (String silent : new String[] {"Quiet hours under way", "Read receipts", "Night screen on the bridge"})
+            browser.pick("How it speaks on " + silent, "silent");
+        browser.until("All tokens are gone", () -> {
+            browser.script(
+                    "document.querySelector('ul[aria-label=Included] button[aria-label^=Remove], ul[aria-label=Excepted] button[aria-label^=Remove]')?.click()");
+            return browser.number(
+                            "document.querySelectorAll('ul[aria-label=Included] li, ul[aria-label=Excepted] li').length")
+                    == 0;
+        });
+        browser.choose("Include", "bridge officers", "Bridge officers");
+        browser.choose("Except", "safety stewards", "Safety stewards");
+        publish("Officers asked for it", "gain");
+        browser.follow("See the answer on the ladder");
+        browser.outcome(
+                "Yes. Start private chats is on for Mirela Osk. Officers may talk turned it on for the group Bridge officers.");
+
+        browser.open("/policies?" + MIRELA);
+        writePolicy("Not Mirela", "Off", "mirela", "Mirela Osk");
+        publish("", "lose");
+        browser.follow("See the answer on the ladder");
+        browser.outcome("Not Mirela turned it off for Mirela Osk by name");
+        browser.ladder("Officers may talk says On; by Bridge officers: lower rung");
+
+        browser.open("/policies?" + MIRELA);
+        writePolicy("Everybody talks", "On", "everyone", "Everyone");
+        browser.pick("How it speaks on Start private chats", "locked at");
+        publish("For the feast", "gain");
+        browser.follow("See the answer on the ladder");
+        browser.outcome("Everybody talks turned it on, and locked it, for the whole organisation");
+        browser.ladder("Not Mirela says Off; by Mirela Osk: cut off by the lock below");
+        browser.reload();
+        browser.outcome("Everybody talks turned it on, and locked it");
+    }
+
+    @Test
+    void aWrongValueIsRefusedWithTheReasonAndStaysTyped() {
+        browser.open("/policies/ships-on-satellite");
+        browser.type("Value of Picture size over satellite", "99999");
+        browser.sees("Picture size over satellite must lie between 0 and 1080.");
+        assertThat(browser.valueOf("Value of Picture size over satellite")).isEqualTo("99999");
+        browser.reload();
+        browser.sees("Picture size over satellite must lie between 0 and 1080.");
+        assertThat(browser.valueOf("Value of Picture size over satellite")).isEqualTo("99999");
+        browser.type("Value of Picture size over satellite", "480");
+        browser.sees("accounts change");
+        browser.press("Undo");
+        browser.until(
+                "The value is back",
+                () -> browser.valueOf("Value of Picture size over satellite").equals("240"));
+        browser.press("Redo");
+        browser.until(
+                "The value is there again",
+                () -> browser.valueOf("Value of Picture size over satellite").equals("480"));
+    }
+
+    @Test
+    void theRankingMovesByKeyboardAndThePolicyCanBePausedAndDeleted() {
+        browser.open("/policies");
+        browser.sees("Old bridge rules");
+        browser.script("document.querySelector('[data-policy=old-bridge-rules]').focus()");
+        browser.keys(Keys.chord(Keys.ALT, Keys.ARROW_UP));
+        browser.sees("Old bridge rules moves above Bridge under way");
+        browser.sees("accounts change");
+        browser.press("Read over");
+        browser.sees("Quiet hours under way");
+        browser.press("Publish");
+        browser.sees("Change 2 is published");
+        browser.open("/policies/talk-trial");
+        browser.press("Resume");
+        browser.sees("Talk trial is live again");
+        browser.press("Undo");
+        browser.sees("no edit");
+        browser.press("Delete");
+        browser.sees("Nobody would notice");
+        browser.press("Delete it in the draft");
+        browser.sees("Talk trial is deleted");
+        browser.sees("No value changes");
+        browser.press("Read over");
+        browser.press("Publish");
+        browser.sees("Change 3 is published");
+    }
+
+    @Test
+    void theRankingMovesByMouse() {
+        browser.open("/policies");
+        browser.sees("Old bridge rules");
+        browser.drag("Move Old bridge rules in the ranking", "Move Watch keepers in the ranking");
+        browser.sees("1 edit");
+        browser.until(
+                "Old bridge rules stands sixth",
+                () -> browser.number(
+                                "[...document.querySelectorAll('[data-policy]')].findIndex(e => e.dataset.policy === 'old-bridge-rules')")
+                        == 5);
+        browser.press("Undo");
+        browser.until(
+                "It stands ninth again",
+                () -> browser.number(
+                                "[...document.querySelectorAll('[data-policy]')].findIndex(e => e.dataset.policy === 'old-bridge-rules')")
+                        == 8);
+    }
+
+    @Test
+    void halfAFamilyIsFlaggedAndCompletedInOneStep() {
+        browser.open("/policies/blocks-for-the-office");
+        browser.sees("Half of Interactive blocks: it is silent on Interactive blocks in mail.");
+        browser.press("On everywhere");
+        browser.until("The family is whole", () -> !browser.body().contains("Half of Interactive blocks"));
+        browser.sees("1 edit");
+        browser.sees("accounts change");
+    }
+
+    @Test
+    void whatSomebodyElsePublishedMeanwhileIsShownWithBothSides() throws Exception {
+        browser.open("/policies/house-rules");
+        browser.pick("Value of Start private chats", "Off");
+        browser.sees("accounts change");
+        try (Browser other = new Browser(server.address(), 1280, 800)) {
+            other.open("/policies/house-rules");
+            other.pick("How it speaks on Start private chats", "silent");
+            other.press("Read over");
+            other.sees("House rules no longer sets Start private chats");
+            other.type("Note", "meanwhile");
+            other.press("Publish");
+            other.sees("Change 2 is published");
+        }
+        browser.sees("published change 2: meanwhile");
+        browser.sees("One edit does not stand");
+        browser.press("Read over");
+        browser.sees(
+                "House rules no longer sets Start private chats. Yours: House rules sets Start private chats to Off.");
+        browser.press("Put mine on top");
+        browser.until("Nothing clashes", () -> !browser.body().contains("does not stand"));
+        browser.press("Publish");
+        browser.sees("Change 3 is published");
+    }
+
+    @Test
+    void aChangeIsToldAndUndoneAndThePastIsAskedAsItStood() throws Exception {
+        server.post(
+                "{\"base\":1,\"note\":\"Talk again\",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"bridge-under-way\",\"statement\":{\"setting\":\"chat.private\",\"set\":true}}]}");
+        String before =
+                Json.read(server.get("/api/v1/changes/2").body()).get("at").asText();
+        browser.open("/ladder?" + MIRELA + "&when=" + Instant.parse(before).minusMillis(1));
+        browser.outcome("No. Start private chats is off for Mirela Osk.");
+        browser.sees("As it stood on");
+        browser.sees("change 1.");
+        browser.open("/ladder?" + MIRELA);
+        browser.outcome("Yes. Start private chats is on for Mirela Osk.");
+        browser.keys("g");
+        browser.keys("b");
+        browser.sees("Every published change, the newest first.");
+        browser.press("Change 2: Talk again");
+        browser.sees("Bridge under way sets Start private chats to On");
+        browser.sees("57 accounts changed: 57 gained");
+        browser.reload();
+        browser.sees("Change 2, ");
+        assertThat(browser.axe()).isEmpty();
+        browser.press("Undo");
+        browser.sees("57 accounts change");
+        assertThat(browser.valueOf("Name of the draft")).isEqualTo("Undo of change 2");
+        assertThat(browser.axe()).isEmpty();
+        browser.type("Note", "Not after all");
+        browser.press("Publish");
+        browser.sees("Change 3 is published");
+        browser.follow("See the answer on the ladder");
+        browser.outcome("No. Start private chats is off for Mirela Osk.");
+        browser.open("/logbook/2");
+        browser.press("Undo");
+        browser.sees("Change 3 by Ivo Tarn");
+        browser.press("Keep theirs");
+        browser.sees("There is nothing to read over");
+        browser.open("/logbook/1");
+        browser.press("Undo");
+        browser.sees("Put an export from before it in its place instead.");
+    }
+
+    @Test
+    void aDraftOutlivesTheServerIsPutAsideAndTakenUpAgain() throws Exception {
+        browser.open("/policies/bridge-under-way");
+        browser.pick("Value of Start private chats", "On");
+        browser.sees("57 accounts change");
+        browser.type("Name of the draft", "Talk on the bridge");
+        browser.keys(Keys.ENTER);
+        browser.until(
+                "The name is kept", () -> server.get("/api/v1/drafts").body().contains("Talk on the bridge"));
+        server = server.restarted();
+        browser.reload();
+        browser.sees("57 accounts change");
+        browser.until(
+                "The draft has its name",
+                () -> browser.valueOf("Name of the draft").equals("Talk on the bridge"));
+        browser.open("/ladder?" + MIRELA);
+        browser.outcome("No.");
+        browser.press("When now");
+        browser.press("After Talk on the bridge");
+        browser.outcome("Yes. Start private chats is on for Mirela Osk.");
+        browser.sees("The draft turns it from Off to On.");
+        browser.press("Put aside");
+        browser.open("/policies/bridge-under-way");
+        browser.until(
+                "Nothing is staged",
+                () -> browser.valueOf("Value of Start private chats").equals("false"));
+        browser.press("1 draft put aside");
+        browser.press("Take up");
+        browser.until(
+                "The edit is back",
+                () -> browser.valueOf("Value of Start private chats").equals("true"));
+    }
+
+    @Test
+    void aPastedListReportsFiveKindsOfFaultyLines() throws Exception {
+        server.post(
+                "{\"base\":1,\"note\":\"\",\"edits\":[{\"kind\":\"add-account\",\"account\":{\"id\":\"second-mirela\",\"userName\":\"m.osk@skerrymore.example\",\"displayName\":\"Mirela Osk\",\"kind\":\"person\",\"unit\":\"engineering\"}}]}");
+        browser.open("/policies/dry-dock-testers");
+        browser.press("Add or take out many by pasting a list");
+        browser.type(
+                "Addresses, one a line",
+                "Zofia Lisowa <zofia.lisowa@skerrymore.example>\nnobody@skerrymore.example\nMirela Osk\nkerensa.osk@skerrymore.example\nivo.tarn@skerrymore.example\nzofia.lisowa@skerrymore.example\nOSKAR.TREGEAR@skerrymore.example");
+        browser.press("Look through the list");
+        browser.sees("2 lines fit, 5 lines cannot be taken:");
+        browser.sees("Nobody has this address, id or name.");
+        browser.sees("It can mean 2 accounts");
+        browser.sees("The account is deactivated; a policy does not reach it.");
+        browser.sees("Dry dock testers names this account already.");
+        browser.sees("Stands in the list before.");
+        assertThat(browser.axe()).isEmpty();
+        browser.press("Add 2 accounts");
+        browser.sees("Dry dock testers includes Zofia Lisowa; Dry dock testers includes Oskar Tregear");
+        browser.sees("Reached 3");
+    }
+
+    @Test
+    void theMatrixIsEditedByKeyboardAndStagesAStatement() {
+        browser.open("/spread?columns=app:chat");
+        browser.sees("Skerrymore Ferries");
+        browser.sees("Engineering");
+        browser.script("document.querySelector('[role=grid]').focus()");
+        browser.until("The cell of private chats at Engineering is stood on", () -> {
+            String told = browser.region("The cell");
+            if (!told.contains("Engineering")) browser.keys(Keys.ARROW_DOWN);
+            else if (!told.contains("Start private chats")) browser.keys(Keys.ARROW_RIGHT);
+            return told.contains("Engineering") && told.contains("Start private chats");
+        });
+        browser.sees("House rules");
+        browser.keys("o");
+        browser.pick("Value of Start private chats", "Off");
+        browser.sees("in a new policy, “Start private chats for Engineering”");
+        browser.sees("in Workshop phones");
+        browser.press("Stage it");
+        browser.sees("Workshop phones sets Start private chats to Off");
+        browser.sees("52 accounts change");
+        browser.pick("Which rows to show", "where the draft changes something");
+        browser.sees("only where the draft changes something");
+        browser.until("Only Engineering is shown", () -> !browser.body().contains("Terminals"));
+        assertThat(browser.axe()).isEmpty();
+        browser.press("Show everything");
+        browser.sees("Terminals");
+    }
+
+    @Test
+    void aMailingGroupIsRefusedAndAnAccessGroupThatHoldsItIsOffered() {
+        browser.open("/policies/dry-dock-testers");
+        browser.type("Include", "company news");
+        browser.sees("A mailing group cannot be aimed at");
+        browser.choose("Include", "company news", "A new access group that holds Company news");
+        browser.sees("Company news, for access");
+        browser.sees("1 edit");
+        browser.type("Include", "company news");
+        browser.sees("access group that holds Company news");
+    }
+
+    @Test
+    void aWindowThatOpensTomorrowIsInTheRipple() {
+        browser.open("/policies/bridge-under-way");
+        browser.pick("Value of Start private chats", "On");
+        browser.sees("57 accounts change");
+        String tomorrow = Instant.now()
+                .plus(1, ChronoUnit.DAYS)
+                .truncatedTo(ChronoUnit.MINUTES)
+                .toString();
+        server.draft(
+                "{\"kind\":\"put-assignment\",\"policy\":\"assistant-pilot\",\"assignment\":{\"include\":\"group:captains\",\"from\":\""
+                        + tomorrow + "\"}}");
+        browser.sees("2 edits");
+        browser.press("Read over");
+        browser.sees("Later, by itself");
+        browser.sees("9 more");
+    }
+
+    @Test
+    void aDraftPublishesItselfAndIsListedUntilThen() {
+        browser.open("/policies/bridge-under-way");
+        browser.pick("Value of Start private chats", "On");
+        browser.press("Read over");
+        browser.sees("57 accounts change");
+        browser.type("Note", "For the feast");
+        browser.pick("When to publish", "at an instant");
+        browser.press("Let it publish itself");
+        browser.press("1 draft put aside");
+        browser.sees("publishes itself on");
+    }
+
+    @Test
+    void movingAUnitAndDeactivatingAnAccountShowTheirRipple() {
+        browser.open("/directory/people/mirela.osk");
+        browser.sees("Second officer");
+        browser.press("Deactivate");
+        browser.sees("Mirela Osk is deactivated");
+        browser.sees("1 gone");
+        browser.press("Undo");
+        browser.open("/directory/units/fleet");
+        browser.sees("Units below");
+        browser.choose("Move below another unit", "MV Heron Bridge", "Bridge");
+        browser.sees("would close a cycle of units: Fleet → Bridge → MV Heron → Fleet");
+    }
+}

@@ -1,0 +1,94 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { answer, api } from '../api/client';
+import { Trouble } from '../frame/Trouble';
+import { Moves } from '../policies/Moves';
+import { wallClock, whenWords } from '../text/dates';
+import { count } from '../text/words';
+
+/** Asks for what differs between two days. */
+export function Between({ zone, onAsk }: { zone: string; onAsk: (from: string, to: string) => void }) {
+  const today = wallClock(new Date().toISOString(), zone).slice(0, 10);
+  const [from, setFrom] = useState('');
+  const [to, setTo] = useState('');
+  return (
+    <form
+      className="mt-2 flex flex-wrap items-center gap-2 text-[13px]"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (from) onAsk(from, to || 'now');
+      }}
+    >
+      What differs between the end of
+      <input
+        type="date"
+        className="field"
+        aria-label="From the end of"
+        max={today}
+        value={from}
+        onChange={(e) => setFrom(e.target.value)}
+      />
+      and
+      <input
+        type="date"
+        className="field"
+        aria-label="Until the end of, or now"
+        max={today}
+        value={to}
+        onChange={(e) => setTo(e.target.value)}
+      />
+      <button className="button" disabled={!from}>
+        {to ? 'Compare' : 'Compare with now'}
+      </button>
+    </form>
+  );
+}
+
+/** What differs between two instants: the changes between them, and the values in force then and then. */
+export function Differences(props: { from: string; to: string; zone: string; onClose: () => void }) {
+  const { from, to, zone } = props;
+  const found = useQuery({
+    queryKey: ['differences', from, to],
+    queryFn: () => answer(api.GET('/api/v1/differences', { params: { query: { from, to } } })),
+  });
+  const words = (when: string) => (when === 'now' ? 'now' : whenWords(when, zone));
+  return (
+    <section aria-label="Differences" className="min-w-0 flex-1 overflow-y-auto px-6 pt-4 pb-8">
+      <div className="flex items-start gap-3">
+        <h2 className="font-display min-w-0 flex-1 text-[19px] font-semibold">
+          Between {words(from)} and {words(to)}
+        </h2>
+        <button className="button" onClick={props.onClose}>
+          Close
+        </button>
+      </div>
+      {found.isError ? (
+        <Trouble error={found.error} />
+      ) : found.data ? (
+        <>
+          <p className="mb-3">
+            {found.data.accounts === 0
+              ? 'No account has other values'
+              : `${count(found.data.accounts, 'account')} ${found.data.accounts === 1 ? 'has' : 'have'} other values`}
+            {found.data.joined > 0 && `, ${found.data.joined} came`}
+            {found.data.left > 0 && `, ${found.data.left} went`};{' '}
+            {found.data.changes.length === 0
+              ? 'nothing was published'
+              : `${count(found.data.changes.length, 'change')} ${found.data.changes.length === 1 ? 'was' : 'were'} published`}
+            .
+          </p>
+          {found.data.moves.length > 0 && <Moves moves={found.data.moves} />}
+          <ol>
+            {found.data.changes.map((c) => (
+              <li key={c.number} className="border-line border-b py-1">
+                Change {c.number}: {c.note || 'no note'} <span className="text-ink2">— {c.author}</span>
+              </li>
+            ))}
+          </ol>
+        </>
+      ) : (
+        <p className="text-ink2">Comparing…</p>
+      )}
+    </section>
+  );
+}

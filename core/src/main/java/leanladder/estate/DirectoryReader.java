@@ -1,5 +1,6 @@
 package leanladder.estate;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import java.time.DateTimeException;
 import java.time.LocalDate;
 import java.time.ZoneId;
@@ -10,7 +11,6 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.regex.Pattern;
 import java.util.stream.Collectors;
 import leanladder.catalogue.Kind;
 import leanladder.catalogue.Topology;
@@ -21,7 +21,6 @@ import leanladder.catalogue.Topology;
  */
 final class DirectoryReader {
     static final Map<String, Kind> KINDS = Arrays.stream(Kind.values()).collect(Collectors.toMap(Kind::word, k -> k));
-    private static final Pattern MEMBER = Pattern.compile("(account|group):.+", Pattern.DOTALL);
 
     private static final Map<String, Boolean> PURPOSES = Map.of("access", true, "mailing", false);
 
@@ -30,8 +29,8 @@ final class DirectoryReader {
     final List<Account> accounts = new ArrayList<>();
     final List<Group> groups = new ArrayList<>();
     final List<Workspace> workspaces = new ArrayList<>();
-    private final List<List<String>> groupMembers = new ArrayList<>();
-    private final List<List<String>> workspaceMembers = new ArrayList<>();
+    private final List<Listed> groupMembers = new ArrayList<>();
+    private final List<Listed> workspaceMembers = new ArrayList<>();
     private final Defects defects;
 
     DirectoryReader(Defects defects) {
@@ -104,7 +103,7 @@ final class DirectoryReader {
 
     void account(Place place) {
         Optional<Account> account = readAccount(place);
-        account.filter(a -> !known.accounts.add(a.id())).ifPresent(a -> repeats(place, a.id()));
+        account.filter(a -> known.accounts.putIfAbsent(a.id(), a.id()) != null).ifPresent(a -> repeats(place, a.id()));
         accounts.add(account.orElse(null));
     }
 
@@ -139,7 +138,7 @@ final class DirectoryReader {
 
     void group(Place place) {
         Optional<Group> group = readGroup(place);
-        groupMembers.add(place.node().isObject() ? memberTexts(place) : List.of());
+        groupMembers.add(place.node().isObject() ? listed(place) : Listed.NOBODY);
         group.filter(g -> known.groups.putIfAbsent(g.id(), g) != null).ifPresent(g -> repeats(place, g.id()));
         groups.add(group.orElse(null));
     }
@@ -152,12 +151,12 @@ final class DirectoryReader {
             Optional<String> size = place.required("size").flatMap(Place::text);
             boolean trial = place.member("trial").flatMap(Place::bool).orElse(false);
             List<String> stewards = ids(place, "stewards");
-            workspaceMembers.add(memberTexts(place));
+            workspaceMembers.add(listed(place));
             if (id.isPresent()) {
                 workspace = new Workspace(id.get(), name.orElse(""), size.orElse(""), trial, stewards, Members.NOBODY);
                 if (!known.workspaces.add(id.get())) repeats(place, id.get());
             }
-        } else workspaceMembers.add(List.of());
+        } else workspaceMembers.add(Listed.NOBODY);
         workspaces.add(workspace);
     }
 
@@ -165,35 +164,61 @@ final class DirectoryReader {
         return place.items(member).stream().map(p -> p.id().orElse("")).toList();
     }
 
-    /** The texts of a member list by position; null where an item is none. */
-    static List<String> memberTexts(Place place) {
-        return memberTexts(place.items("members"));
+    /** A member that was not known yet when the list was read, and its position there. */
+    private record Late(int index, boolean isGroup, String id) {}
+
+    /** Members as a list names them; whether the late ones exist is looked at in the end. */
+    private record Listed(Members members, List<Late> late) {
+        static final Listed NOBODY = new Listed(Members.NOBODY, List.of());
     }
 
-    static List<String> memberTexts(List<Place> items) {
-        List<String> texts = new ArrayList<>();
-        for (Place item : items) {
-            Optional<String> text = item.text();
-            boolean fits = text.isPresent() && MEMBER.matcher(text.get()).matches();
-            if (text.isPresent() && !fits) item.defect("must be account:ID or group:ID, but is \"" + text.get() + "\"");
-            texts.add(fits ? text.get() : null);
+    /** Reads a member list without making a place of each member, for there can be a hundred million. */
+    private Listed listed(Place place) {
+        JsonNode list = place.node().path("members");
+        if (!list.isArray()) {
+            place.items("members");
+            return Listed.NOBODY;
         }
-        return texts;
+        List<String> inAccounts = new ArrayList<>(list.size());
+        List<String> inGroups = new ArrayList<>(0);
+        List<Late> late = new ArrayList<>(0);
+        for (int i = 0; i < list.size(); i++) {
+            String text = list.get(i).textValue();
+            if (text != null && text.startsWith("account:") && text.length() > 8) {
+                String id = text.substring(8);
+                String known = this.known.sharedAccount(id);
+                if (known == null) late.add(new Late(i, false, id));
+                inAccounts.add(known == null ? id : known);
+            } else if (text != null && text.startsWith("group:") && text.length() > 6) {
+                String id = text.substring(6);
+                late.add(new Late(i, true, id));
+                inGroups.add(id);
+            } else member(new Place(list.get(i), place.pointer() + "/members/" + i, place.defects()));
+        }
+        return new Listed(new Members(List.copyOf(inAccounts), List.copyOf(inGroups)), late);
     }
 
-    /** Splits a member list and reports those who do not exist. */
-    private Members members(String pointer, List<String> texts) {
-        List<String> inAccounts = new ArrayList<>();
-        List<String> inGroups = new ArrayList<>();
-        for (int i = 0; i < texts.size(); i++) {
-            if (texts.get(i) == null) continue;
-            boolean isGroup = texts.get(i).startsWith("group:");
-            String id = texts.get(i).substring(texts.get(i).indexOf(':') + 1);
-            if (isGroup ? known.isAccessGroup(id).isEmpty() : !known.hasAccount(id))
-                unknown(pointer + "/" + i, isGroup ? "group" : "account", id);
-            (isGroup ? inGroups : inAccounts).add(id);
-        }
-        return new Members(List.copyOf(inAccounts), List.copyOf(inGroups));
+    /** A member as it is written; a defect, and empty, when it is none. */
+    private static Optional<String> member(Place item) {
+        Optional<String> text = item.text();
+        boolean fits = text.filter(
+                        t -> t.startsWith("account:") && t.length() > 8 || t.startsWith("group:") && t.length() > 6)
+                .isPresent();
+        if (text.isPresent() && !fits) item.defect("must be account:ID or group:ID, but is \"" + text.get() + "\"");
+        return fits ? text : Optional.empty();
+    }
+
+    /** The members that items name; what does not fit is reported and left out. */
+    static Members members(List<Place> items) {
+        return Members.of(items.stream().flatMap(i -> member(i).stream()).toList());
+    }
+
+    /** The members of a list, after those who do not exist were reported. */
+    private Members members(String pointer, Listed listed) {
+        for (Late late : listed.late)
+            if (late.isGroup ? known.isAccessGroup(late.id).isEmpty() : !known.hasAccount(late.id))
+                unknown(pointer + "/" + late.index, late.isGroup ? "group" : "account", late.id);
+        return listed.members;
     }
 
     private void unknown(String pointer, String what, String id) {

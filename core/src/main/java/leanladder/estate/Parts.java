@@ -21,11 +21,11 @@ public final class Parts {
     public static Optional<Group> group(Place place) {
         return DirectoryReader.readGroup(place)
                 .map(g -> new Group(
-                        g.id(), g.name(), g.access(), g.owners(), Members.of(DirectoryReader.memberTexts(place))));
+                        g.id(), g.name(), g.access(), g.owners(), DirectoryReader.members(place.items("members"))));
     }
 
     /** Members as a list names them, {@code account:ID} or {@code group:ID}; what does not fit is reported and left out. */
     public static Members members(List<Place> items) {
-        return Members.of(DirectoryReader.memberTexts(items));
+        return DirectoryReader.members(items);
     }
 }

@@ -1,5 +1,6 @@
 package leanladder.reach;
 
+import java.time.LocalDate;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Arrays;
@@ -28,6 +29,10 @@ import org.roaringbitmap.RoaringBitmap;
  * gone keeps it unused, so that sets from before and after can be compared.
  */
 public final class Directory {
+    private static final Comparator<Account> BY_START = Comparator.<Account, LocalDate>comparing(
+                    a -> a.started().orElse(null), Comparator.nullsLast(Comparator.naturalOrder()))
+            .thenComparing(Account::id, CodePointOrder.TEXTS);
+
     private final UnitTree tree;
     private final Account[] accounts;
     private final Map<String, Integer> numbers;
@@ -39,12 +44,22 @@ public final class Directory {
     private final Map<String, Group> groups = new HashMap<>();
     private final Map<String, RoaringBitmap> direct;
     private final Map<String, RoaringBitmap> members;
-    private final Map<String, List<String>> groupsOfAccount;
+    /** For each number of an account the stretch of {@link #groupsAt} that holds the positions of its groups in {@link #groupIds}. */
+    private final int[] groupsFrom;
+
+    private final int[] groupsAt;
+    private final List<String> groupIds;
+    private Optional<Directory> editedFrom;
+    private final Set<String> edited;
+    private int[] byStart;
+    private int[] startRank;
     private final Map<String, List<String>> laterGroupsOfAccount = new HashMap<>();
     private final Map<String, List<String>> groupsOfGroup = new HashMap<>();
 
     /** Compiles the directory of an estate. Linear in accounts and members, but for sorting. */
     public Directory(Estate estate) {
+        editedFrom = Optional.empty();
+        edited = Set.of();
         tree = new UnitTree(estate.units());
         accounts = estate.accounts().toArray(Account[]::new);
         Arrays.sort(accounts, Comparator.comparingInt(a -> tree.place(a.unit())));
@@ -69,14 +84,21 @@ public final class Directory {
         kinds.values().forEach(RoaringBitmap::runOptimize);
         direct = new HashMap<>();
         members = new HashMap<>();
-        groupsOfAccount = new HashMap<>();
         estate.groups().forEach(g -> groups.put(g.id(), g));
-        for (Group group : estate.groups()) {
-            for (String account : group.members().accounts())
-                groupsOfAccount
-                        .computeIfAbsent(account, k -> new ArrayList<>(2))
-                        .add(group.id());
-            direct.put(group.id(), direct(group));
+        groupIds = estate.groups().stream().map(Group::id).toList();
+        List<RoaringBitmap> sets =
+                estate.groups().parallelStream().map(this::direct).toList();
+        groupsFrom = new int[accounts.length + 1];
+        for (int g = 0; g < sets.size(); g++) {
+            direct.put(groupIds.get(g), sets.get(g));
+            sets.get(g).forEach((int n) -> groupsFrom[n + 1]++);
+        }
+        for (int n = 0; n < accounts.length; n++) groupsFrom[n + 1] += groupsFrom[n];
+        groupsAt = new int[groupsFrom[accounts.length]];
+        int[] next = groupsFrom.clone();
+        for (int g = 0; g < sets.size(); g++) {
+            int group = g;
+            sets.get(g).forEach((int n) -> groupsAt[next[n]++] = group);
         }
         nest();
         compileMembers(groups.keySet());
@@ -84,9 +106,19 @@ public final class Directory {
 
     private Directory(
             Directory before, Estate after, Set<String> changedAccounts, boolean tree, Set<String> changedGroups) {
+        boolean sameAccounts = changedAccounts.isEmpty();
+        // Never a chain: what was edited twice without being put in order counts as edited once.
+        boolean ordered = before.byStart != null || before.editedFrom.isEmpty();
+        editedFrom = sameAccounts || !ordered ? before.editedFrom : Optional.of(before);
+        edited = sameAccounts
+                ? before.edited
+                : ordered ? Set.copyOf(changedAccounts) : union(before.edited, changedAccounts);
+        byStart = sameAccounts ? before.byStart : null;
         this.tree = tree ? new UnitTree(after.units()) : before.tree;
         this.numbers = before.numbers;
-        this.groupsOfAccount = before.groupsOfAccount;
+        groupsFrom = before.groupsFrom;
+        groupsAt = before.groupsAt;
+        groupIds = before.groupIds;
         laterNumbers.putAll(before.laterNumbers);
         laterGroupsOfAccount.putAll(before.laterGroupsOfAccount);
         directlyIn.putAll(before.directlyIn);
@@ -259,10 +291,66 @@ public final class Directory {
         return members.get(group);
     }
 
+    /**
+     * All numbers by the start of their accounts, those without one last, and by id where starts are the same. Sorted when first
+     * asked for; after an edit only what was edited is put in its place. Not to be changed.
+     */
+    public synchronized int[] byStart() {
+        if (byStart == null)
+            byStart = editedFrom.isPresent() ? merged(editedFrom.get().byStart()) : sortedByStart();
+        return byStart;
+    }
+
+    /** For each number its place in {@link #byStart()}. Not to be changed. */
+    public synchronized int[] startRank() {
+        if (startRank == null) {
+            int[] order = byStart();
+            int[] rank = new int[accounts.length];
+            for (int i = 0; i < order.length; i++) rank[order[i]] = i;
+            startRank = rank;
+        }
+        return startRank;
+    }
+
+    private static Set<String> union(Set<String> some, Set<String> more) {
+        Set<String> all = new HashSet<>(some);
+        all.addAll(more);
+        return all;
+    }
+
+    private int[] sortedByStart() {
+        Account[] sorted = accounts.clone();
+        Arrays.parallelSort(sorted, BY_START);
+        return Arrays.stream(sorted).mapToInt(a -> number(a.id())).toArray();
+    }
+
+    private int[] merged(int[] before) {
+        Set<Integer> moved = new HashSet<>();
+        for (String id : edited) if (knows(id)) moved.add(number(id));
+        Integer[] placed = moved.toArray(Integer[]::new);
+        Arrays.sort(placed, Comparator.comparing((Integer n) -> accounts[n], BY_START));
+        int[] all = new int[accounts.length];
+        int next = 0;
+        int to = 0;
+        for (int n : before) {
+            if (moved.contains(n)) continue;
+            while (next < placed.length && BY_START.compare(accounts[placed[next]], accounts[n]) < 0)
+                all[to++] = placed[next++];
+            all[to++] = n;
+        }
+        while (next < placed.length) all[to++] = placed[next++];
+        return Arrays.copyOf(all, to);
+    }
+
     /** The groups that list the account itself. */
     public List<String> groupsOf(String account) {
         List<String> later = laterGroupsOfAccount.get(account);
-        return later != null ? later : groupsOfAccount.getOrDefault(account, List.of());
+        if (later != null) return later;
+        Integer number = numbers.get(account);
+        if (number == null) return List.of();
+        List<String> around = new ArrayList<>(groupsFrom[number + 1] - groupsFrom[number]);
+        for (int i = groupsFrom[number]; i < groupsFrom[number + 1]; i++) around.add(groupIds.get(groupsAt[i]));
+        return around;
     }
 
     /** The groups that list the group itself. */
@@ -283,6 +371,15 @@ public final class Directory {
     /** The accounts that the group lists itself, without those of groups in it. */
     public RoaringBitmap listedIn(String group) {
         return direct.get(group);
+    }
+
+    /** Whether a target holds the account of this number; a workspace holds nobody. */
+    public boolean holds(Target target, int number) {
+        if (target instanceof Target.Whole) return true;
+        if (target instanceof Target.OfUnit unit)
+            return inOrBelow.get(unit.id()).contains(number);
+        if (target instanceof Target.OfGroup group) return members(group.id()).contains(number);
+        return target instanceof Target.OfAccount account && number(account.id()) == number;
     }
 
     /** Everyone whom a target holds, inactive ones too; nobody for a workspace. A fresh set. */

@@ -3,6 +3,7 @@ package leanladder.resolve;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Supplier;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
@@ -51,8 +52,17 @@ public record Climb(
         }
     }
 
-    /** A need and what became of it, with the evidence as a sentence. */
-    public record Gate(Need need, boolean met, String evidence) {}
+    /**
+     * A need and what became of it.
+     *
+     * @param told makes the evidence, which costs more than to know whether the need is met
+     */
+    public record Gate(Need need, boolean met, Supplier<String> told) {
+        /** The evidence as a sentence. */
+        public String evidence() {
+            return told.get();
+        }
+    }
 
     /** The climb as estate-format.md writes it. */
     public ObjectNode json() {

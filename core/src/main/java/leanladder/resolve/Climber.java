@@ -3,6 +3,7 @@ package leanladder.resolve;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -34,8 +35,8 @@ public final class Climber {
     private final Account account;
     private final Position position;
     private final Evidence evidence;
-    private final Map<Policy, Optional<Way>> ways = new HashMap<>();
-    private final Map<Policy, Optional<Way>> waysInWorkspace = new HashMap<>();
+    private final Map<Policy, Optional<Way>> ways = new IdentityHashMap<>();
+    private final Map<Policy, Optional<Way>> waysInWorkspace = new IdentityHashMap<>();
     private final Map<String, Value> inForce = new HashMap<>();
     private final java.util.Set<String> touched;
 

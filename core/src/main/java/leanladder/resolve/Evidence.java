@@ -5,6 +5,8 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;
+import java.util.function.Supplier;
+import java.util.stream.Collectors;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Strictness;
@@ -49,25 +51,27 @@ final class Evidence {
         if (need instanceof Need.AsLooseAs other) return asLooseAs(other);
         if (need instanceof Need.Is is) {
             Value value = inForce.apply(is.setting());
-            return new Climb.Gate(need, value.equals(is.value()), wording.inForce(is.setting(), value));
+            return new Climb.Gate(need, value.equals(is.value()), () -> wording.inForce(is.setting(), value));
         }
         if (need instanceof Need.OfKind ofKind)
             return new Climb.Gate(
-                    need, ofKind.kinds().contains(account.kind()), "is a " + wording.kind(account.kind()));
+                    need, ofKind.kinds().contains(account.kind()), () -> "is a " + wording.kind(account.kind()));
         if (need instanceof Need.Released) return released(need, setting);
         if (need instanceof Need.AnyOf anyOf) {
             List<Climb.Gate> inner =
                     anyOf.needs().stream().map(n -> gate(n, setting)).toList();
             boolean met = inner.stream().anyMatch(Climb.Gate::met);
-            List<String> told = inner.stream()
-                    .filter(g -> !met || g.met())
-                    .map(Climb.Gate::evidence)
-                    .distinct()
-                    .toList();
-            return new Climb.Gate(need, met, String.join(met ? "; also " : "; and ", told));
+            return new Climb.Gate(
+                    need,
+                    met,
+                    () -> inner.stream()
+                            .filter(g -> !met || g.met())
+                            .map(Climb.Gate::evidence)
+                            .distinct()
+                            .collect(Collectors.joining(met ? "; also " : "; and ")));
         }
         boolean met = ground.isMetForAll(need, question).orElseThrow();
-        return new Climb.Gate(need, met, need instanceof Need.Region ? region() : hosting());
+        return new Climb.Gate(need, met, need instanceof Need.Region ? this::region : this::hosting);
     }
 
     private String region() {
@@ -92,26 +96,30 @@ final class Evidence {
                 .flatMap(Setting::strictness)
                 .orElseThrow();
         Value value = inForce.apply(need.setting());
-        return new Climb.Gate(need, !strictness.isLooser(need.value(), value), wording.inForce(need.setting(), value));
+        return new Climb.Gate(
+                need, !strictness.isLooser(need.value(), value), () -> wording.inForce(need.setting(), value));
     }
 
     private Climb.Gate entitlement(Need.Entitlement need) {
         int number = ground.directory().number(account.id());
-        List<String> held = new ArrayList<>();
-        List<String> missing = new ArrayList<>();
-        for (Allocation allocation : entitlements.allocations()) {
+        boolean held = entitlements.allocations().stream()
+                .anyMatch(a -> need.anyOf().stream().anyMatch(component -> a.carries(component, number)));
+        return new Climb.Gate(need, held, () -> seats(need, number, held));
+    }
+
+    /** The seats that carry what is needed, or why none does. */
+    private String seats(Need.Entitlement need, int number, boolean held) {
+        List<String> told = new ArrayList<>();
+        for (Allocation allocation : entitlements.allocations())
             for (String component : need.anyOf()) {
                 if (!allocation.plan().components().contains(component)) continue;
-                if (allocation.carrying(component).contains(number)) held.add(seat(allocation));
-                else missing.add(whyMissing(allocation, component, number));
+                boolean carries = allocation.carries(component, number);
+                if (carries) told.add(seat(allocation));
+                else if (!held) told.add(whyMissing(allocation, component, number));
             }
-        }
-        if (!held.isEmpty())
-            return new Climb.Gate(
-                    need, true, String.join("; ", held.stream().distinct().toList()));
-        if (missing.isEmpty()) return new Climb.Gate(need, false, "no licence plan contains it");
-        return new Climb.Gate(
-                need, false, String.join("; ", missing.stream().distinct().toList()));
+        return told.isEmpty()
+                ? "no licence plan contains it"
+                : told.stream().distinct().collect(Collectors.joining("; "));
     }
 
     private String seat(Allocation allocation) {
@@ -128,8 +136,7 @@ final class Evidence {
                     : plan.name() + " is not for a " + wording.kind(account.kind());
         }
         if (!allocation.seated().contains(number)) {
-            int place = allocation.waiting().indexOf(account.id()) + 1;
-            return plan.name() + " has no seat free, waiting in place " + place;
+            return plan.name() + " has no seat free, waiting in place " + allocation.placeInLine(number);
         }
         if (plan.term().isEarly(question.at()))
             return plan.name() + " begins only on "
@@ -150,17 +157,18 @@ final class Evidence {
             for (int i = 0; i < rings.size(); i++) if (rings.get(i).id().equals(id)) mine = i;
         }
         Optional<Release> release = ground.estate().release(setting.key());
-        if (release.isEmpty()) return new Climb.Gate(need, false, "no release of it is planned yet");
+        if (release.isEmpty()) return new Climb.Gate(need, false, () -> "no release of it is planned yet");
         boolean openToMine = false;
-        Optional<String> comes = Optional.empty();
+        Optional<Supplier<String>> comes = Optional.empty();
         for (int j = mine; j < rings.size(); j++) {
             Instant opens = release.get().opens().get(rings.get(j).id());
             if (opens == null) continue;
             if (opens.isAfter(question.at())) {
-                String when = "comes to " + rings.get(j).name() + " on " + wording.day(opens);
-                if (comes.isEmpty()) comes = Optional.of(when);
+                String ring = rings.get(j).name();
+                if (comes.isEmpty()) comes = Optional.of(() -> "comes to " + ring + " on " + wording.day(opens));
             } else if (!rings.get(j).asksConsent() || hasConsented(rings, j)) {
-                return new Climb.Gate(need, true, "open to " + rings.get(j).name() + " since " + wording.day(opens));
+                String ring = rings.get(j).name();
+                return new Climb.Gate(need, true, () -> "open to " + ring + " since " + wording.day(opens));
             } else {
                 openToMine = true;
             }
@@ -170,20 +178,21 @@ final class Evidence {
         for (Release.Early early : release.get().early()) {
             if (!position.isHeldBy(early.to())) continue;
             if (early.from().isAfter(question.at())) {
-                if (comes.isEmpty()) comes = Optional.of("opens early on " + wording.day(early.from()));
+                if (comes.isEmpty()) comes = Optional.of(() -> "opens early on " + wording.day(early.from()));
             } else if (!someRingAsks || hasConsented(rings, rings.size() - 1)) {
                 return new Climb.Gate(
                         need,
                         true,
-                        "opened early for " + wording.target(early.to()) + " on " + wording.day(early.from()));
+                        () -> "opened early for " + wording.target(early.to()) + " on " + wording.day(early.from()));
             } else {
                 openEarly = true;
             }
         }
         String standsIn = "stands in " + rings.get(mine).name();
         if (openToMine || openEarly)
-            return new Climb.Gate(need, false, standsIn + ", but has not consented to previews");
-        return new Climb.Gate(need, false, standsIn + "; " + comes.orElse("not open there yet"));
+            return new Climb.Gate(need, false, () -> standsIn + ", but has not consented to previews");
+        Supplier<String> when = comes.orElse(() -> "not open there yet");
+        return new Climb.Gate(need, false, () -> standsIn + "; " + when.get());
     }
 
     private boolean hasConsented(List<Ring> rings, int outermost) {

@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.ConcurrentHashMap;
 import leanladder.catalogue.Default;
 import leanladder.catalogue.Merge;
 import leanladder.catalogue.Need;
@@ -31,7 +32,8 @@ import org.roaringbitmap.RoaringBitmap;
  * number of accounts. The climb ({@link Climber}) answers the same for one account and is written apart; tests hold the two
  * together cell for cell.
  *
- * <p>Columns are worked out when asked for, after those that they depend on, and kept. Not safe for use by several threads.
+ * <p>Columns are worked out when asked for, after those that they depend on, and kept. Not safe for use by several threads,
+ * which {@link #all} does not ask for.
  */
 public final class Solution {
     private final Ground ground;
@@ -39,9 +41,10 @@ public final class Solution {
     private final Entitlements entitlements;
     private final RoaringBitmap among;
     private final Set<String> touched;
-    private final Map<String, Column> columns = new HashMap<>();
-    private final Map<Policy, ReachedSets> reached = new HashMap<>();
-    private final Map<Policy, ReachedSets> reachedInWorkspace = new HashMap<>();
+    private final Map<String, Column> columns = new ConcurrentHashMap<>();
+    private final Map<String, ReachedSets> reached = new ConcurrentHashMap<>();
+    private final Map<String, ReachedSets> reachedInWorkspace = new ConcurrentHashMap<>();
+    private final Map<Object, RoaringBitmap> unmet = new ConcurrentHashMap<>();
     private ReleaseSets releases;
 
     /** Prepares the answers to one question for everybody. */
@@ -93,6 +96,38 @@ public final class Solution {
         return columns.get(key);
     }
 
+    /**
+     * Works out the columns of all settings, on all cores: first what each policy reaches, then the settings in waves, each after
+     * those that it depends on.
+     */
+    public void all() {
+        List<Setting> inOrder = ground.estate()
+                .catalogue()
+                .withDependencies(ground.estate().catalogue().settings().keySet());
+        ground.estate().policies().parallelStream().filter(Policy::live).forEach(policy -> {
+            reach(policy, false);
+            if (question.workspace().isPresent()) reach(policy, true);
+        });
+        Map<String, Integer> waves = new HashMap<>();
+        List<List<Setting>> byWave = new ArrayList<>();
+        for (Setting setting : inOrder) {
+            int wave = setting.dependsOn()
+                    .filter(waves::containsKey)
+                    .mapToInt(key -> waves.get(key) + 1)
+                    .max()
+                    .orElse(0);
+            waves.put(setting.key(), wave);
+            while (byWave.size() <= wave) byWave.add(new ArrayList<>());
+            byWave.get(wave).add(setting);
+        }
+        for (List<Setting> wave : byWave) {
+            if (wave.stream().anyMatch(s -> s.allNeeds().anyMatch(n -> n instanceof Need.Released))) releases();
+            wave.parallelStream()
+                    .filter(s -> !columns.containsKey(s.key()))
+                    .forEach(s -> columns.put(s.key(), solve(s)));
+        }
+    }
+
     /** A statement on one rung, with the accounts for which it stands there. */
     private record Step(int ranking, Rung rung, String policy, Value value, boolean locked, RoaringBitmap accounts) {
         private Decided decision() {
@@ -126,9 +161,12 @@ public final class Solution {
 
     private ReachedSets reach(Policy policy, Setting setting) {
         if (!policy.live()) return ReachedSets.NOBODY;
-        boolean inWorkspace = setting.openToWorkspaces() && question.workspace().isPresent();
-        return (inWorkspace ? reachedInWorkspace : reached).computeIfAbsent(policy, p -> {
-            List<Assignment> holding = p.assignments().stream()
+        return reach(policy, setting.openToWorkspaces() && question.workspace().isPresent());
+    }
+
+    private ReachedSets reach(Policy policy, boolean inWorkspace) {
+        return (inWorkspace ? reachedInWorkspace : reached).computeIfAbsent(policy.id(), id -> {
+            List<Assignment> holding = policy.assignments().stream()
                     .filter(a -> a.window().holds(question.at()))
                     .toList();
             return ReachedSets.of(
@@ -150,6 +188,7 @@ public final class Solution {
         RoaringBitmap undecided = among.clone();
         List<Share<Step>> taken = new ArrayList<>();
         for (Step step : order) {
+            if (undecided.isEmpty()) break;
             RoaringBitmap here = RoaringBitmap.and(undecided, step.accounts);
             if (here.isEmpty()) continue;
             undecided.andNot(here);
@@ -234,7 +273,7 @@ public final class Solution {
         record Gated(Decided decided, List<Need> unmet) {}
         Partition<Gated> gated = decided.map(d -> new Gated(d, List.of()));
         for (Need need : setting.needs()) {
-            RoaringBitmap unmet = RoaringBitmap.andNot(among, meeting(need, setting));
+            RoaringBitmap unmet = unmet(need, setting);
             if (unmet.isEmpty()) continue;
             gated.split(unmet, g -> {
                 if (g.decided.value().equals(setting.fallback().orElseThrow())) return g;
@@ -262,6 +301,15 @@ public final class Solution {
                             depends);
                 })
                 .shares());
+    }
+
+    /** Everyone for whom the need is not met; what many settings ask for is worked out once. */
+    private RoaringBitmap unmet(Need need, Setting setting) {
+        Object shared = need instanceof Need.Entitlement entitlement
+                ? entitlement.anyOf()
+                : need instanceof Need.OfKind ofKind ? ofKind.kinds() : null;
+        if (shared == null) return RoaringBitmap.andNot(among, meeting(need, setting));
+        return unmet.computeIfAbsent(shared, key -> RoaringBitmap.andNot(among, meeting(need, setting)));
     }
 
     /** Everyone for whom the need is met. */

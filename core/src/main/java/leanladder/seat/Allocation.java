@@ -24,10 +24,6 @@ import org.roaringbitmap.RoaringBitmap;
  * first. Only the class in which the seats run out has to be put in order to know who is seated.
  */
 public final class Allocation {
-    private static final Comparator<Account> BY_START = Comparator.<Account, java.time.LocalDate>comparing(
-                    a -> a.started().orElse(null), Comparator.nullsLast(Comparator.naturalOrder()))
-            .thenComparing(Account::id, CodePointOrder.TEXTS);
-
     private final Plan plan;
     private final Instant at;
     private final Directory directory;
@@ -38,6 +34,7 @@ public final class Allocation {
     private final RoaringBitmap seated = new RoaringBitmap();
     private final Map<String, Instant> granted = new HashMap<>();
     private volatile List<String> claims;
+    private volatile Line line;
 
     /** Allocates the seats of a plan. A few set operations for each rule, and the sort of one class. */
     public Allocation(Plan plan, Directory directory, Instant at) {
@@ -90,15 +87,27 @@ public final class Allocation {
         for (RoaringBitmap next : classes) {
             int size = next.getCardinality();
             if (size <= free) seated.or(next);
-            else inOrder(next).stream().limit(free).forEach(a -> seated.add(directory.number(a.id())));
+            else if (free > 0) seated.or(first(next, free));
             free = Math.max(0, free - size);
         }
     }
 
+    /** So many of these accounts, those that started first. */
+    private RoaringBitmap first(RoaringBitmap accounts, int count) {
+        RoaringBitmap first = new RoaringBitmap();
+        int left = count;
+        for (int n : directory.byStart()) {
+            if (left == 0) break;
+            if (!accounts.contains(n)) continue;
+            first.add(n);
+            left--;
+        }
+        return first;
+    }
+
     private List<Account> inOrder(RoaringBitmap accounts) {
         List<Account> list = new ArrayList<>(accounts.getCardinality());
-        accounts.forEach((int n) -> list.add(directory.account(n)));
-        list.sort(BY_START);
+        for (int n : directory.byStart()) if (accounts.contains(n)) list.add(directory.account(n));
         return list;
     }
 
@@ -168,6 +177,53 @@ public final class Allocation {
         return carrying;
     }
 
+    /** Whether the account of this number holds the component through a seat of this plan; see {@link #carrying}. */
+    public boolean carries(String component, int account) {
+        if (!seated.contains(account) || !isInTerm() || !plan.components().contains(component)) return false;
+        for (Plan.Rule rule : rules)
+            if (rule.assignment().include()
+                    && !rule.off().contains(component)
+                    && directory.holds(rule.assignment().target(), account)) return true;
+        return false;
+    }
+
+    /** The place, from 1, of an account that waits. The line is put in order when first asked for, and kept. */
+    public int placeInLine(int account) {
+        Line line = line();
+        int place = line.holders.indexOf(account) + 1;
+        if (place > 0) return place;
+        place = line.holders.size();
+        int rank = line.rank[account];
+        for (RoaringBitmap ranks : line.classes) {
+            if (ranks.contains(rank)) return place + ranks.rank(rank);
+            place += ranks.getCardinality();
+        }
+        throw new IllegalArgumentException("The account does not wait");
+    }
+
+    /** Those who wait: holders by their numbers, then the classes as sets of ranks by start. */
+    private record Line(List<Integer> holders, List<RoaringBitmap> classes, int[] rank) {}
+
+    private Line line() {
+        Line known = line;
+        if (known == null) {
+            int[] rank = directory.startRank();
+            List<Integer> holders = holdersInOrder.stream()
+                    .map(directory::number)
+                    .filter(n -> !seated.contains(n))
+                    .toList();
+            List<RoaringBitmap> ranks = new ArrayList<>();
+            for (RoaringBitmap one : classes) {
+                RoaringBitmap waiting = new RoaringBitmap();
+                RoaringBitmap.andNot(one, seated).forEach((int n) -> waiting.add(rank[n]));
+                ranks.add(waiting);
+            }
+            known = new Line(holders, ranks, rank);
+            line = known;
+        }
+        return known;
+    }
+
     /** Positions, from 1, of the plan's rules in force that hold the account and leave the component out. */
     public List<Integer> rulesLeavingOut(String component, int account) {
         List<Integer> positions = new ArrayList<>();
@@ -175,7 +231,7 @@ public final class Allocation {
             Plan.Rule rule = plan.rules().get(i);
             if (rules.contains(rule)
                     && rule.off().contains(component)
-                    && directory.holding(rule.assignment().target()).contains(account)) positions.add(i + 1);
+                    && directory.holds(rule.assignment().target(), account)) positions.add(i + 1);
         }
         return positions;
     }

@@ -3,11 +3,12 @@ package leanladder.server;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import java.io.ByteArrayInputStream;
-import java.io.ByteArrayOutputStream;
+import java.io.BufferedOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
+import java.io.PipedInputStream;
+import java.io.PipedOutputStream;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
@@ -31,6 +32,7 @@ import leanladder.text.Json;
 /** The present estate in memory and the store beneath it; the only place that writes. */
 final class Estates {
     private static final int PAST_KEPT = 3;
+    private static final int PIPE = 1 << 20;
 
     private final Store store;
     private final String author;
@@ -59,15 +61,35 @@ final class Estates {
         present = Optional.of(read(Long.MAX_VALUE));
     }
 
+    /** Reads an estate from the store while it is written out, so that the file is never held. */
     private Present read(long number) throws IOException {
-        ByteArrayOutputStream file = new ByteArrayOutputStream();
-        long stood = store.export(file, number);
-        try {
-            Ground ground = new Ground(EstateReader.read(new ByteArrayInputStream(file.toByteArray()))
-                    .estate());
-            return new Present(stood, ground);
+        long[] stood = new long[1];
+        IOException[] failed = new IOException[1];
+        try (PipedInputStream in = new PipedInputStream(PIPE)) {
+            PipedOutputStream pipe = new PipedOutputStream(in);
+            Thread writer = new Thread(
+                    () -> {
+                        try (OutputStream out = new BufferedOutputStream(pipe, PIPE)) {
+                            stood[0] = store.export(out, number);
+                        } catch (IOException e) {
+                            failed[0] = e;
+                        }
+                    },
+                    "reading the store");
+            writer.start();
+            EstateReader.Result read = EstateReader.read(in);
+            writer.join();
+            if (failed[0] != null) throw failed[0];
+            return new Present(stood[0], new Ground(read.estate()));
         } catch (InvalidEstate e) {
-            throw new IOException("The stored estate is not valid: " + e.getMessage(), e);
+            throw new IOException(
+                    failed[0] != null
+                            ? "The stored estate cannot be read: " + failed[0].getMessage()
+                            : "The stored estate is not valid: " + e.getMessage(),
+                    e);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new IOException(e);
         }
     }
 

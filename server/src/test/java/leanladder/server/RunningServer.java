@@ -51,6 +51,13 @@ public final class RunningServer implements AutoCloseable {
         return new RunningServer(store, new Server(estates, Optional.of(web), port).start(), web, port);
     }
 
+    /** Starts over what is stored already; the store is closed with it. */
+    public static RunningServer over(Store store, Path web) throws IOException {
+        Estates estates = new Estates(store, "Ivo Tarn", Clock.systemUTC());
+        int port = freePort();
+        return new RunningServer(store, new Server(estates, Optional.of(web), port).start(), web, port);
+    }
+
     private static int freePort() throws IOException {
         try (ServerSocket socket = new ServerSocket(0, 1, java.net.InetAddress.getLoopbackAddress())) {
             return socket.getLocalPort();

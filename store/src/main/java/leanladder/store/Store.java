@@ -134,6 +134,17 @@ public final class Store implements AutoCloseable {
                 .map(json -> Json.read(json.data()));
     }
 
+    /** All parts as they stand now. */
+    public List<StoredPart> parts() {
+        return db.select(Schema.SECTION, Schema.KEY, Schema.BODY)
+                .from(Schema.PART)
+                .where(PRESENT)
+                .fetch(row -> new StoredPart(
+                        row.value1(),
+                        StoredPart.readKey(row.value2()),
+                        row.value3().data()));
+    }
+
     /** What a change that replaced the whole estate put in place, and took away: the body is empty then. */
     public List<StoredPart> carriedBy(long number) {
         return db.select(Schema.SECTION, Schema.KEY, Schema.BODY)

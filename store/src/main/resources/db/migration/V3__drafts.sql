@@ -24,3 +24,7 @@ create table carried (
     body json,
     primary key (number, section, key)
 );
+
+-- Groups of a large organisation are megabytes of JSON; this way of packing them is several times faster than the usual one.
+alter table part alter column body set compression lz4;
+alter table carried alter column body set compression lz4;

@@ -173,4 +173,133 @@ class StoreTest {
             assertThat(moved).containsExactlyInAnyOrder("units 1 3", "units 3 0");
         }
     }
+
+    @Test
+    void theJournalAloneBuildsTheSameEstateInAnEmptyDatabase() throws Exception {
+        for (long seed = 700; seed < 712; seed++) {
+            close();
+            open();
+            store.replace(0, replacement("first"), parts(RandomEstate.json(seed)).stream());
+            edit(seed, 6);
+            store.replace(store.latest(), replacement("second"), parts(RandomEstate.json(seed + 1)).stream());
+            edit(seed + 1, 6);
+            try (Store anew = ThrowAwayPostgres.get().newStore("store_replayed")) {
+                assertThat(Replay.all(store, anew)).isEqualTo(store.latest());
+                assertThat(export(anew)).isEqualTo(export(store));
+                assertThat(anew.since(0)).isEqualTo(store.since(0));
+                for (long number = 1; number <= store.latest(); number++)
+                    assertThat(exportAsOf(anew, number)).isEqualTo(exportAsOf(store, number));
+            }
+        }
+    }
+
+    private static JsonNode exportAsOf(Store store, long number) throws IOException {
+        var out = new ByteArrayOutputStream();
+        store.export(out, number);
+        return Json.read(out.toString(StandardCharsets.UTF_8));
+    }
+
+    private static Store.Entry replacement(String note) {
+        Store.Entry entry = entry(note);
+        ArrayNode edits = Json.NODES.arrayNode();
+        edits.addObject().put("kind", "replace-estate");
+        return new Store.Entry(
+                entry.at(),
+                entry.author(),
+                false,
+                note,
+                edits,
+                entry.words(),
+                entry.ripple(),
+                Optional.empty(),
+                Optional.empty());
+    }
+
+    /** Publishes changes of one edit each, such as fit. */
+    private void edit(long seed, int most) throws Exception {
+        var random = new java.util.Random(seed);
+        for (int i = 0; i < most; i++) {
+            JsonNode estate = export(store);
+            var ground = new leanladder.resolve.Ground(RandomEstate.read(estate));
+            var book = new leanladder.change.Book(ground, (section, key) ->
+                    (ObjectNode) store.part(section.member(), key).orElseThrow());
+            JsonNode account = estate.at("/accounts/"
+                    + random.nextInt(Math.max(1, estate.get("accounts").size())));
+            String id = account.path("id").asText("none").replace("\\", "\\\\").replace("\"", "\\\"");
+            String[] forms = {
+                "{\"kind\":\"add-policy\",\"policy\":{\"name\":\"New\",\"assignments\":[{\"include\":\"organisation\"}]}}",
+                "{\"kind\":\"add-group\",\"group\":{\"name\":\"New\",\"purpose\":\"access\",\"members\":[]}}",
+                "{\"kind\":\"amend-account\",\"account\":\"" + id + "\",\"members\":{\"active\":false}}",
+                "{\"kind\":\"put-members\",\"group\":\"new\",\"who\":[\"account:" + id + "\"]}",
+                "{\"kind\":\"rank-policy\",\"policy\":\"new\",\"above\":null}",
+                "{\"kind\":\"remove-policy\",\"policy\":\"new\"}"
+            };
+            JsonNode edit = Json.read(forms[random.nextInt(forms.length)]);
+            if (book.apply(new leanladder.estate.Place(edit, "", new leanladder.estate.Defects()))
+                    .isEmpty()) continue;
+            List<StoredPart> put = new ArrayList<>();
+            List<StoredPart> removed = new ArrayList<>();
+            book.written().forEach(p -> put.add(new StoredPart(p.section(), p.key(), Json.write(p.body()))));
+            book.removed().forEach(p -> removed.add(new StoredPart(p.section(), p.key(), "")));
+            book.writtenRanking().ifPresent(r -> put.add(new StoredPart(StoredPart.RANKING, "", Json.write(r))));
+            // The journal keeps what was given an id with its id, as the server does.
+            ObjectNode journalled = edit.deepCopy();
+            for (String noun : List.of("policy", "group"))
+                if (journalled.path("kind").asText().equals("add-" + noun))
+                    journalled.set(noun, book.written().get(0).body());
+            Store.Entry entry = entry("edit " + i);
+            store.publish(
+                    store.latest(),
+                    new Store.Entry(
+                            entry.at(),
+                            "Ines Brandal",
+                            false,
+                            entry.note(),
+                            Json.NODES.arrayNode().add(journalled),
+                            entry.words(),
+                            entry.ripple(),
+                            Optional.empty(),
+                            Optional.empty()),
+                    put,
+                    removed);
+        }
+    }
+
+    @Test
+    void aDraftIsKeptUnderItsVersionAndGoesWithTheChangeThatPublishesIt() throws Exception {
+        store.replace(0, replacement("first"), parts(RandomEstate.json(3)).stream());
+        Draft draft = store.keep(new Draft(
+                0,
+                "Pilot",
+                "Ivo Tarn",
+                0,
+                Json.NODES.arrayNode(),
+                Json.NODES.arrayNode(),
+                "why",
+                Optional.empty(),
+                Optional.empty(),
+                Instant.parse("2026-11-23T12:00:00Z")));
+        assertThat(store.drafts()).containsExactly(draft);
+        Draft altered = store.alter(draft).orElseThrow();
+        assertThat(altered.version()).isEqualTo(draft.version() + 1);
+        assertThat(store.alter(draft)).isEmpty();
+        assertThat(store.discard(draft.id(), draft.version())).isFalse();
+        Store.Entry entry = entry("published");
+        store.publish(
+                1,
+                new Store.Entry(
+                        entry.at(),
+                        entry.author(),
+                        false,
+                        "published",
+                        entry.edits(),
+                        entry.words(),
+                        entry.ripple(),
+                        Optional.of(Instant.parse("2026-11-23T11:00:00Z")),
+                        Optional.of(draft.id())),
+                List.of(),
+                List.of());
+        assertThat(store.drafts()).isEmpty();
+        assertThat(store.since(1).get(0).planned()).contains(Instant.parse("2026-11-23T11:00:00Z"));
+    }
 }

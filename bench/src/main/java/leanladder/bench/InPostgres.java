@@ -1,0 +1,203 @@
+package leanladder.bench;
+
+import java.io.IOException;
+import java.io.InputStream;
+import java.net.http.HttpResponse;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Iterator;
+import java.util.List;
+import java.util.NoSuchElementException;
+import java.util.Optional;
+import java.util.Spliterator;
+import java.util.Spliterators;
+import java.util.concurrent.ArrayBlockingQueue;
+import java.util.concurrent.BlockingQueue;
+import java.util.stream.StreamSupport;
+import leanladder.estate.EstateReader;
+import leanladder.estate.InvalidEstate;
+import leanladder.server.RunningServer;
+import leanladder.store.BaseMoved;
+import leanladder.store.Store;
+import leanladder.store.StoredPart;
+import leanladder.store.ThrowAwayPostgres;
+import leanladder.text.Json;
+
+/** What the whole server takes over PostgreSQL: its start, staging edits, searching. */
+final class InPostgres {
+    private static final int RUNS = 200;
+    private static final int QUEUE = 2000;
+    private static final StoredPart END = new StoredPart("", "", "");
+
+    private final Table table;
+    private final List<Marks> missed = new ArrayList<>();
+
+    InPostgres(Table table) {
+        this.table = table;
+    }
+
+    List<Marks> run(MadeEstate made) throws IOException, InvalidEstate {
+        table.say(
+                String.format("%,d accounts, %s mix, in PostgreSQL", made.accounts(), made.full() ? "full" : "plain"));
+        try (Store store = ThrowAwayPostgres.get().newStore("bench")) {
+            long start = System.nanoTime();
+            fill(store, made);
+            table.row("storing the estate", Table.time(since(start)), "");
+            start = System.nanoTime();
+            try (RunningServer server = RunningServer.over(store, Path.of("no-web"))) {
+                get(server, "/api/v1/session");
+                double seconds = since(start);
+                table.row("start of the server", Table.time(seconds), "mark 60 s at 1,000,000");
+                mark(made, "start of the server", seconds, 60, made.accounts() == 1_000_000);
+                stage(made, server);
+                search(made, server);
+            }
+        } catch (BaseMoved moved) {
+            throw new IllegalStateException(moved);
+        }
+        return missed;
+    }
+
+    private static double since(long start) {
+        return (System.nanoTime() - start) / 1e9;
+    }
+
+    private void mark(MadeEstate made, String what, double measured, double wanted, boolean counts) {
+        if (counts && measured > wanted)
+            missed.add(new Marks(
+                    String.format("%,d in PostgreSQL: %s", made.accounts(), what),
+                    Table.time(measured),
+                    Table.time(wanted),
+                    measured / wanted));
+    }
+
+    /** Stores the estate part by part as it is made; the whole is never held. */
+    private static void fill(Store store, MadeEstate made) throws IOException, BaseMoved {
+        BlockingQueue<StoredPart> queue = new ArrayBlockingQueue<>(QUEUE);
+        Thread reader = new Thread(() -> {
+            try (InputStream in = made.stream()) {
+                var read = EstateReader.read(in, part -> put(queue, StoredPart.of(part)));
+                Store.frameParts(read.frame()).forEach(p -> put(queue, p));
+            } catch (IOException | InvalidEstate e) {
+                throw new IllegalStateException(e);
+            } finally {
+                put(queue, END);
+            }
+        });
+        reader.setDaemon(true);
+        reader.start();
+        Iterator<StoredPart> parts = new Iterator<>() {
+            private StoredPart next = take(queue);
+
+            @Override
+            public boolean hasNext() {
+                return next != END;
+            }
+
+            @Override
+            public StoredPart next() {
+                if (next == END) throw new NoSuchElementException();
+                StoredPart part = next;
+                next = take(queue);
+                return part;
+            }
+        };
+        var edits = Json.NODES.arrayNode();
+        edits.addObject().put("kind", "replace-estate");
+        store.replace(
+                0,
+                new Store.Entry(
+                        Instant.now(),
+                        "bench",
+                        false,
+                        "",
+                        edits,
+                        Json.NODES.arrayNode().add("made"),
+                        Json.NODES.objectNode(),
+                        Optional.empty(),
+                        Optional.empty()),
+                StreamSupport.stream(Spliterators.spliteratorUnknownSize(parts, Spliterator.ORDERED), false));
+    }
+
+    private static void put(BlockingQueue<StoredPart> queue, StoredPart part) {
+        try {
+            queue.put(part);
+        } catch (InterruptedException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+
+    private static StoredPart take(BlockingQueue<StoredPart> queue) {
+        try {
+            return queue.take();
+        } catch (InterruptedException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+
+    private static String get(RunningServer server, String path) {
+        HttpResponse<String> response = server.get(path);
+        if (response.statusCode() != 200) throw new IllegalStateException(path + ": " + response.body());
+        return response.body();
+    }
+
+    /** From the key to the ripple in numbers: an edit of an organisation-wide policy is staged and told. */
+    private void stage(MadeEstate made, RunningServer server) {
+        String setting =
+                Json.read(get(server, "/api/v1/policies/p0"))
+                        .at("/policy/statements")
+                        .findValuesAsText("setting")
+                        .stream()
+                        .filter(k -> Integer.parseInt(k.replaceAll("\\D", "0")) % 2 == 0)
+                        .findFirst()
+                        .orElseThrow();
+        var draft = Json.read(server.send("POST", "/api/v1/drafts", "{}").body());
+        long id = draft.get("id").asLong();
+        long version = draft.get("version").asLong();
+        int runs = made.accounts() > 100_000 ? 40 : RUNS;
+        double[] times = new double[runs];
+        for (int i = -10; i < runs; i++) {
+            String edit = "{\"version\":" + version
+                    + ",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"p0\",\"statement\":{\"setting\":\""
+                    + setting + "\",\"set\":" + (i % 2 == 0) + "}}]}";
+            long start = System.nanoTime();
+            HttpResponse<String> response = server.send("POST", "/api/v1/drafts/" + id + "/edits", edit);
+            if (i >= 0) times[i] = since(start);
+            if (response.statusCode() != 200) throw new IllegalStateException(response.body());
+            // Each edit is taken back, so that the draft stays as short as people's drafts are.
+            version = Json.read(
+                            server.send("POST", "/api/v1/drafts/" + id + "/undo", "{\"version\":" + (version + 1) + "}")
+                                    .body())
+                    .get("version")
+                    .asLong();
+        }
+        Arrays.sort(times);
+        double median = times[runs / 2];
+        table.row(
+                "staging an edit, with its ripple, over REST",
+                Table.time(median),
+                "95 %: " + Table.time(times[runs * 95 / 100]) + ", mark 1 s at 100,000");
+        mark(made, "staging an edit", median, 1, made.accounts() == 100_000);
+    }
+
+    private void search(MadeEstate made, RunningServer server) {
+        String[] asked = {
+            "setting 17", "seting 250", "agnete osk", "mirela settng 4", "policy 12", "group 77", "Velho 1999"
+        };
+        double[] times = new double[RUNS];
+        for (int i = -20; i < RUNS; i++) {
+            String q = asked[Math.floorMod(i, asked.length)].replace(" ", "%20");
+            long start = System.nanoTime();
+            get(server, "/api/v1/search?kinds=setting&q=" + q);
+            if (i >= 0) times[i] = since(start);
+        }
+        Arrays.sort(times);
+        table.row(
+                "searching 2,000 settings, over REST",
+                Table.time(times[RUNS / 2]),
+                "95 %: " + Table.time(times[RUNS * 95 / 100]) + ", mark 50 ms");
+        mark(made, "searching the settings", times[RUNS / 2], 0.05, made.accounts() <= 100_000);
+    }
+}

@@ -1,0 +1,54 @@
+package leanladder.bench;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.Callable;
+import leanladder.estate.InvalidEstate;
+import picocli.CommandLine;
+import picocli.CommandLine.Command;
+import picocli.CommandLine.Option;
+
+/** Measures speed and memory beside yardsticks of the same run, as a table; ./ladder bench starts it. */
+@Command(
+        name = "bench",
+        description = "Speed and memory beside yardsticks of the same run.",
+        mixinStandardHelpOptions = true)
+public final class Main implements Callable<Integer> {
+    @Option(names = "--accounts", split = ",", description = "sizes of the estates; 10000,100000,1000000 when left out")
+    private List<Integer> sizes = List.of(10_000, 100_000, 1_000_000);
+
+    @Option(names = "--mix", split = ",", description = "plain, full or both; both when left out")
+    private List<String> mixes = List.of("plain", "full");
+
+    @Option(names = "--no-postgres", description = "leaves out what needs a database")
+    private boolean withoutPostgres;
+
+    /** The program's entry. */
+    public static void main(String[] args) {
+        System.exit(new CommandLine(new Main()).execute(args));
+    }
+
+    @Override
+    public Integer call() throws IOException, InvalidEstate {
+        Table table = new Table();
+        double fill = Yardsticks.fill();
+        table.say("Y, the time to fill 2 GB of touched memory, one byte a cell, all cores, best of five: "
+                + Table.time(fill) + " on " + Runtime.getRuntime().availableProcessors() + " cores");
+        if (!withoutPostgres)
+            table.say("One set-based SQL statement over 10,000 accounts, plain mix, without exceptions: "
+                    + Table.time(OneStatement.seconds()));
+        List<Marks> missed = new ArrayList<>();
+        for (int accounts : sizes)
+            for (String mix : mixes) {
+                Measured measured = new Measured(new MadeEstate(accounts, mix.equals("full")), fill, table);
+                missed.addAll(measured.run());
+                if (!withoutPostgres && mix.equals(mixes.get(mixes.size() - 1)))
+                    missed.addAll(new InPostgres(table).run(new MadeEstate(accounts, mix.equals("full"))));
+            }
+        table.say("");
+        table.say(missed.isEmpty() ? "Every mark is held." : "Marks that are missed:");
+        missed.forEach(m -> table.say("  " + m.told()));
+        return 0;
+    }
+}

@@ -1,0 +1,292 @@
+package leanladder.bench;
+
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.io.IOException;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Random;
+import leanladder.catalogue.Setting;
+import leanladder.catalogue.Value;
+import leanladder.change.Book;
+import leanladder.change.Ripple;
+import leanladder.estate.Account;
+import leanladder.estate.Defects;
+import leanladder.estate.Estate;
+import leanladder.estate.InvalidEstate;
+import leanladder.estate.Place;
+import leanladder.reach.Position;
+import leanladder.resolve.Climber;
+import leanladder.resolve.Column;
+import leanladder.resolve.Ground;
+import leanladder.resolve.Question;
+import leanladder.resolve.Solution;
+import leanladder.resolve.Spoken;
+import leanladder.seat.Entitlements;
+import leanladder.text.Json;
+
+/** The figures of one estate, held against their marks. */
+final class Measured {
+    private static final Question NOW = Question.at(Instant.parse("2026-11-23T12:00:00Z"));
+    private static final int SHORT_RUNS = 200;
+    private static final int WARM_UPS = 30;
+    private static final int SAMPLE = 20_000;
+    private static final int LOOPED = 2_000;
+
+    private final MadeEstate made;
+    private final double fill;
+    private final Table table;
+    private final List<Marks> missed = new ArrayList<>();
+    private Ground ground;
+    private Entitlements seats;
+
+    Measured(MadeEstate made, double fill, Table table) {
+        this.made = made;
+        this.fill = fill;
+        this.table = table;
+    }
+
+    List<Marks> run() throws IOException, InvalidEstate {
+        table.say("");
+        table.say(String.format("%,d accounts, %s mix", made.accounts(), made.full() ? "full" : "plain"));
+        long start = System.nanoTime();
+        Estate estate = made.read(part -> {}).estate();
+        table.row("making, writing and reading the estate file", Table.time(since(start)), "");
+        start = System.nanoTime();
+        ground = new Ground(estate);
+        table.row("compiling the directory", Table.time(since(start)), "");
+        allocation();
+        solution();
+        climbs();
+        ripples();
+        loop();
+        memory();
+        return missed;
+    }
+
+    private static double since(long start) {
+        return (System.nanoTime() - start) / 1e9;
+    }
+
+    private void mark(String what, double measured, double wanted, boolean counts) {
+        if (counts && measured > wanted)
+            missed.add(new Marks(
+                    String.format("%,d %s: %s", made.accounts(), made.full() ? "full" : "plain", what),
+                    Table.time(measured),
+                    Table.time(wanted),
+                    measured / wanted));
+    }
+
+    private boolean isLargest() {
+        return made.accounts() == 1_000_000;
+    }
+
+    private void allocation() {
+        double best = Double.MAX_VALUE;
+        for (int i = 0; i < 3; i++) {
+            long start = System.nanoTime();
+            seats = new Entitlements(ground.estate(), ground.directory(), NOW.at());
+            best = Math.min(best, since(start));
+        }
+        if (!made.full()) return;
+        table.row("allocation of 40 plans, best of three", Table.time(best), "mark 3 s");
+        mark("allocation", best, 3, isLargest());
+    }
+
+    private void solution() {
+        double best = Double.MAX_VALUE;
+        long cells = 0;
+        Map<String, Column> columns = new HashMap<>();
+        for (int i = 0; i < 5; i++) {
+            Solution solution = new Solution(ground, NOW, seats);
+            long start = System.nanoTime();
+            solution.all();
+            best = Math.min(best, since(start));
+            if (i == 0)
+                for (String key : ground.estate().catalogue().settings().keySet())
+                    columns.put(key, solution.column(key));
+        }
+        cells = (long) ground.directory().active().getCardinality() * columns.size();
+        table.row(
+                "full solution, best of five",
+                Table.time(best),
+                String.format("%.2f Y, mark %s; %,d cells", best / fill, made.full() ? "6 Y and 1.5 s" : "2 Y", cells));
+        mark("full solution against Y", best, (made.full() ? 6 : 2) * fill, isLargest());
+        if (made.full()) mark("full solution", best, 1.5, isLargest());
+        sample(columns);
+    }
+
+    /** Holds some cells of the solution against the climb. */
+    private void sample(Map<String, Column> columns) {
+        Random random = new Random(1);
+        List<Setting> settings =
+                List.copyOf(ground.estate().catalogue().settings().values());
+        int wrong = 0;
+        int[] active = ground.directory().active().toArray();
+        for (int i = 0; i < SAMPLE / 20; i++) {
+            int number = active[random.nextInt(active.length)];
+            Climber climber = new Climber(ground, NOW, seats, ground.directory().account(number));
+            for (int j = 0; j < 20; j++) {
+                Setting setting = settings.get(random.nextInt(settings.size()));
+                if (!columns.get(setting.key()).of(number).equals(climber.outcome(setting))) wrong++;
+            }
+        }
+        table.row(
+                "cells of the solution that the climb confirms",
+                String.format("%,d", SAMPLE - wrong),
+                "of " + String.format("%,d", SAMPLE));
+        if (wrong > 0) missed.add(new Marks("cells that the climb denies", String.valueOf(wrong), "none", wrong));
+    }
+
+    private void climbs() {
+        List<Setting> settings =
+                List.copyOf(ground.estate().catalogue().settings().values());
+        int[] active = ground.directory().active().toArray();
+        Random random = new Random(2);
+        var touched = Climber.touched(ground, NOW);
+        double[] climb = timed(() -> {
+            Account account = ground.directory().account(active[random.nextInt(active.length)]);
+            new Climber(ground, NOW, seats, account, touched).climb(settings.get(random.nextInt(settings.size())));
+        });
+        told("climb of one outcome, explained", climb, 0.0002, true);
+        double[] all = timed(() -> {
+            Account account = ground.directory().account(active[random.nextInt(active.length)]);
+            Climber climber = new Climber(ground, NOW, seats, account, touched);
+            for (Setting setting : settings) climber.outcome(setting);
+        });
+        told("all settings of one account", all, 0.001, true);
+    }
+
+    private void told(String what, double[] times, double mark, boolean counts) {
+        double median = times[times.length / 2];
+        table.row(
+                what,
+                Table.time(median),
+                "95 %: " + Table.time(times[times.length * 95 / 100]) + (counts ? ", mark " + Table.time(mark) : ""));
+        mark(what, median, mark, counts);
+    }
+
+    /** Times of 200 runs after a warm-up, sorted. */
+    private static double[] timed(Runnable run) {
+        return timed(run, WARM_UPS, SHORT_RUNS);
+    }
+
+    private static double[] timed(Runnable run, int warmUps, int runs) {
+        for (int i = 0; i < warmUps; i++) run.run();
+        double[] times = new double[runs];
+        for (int i = 0; i < runs; i++) {
+            long start = System.nanoTime();
+            run.run();
+            times[i] = since(start);
+        }
+        Arrays.sort(times);
+        return times;
+    }
+
+    private Ripple ripple(ObjectNode edit) {
+        Book book = new Book(ground, (section, key) -> Json.NODES.objectNode());
+        Defects defects = new Defects();
+        if (book.apply(new Place(edit, "", defects)).isEmpty())
+            throw new IllegalStateException(defects.all().toString());
+        return new Ripple(book, book.after(), NOW, seats);
+    }
+
+    private void ripples() {
+        Random random = new Random(3);
+        String setting = ground.estate().policy("p0").orElseThrow().statements().stream()
+                .filter(s -> s.value() instanceof Value.Switch)
+                .findFirst()
+                .orElseThrow()
+                .setting();
+        int runs = made.accounts() > 100_000 ? 40 : SHORT_RUNS;
+        double[] wide = timed(
+                () -> {
+                    ObjectNode edit =
+                            Json.NODES.objectNode().put("kind", "put-statement").put("policy", "p0");
+                    edit.putObject("statement").put("setting", setting).put("set", random.nextBoolean());
+                    ripple(edit);
+                },
+                10,
+                runs);
+        told(
+                "ripple of one edit to an organisation-wide policy",
+                wide,
+                isLargest() ? 0.3 : 0.05,
+                made.accounts() >= 100_000);
+        int many = Math.min(1000, made.accounts() / 10);
+        double[] joined = timed(
+                () -> {
+                    ObjectNode edit = Json.NODES
+                            .objectNode()
+                            .put("kind", "put-members")
+                            .put("group", "g" + random.nextInt(MadeEstate.GROUPS));
+                    ArrayNode who = edit.putArray("who");
+                    for (int i = 0; i < many; i++) who.add("account:a" + random.nextInt(made.accounts()));
+                    ripple(edit);
+                },
+                10,
+                runs);
+        told("ripple of a group gaining " + String.format("%,d", many) + " members", joined, 0.1, isLargest());
+    }
+
+    /** What the same takes when people are looked at one after the other. */
+    private void loop() {
+        int[] active = ground.directory().active().toArray();
+        int looked = Math.min(LOOPED, active.length);
+        List<Setting> settings =
+                List.copyOf(ground.estate().catalogue().settings().values());
+        List<List<Spoken>> spoken =
+                settings.stream().map(s -> ground.spokenOn(s.key())).toList();
+        long start = System.nanoTime();
+        long decided = 0;
+        for (int i = 0; i < looked; i++) {
+            Position position =
+                    new Position(ground.directory(), ground.directory().account(active[i]));
+            for (List<Spoken> statements : spoken)
+                for (Spoken one : statements)
+                    if (position.reach(
+                                    one.policy().assignments(),
+                                    java.util.Optional.empty(),
+                                    a -> a.window().holds(NOW.at()))
+                            .isPresent()) {
+                        decided++;
+                        break;
+                    }
+        }
+        double each = since(start) / looked;
+        table.row(
+                "yardstick: a plain loop over people, all of them",
+                Table.time(each * active.length),
+                String.format("reckoned from %,d people, %,d outcomes decided", looked, decided));
+    }
+
+    private void memory() {
+        Solution solution = new Solution(ground, NOW, seats);
+        solution.all();
+        ObjectNode edit = Json.NODES.objectNode().put("kind", "amend-account").put("account", "a1");
+        edit.putObject("members").put("active", false);
+        Book book = new Book(ground, (section, key) -> Json.NODES.objectNode());
+        book.apply(new Place(edit, "", new Defects()));
+        Ground overlay = book.after();
+        long held = Long.MAX_VALUE;
+        for (int i = 0; i < 3; i++) {
+            System.gc();
+            held = Math.min(
+                    held,
+                    Runtime.getRuntime().totalMemory() - Runtime.getRuntime().freeMemory());
+        }
+        double gigabytes = held / 1e9;
+        table.row(
+                "memory held, every column and a draft's overlay included",
+                String.format("%.2f GB", gigabytes),
+                isLargest() && made.full() ? "mark 2.5 GB" : "");
+        if (isLargest() && made.full() && gigabytes > 2.5)
+            missed.add(new Marks(
+                    "1,000,000 full: memory held", String.format("%.2f GB", gigabytes), "2.5 GB", gigabytes / 2.5));
+        if (overlay.estate() == ground.estate() || solution.ground() != ground) throw new IllegalStateException();
+    }
+}

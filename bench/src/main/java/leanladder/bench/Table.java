@@ -1,0 +1,21 @@
+package leanladder.bench;
+
+import java.util.Locale;
+
+/** Prints the results as they come, one line each. */
+final class Table {
+    void say(String line) {
+        System.out.println(line);
+    }
+
+    void row(String what, String measured, String beside) {
+        System.out.printf("  %-58s %14s   %s%n", what, measured, beside);
+    }
+
+    /** Seconds in a unit that reads well. */
+    static String time(double seconds) {
+        if (seconds >= 1) return String.format(Locale.UK, "%.2f s", seconds);
+        if (seconds >= 0.001) return String.format(Locale.UK, "%.2f ms", seconds * 1e3);
+        return String.format(Locale.UK, "%.1f µs", seconds * 1e6);
+    }
+}

@@ -255,93 +255,99 @@ function Rows(props: {
           As CSV
         </a>
       </div>
-      <div
-        className="text-ink2 border-line2 grid border-b px-5 pb-1 text-[13px]"
-        style={{ gridTemplateColumns: template(columns, chosen !== undefined) }}
-      >
-        {chosen && <span />}
-        {columns.map((c) =>
-          c.sort ? (
-            <button
-              key={c.title}
-              className={clsx('text-left', c.right && 'text-right')}
-              aria-label={`Sort by ${c.title}`}
-              onClick={() => props.onFilter({ ...filters, sort: c.sort as 'name' })}
-            >
-              {c.title}
-              {(filters.sort ?? 'name') === c.sort && ' ▾'}
-            </button>
-          ) : (
-            <span key={c.title} className={clsx(c.right && 'text-right')}>
-              {c.title}
-            </span>
-          ),
-        )}
-      </div>
-      {total === 0 && !found[0]?.isPending ? (
-        <p className="px-5 py-3">
-          {said.length > 0 ? 'Nothing here fits.' : `There is no ${list.one} yet. Make one, or read them from a file.`}
-        </p>
-      ) : (
-        <div ref={box} className="min-h-0 flex-1 overflow-y-auto" role="list" aria-label={list.title} tabIndex={0}>
-          <div role="presentation" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
-            {items.map((item) => {
-              const row = rows.get(item.index);
-              return (
-                <div
-                  key={item.key}
-                  role="listitem"
-                  className={clsx(
-                    'border-line absolute inset-x-0 top-0 grid items-center border-b px-5',
-                    row?.id === props.id && 'bg-paper shadow-[inset_4px_0_0_var(--decide)]',
-                    row?.active === false && 'text-ink2',
-                  )}
-                  style={{
-                    height: ROW,
-                    transform: `translateY(${item.start}px)`,
-                    gridTemplateColumns: template(columns, chosen !== undefined),
-                  }}
+      <div className="flex min-h-0 flex-1 flex-col overflow-x-auto">
+        <div className="flex min-h-0 min-w-[760px] flex-1 flex-col">
+          <div
+            className="text-ink2 border-line2 grid border-b px-5 pb-1 text-[13px]"
+            style={{ gridTemplateColumns: template(columns, chosen !== undefined) }}
+          >
+            {chosen && <span />}
+            {columns.map((c) =>
+              c.sort ? (
+                <button
+                  key={c.title}
+                  className={clsx('text-left', c.right && 'text-right')}
+                  aria-label={`Sort by ${c.title}`}
+                  onClick={() => props.onFilter({ ...filters, sort: c.sort as 'name' })}
                 >
-                  {chosen && row && (
-                    <input
-                      type="checkbox"
-                      aria-label={`Choose ${row.name}`}
-                      checked={chosen.has(row.id)}
-                      onChange={(e) => {
-                        const next = new Map(chosen);
-                        if (e.target.checked) next.set(row.id, row.name);
-                        else next.delete(row.id);
-                        props.onChoose(next);
-                      }}
-                    />
-                  )}
-                  {row &&
-                    columns.map((c, i) =>
-                      i === 0 ? (
-                        <button
-                          key={c.title}
-                          className="truncate pr-3 text-left font-semibold hover:underline"
-                          style={{ paddingLeft: (row.depth ?? 0) * 16 }}
-                          onClick={() => props.onOpen(row.id)}
-                        >
-                          {c.of(row)}
-                        </button>
-                      ) : (
-                        <span
-                          key={c.title}
-                          className={clsx('truncate pr-3', c.right && 'text-right')}
-                          title={c.of(row)}
-                        >
-                          {c.of(row)}
-                        </span>
-                      ),
-                    )}
-                </div>
-              );
-            })}
+                  {c.title}
+                  {(filters.sort ?? 'name') === c.sort && ' ▾'}
+                </button>
+              ) : (
+                <span key={c.title} className={clsx(c.right && 'text-right')}>
+                  {c.title}
+                </span>
+              ),
+            )}
           </div>
+          {total === 0 && !found[0]?.isPending ? (
+            <p className="px-5 py-3">
+              {said.length > 0
+                ? 'Nothing here fits.'
+                : `There is no ${list.one} yet. Make one, or read them from a file.`}
+            </p>
+          ) : (
+            <div ref={box} className="min-h-0 flex-1 overflow-y-auto" role="list" aria-label={list.title} tabIndex={0}>
+              <div role="presentation" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+                {items.map((item) => {
+                  const row = rows.get(item.index);
+                  return (
+                    <div
+                      key={item.key}
+                      role="listitem"
+                      className={clsx(
+                        'border-line absolute inset-x-0 top-0 grid items-center border-b px-5',
+                        row?.id === props.id && 'bg-paper shadow-[inset_4px_0_0_var(--decide)]',
+                        row?.active === false && 'text-ink2',
+                      )}
+                      style={{
+                        height: ROW,
+                        transform: `translateY(${item.start}px)`,
+                        gridTemplateColumns: template(columns, chosen !== undefined),
+                      }}
+                    >
+                      {chosen && row && (
+                        <input
+                          type="checkbox"
+                          aria-label={`Choose ${row.name}`}
+                          checked={chosen.has(row.id)}
+                          onChange={(e) => {
+                            const next = new Map(chosen);
+                            if (e.target.checked) next.set(row.id, row.name);
+                            else next.delete(row.id);
+                            props.onChoose(next);
+                          }}
+                        />
+                      )}
+                      {row &&
+                        columns.map((c, i) =>
+                          i === 0 ? (
+                            <button
+                              key={c.title}
+                              className="truncate pr-3 text-left font-semibold hover:underline"
+                              style={{ paddingLeft: (row.depth ?? 0) * 16 }}
+                              onClick={() => props.onOpen(row.id)}
+                            >
+                              {c.of(row)}
+                            </button>
+                          ) : (
+                            <span
+                              key={c.title}
+                              className={clsx('truncate pr-3', c.right && 'text-right')}
+                              title={c.of(row)}
+                            >
+                              {c.of(row)}
+                            </span>
+                          ),
+                        )}
+                    </div>
+                  );
+                })}
+              </div>
+            </div>
+          )}
         </div>
-      )}
+      </div>
     </>
   );
 }

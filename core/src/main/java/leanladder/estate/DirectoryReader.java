@@ -31,6 +31,7 @@ final class DirectoryReader {
     final List<Workspace> workspaces = new ArrayList<>();
     private final List<Listed> groupMembers = new ArrayList<>();
     private final List<Listed> workspaceMembers = new ArrayList<>();
+    private final Map<LocalDate, Optional<LocalDate>> days = new HashMap<>();
     private final Defects defects;
 
     DirectoryReader(Defects defects) {
@@ -102,9 +103,26 @@ final class DirectoryReader {
     }
 
     void account(Place place) {
-        Optional<Account> account = readAccount(place);
+        Optional<Account> account = readAccount(place).map(this::shared);
         account.filter(a -> known.accounts.putIfAbsent(a.id(), a.id()) != null).ifPresent(a -> repeats(place, a.id()));
         accounts.add(account.orElse(null));
+    }
+
+    /** The same account with the texts and days that many accounts have held once. */
+    private Account shared(Account a) {
+        Unit unit = known.units.get(a.unit());
+        return new Account(
+                a.id(),
+                a.userName(),
+                a.displayName(),
+                a.kind(),
+                unit == null ? a.unit() : unit.id(),
+                a.active(),
+                a.started().isEmpty()
+                        ? a.started()
+                        : days.computeIfAbsent(a.started().get(), Optional::of),
+                a.consents(),
+                a.title());
     }
 
     private static Consent consent(Place place) {

@@ -47,7 +47,7 @@ public final class Directory {
     /** For each number of an account the stretch of {@link #groupsAt} that holds the positions of its groups in {@link #groupIds}. */
     private final int[] groupsFrom;
 
-    private final int[] groupsAt;
+    private final SmallNumbers groupsAt;
     private final List<String> groupIds;
     private Optional<Directory> editedFrom;
     private final Set<String> edited;
@@ -94,11 +94,11 @@ public final class Directory {
             sets.get(g).forEach((int n) -> groupsFrom[n + 1]++);
         }
         for (int n = 0; n < accounts.length; n++) groupsFrom[n + 1] += groupsFrom[n];
-        groupsAt = new int[groupsFrom[accounts.length]];
+        groupsAt = new SmallNumbers(groupsFrom[accounts.length], groupIds.size());
         int[] next = groupsFrom.clone();
         for (int g = 0; g < sets.size(); g++) {
             int group = g;
-            sets.get(g).forEach((int n) -> groupsAt[next[n]++] = group);
+            sets.get(g).forEach((int n) -> groupsAt.set(next[n]++, group));
         }
         nest();
         compileMembers(groups.keySet());
@@ -349,7 +349,7 @@ public final class Directory {
         Integer number = numbers.get(account);
         if (number == null) return List.of();
         List<String> around = new ArrayList<>(groupsFrom[number + 1] - groupsFrom[number]);
-        for (int i = groupsFrom[number]; i < groupsFrom[number + 1]; i++) around.add(groupIds.get(groupsAt[i]));
+        for (int i = groupsFrom[number]; i < groupsFrom[number + 1]; i++) around.add(groupIds.get(groupsAt.get(i)));
         return around;
     }
 

@@ -83,6 +83,7 @@ public final class Position {
      * @param counts which assignments are looked at; normally those whose window holds the instant
      */
     public Optional<Way> reach(List<Assignment> assignments, Optional<String> workspace, Predicate<Assignment> counts) {
+        if (!isNamed(assignments)) return Optional.empty();
         List<Target> includes = new ArrayList<>();
         List<Target> excepts = new ArrayList<>();
         for (Assignment a : assignments) if (counts.test(a)) (a.include() ? includes : excepts).add(a.target());
@@ -107,6 +108,13 @@ public final class Position {
                 .map(t -> List.of(t.text()))
                 .min(BEST_VIA)
                 .map(via -> new Way(Rung.ofUnit(deepest), via));
+    }
+
+    /** Whether some include could reach this account at all; most policies name others, and are done with here. */
+    private boolean isNamed(List<Assignment> assignments) {
+        for (Assignment a : assignments)
+            if (a.include() && (a.target() instanceof Target.OfWorkspace || isHeldBy(a.target()))) return true;
+        return false;
     }
 
     /**

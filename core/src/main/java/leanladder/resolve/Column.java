@@ -9,12 +9,10 @@ import org.roaringbitmap.RoaringBitmap;
 /** The outcomes of one setting for all active accounts: a handful of outcomes, each with the accounts that have it. */
 public final class Column {
     private final List<Share<Outcome>> shares;
-    private final Map<Value, RoaringBitmap> inForce = new HashMap<>();
+    private volatile Map<Value, RoaringBitmap> inForce;
 
     Column(List<Share<Outcome>> shares) {
         this.shares = List.copyOf(shares);
-        for (Share<Outcome> share : shares)
-            inForce.merge(share.what().value(), share.accounts(), (a, b) -> RoaringBitmap.or(a, b));
     }
 
     /** Different outcomes with disjoint accounts, together all active accounts. */
@@ -22,9 +20,16 @@ public final class Column {
         return shares;
     }
 
-    /** The accounts by the value in force. */
+    /** The accounts by the value in force. Put together when first asked for, and kept. */
     public Map<Value, RoaringBitmap> inForce() {
-        return inForce;
+        Map<Value, RoaringBitmap> known = inForce;
+        if (known == null) {
+            known = new HashMap<>();
+            for (Share<Outcome> share : shares)
+                known.merge(share.what().value(), share.accounts(), (a, b) -> RoaringBitmap.or(a, b));
+            inForce = known;
+        }
+        return known;
     }
 
     /** The outcome of the account of this number; it must be active. */

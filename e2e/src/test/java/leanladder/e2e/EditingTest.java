@@ -319,10 +319,10 @@ class EditingTest {
         browser.sees("52 accounts change");
         browser.pick("Which rows to show", "where the draft changes something");
         browser.sees("only where the draft changes something");
-        browser.until("Only Engineering is shown", () -> !browser.body().contains("Terminals"));
+        browser.until("Only Engineering is shown", () -> !browser.body().contains("MV Heron"));
         assertThat(browser.axe()).isEmpty();
         browser.press("Show everything");
-        browser.sees("Terminals");
+        browser.sees("MV Heron");
     }
 
     @Test

@@ -59,7 +59,7 @@ record CrowdRoutes(Estates estates) {
         }
         ObjectNode told = Answers.object();
         told.put("change", present.change());
-        told.put("name", who instanceof Target.Whole ? "Everyone" : wording.target(who));
+        told.put("name", who instanceof Target.Whole ? "everyone" : wording.target(who));
         told.put("kind", who instanceof Target.Whole ? "everyone" : who instanceof Target.OfUnit ? "unit" : "group");
         told.put("setting", setting.title());
         told.put(

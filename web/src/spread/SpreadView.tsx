@@ -154,7 +154,7 @@ function Matrix(props: {
   const [question] = useQuestion();
   const navigate = useNavigate();
   const after = useAfter();
-  const [open, setOpen] = useState<string[] | 'all'>([]);
+  const [open, setOpen] = useState<string[] | 'all' | 'units'>([]);
   const [shut, setShut] = useState<string[]>([]);
   const [spot, setSpot] = useState<Spot>({ row: 0, column: 0 });
   const box = useRef<HTMLDivElement>(null);
@@ -206,7 +206,7 @@ function Matrix(props: {
     [size, settings.length, down, across],
   );
   const turn = (one: SpreadRow | undefined, to: boolean) => {
-    if (!one?.openable || open === 'all') return;
+    if (!one?.openable || typeof open === 'string') return;
     setOpen(to ? [...open, one.id] : open.filter((id) => id !== one.id));
     setShut(to ? shut.filter((id) => id !== one.id) : [...shut, one.id]);
   };
@@ -251,9 +251,22 @@ function Matrix(props: {
             Show everything
           </button>
         )}
-        <button className="quiet" onClick={() => setOpen(open === 'all' ? [] : 'all')}>
-          {open === 'all' ? 'Close all' : 'Open all, down to people'}
-        </button>
+        {typeof open === 'string' ? (
+          <button className="quiet" onClick={() => setOpen([])}>
+            Close all
+          </button>
+        ) : (
+          <>
+            {props.rows === 'units' && (
+              <button className="quiet" onClick={() => setOpen('units')}>
+                Open all units
+              </button>
+            )}
+            <button className="quiet" onClick={() => setOpen('all')}>
+              Open all, down to people
+            </button>
+          </>
+        )}
         <SpreadCsv asked={asked} query={where} />
       </p>
       {window.error ? (

@@ -3,6 +3,7 @@ package leanladder.bench;
 import java.io.IOException;
 import java.io.InputStream;
 import java.net.http.HttpResponse;
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -27,6 +28,7 @@ import leanladder.text.Json;
 
 /** What the whole server takes over PostgreSQL: its start, staging edits, searching. */
 final class InPostgres {
+    private static final Path WEB = Path.of(System.getProperty("ladder.web", "web/dist"));
     private static final int RUNS = 200;
     private static final int QUEUE = 2000;
     private static final StoredPart END = new StoredPart("", "", "");
@@ -46,13 +48,15 @@ final class InPostgres {
             fill(store, made);
             table.row("storing the estate", Table.time(since(start)), "");
             start = System.nanoTime();
-            try (RunningServer server = RunningServer.over(store, Path.of("no-web"))) {
+            try (RunningServer server = RunningServer.over(store, WEB)) {
                 get(server, "/api/v1/session");
                 double seconds = since(start);
                 table.row("start of the server", Table.time(seconds), "mark 60 s at 1,000,000");
                 mark(made, "start of the server", seconds, 60, made.accounts() == 1_000_000);
                 stage(made, server);
                 search(made, server);
+                if (made.accounts() == 100_000 && Files.isDirectory(WEB))
+                    missed.addAll(new Scrolling(table).run(server));
             }
         } catch (BaseMoved moved) {
             throw new IllegalStateException(moved);

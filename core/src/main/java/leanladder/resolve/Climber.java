@@ -156,16 +156,17 @@ public final class Climber {
 
     private Weighing weigh(Setting setting) {
         Weighing w = new Weighing(setting);
-        for (Spoken spoken : ground.spokenOn(setting.key()))
-            way(spoken.policy(), setting)
-                    .ifPresent(way -> (spoken.statement() instanceof Statement.Set ? w.sets : w.caps)
-                            .add(new Candidate(spoken, way)));
-        w.left = afterLocks(w.sets);
-        w.winner = winner(setting, w.left);
+        for (Spoken spoken : ground.spokenOn(setting.key())) {
+            Optional<Way> way = way(spoken.policy(), setting);
+            if (way.isPresent())
+                (spoken.statement() instanceof Statement.Set ? w.sets : w.caps).add(new Candidate(spoken, way.get()));
+        }
+        w.left = w.sets.size() < 2 ? w.sets : afterLocks(w.sets);
+        w.winner = w.left.size() < 2 ? w.left.stream().findAny() : winner(setting, w.left);
         Value decided = setting.merge() == Merge.GATHER
                 ? gathered(setting, w.left)
                 : w.winner.map(Candidate::value).orElseGet(() -> builtIn(setting));
-        if (setting.strictness().isPresent()) {
+        if (!w.caps.isEmpty() && setting.strictness().isPresent()) {
             Strictness strictness = setting.strictness().get();
             Value before = decided;
             w.bindingCap = w.caps.stream()
@@ -179,8 +180,9 @@ public final class Climber {
         if (asked)
             w.gates =
                     setting.needs().stream().map(n -> evidence.gate(n, setting)).toList();
-        List<Need> unmet =
-                w.gates.stream().filter(g -> !g.met()).map(Climb.Gate::need).toList();
+        List<Need> unmet = w.gates.isEmpty()
+                ? List.of()
+                : w.gates.stream().filter(g -> !g.met()).map(Climb.Gate::need).toList();
         w.outcome = new Outcome(
                 unmet.isEmpty() ? decided : setting.fallback().orElseThrow(),
                 decided,
@@ -252,7 +254,12 @@ public final class Climber {
         if (!policy.live()) return Optional.empty();
         Optional<String> workspace = workspaceFor(setting);
         Map<Policy, Optional<Way>> known = workspace.isPresent() ? waysInWorkspace : ways;
-        return known.computeIfAbsent(policy, p -> position.reach(p.assignments(), workspace, this::holds));
+        Optional<Way> way = known.get(policy);
+        if (way == null) {
+            way = position.reach(policy.assignments(), workspace, this::holds);
+            known.put(policy, way);
+        }
+        return way;
     }
 
     private boolean holds(Assignment a) {

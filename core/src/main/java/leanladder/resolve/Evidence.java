@@ -102,9 +102,11 @@ final class Evidence {
 
     private Climb.Gate entitlement(Need.Entitlement need) {
         int number = ground.directory().number(account.id());
-        boolean held = entitlements.allocations().stream()
-                .anyMatch(a -> need.anyOf().stream().anyMatch(component -> a.carries(component, number)));
-        return new Climb.Gate(need, held, () -> seats(need, number, held));
+        boolean held = false;
+        for (String component : need.anyOf())
+            held |= entitlements.holding(component).contains(number);
+        boolean met = held;
+        return new Climb.Gate(need, met, () -> seats(need, number, met));
     }
 
     /** The seats that carry what is needed, or why none does. */

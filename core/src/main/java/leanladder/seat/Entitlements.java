@@ -11,6 +11,8 @@ import org.roaringbitmap.RoaringBitmap;
 
 /** What accounts may use through their seats at one instant (resolution.md, section 6). */
 public final class Entitlements {
+    private static final RoaringBitmap NOBODY = new RoaringBitmap();
+
     private final List<Allocation> allocations;
     private final Map<String, RoaringBitmap> holders = new HashMap<>();
 
@@ -45,6 +47,6 @@ public final class Entitlements {
 
     /** Everyone who holds the entitlement through some seat. Not to be changed. */
     public RoaringBitmap holding(String entitlement) {
-        return holders.getOrDefault(entitlement, new RoaringBitmap());
+        return holders.getOrDefault(entitlement, NOBODY);
     }
 }

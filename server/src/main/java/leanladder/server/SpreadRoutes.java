@@ -56,14 +56,24 @@ record SpreadRoutes(Estates estates) {
             List<Setting> settings,
             boolean groups,
             boolean allOpen,
+            boolean unitsOpen,
             Set<String> open,
             Set<String> shut,
             String filter,
             int from,
             int count) {
+        /** Whether the people of an open unit are shown. */
+        boolean showsPeople(String id) {
+            return allOpen || !unitsOpen || open.contains(id);
+        }
+
         /** The units directly below the organisation are open unless they were shut. */
         boolean isOpen(String id, int depth) {
-            return allOpen || depth == 0 || open.contains(id) || depth == 1 && !groups && !shut.contains(id);
+            return allOpen
+                    || unitsOpen
+                    || depth == 0
+                    || open.contains(id)
+                    || depth == 1 && !groups && !shut.contains(id);
         }
     }
 
@@ -103,8 +113,14 @@ record SpreadRoutes(Estates estates) {
                 .flatMap(p -> p.word(Map.of("units", false, "groups", true)))
                 .orElse(false);
         Set<String> open = new HashSet<>();
-        boolean allOpen = root.member("open").filter(p -> p.node().isTextual()).isPresent();
-        if (!allOpen) for (Place id : root.items("open")) id.text().ifPresent(open::add);
+        Optional<String> opened = root.member("open")
+                .filter(p -> p.node().isTextual())
+                .flatMap(p -> p.word(Map.of("all", "all", "units", "units")));
+        if (opened.isEmpty())
+            for (Place id : root.member("open")
+                    .filter(p -> !p.node().isTextual())
+                    .map(Place::items)
+                    .orElse(List.of())) id.text().ifPresent(open::add);
         Set<String> shut = new HashSet<>();
         for (Place id : root.items("shut")) id.text().ifPresent(shut::add);
         String filter = root.member("filter")
@@ -115,7 +131,16 @@ record SpreadRoutes(Estates estates) {
         int from = number(root, "from", 0, Integer.MAX_VALUE);
         int count = number(root, "count", 100, MOST_ROWS);
         if (!defects.isEmpty()) throw Problem.defects(422, "Refused", defects.all());
-        return new Asked(settings, groups, allOpen, open, shut, filter, from, count);
+        return new Asked(
+                settings,
+                groups,
+                opened.equals(Optional.of("all")),
+                opened.equals(Optional.of("units")),
+                open,
+                shut,
+                filter,
+                from,
+                count);
     }
 
     private static int number(Place root, String name, int otherwise, int most) {
@@ -215,7 +240,7 @@ record SpreadRoutes(Estates estates) {
                     new Stretch(Optional.of(new Row("unit", id, unit.name(), "", depth, who, openable)), who, depth));
             if (!asked.isOpen(id, depth)) return;
             for (Unit child : directory.tree().children(id)) units(child.id(), depth + 1);
-            people(active(directory.directlyIn(id)), depth + 1);
+            if (asked.showsPeople(id)) people(active(directory.directlyIn(id)), depth + 1);
         }
 
         private void groups(Present present) {

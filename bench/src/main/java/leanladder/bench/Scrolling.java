@@ -1,0 +1,92 @@
+package leanladder.bench;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Map;
+import leanladder.server.RunningServer;
+import org.openqa.selenium.chrome.ChromeDriver;
+import org.openqa.selenium.chrome.ChromeOptions;
+import org.openqa.selenium.support.ui.WebDriverWait;
+
+/** Scrolls the matrix in a real browser for 20 seconds, by wheel and by jumps, and measures frames and rows that stay empty. */
+final class Scrolling {
+    private static final String SCROLL = """
+            const done = arguments[arguments.length - 1];
+            const box = document.querySelector('[role=grid]');
+            const frames = []; const since = new Map(); let longest = 0; let last = performance.now(); const start = last; let jump = 0; let speed = 90;
+            requestAnimationFrame(function step(now) {
+              frames.push(now - last); last = now;
+              const seen = box.getBoundingClientRect(); const empty = new Set();
+              for (const row of box.querySelectorAll('[role=row][aria-rowindex]')) {
+                const at = row.getBoundingClientRect();
+                if (at.bottom < seen.top + 44 || at.top > seen.bottom) continue;
+                if (row.textContent.trim() === '…') empty.add(row.getAttribute('aria-rowindex'));
+              }
+              for (const row of since.keys()) if (!empty.has(row)) since.delete(row);
+              for (const row of empty) { if (!since.has(row)) since.set(row, now); longest = Math.max(longest, now - since.get(row)); }
+              if (now - start > 20000) return done({frames: frames.slice(5), longest, height: box.scrollHeight});
+              if (now - start > jump * 2000) { jump++; box.scrollTop = ((jump * 7919) % 100) / 100 * (box.scrollHeight - box.clientHeight); speed = -speed; }
+              else box.scrollTop += speed;
+              requestAnimationFrame(step);
+            });
+            """;
+
+    private final Table table;
+    private final List<Marks> missed = new ArrayList<>();
+
+    Scrolling(Table table) {
+        this.table = table;
+    }
+
+    List<Marks> run(RunningServer server) {
+        if (!Files.exists(Path.of("/usr/bin/chromedriver"))) {
+            table.row("scrolling the matrix", "not measured", "there is no Chromium here; ./ladder test installs it");
+            return missed;
+        }
+        ChromeOptions options = new ChromeOptions();
+        options.addArguments("--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--window-size=1280,800");
+        System.setProperty("webdriver.chrome.driver", "/usr/bin/chromedriver");
+        options.setBinary("/usr/bin/chromium");
+        ChromeDriver driver = new ChromeDriver(options);
+        try {
+            driver.manage().timeouts().scriptTimeout(Duration.ofSeconds(60));
+            scroll(driver, server.address() + "/spread?columns=app:app1", "2,000 units", false);
+            scroll(driver, server.address() + "/spread?columns=app:app2", "opened down to all people", true);
+        } finally {
+            driver.quit();
+        }
+        return missed;
+    }
+
+    private void scroll(ChromeDriver driver, String address, String what, boolean people) {
+        driver.get(address);
+        new WebDriverWait(driver, Duration.ofSeconds(60)).until(d ->
+                (Boolean) driver.executeScript("return document.querySelectorAll('[role=gridcell]').length > 50"));
+        driver.executeScript("[...document.querySelectorAll('button')].find(b => b.textContent.startsWith('"
+                + (people ? "Open all, down" : "Open all units") + "')).click()");
+        new WebDriverWait(driver, Duration.ofSeconds(60)).until(d -> (Boolean)
+                driver.executeScript("return document.querySelector('[role=grid]').getAttribute('aria-rowcount') > "
+                        + (people ? 50_000 : 1000)));
+        @SuppressWarnings("unchecked")
+        Map<String, Object> told = (Map<String, Object>) driver.executeAsyncScript(SCROLL);
+        List<Double> frames = new ArrayList<>();
+        for (Object frame : (List<?>) told.get("frames")) frames.add(((Number) frame).doubleValue());
+        frames.sort(null);
+        double slow = frames.get(frames.size() * 95 / 100);
+        double empty = ((Number) told.get("longest")).doubleValue();
+        table.row(
+                "scrolling the matrix for 20 s, " + what,
+                String.format("95 %% %.0f ms", slow),
+                String.format(
+                        "%d frames, mark 32 ms; a row empty for %.0f ms at most, mark 300 ms", frames.size(), empty));
+        if (slow > 32)
+            missed.add(
+                    new Marks("scrolling, " + what + ", frames", String.format("%.0f ms", slow), "32 ms", slow / 32));
+        if (empty > 300)
+            missed.add(new Marks(
+                    "scrolling, " + what + ", empty rows", String.format("%.0f ms", empty), "300 ms", empty / 300));
+    }
+}

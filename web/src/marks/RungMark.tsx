@@ -2,6 +2,13 @@ import type { Height, Standing } from '../api/client';
 
 const HEIGHTS: Height[] = ['builtin', 'organisation', 'unit', 'group', 'workspace', 'person'];
 
+const y = (place: number) => 17.5 - place * 3;
+
+/** For each place the five other rungs, as one path: there are thousands of these marks on a page. */
+const FAINT = HEIGHTS.map((_, place) =>
+  HEIGHTS.flatMap((_other, i) => (i === place ? [] : [`M3 ${y(i)}h9.4`])).join(''),
+);
+
 /** A tiny ladder of six fixed places, the deciding one heavy: from what height a value comes. */
 export function RungMark({ rung }: { rung: Height }) {
   const place = HEIGHTS.indexOf(rung);
@@ -10,14 +17,8 @@ export function RungMark({ rung }: { rung: Height }) {
     <svg width="15" height="20" viewBox="0 0 15 20" role="img" aria-label={label} className="shrink-0">
       <title>{label}</title>
       <path d="M2.5 19.5 3.5.5M11.5 19.5 12.5.5" stroke="var(--ink2)" strokeWidth="1" fill="none" />
-      {HEIGHTS.map((h, i) => {
-        const y = 17.5 - i * 3;
-        return i === place ? (
-          <path key={h} d={`M1.5 ${y}h12.6`} stroke="var(--decide)" strokeWidth="3" />
-        ) : (
-          <path key={h} d={`M3 ${y}h9.4`} stroke="var(--line2)" strokeWidth="1" />
-        );
-      })}
+      <path d={FAINT[place]} stroke="var(--line2)" strokeWidth="1" />
+      <path d={`M1.5 ${y(place)}h12.6`} stroke="var(--decide)" strokeWidth="3" />
     </svg>
   );
 }

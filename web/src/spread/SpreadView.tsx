@@ -1,6 +1,6 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import type { Session, Setting, SpreadRow } from '../api/client';
 import { useCatalogue, usePolicies, usePolicy } from '../api/queries';
@@ -163,7 +163,8 @@ function Matrix(props: {
     count: size,
     getScrollElement: () => box.current,
     estimateSize: () => ROW,
-    overscan: 12,
+    overscan: 6,
+    useFlushSync: false,
     paddingStart: 44,
     scrollPaddingStart: 44,
   });
@@ -172,7 +173,8 @@ function Matrix(props: {
     count: settings.length,
     getScrollElement: () => box.current,
     estimateSize: () => COLUMN,
-    overscan: 3,
+    overscan: 2,
+    useFlushSync: false,
     paddingStart: HEAD,
     scrollPaddingStart: HEAD,
   });
@@ -238,6 +240,18 @@ function Matrix(props: {
       edit.current?.querySelector<HTMLElement>('[data-value]')?.focus();
     }
   };
+  // Rows are drawn again only when something of theirs changed, so that scrolling costs the rows that come into sight.
+  const act = useRef(turn);
+  useEffect(() => {
+    act.current = turn;
+  });
+  const turnAt = useCallback((one: SpreadRow | undefined) => act.current(one, !one?.open), []);
+  const stand = useCallback((to: Spot) => {
+    box.current?.focus();
+    setSpot(to);
+  }, []);
+  const inSight = across.getVirtualItems();
+  const columns = useMemo(() => inSight.map((c) => ({ index: c.index, left: c.start })), [inSight]);
   return (
     <>
       <p className="text-ink2 flex items-center gap-3 px-5 pb-2 text-[13px]">
@@ -318,43 +332,19 @@ function Matrix(props: {
                 );
               })}
             </div>
-            {shown.map((item) => {
-              const one = window.rows.get(item.index);
-              return (
-                <div
-                  key={item.key}
-                  role="row"
-                  aria-rowindex={item.index + 2}
-                  className={clsx('border-line absolute left-0 border-b', item.index === spot.row && 'bg-paper')}
-                  style={{ top: item.start, height: ROW, width: across.getTotalSize() }}
-                >
-                  <RowHead row={one} chosen={item.index === spot.row} onTurn={() => turn(one, !one?.open)} />
-                  {one &&
-                    across.getVirtualItems().map((column) => {
-                      const cell = one.cells[column.index];
-                      const on = item.index === spot.row && column.index === spot.column;
-                      return (
-                        <span
-                          key={column.key}
-                          role="gridcell"
-                          tabIndex={-1}
-                          id={`cell-${item.index}-${column.index}`}
-                          aria-selected={on}
-                          className="border-line absolute top-0 block border-l"
-                          style={{ left: column.start, width: COLUMN, height: ROW - 1 }}
-                          onMouseDown={(e) => {
-                            e.preventDefault();
-                            box.current?.focus();
-                            setSpot({ row: item.index, column: column.index });
-                          }}
-                        >
-                          {cell && <Cell cell={cell} standsOn={on} />}
-                        </span>
-                      );
-                    })}
-                </div>
-              );
-            })}
+            {shown.map((item) => (
+              <MatrixRow
+                key={item.key}
+                index={item.index}
+                top={item.start}
+                width={across.getTotalSize()}
+                row={window.rows.get(item.index)}
+                columns={columns}
+                standsOn={item.index === spot.row ? spot.column : undefined}
+                onTurn={turnAt}
+                onStand={stand}
+              />
+            ))}
           </div>
         </div>
       )}
@@ -373,6 +363,52 @@ function Matrix(props: {
     </>
   );
 }
+
+const MatrixRow = memo(function MatrixRow(props: {
+  index: number;
+  top: number;
+  width: number;
+  row?: SpreadRow;
+  columns: { index: number; left: number }[];
+  /** The column stood on, where this is the row stood on. */
+  standsOn?: number;
+  onTurn: (row: SpreadRow | undefined) => void;
+  onStand: (spot: Spot) => void;
+}) {
+  const { index, row, standsOn } = props;
+  return (
+    <div
+      role="row"
+      aria-rowindex={index + 2}
+      className={clsx('border-line absolute left-0 border-b', standsOn !== undefined && 'bg-paper')}
+      style={{ transform: `translateY(${props.top}px)`, top: 0, height: ROW, width: props.width }}
+    >
+      <RowHead row={row} chosen={standsOn !== undefined} onTurn={() => props.onTurn(row)} />
+      {row &&
+        props.columns.map((column) => {
+          const cell = row.cells[column.index];
+          const on = column.index === standsOn;
+          return (
+            <span
+              key={column.index}
+              role="gridcell"
+              tabIndex={-1}
+              id={`cell-${index}-${column.index}`}
+              aria-selected={on}
+              className="border-line absolute top-0 block border-l"
+              style={{ left: column.left, width: COLUMN, height: ROW - 1 }}
+              onMouseDown={(e) => {
+                e.preventDefault();
+                props.onStand({ row: index, column: column.index });
+              }}
+            >
+              {cell && <Cell cell={cell} standsOn={on} />}
+            </span>
+          );
+        })}
+    </div>
+  );
+});
 
 /** Whom a row is about, as a question names it. */
 export const whoOf = (row: SpreadRow): Who => ({ kind: row.kind, id: row.id });

@@ -19,10 +19,10 @@ final class Scrolling {
             const frames = []; const since = new Map(); let longest = 0; let last = performance.now(); const start = last; let jump = 0; let speed = 90;
             requestAnimationFrame(function step(now) {
               frames.push(now - last); last = now;
-              const seen = box.getBoundingClientRect(); const empty = new Set();
+              const from = box.scrollTop; const to = from + box.clientHeight; const empty = new Set();
               for (const row of box.querySelectorAll('[role=row][aria-rowindex]')) {
-                const at = row.getBoundingClientRect();
-                if (at.bottom < seen.top + 44 || at.top > seen.bottom) continue;
+                const at = 44 + (row.getAttribute('aria-rowindex') - 2) * 30;
+                if (at + 30 < from + 44 || at > to) continue;
                 if (row.textContent.trim() === '…') empty.add(row.getAttribute('aria-rowindex'));
               }
               for (const row of since.keys()) if (!empty.has(row)) since.delete(row);

@@ -266,7 +266,7 @@ function Rows(props: {
               c.sort ? (
                 <button
                   key={c.title}
-                  className={clsx('text-left', c.right && 'text-right')}
+                  className={clsx('pr-3', c.right ? 'text-right' : 'text-left')}
                   aria-label={`Sort by ${c.title}`}
                   onClick={() => props.onFilter({ ...filters, sort: c.sort as 'name' })}
                 >
@@ -274,7 +274,7 @@ function Rows(props: {
                   {(filters.sort ?? 'name') === c.sort && ' ▾'}
                 </button>
               ) : (
-                <span key={c.title} className={clsx(c.right && 'text-right')}>
+                <span key={c.title} className={clsx('pr-3', c.right && 'text-right')}>
                   {c.title}
                 </span>
               ),

@@ -15,6 +15,7 @@ import { useWindow, type Asked } from './useWindow';
 const ROW = 30;
 const COLUMN = 148;
 const HEAD = 272;
+const TOP = 40;
 
 const FILTERS = {
   'not-built-in': 'where it is not the built-in value',
@@ -165,8 +166,8 @@ function Matrix(props: {
     estimateSize: () => ROW,
     overscan: 6,
     useFlushSync: false,
-    paddingStart: 44,
-    scrollPaddingStart: 44,
+    paddingStart: TOP,
+    scrollPaddingStart: TOP,
   });
   const across = useVirtualizer({
     horizontal: true,
@@ -304,13 +305,13 @@ function Matrix(props: {
           <div style={{ height: down.getTotalSize(), width: across.getTotalSize(), position: 'relative' }}>
             <div
               role="row"
-              className="bg-paper border-line2 sticky top-0 z-20 h-11 border-b"
-              style={{ width: across.getTotalSize() }}
+              className="bg-paper border-line2 sticky top-0 z-20 border-b"
+              style={{ width: across.getTotalSize(), height: TOP }}
             >
               <span
                 role="columnheader"
-                className="bg-paper sticky left-0 z-10 flex h-11 items-end px-5 pb-1.5 font-semibold"
-                style={{ width: HEAD }}
+                className="bg-paper sticky left-0 z-10 flex items-end px-5 pb-1.5 font-semibold"
+                style={{ width: HEAD, height: TOP - 1 }}
               >
                 {props.rows === 'groups' ? 'Group' : 'Unit'}
               </span>
@@ -322,10 +323,10 @@ function Matrix(props: {
                     role="columnheader"
                     title={one?.help ?? one?.title}
                     className={clsx(
-                      'absolute top-0 flex h-11 items-end px-2 pb-1.5 text-[13px] leading-[15px]',
+                      'absolute top-0 flex items-end px-2 pb-1 text-[13px] leading-[15px]',
                       column.index === spot.column ? 'font-semibold' : 'text-ink2',
                     )}
-                    style={{ left: column.start, width: COLUMN }}
+                    style={{ left: column.start, width: COLUMN, height: TOP }}
                   >
                     <span className="line-clamp-2">{one?.title}</span>
                   </span>

@@ -21,8 +21,8 @@ final class Scrolling {
               frames.push(now - last); last = now;
               const from = box.scrollTop; const to = from + box.clientHeight; const empty = new Set();
               for (const row of box.querySelectorAll('[role=row][aria-rowindex]')) {
-                const at = 44 + (row.getAttribute('aria-rowindex') - 2) * 30;
-                if (at + 30 < from + 44 || at > to) continue;
+                const at = 40 + (row.getAttribute('aria-rowindex') - 2) * 30;
+                if (at + 30 < from + 40 || at > to) continue;
                 if (row.textContent.trim() === '…') empty.add(row.getAttribute('aria-rowindex'));
               }
               for (const row of since.keys()) if (!empty.has(row)) since.delete(row);

@@ -383,18 +383,24 @@ function GroupEntry({ id, entry, onOpen }: EntryProps) {
 
 function UsedFor({ entry }: { entry: DirectoryEntry }) {
   const [question] = useQuestion();
+  const [send, refusal] = useStaging();
   const rest = entry.usedBy.filter((u) => !u.startsWith('the policy ') && !u.startsWith('the group '));
   return (
     <>
       <h2 className="font-display mt-5 text-[16px] font-semibold">Used for</h2>
+      {refusal}
       {entry.policies.length + rest.length === 0 && <p className="text-ink2">No policy or plan names it.</p>}
       <ul>
         {entry.policies.map((p) => (
-          <li key={p.id} className="border-line border-b py-1">
+          <li key={p.id + JSON.stringify(p.assignment)} className="border-line flex items-center gap-2 border-b py-1">
             <Link className="quiet" to={`/policies/${encodeURIComponent(p.id)}${writeQuestion(question)}`}>
               {p.name}
             </Link>{' '}
             <span className="text-ink2 text-[13px]">{p.include ? 'includes it' : 'excepts it'}</span>
+            <Remove
+              label={`Take ${entry.name} out of ${p.name}`}
+              onPress={() => void send([{ kind: 'remove-assignment', policy: p.id, assignment: p.assignment }])}
+            />
           </li>
         ))}
         {rest.slice(0, 12).map((u) => (

@@ -76,6 +76,7 @@ export function ImportFile({ list, onClose }: { list: ListName; onClose: () => v
         </select>
         <input
           type="file"
+          className="file:border-line2 file:bg-sheet file:text-ink file:mr-2 file:h-8 file:rounded-[3px] file:border file:border-solid file:px-3"
           aria-label="The file"
           accept=".csv,text/csv"
           onChange={(e) => void look(e.target.files?.[0])}

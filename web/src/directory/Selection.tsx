@@ -1,18 +1,28 @@
 import { useState } from 'react';
-import type { Edit } from '../api/client';
-import { useDrafting } from '../draft/draft';
+import { answer, api, type Edit, type Hit } from '../api/client';
+import { useAfter, useDrafting } from '../draft/draft';
 import { Finder, hitOption } from '../frame/Finder';
 import { count } from '../text/words';
 
 /** What can be done with the accounts that are ticked: add them to a policy or a group, move or deactivate them. */
 export function Selection({ chosen, onDone }: { chosen: Map<string, string>; onDone: () => void }) {
   const { stage } = useDrafting();
+  const after = useAfter();
+  const [adds, setAdds] = useState(true);
   const [refusal, setRefusal] = useState('');
   const accounts = [...chosen.keys()];
   const send = async (edits: Edit[]) => {
     const problem = await stage(edits);
     if (problem) setRefusal(problem.defects?.map((d) => `It ${d.message}.`).join(' ') ?? problem.detail);
     else onDone();
+  };
+  /** Those who are in already, or not in, are told and left as they are; the others are staged. */
+  const aim = async (hit: Hit) => {
+    const body = { text: accounts.join('\n'), adds, [hit.kind]: hit.id };
+    const report = await answer(api.POST('/api/v1/addresses', { params: { query: after.query }, body }));
+    const left = report.lines.filter((l) => l.verdict !== 'fits');
+    if (report.edit && (await stage([report.edit])) === undefined && left.length === 0) onDone();
+    setRefusal(left.map((l) => `${l.name ?? l.text}: ${l.why}`).join(' '));
   };
   const batch = (edits: Edit[]) => send([{ kind: 'batch', source: 'a selection', edits }]);
   return (
@@ -22,27 +32,22 @@ export function Selection({ chosen, onDone }: { chosen: Map<string, string>; onD
       className="bg-paper border-line2 flex flex-wrap items-start gap-3 border-t px-5 py-2"
     >
       <strong className="py-1 font-semibold">{count(chosen.size, 'account')} ticked</strong>
-      <div className="w-64">
+      <select
+        className="field"
+        aria-label="Add or take out"
+        value={adds ? 'add' : 'remove'}
+        onChange={(e) => setAdds(e.target.value === 'add')}
+      >
+        <option value="add">add to</option>
+        <option value="remove">take out of</option>
+      </select>
+      <div className="w-56">
         <Finder
-          label="Add those ticked to a policy or group"
-          placeholder="Add to a policy or a group"
+          label="A policy or group for those ticked"
+          placeholder="A policy or a group"
           kinds="policy,group"
           clearOnChoose
-          options={(hits) =>
-            hits.map((hit) =>
-              hitOption(hit, () =>
-                hit.kind === 'group'
-                  ? void send([{ kind: 'put-members', group: hit.id, who: accounts.map((a) => `account:${a}`) }])
-                  : void batch(
-                      accounts.map((a) => ({
-                        kind: 'put-assignment' as const,
-                        policy: hit.id,
-                        assignment: { include: `account:${a}` },
-                      })),
-                    ),
-              ),
-            )
-          }
+          options={(hits) => hits.map((hit) => hitOption(hit, () => void aim(hit)))}
         />
       </div>
       <div className="w-56">

@@ -70,7 +70,9 @@ function Page(props: { draft: Draft; reading: Reading; zone: string; onPublished
         >
           <h1 ref={heading} tabIndex={-1} className="font-display text-[22px] font-bold outline-none">
             {none
-              ? 'No value changes for anybody now'
+              ? draft.stands
+                ? 'No value changes for anybody now'
+                : 'Without the edits that do not stand, no value changes'
               : `${count(reading.accounts, 'account')} ${reading.accounts === 1 ? 'changes' : 'change'}`}
           </h1>
           <p>

@@ -97,7 +97,13 @@ export function Reaches({ policy }: { policy: string }) {
           ? `${count(found.data.fitting, 'account')} of ${total.toLocaleString('en-GB')} shown: those called “${q}”.`
           : people.length < total
             ? `The first ${people.length.toLocaleString('en-GB')} of ${count(total, 'account')}.`
-            : `${count(total, 'account')}.`}
+            : `${count(total, 'account')}.`}{' '}
+        <a
+          className="quiet"
+          href={`/api/v1/policies/${encodeURIComponent(policy)}/reaches?${new URLSearchParams({ show, format: 'csv', ...(after.query.draft ? { draft: String(after.query.draft) } : {}) }).toString()}`}
+        >
+          As CSV
+        </a>
       </p>
     </section>
   );

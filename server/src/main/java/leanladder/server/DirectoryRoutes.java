@@ -1,5 +1,6 @@
 package leanladder.server;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.javalin.http.Context;
@@ -19,6 +20,7 @@ import leanladder.change.Book;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
+import leanladder.estate.Policy;
 import leanladder.estate.Section;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
@@ -277,17 +279,16 @@ record DirectoryRoutes(Estates estates) {
                 .forEach(users::add);
         ArrayNode policies = told.putArray("policies");
         String target = section.member().substring(0, section.member().length() - 1) + ":" + id;
-        estate.policies().stream()
-                .filter(p ->
-                        p.assignments().stream().anyMatch(a -> a.target().text().equals(target)))
-                .forEach(p -> policies.addObject()
-                        .put("id", p.id())
-                        .put("name", p.name())
-                        .put(
-                                "include",
-                                p.assignments().stream()
-                                        .anyMatch(a ->
-                                                a.include() && a.target().text().equals(target))));
+        for (Policy policy : estate.policies())
+            for (JsonNode assignment : policy.source().path("assignments")) {
+                boolean include = assignment.path("include").asText().equals(target);
+                if (!include && !assignment.path("except").asText().equals(target)) continue;
+                policies.addObject()
+                        .put("id", policy.id())
+                        .put("name", policy.name())
+                        .put("include", include)
+                        .set("assignment", assignment);
+            }
         Answers.json(ctx, told);
     }
 

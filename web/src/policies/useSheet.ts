@@ -2,7 +2,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Edit, Problem } from '../api/client';
 import { editsBetween, type Planned, type Sheet } from './edits';
 
-const REST_MS = 220;
+const REST_MS = 120;
 
 /**
  * A sheet that stages what is typed once it has rested for a moment. What is refused stays in the sheet with the reason; what

@@ -195,6 +195,40 @@ class DraftTest {
         assertThat(stuck.get("stuck").asText()).contains("cannot be published");
     }
 
+    @Test
+    void browsersAreToldOfChangesOfDraftsAndOfWhatTimeBrings() throws Exception {
+        var told = new java.util.concurrent.LinkedBlockingQueue<String>();
+        var request = java.net.http.HttpRequest.newBuilder(java.net.URI.create(server.address() + "/api/v1/events"))
+                .header("Accept", "text/event-stream")
+                .build();
+        var stream = java.net.http.HttpClient.newHttpClient().send(request, HttpResponse.BodyHandlers.ofInputStream());
+        Thread listener = new Thread(() -> {
+            try (var lines = new java.io.BufferedReader(new java.io.InputStreamReader(stream.body()))) {
+                lines.lines().filter(l -> l.startsWith("event: ")).forEach(l -> told.add(l.substring(7)));
+            } catch (java.io.IOException | java.io.UncheckedIOException closed) {
+                told.add("closed");
+            }
+        });
+        listener.setDaemon(true);
+        listener.start();
+        staged(begin(), RENAME);
+        until(told, "draft");
+        publish("{'kind':'amend-policy','policy':'p2','members':{'name':'Told'}}");
+        until(told, "change");
+        // A window of the small estate ends on 1 December 2026.
+        CLOCK.ahead = Duration.between(Instant.now(), Instant.parse("2026-12-01T00:00:01Z"));
+        until(told, "time");
+        stream.body().close();
+    }
+
+    private static void until(java.util.concurrent.BlockingQueue<String> told, String event) throws Exception {
+        String heard = "";
+        while (!event.equals(heard)) {
+            heard = told.poll(30, TimeUnit.SECONDS);
+            assertThat(heard).as("an event " + event).isNotNull();
+        }
+    }
+
     private static JsonNode eventually(java.util.function.Supplier<JsonNode> looked) {
         while (true) {
             JsonNode found = looked.get();

@@ -101,7 +101,7 @@ final class Measured {
         double best = Double.MAX_VALUE;
         long cells = 0;
         Map<String, Column> columns = new HashMap<>();
-        for (int i = 0; i < 5; i++) {
+        for (int i = 0; i < 15; i++) {
             Solution solution = new Solution(ground, NOW, seats);
             long start = System.nanoTime();
             solution.all();
@@ -112,7 +112,7 @@ final class Measured {
         }
         cells = (long) ground.directory().active().getCardinality() * columns.size();
         table.row(
-                "full solution, best of five",
+                "full solution, best of fifteen",
                 Table.time(best),
                 String.format("%.2f Y, mark %s; %,d cells", best / fill, made.full() ? "6 Y and 1.5 s" : "2 Y", cells));
         mark("full solution against Y", best, (made.full() ? 6 : 2) * fill, isLargest());

@@ -80,8 +80,8 @@ public final class Directory {
             directlyIn.put(unit, RoaringBitmap.bitmapOfRange(unitStart[place], unitStart[place + 1]));
             inOrBelow.put(unit, RoaringBitmap.bitmapOfRange(unitStart[place], unitStart[tree.end(unit)]));
         }
-        active.runOptimize();
-        kinds.values().forEach(RoaringBitmap::runOptimize);
+        // Those who are active, or of a kind, stay as plain bits: as thousands of short runs they would be smaller and
+        // slower.
         direct = new HashMap<>();
         members = new HashMap<>();
         estate.groups().forEach(g -> groups.put(g.id(), g));

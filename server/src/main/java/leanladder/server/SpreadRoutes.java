@@ -5,6 +5,7 @@ import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.javalin.http.Context;
 import java.io.IOException;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
@@ -86,7 +87,12 @@ record SpreadRoutes(Estates estates) {
                 .map(d -> estates.drafts().carried(estates.drafts().draft(Long.parseLong(d))));
         boolean csv = query.isCsv();
         present.moment(about.question()).solve(solution -> {
-            Matrix matrix = new Matrix(present, solution, asked, carried.map(Carried::ripple));
+            Matrix matrix = new Matrix(
+                    present,
+                    solution,
+                    asked,
+                    carried.map(Carried::ripple),
+                    about.question().at());
             if (csv) matrix.csv(ctx);
             else Answers.json(ctx, matrix.json(present.change()));
             return null;
@@ -162,11 +168,11 @@ record SpreadRoutes(Estates estates) {
         private final List<Stretch> stretches = new ArrayList<>();
         private final Map<String, Boolean> mixed = new HashMap<>();
 
-        Matrix(Present present, Solution solution, Asked asked, Optional<Ripple> ripple) {
+        Matrix(Present present, Solution solution, Asked asked, Optional<Ripple> ripple, Instant at) {
             this.solution = solution;
             this.directory = present.ground().directory();
             this.asked = asked;
-            this.wording = new Wording(present.ground().estate(), java.time.Instant.now());
+            this.wording = new Wording(present.ground().estate(), at);
             for (Setting setting : asked.settings) {
                 columns.add(solution.column(setting.key()));
                 RoaringBitmap changed = new RoaringBitmap();

@@ -1,0 +1,40 @@
+import { expect, it } from 'vitest';
+import type { RippleCounts } from '../api/client';
+import { settlesWords } from './ReadOverView';
+import { rippleSentence, rippleWords } from './numbers';
+
+const NONE: RippleCounts = { accounts: 0, gain: 0, lose: 0, both: 0, other: 0, decidedElsewhere: 0 };
+
+it('tells a ripple with right plurals and leaves out what is nobody', () => {
+  expect(rippleWords(NONE)).toEqual({ head: 'No value changes', parts: '' });
+  expect(rippleWords({ ...NONE, accounts: 1, lose: 1 })).toEqual({ head: '1 account changes', parts: '1 lose' });
+  expect(rippleWords({ ...NONE, accounts: 1234, gain: 1200, both: 34, blocked: 7 })).toEqual({
+    head: '1,234 accounts change',
+    parts: '1,200 gain · 34 both · 7 still blocked',
+  });
+});
+
+it('tells who is decided elsewhere only when no value changes', () => {
+  expect(rippleWords({ ...NONE, decidedElsewhere: 57 }).parts).toBe('decided elsewhere for 57');
+  expect(rippleWords({ ...NONE, accounts: 2, other: 2, decidedElsewhere: 57 }).parts).toBe('2 otherwise');
+});
+
+it('counts those who come and go beside those who change', () => {
+  expect(rippleWords({ ...NONE, joining: 3, leaving: 1 })).toEqual({
+    head: 'No value changes',
+    parts: '3 new · 1 gone',
+  });
+});
+
+it('reads a ripple as a sentence', () => {
+  expect(rippleSentence({ ...NONE, accounts: 60, lose: 1, gain: 57, other: 2 })).toBe(
+    '1 loses, 57 gain and 2 change otherwise',
+  );
+});
+
+it('tells how long a change settles in one unit of measure where it can', () => {
+  expect(settlesWords(0, 0)).toBe('at once');
+  expect(settlesWords(5, 60)).toBe('after 5 to 60 minutes');
+  expect(settlesWords(0, 15)).toBe('within 15 minutes');
+  expect(settlesWords(60, 1440)).toBe('after 60 minutes to 1 day');
+});

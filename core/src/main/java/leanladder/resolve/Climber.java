@@ -162,7 +162,7 @@ public final class Climber {
                 (spoken.statement() instanceof Statement.Set ? w.sets : w.caps).add(new Candidate(spoken, way.get()));
         }
         w.left = w.sets.size() < 2 ? w.sets : afterLocks(w.sets);
-        w.winner = w.left.size() < 2 ? w.left.stream().findAny() : winner(setting, w.left);
+        w.winner = winner(setting, w.left);
         Value decided = setting.merge() == Merge.GATHER
                 ? gathered(setting, w.left)
                 : w.winner.map(Candidate::value).orElseGet(() -> builtIn(setting));
@@ -177,9 +177,10 @@ public final class Climber {
         }
         boolean asked =
                 !setting.needs().isEmpty() && !decided.equals(setting.fallback().orElseThrow());
-        if (asked)
-            w.gates =
-                    setting.needs().stream().map(n -> evidence.gate(n, setting)).toList();
+        if (asked) {
+            w.gates = new ArrayList<>(setting.needs().size());
+            for (Need need : setting.needs()) w.gates.add(evidence.gate(need, setting));
+        }
         List<Need> unmet = w.gates.isEmpty()
                 ? List.of()
                 : w.gates.stream().filter(g -> !g.met()).map(Climb.Gate::need).toList();
@@ -200,20 +201,19 @@ public final class Climber {
     }
 
     private static List<Candidate> afterLocks(List<Candidate> all) {
-        Optional<Rung> lowest =
-                all.stream().filter(Candidate::locked).map(Candidate::rung).min(Comparator.naturalOrder());
-        if (lowest.isEmpty()) return all;
-        return all.stream()
-                .filter(c -> {
-                    int against = c.rung().compareTo(lowest.get());
-                    return against < 0 || against == 0 && c.locked();
-                })
-                .toList();
+        Rung lowest = null;
+        for (Candidate c : all) if (c.locked() && (lowest == null || c.rung().compareTo(lowest) < 0)) lowest = c.rung();
+        if (lowest == null) return all;
+        List<Candidate> left = new ArrayList<>();
+        for (Candidate c : all) {
+            int against = c.rung().compareTo(lowest);
+            if (against < 0 || against == 0 && c.locked()) left.add(c);
+        }
+        return left;
     }
 
     private Optional<Candidate> winner(Setting setting, List<Candidate> left) {
-        Optional<Rung> highest = left.stream().map(Candidate::rung).max(Comparator.naturalOrder());
-        if (highest.isEmpty()) return Optional.empty();
+        if (left.size() < 2) return left.isEmpty() ? Optional.empty() : Optional.of(left.get(0));
         Comparator<Candidate> ranking =
                 Comparator.comparingInt(c -> ground.estate().rankOf(c.policy()));
         Comparator<Candidate> best = ranking;
@@ -223,7 +223,12 @@ public final class Climber {
             best = (setting.merge() == Merge.STRICTEST ? stricterFirst : stricterFirst.reversed())
                     .thenComparing(ranking);
         }
-        return left.stream().filter(c -> c.rung().equals(highest.get())).min(best);
+        Candidate winner = left.get(0);
+        for (Candidate c : left) {
+            int higher = c.rung().compareTo(winner.rung());
+            if (higher > 0 || higher == 0 && best.compare(c, winner) < 0) winner = c;
+        }
+        return Optional.of(winner);
     }
 
     private Value gathered(Setting setting, List<Candidate> left) {

@@ -34,7 +34,12 @@ final class Trees {
             }
             case START_ARRAY -> {
                 var array = Json.NODES.arrayNode();
-                while (parser.nextToken() != JsonToken.END_ARRAY) array.add(value(pointer + "/" + array.size()));
+                // Lists of texts can be very long: their pointers are made only where one is needed.
+                for (JsonToken item = parser.nextToken(); item != JsonToken.END_ARRAY; item = parser.nextToken()) {
+                    String text = item == JsonToken.VALUE_STRING ? parser.getText() : null;
+                    if (text != null && isWellFormed(text)) array.add(Json.NODES.textNode(text));
+                    else array.add(value(pointer + "/" + array.size()));
+                }
                 return array;
             }
             case VALUE_STRING -> {

@@ -38,7 +38,13 @@ export function PolicySheet(props: Props) {
     );
   if (!policy.data) return <p className="text-ink2 flex-1 p-6">Looking…</p>;
   return (
-    <Editor {...props} stands={sheetOf(policy.data.policy)} names={policy.data.names} reaches={policy.data.reaches} />
+    <Editor
+      {...props}
+      current={!policy.isPlaceholderData}
+      stands={sheetOf(policy.data.policy)}
+      names={policy.data.names}
+      reaches={policy.data.reaches}
+    />
   );
 }
 
@@ -109,10 +115,10 @@ function freeId(name: string, taken: string[]): string {
   return id;
 }
 
-function Editor(props: Props & { stands: Sheet; names: Record<string, string>; reaches: number }) {
+function Editor(props: Props & { stands: Sheet; current: boolean; names: Record<string, string>; reaches: number }) {
   const { stage, draft } = useDrafting();
   const taken = useTaken();
-  const { sheet, change, problem } = useSheet(props.stands, stage);
+  const { sheet, change, problem } = useSheet(props.stands, props.current, stage);
   const [names, setNames] = useState<Record<string, string>>({});
   const [leaving, setLeaving] = useState(false);
   const catalogue = useCatalogue();

@@ -9,8 +9,9 @@ const REST_MS = 120;
  * fits beside it is staged all the same. It stays for as long as the browser's tab lives.
  *
  * @param stands the sheet as the draft has it
+ * @param current whether that is how the draft has it now, and not how it had it before the last edit
  */
-export function useSheet(stands: Sheet, stage: (edits: Edit[]) => Promise<Problem | undefined>) {
+export function useSheet(stands: Sheet, current: boolean, stage: (edits: Edit[]) => Promise<Problem | undefined>) {
   const key = `typed ${stands.id ?? ''}`;
   const [typed, setTyped] = useState<Sheet | undefined>(() => {
     const text = sessionStorage.getItem(key);
@@ -20,14 +21,12 @@ export function useSheet(stands: Sheet, stage: (edits: Edit[]) => Promise<Proble
   const wanted = useRef<Sheet | undefined>(typed);
   // What the server has taken; it is known here before the sheet is asked for again.
   const taken = useRef(stands);
-  const text = JSON.stringify(stands);
+  const tried = useRef<Sheet | undefined>(undefined);
+  const staging = useRef(stage);
   useEffect(() => {
-    taken.current = JSON.parse(text) as Sheet;
-    if (wanted.current && editsBetween(taken.current, wanted.current).length === 0) {
-      wanted.current = undefined;
-      setTyped(undefined);
-    }
-  }, [text]);
+    staging.current = stage;
+  }, [stage]);
+  const again = useRef(() => {});
   const timer = useRef(0);
   const running = useRef(false);
   const send = useCallback(async () => {
@@ -35,6 +34,7 @@ export function useSheet(stands: Sheet, stage: (edits: Edit[]) => Promise<Proble
     running.current = true;
     try {
       const sheet = wanted.current;
+      tried.current = sheet;
       const planned = editsBetween(taken.current, sheet);
       if (planned.length === 0) {
         setProblem(undefined);
@@ -42,21 +42,35 @@ export function useSheet(stands: Sheet, stage: (edits: Edit[]) => Promise<Proble
         wanted.current = undefined;
         return;
       }
-      const refused = await stage(planned.map((p) => p.edit));
+      const refused = await staging.current(planned.map((p) => p.edit));
       if (!refused) {
         setProblem(undefined);
         taken.current = sheet;
-        if (wanted.current !== sheet) window.setTimeout(() => void send(), 0);
         return;
       }
       setProblem({ problem: refused, planned });
       const bad = new Set(refused.defects?.map((d) => Number(d.pointer.split('/')[2])));
       const good = planned.filter((_, i) => !bad.has(i));
-      if (refused.status === 422 && good.length > 0) await stage(good.map((p) => p.edit));
+      if (refused.status === 422 && good.length > 0) await staging.current(good.map((p) => p.edit));
     } finally {
       running.current = false;
+      // What was typed while this was under way comes next.
+      if (wanted.current && wanted.current !== tried.current) window.setTimeout(() => again.current(), 0);
     }
-  }, [stage]);
+  }, []);
+  useEffect(() => {
+    again.current = () => void send();
+  }, [send]);
+  const text = JSON.stringify(stands);
+  useEffect(() => {
+    if (!current || running.current) return;
+    taken.current = JSON.parse(text) as Sheet;
+    if (!wanted.current) return;
+    if (editsBetween(taken.current, wanted.current).length === 0) {
+      wanted.current = undefined;
+      setTyped(undefined);
+    } else if (wanted.current !== tried.current) void send();
+  }, [text, current, send]);
   const change = useCallback(
     (next: Sheet) => {
       wanted.current = next;

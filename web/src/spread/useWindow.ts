@@ -3,7 +3,7 @@ import { useMemo } from 'react';
 import { answerAs, api, type Schemas, type Spread, type SpreadRow } from '../api/client';
 
 /** Rows that are asked for at once. */
-export const PAGE = 80;
+export const PAGE = 40;
 
 export type Asked = Omit<Schemas['SpreadAsked'], 'from' | 'count'>;
 
@@ -35,6 +35,8 @@ export function useWindow(
           }),
         ),
       staleTime: 60_000,
+      // A page is thousands of cells; holding it against the one before costs more than drawing it.
+      structuralSharing: false,
       placeholderData: (before: Spread | undefined) => before,
     })),
   });

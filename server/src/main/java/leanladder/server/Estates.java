@@ -145,9 +145,7 @@ final class Estates {
 
     /** The published change of this number. */
     Optional<Change> change(long number) {
-        return store.since(number - 1).stream()
-                .filter(c -> c.number() == number)
-                .findFirst();
+        return store.change(number);
     }
 
     /**

@@ -86,6 +86,11 @@ public final class Store implements AutoCloseable {
                 .orElse(0L);
     }
 
+    /** The change of this number. */
+    public Optional<Change> change(long number) {
+        return changes(Schema.NUMBER.eq(number)).fetchOptional(Store::change);
+    }
+
     /** The changes after this one, oldest first. */
     public List<Change> since(long number) {
         return changes(Schema.NUMBER.gt(number)).orderBy(Schema.NUMBER).fetch(Store::change);

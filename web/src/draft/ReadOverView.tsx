@@ -380,7 +380,10 @@ function PublishBar(props: {
       )}
       {draft.due && (
         <p className="mb-2">
-          It publishes itself on {moment(draft.due, zone)}.{' '}
+          It publishes itself on {moment(draft.due, zone)}, unless it is edited.{' '}
+          <button type="button" className="quiet" onClick={drafting.unschedule}>
+            Do not
+          </button>{' '}
           {draft.stuck && <span className="text-shut">It could not: {draft.stuck}</span>}
         </p>
       )}

@@ -16,6 +16,8 @@ export interface Drafting {
   /** Leaves the draft as it is and goes on without one. */
   putAside: () => void;
   takeUp: (id: number) => void;
+  /** Has the draft no longer publish itself. */
+  unschedule: () => void;
   /** Begins a draft that takes a change back. */
   takeBack: (change: number) => Promise<Problem | undefined>;
   discard: () => void;
@@ -148,6 +150,15 @@ export function DraftProvider({ children }: { children: ReactNode }) {
         quietly((d) =>
           answer(
             api.PATCH('/api/v1/drafts/{id}', { params: { path: { id: d.id } }, body: { version: d.version, name } }),
+          ),
+        ),
+      unschedule: () =>
+        quietly((d) =>
+          answer(
+            api.PATCH('/api/v1/drafts/{id}', {
+              params: { path: { id: d.id } },
+              body: { version: d.version, due: null },
+            }),
           ),
         ),
       choose: (index, keep) =>

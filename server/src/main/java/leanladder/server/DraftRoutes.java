@@ -62,14 +62,8 @@ record DraftRoutes(Estates estates, Drafts drafts, ChangeRoutes changes) {
         }
         Change change = estates.change(takesBack.get())
                 .orElseThrow(() -> Problem.unknown("There is no change " + takesBack.get() + "."));
-        List<JsonNode> edits = new ArrayList<>();
-        changes.inverse(change).forEach(edits::add);
-        Draft empty = drafts.begin(name);
-        // Each edit is a step of its own, so that those which no longer fit can be left out one by one.
-        ArrayNode steps = Json.NODES.arrayNode();
-        for (JsonNode edit : edits)
-            steps.addArray().addObject().put("base", change.number()).set("edit", edit);
-        Draft draft = drafts.alter(drafts.with(empty, steps, Json.NODES.arrayNode()));
+        ArrayNode edits = changes.inverse(change);
+        Draft draft = drafts.alter(drafts.stageEach(drafts.begin(name), edits, change.number()));
         ctx.status(201);
         tell(ctx, draft);
     }
@@ -117,7 +111,11 @@ record DraftRoutes(Estates estates, Drafts drafts, ChangeRoutes changes) {
         Draft draft = drafts.draft(id(ctx), sent.version());
         String name = sent.root.member("name").isPresent() ? name(sent) : draft.name();
         String note = sent.root.member("note").isPresent() ? sent.note() : draft.note();
-        boolean unschedules = sent.root.member("due").isPresent();
+        Optional<Place> due = sent.root.member("due");
+        due.filter(p -> !p.node().isNull())
+                .ifPresent(p ->
+                        p.defect("can only be null here; publish the draft with \"at\" to have it publish itself"));
+        boolean unschedules = due.isPresent();
         sent.refuseDefects();
         tell(
                 ctx,

@@ -100,8 +100,11 @@ final class Drafts {
         altered.add(listener);
     }
 
-    /** The draft with other steps; what was undone can not be redone any more. */
-    Draft with(Draft draft, JsonNode steps, JsonNode undone) {
+    /**
+     * The draft with other steps. It does not publish itself any more: what was read over when it was told to is not what it holds
+     * now.
+     */
+    private Draft with(Draft draft, JsonNode steps, JsonNode undone) {
         return new Draft(
                 draft.id(),
                 draft.name(),
@@ -110,9 +113,16 @@ final class Drafts {
                 steps,
                 undone,
                 draft.note(),
-                draft.due(),
+                Optional.empty(),
                 Optional.empty(),
                 estates.now());
+    }
+
+    /** The draft with edits that were made on a change, each a step of its own, so that they can be left out one by one. */
+    Draft stageEach(Draft draft, ArrayNode edits, long base) {
+        Draft all = draft;
+        for (JsonNode edit : edits) all = stage(all, List.of(edit), base);
+        return all;
     }
 
     /** The draft under another name or note, or with another instant at which it publishes itself. */

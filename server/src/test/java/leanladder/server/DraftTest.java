@@ -182,6 +182,41 @@ class DraftTest {
     }
 
     @Test
+    void aDraftThatWasToPublishItselfDoesNotOnceItIsEditedOrAClashIsDecided() {
+        String in = Instant.now().plusSeconds(3600).toString();
+        JsonNode draft = staged(begin(), RENAME);
+        JsonNode due = json(
+                send("/" + draft.get("id") + "/publish", "{'version':" + draft.get("version") + ",'at':'" + in + "'}"));
+        assertThat(due.get("due").isNull()).isFalse();
+        publish("{'kind':'amend-policy','policy':'p1','members':{'name':'Theirs'}}");
+        CLOCK.ahead = Duration.ofHours(2);
+        JsonNode stuck = eventually(() -> {
+            JsonNode kept = json(server.get("/api/v1/drafts/" + draft.get("id")));
+            return kept.get("stuck").isNull() ? Json.NODES.missingNode() : kept;
+        });
+        long before = last();
+        JsonNode chosen = json(send(
+                "/" + draft.get("id") + "/choose", "{'version':" + stuck.get("version") + ",'index':0,'keep':'mine'}"));
+        assertThat(chosen.get("due").isNull()).isTrue();
+        JsonNode more = staged(chosen, "{'kind':'rank-policy','policy':'p1','above':null}");
+        assertThat(more.get("due").isNull()).isTrue();
+        assertThat(last()).isEqualTo(before);
+        assertThat(server.get("/api/v1/drafts/" + draft.get("id")).statusCode()).isEqualTo(200);
+    }
+
+    @Test
+    void aDraftIsToldNotToPublishItself() {
+        String in = Instant.now().plusSeconds(3600).toString();
+        JsonNode draft = staged(begin(), RENAME);
+        JsonNode due = json(
+                send("/" + draft.get("id") + "/publish", "{'version':" + draft.get("version") + ",'at':'" + in + "'}"));
+        JsonNode kept = json(server.send(
+                "PATCH", "/api/v1/drafts/" + draft.get("id"), "{\"version\":" + due.get("version") + ",\"due\":null}"));
+        assertThat(kept.get("due").isNull()).isTrue();
+        assertThat(kept.get("items")).hasSize(1);
+    }
+
+    @Test
     void aDraftThatIsDueAndNoLongerStandsStaysAndSaysWhy() {
         JsonNode draft = staged(begin(), RENAME);
         String in = Instant.now().plusSeconds(3600).toString();

@@ -10,7 +10,6 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.catalogue.Setting;
-import leanladder.estate.Account;
 import leanladder.estate.Policy;
 import leanladder.estate.Target;
 import leanladder.reach.Directory;
@@ -128,27 +127,7 @@ record CrowdRoutes(Estates estates) {
                     && fits(query, "standing", o.standing().word());
             if (fits) found.or(length.accounts);
         }
-        Directory directory = present.ground().directory();
-        List<Account> accounts = PeoplePage.byName(directory, found);
-        if (query.isCsv()) {
-            Csv csv = new Csv(ctx, "accounts.csv", "name", "address", "unit");
-            accounts.forEach(a -> csv.line(
-                    a.displayName(),
-                    a.userName(),
-                    RippleTelling.place(directory.tree().path(a.unit()))));
-            csv.end();
-            return;
-        }
-        PeoplePage page = PeoplePage.of(query);
-        ObjectNode told = Answers.object().put("accounts", accounts.size());
-        ArrayNode list = told.putArray("people");
-        for (Account a : page.of(accounts))
-            list.addObject()
-                    .put("account", a.id())
-                    .put("displayName", a.displayName())
-                    .put("unit", RippleTelling.place(directory.tree().path(a.unit())));
-        told.put("next", page.next(accounts).orElse(null));
-        Answers.json(ctx, told);
+        PeoplePage.answer(ctx, query, present.ground().directory(), found);
     }
 
     private static boolean fits(Query query, String name, String is) {

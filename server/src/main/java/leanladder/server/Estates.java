@@ -2,13 +2,9 @@ package leanladder.server;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
-import com.fasterxml.jackson.databind.node.ObjectNode;
-import java.io.BufferedOutputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.OutputStream;
-import java.io.PipedInputStream;
-import java.io.PipedOutputStream;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
@@ -32,7 +28,6 @@ import leanladder.text.Json;
 /** The present estate in memory and the store beneath it; the only place that writes. */
 final class Estates {
     private static final int PAST_KEPT = 3;
-    private static final int PIPE = 1 << 20;
 
     private final Store store;
     private final String author;
@@ -61,36 +56,9 @@ final class Estates {
         present = Optional.of(read(Long.MAX_VALUE));
     }
 
-    /** Reads an estate from the store while it is written out, so that the file is never held. */
     private Present read(long number) throws IOException {
-        long[] stood = new long[1];
-        IOException[] failed = new IOException[1];
-        try (PipedInputStream in = new PipedInputStream(PIPE)) {
-            PipedOutputStream pipe = new PipedOutputStream(in);
-            Thread writer = new Thread(
-                    () -> {
-                        try (OutputStream out = new BufferedOutputStream(pipe, PIPE)) {
-                            stood[0] = store.export(out, number);
-                        } catch (IOException e) {
-                            failed[0] = e;
-                        }
-                    },
-                    "reading the store");
-            writer.start();
-            EstateReader.Result read = EstateReader.read(in);
-            writer.join();
-            if (failed[0] != null) throw failed[0];
-            return new Present(stood[0], new Ground(read.estate()));
-        } catch (InvalidEstate e) {
-            throw new IOException(
-                    failed[0] != null
-                            ? "The stored estate cannot be read: " + failed[0].getMessage()
-                            : "The stored estate is not valid: " + e.getMessage(),
-                    e);
-        } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
-            throw new IOException(e);
-        }
+        Store.Stood stood = store.read(number);
+        return new Present(stood.number(), new Ground(stood.estate()));
     }
 
     /** The estate as it stood at an instant: the present one from now on, an earlier one before. */
@@ -182,8 +150,7 @@ final class Estates {
 
     /** An empty book on an estate that stands here: its parts are found in the store. */
     Book book(Present on) {
-        return new Book(on.ground(), (section, key) -> (ObjectNode) store.part(section.member(), key, on.change())
-                .orElseThrow(() -> new IllegalStateException("The store lacks " + section + " " + key)));
+        return new Book(on.ground(), store.bodies(on.change()));
     }
 
     /** How a draft is published. */
@@ -193,12 +160,6 @@ final class Estates {
     synchronized Change publish(Carried carried, Publication how) {
         Present base = carried.base();
         if (present() != base) throw new IllegalStateException("Published on an estate that is not the present one");
-        Book book = carried.book();
-        List<StoredPart> put = new ArrayList<>();
-        List<StoredPart> removed = new ArrayList<>();
-        book.written().forEach(p -> put.add(new StoredPart(p.section(), p.key(), Json.write(p.body()))));
-        book.removed().forEach(p -> removed.add(new StoredPart(p.section(), p.key(), "")));
-        book.writtenRanking().ifPresent(r -> put.add(new StoredPart(StoredPart.RANKING, "", Json.write(r))));
         Store.Entry entry = new Store.Entry(
                 now().truncatedTo(ChronoUnit.MILLIS),
                 how.author(),
@@ -210,7 +171,7 @@ final class Estates {
                 how.planned(),
                 how.draft());
         try {
-            long number = store.publish(base.change(), entry, put, removed);
+            long number = store.publish(base.change(), entry, carried.book());
             Ground ground = carried.after().ground();
             present = Optional.of(new Present(number, ground));
             Change change = change(number, entry);

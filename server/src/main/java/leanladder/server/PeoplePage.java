@@ -1,12 +1,15 @@
 package leanladder.server;
 
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import io.javalin.http.Context;
 import java.text.Collator;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import java.util.Set;
+import java.util.function.Function;
 import leanladder.estate.Account;
 import leanladder.reach.Directory;
 import leanladder.text.CodePointOrder;
@@ -23,9 +26,6 @@ record PeoplePage(int limit, Optional<String> after, Optional<String> effect) {
     private static final int SHOWN = 200;
     private static final int MOST = 5000;
 
-    /** The names of the parameters that make a page. */
-    static final Set<String> PARAMETERS = Set.of("limit", "after", "effect");
-
     static PeoplePage of(Query query) {
         return new PeoplePage(query.number("limit", SHOWN, MOST), query.one("after"), query.one("effect"));
     }
@@ -38,6 +38,37 @@ record PeoplePage(int limit, Optional<String> after, Optional<String> effect) {
         accounts.sort(
                 Comparator.comparing(Account::displayName, collator).thenComparing(Account::id, CodePointOrder.TEXTS));
         return accounts;
+    }
+
+    /** A further column of the comma-separated values. */
+    record Extra(String heading, Function<Account, String> of) {}
+
+    /** Answers with a page of accounts by name, or with all of them as comma-separated values. */
+    static void answer(Context ctx, Query query, Directory directory, RoaringBitmap which, Extra... extras) {
+        List<Account> accounts = byName(directory, which);
+        if (query.isCsv()) {
+            List<Extra> columns = new ArrayList<>(List.of(
+                    new Extra("name", Account::displayName),
+                    new Extra("address", Account::userName),
+                    new Extra("unit", a -> RippleTelling.place(directory.tree().path(a.unit())))));
+            columns.addAll(List.of(extras));
+            Csv csv = new Csv(
+                    ctx, "accounts.csv", columns.stream().map(Extra::heading).toArray(String[]::new));
+            for (Account a : accounts)
+                csv.line(columns.stream().map(c -> c.of.apply(a)).toArray(String[]::new));
+            csv.end();
+            return;
+        }
+        PeoplePage page = of(query);
+        ObjectNode told = Answers.object().put("accounts", accounts.size());
+        ArrayNode people = told.putArray("people");
+        for (Account a : page.of(accounts))
+            people.addObject()
+                    .put("account", a.id())
+                    .put("displayName", a.displayName())
+                    .put("unit", RippleTelling.place(directory.tree().path(a.unit())));
+        told.put("next", page.next(accounts).orElse(null));
+        Answers.json(ctx, told);
     }
 
     /** The page of these accounts. */

@@ -103,7 +103,7 @@ record PolicyRoutes(Estates estates) {
         out.and(directory.active());
         out.andNot(in);
         if (query.isCsv()) {
-            csv(ctx, present, policy, reached ? in : out, reached);
+            csv(ctx, query, present, policy, reached ? in : out, reached);
             return;
         }
         ObjectNode answer = Answers.object();
@@ -202,19 +202,18 @@ record PolicyRoutes(Estates estates) {
         return told;
     }
 
-    private void csv(Context ctx, Present present, Policy policy, RoaringBitmap who, boolean reached) {
+    private void csv(Context ctx, Query query, Present present, Policy policy, RoaringBitmap who, boolean reached) {
         Wording wording = new Wording(present.ground().estate(), estates.now());
-        Csv csv =
-                new Csv(ctx, policy.id() + ".csv", "name", "address", "unit", reached ? "way in" : "left out because");
-        for (Account account : PeoplePage.byName(present.ground().directory(), who)) {
-            ObjectNode person = person(present, policy, account, reached, wording);
-            csv.line(
-                    account.displayName(),
-                    account.userName(),
-                    person.get("unit").asText(),
-                    person.get(reached ? "way" : "reason").asText());
-        }
-        csv.end();
+        PeoplePage.answer(
+                ctx,
+                query,
+                present.ground().directory(),
+                who,
+                new PeoplePage.Extra(
+                        reached ? "way in" : "left out because",
+                        a -> person(present, policy, a, reached, wording)
+                                .get(reached ? "way" : "reason")
+                                .asText()));
     }
 
     private ObjectNode person(Present present, Policy policy, Account account, boolean reached, Wording wording) {

@@ -1,12 +1,9 @@
 package leanladder.server;
 
-import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.javalin.http.Context;
 import java.time.Instant;
-import java.util.List;
 import java.util.Optional;
 import leanladder.change.Ripple;
-import leanladder.estate.Account;
 import leanladder.reach.Directory;
 import leanladder.resolve.Question;
 import leanladder.resolve.Wording;
@@ -28,28 +25,12 @@ final class RipplePeople {
             return;
         }
         Directory directory = ripple.after().directory();
-        List<Account> accounts = PeoplePage.byName(directory, part.orElse(ripple.changed()));
-        if (query.isCsv()) {
-            Csv csv = new Csv(ctx, "ripple.csv", "name", "address", "unit", "effect");
-            for (Account a : accounts)
-                csv.line(
-                        a.displayName(),
-                        a.userName(),
-                        RippleTelling.place(directory.tree().path(a.unit())),
-                        RippleTelling.word(ripple.effectOn(directory.number(a.id()))));
-            csv.end();
-            return;
-        }
-        PeoplePage page = PeoplePage.of(query);
-        ObjectNode told = Answers.object().put("accounts", accounts.size());
-        var people = told.putArray("people");
-        for (Account a : page.of(accounts))
-            people.addObject()
-                    .put("account", a.id())
-                    .put("displayName", a.displayName())
-                    .put("unit", RippleTelling.place(directory.tree().path(a.unit())));
-        told.put("next", page.next(accounts).orElse(null));
-        Answers.json(ctx, told);
+        PeoplePage.answer(
+                ctx,
+                query,
+                directory,
+                part.orElse(ripple.changed()),
+                new PeoplePage.Extra("effect", a -> RippleTelling.word(ripple.effectOn(directory.number(a.id())))));
     }
 
     private static Ripple ripple(Query query, Carried carried, Estates estates) {

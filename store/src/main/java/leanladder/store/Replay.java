@@ -1,30 +1,20 @@
 package leanladder.store;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.IOException;
-import java.io.PipedInputStream;
-import java.io.PipedOutputStream;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
-import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import leanladder.change.Book;
 import leanladder.estate.Defects;
-import leanladder.estate.EstateReader;
-import leanladder.estate.InvalidEstate;
 import leanladder.estate.Place;
 import leanladder.resolve.Ground;
-import leanladder.text.Json;
 
 /**
  * Builds the state from the journal alone: every change is carried out again, in its order, in an empty database. What comes out
  * is the same estate, with the same numbers, authors, notes and instants.
  */
 public final class Replay {
-    private static final int PIPE = 1 << 20;
-
     private final Store from;
     private final Store to;
     private Ground ground;
@@ -82,37 +72,13 @@ public final class Replay {
     }
 
     private void edit(Change change, Store.Entry entry) throws IOException, BaseMoved {
-        if (ground == null) ground = read();
-        Book book = new Book(ground, (section, key) -> (ObjectNode) to.part(section.member(), key)
-                .orElseThrow(() -> new IllegalStateException("There is no " + section + " " + key)));
+        if (ground == null) ground = new Ground(to.read(Long.MAX_VALUE).estate());
+        Book book = new Book(ground, to.bodies(change.number() - 1));
         Defects defects = new Defects();
         for (JsonNode edit : change.edits()) book.apply(new Place(edit, "", defects));
         if (!defects.isEmpty())
             throw new IOException("Change " + change.number() + " of the journal does not fit: " + defects.all());
-        List<StoredPart> put = new ArrayList<>();
-        List<StoredPart> removed = new ArrayList<>();
-        book.written().forEach(p -> put.add(new StoredPart(p.section(), p.key(), Json.write(p.body()))));
-        book.removed().forEach(p -> removed.add(new StoredPart(p.section(), p.key(), "")));
-        book.writtenRanking().ifPresent(r -> put.add(new StoredPart(StoredPart.RANKING, "", Json.write(r))));
-        to.publish(change.number() - 1, entry, put, removed);
+        to.publish(change.number() - 1, entry, book);
         ground = book.after();
-    }
-
-    private Ground read() throws IOException {
-        try (PipedInputStream in = new PipedInputStream(PIPE)) {
-            PipedOutputStream out = new PipedOutputStream(in);
-            Thread writer = new Thread(() -> {
-                try (out) {
-                    to.export(out);
-                } catch (IOException e) {
-                    // The reader finds the file cut short and says so.
-                    Thread.currentThread().interrupt();
-                }
-            });
-            writer.start();
-            return new Ground(EstateReader.read(in).estate());
-        } catch (InvalidEstate e) {
-            throw new IOException("The state built so far is not valid: " + e.getMessage(), e);
-        }
     }
 }

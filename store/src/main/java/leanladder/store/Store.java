@@ -6,18 +6,29 @@ import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import com.zaxxer.hikari.HikariConfig;
 import com.zaxxer.hikari.HikariDataSource;
+import java.io.BufferedOutputStream;
 import java.io.IOException;
 import java.io.OutputStream;
+import java.io.PipedInputStream;
+import java.io.PipedOutputStream;
 import java.time.Instant;
 import java.time.OffsetDateTime;
 import java.time.ZoneOffset;
 import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.FutureTask;
 import java.util.stream.Stream;
+import leanladder.change.Bodies;
+import leanladder.change.Book;
+import leanladder.estate.Estate;
+import leanladder.estate.EstateReader;
+import leanladder.estate.InvalidEstate;
 import leanladder.estate.Section;
 import leanladder.text.Json;
 import org.flywaydb.core.Flyway;
@@ -37,6 +48,7 @@ import org.jooq.impl.DSL;
  */
 public final class Store implements AutoCloseable {
     private static final long JOURNAL_LOCK = 0x1adde2;
+    private static final int PIPE = 1 << 20;
     private static final int BATCH = 1000;
     private static final int FETCH = 1000;
     private static final Condition PRESENT = Schema.UNTIL.isNull();
@@ -253,6 +265,67 @@ public final class Store implements AutoCloseable {
             JsonNode ripple,
             Optional<Instant> planned,
             Optional<Long> draft) {}
+
+    /**
+     * Publishes what edits made of the estate: the parts that they wrote and took away.
+     *
+     * @return the number of the new change
+     * @throws BaseMoved when another change was published in between; then nothing is stored
+     */
+    public long publish(long base, Entry entry, Book book) throws BaseMoved {
+        List<StoredPart> put = new ArrayList<>();
+        List<StoredPart> removed = new ArrayList<>();
+        book.written().forEach(p -> put.add(new StoredPart(p.section(), p.key(), Json.write(p.body()))));
+        book.removed().forEach(p -> removed.add(new StoredPart(p.section(), p.key(), "")));
+        book.writtenRanking().ifPresent(r -> put.add(new StoredPart(StoredPart.RANKING, "", Json.write(r))));
+        return publish(base, entry, put, removed);
+    }
+
+    /** Finds the stored bodies of parts as they stood after a change. */
+    public Bodies bodies(long asOf) {
+        return (section, key) -> (ObjectNode) part(section.member(), key, asOf)
+                .orElseThrow(() -> new IllegalStateException("The store lacks " + section + " " + key));
+    }
+
+    /**
+     * An estate that was read from the store.
+     *
+     * @param number the change after which it stood so
+     */
+    public record Stood(long number, Estate estate) {}
+
+    /**
+     * Reads the estate as it stood after a change, or the present one where the number is that of no change yet. It is read while
+     * it is written out, so that the file is never held.
+     *
+     * @throws IOException when the store cannot be read, or what it holds is not valid
+     */
+    public Stood read(long asOf) throws IOException {
+        try (PipedInputStream in = new PipedInputStream(PIPE)) {
+            PipedOutputStream pipe = new PipedOutputStream(in);
+            FutureTask<Long> written = new FutureTask<>(() -> {
+                try (OutputStream out = new BufferedOutputStream(pipe, PIPE)) {
+                    return export(out, asOf);
+                }
+            });
+            new Thread(written, "reading the store").start();
+            try {
+                Estate estate = EstateReader.read(in).estate();
+                return new Stood(written.get(), estate);
+            } catch (InvalidEstate cutShort) {
+                // Where writing failed the reader finds a file that ends too early; the failure of the writer is the
+                // reason.
+                written.get();
+                throw new IOException("The stored estate is not valid: " + cutShort.getMessage(), cutShort);
+            }
+        } catch (ExecutionException e) {
+            throw new IOException(
+                    "The stored estate cannot be read: " + e.getCause().getMessage(), e.getCause());
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new IOException(e);
+        }
+    }
 
     /**
      * Publishes a change that writes and removes single parts.

@@ -221,8 +221,7 @@ class StoreTest {
         for (int i = 0; i < most; i++) {
             JsonNode estate = export(store);
             var ground = new leanladder.resolve.Ground(RandomEstate.read(estate));
-            var book = new leanladder.change.Book(ground, (section, key) ->
-                    (ObjectNode) store.part(section.member(), key).orElseThrow());
+            var book = new leanladder.change.Book(ground, store.bodies(store.latest()));
             JsonNode account = estate.at("/accounts/"
                     + random.nextInt(Math.max(1, estate.get("accounts").size())));
             String id = account.path("id").asText("none").replace("\\", "\\\\").replace("\"", "\\\"");
@@ -237,11 +236,6 @@ class StoreTest {
             JsonNode edit = Json.read(forms[random.nextInt(forms.length)]);
             if (book.apply(new leanladder.estate.Place(edit, "", new leanladder.estate.Defects()))
                     .isEmpty()) continue;
-            List<StoredPart> put = new ArrayList<>();
-            List<StoredPart> removed = new ArrayList<>();
-            book.written().forEach(p -> put.add(new StoredPart(p.section(), p.key(), Json.write(p.body()))));
-            book.removed().forEach(p -> removed.add(new StoredPart(p.section(), p.key(), "")));
-            book.writtenRanking().ifPresent(r -> put.add(new StoredPart(StoredPart.RANKING, "", Json.write(r))));
             // The journal keeps what was given an id with its id, as the server does.
             ObjectNode journalled = edit.deepCopy();
             for (String noun : List.of("policy", "group"))
@@ -260,8 +254,7 @@ class StoreTest {
                             entry.ripple(),
                             Optional.empty(),
                             Optional.empty()),
-                    put,
-                    removed);
+                    book);
         }
     }
 

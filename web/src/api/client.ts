@@ -48,6 +48,10 @@ export class Refused extends Error {
   }
 }
 
+/** What is wrong as sentences: each defect, or what the server says of the whole. */
+export const refusalWords = (problem: Problem): string =>
+  problem.defects?.map((d) => `It ${d.message}.`).join(' ') ?? problem.detail;
+
 /** The data of an answer; throws {@link Refused} with the server's problem details. */
 export async function answer<T>(asked: Promise<{ data?: T; error?: unknown }>): Promise<T> {
   let got: { data?: T; error?: unknown };

@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { answer, api, type DirectoryEntry, type Edit } from '../api/client';
+import { answer, api, refusalWords, type DirectoryEntry, type Edit } from '../api/client';
 import { useAfter, useDrafting } from '../draft/draft';
-import { Finder, hitOption } from '../frame/Finder';
+import { Pick } from '../frame/Pick';
 import { Trouble } from '../frame/Trouble';
 import { VirtualRows } from '../frame/VirtualRows';
 import { account, useQuestion, writeQuestion } from '../frame/question';
@@ -70,7 +70,7 @@ function useStaging(): [(edits: Edit[]) => Promise<boolean>, React.ReactNode] {
   const [refusal, setRefusal] = useState('');
   const send = async (edits: Edit[]) => {
     const problem = await stage(edits);
-    setRefusal(problem ? (problem.defects?.map((d) => `It ${d.message}.`).join(' ') ?? problem.detail) : '');
+    setRefusal(problem ? refusalWords(problem) : '');
     return problem === undefined;
   };
   return [
@@ -126,13 +126,7 @@ function AccountEntry({ id, entry, onOpen }: EntryProps) {
       <h2 className="font-display mt-5 text-[16px] font-semibold">Unit</h2>
       <Path entry={entry} onOpen={onOpen} />
       <div className="mt-1">
-        <Finder
-          label="Move to another unit"
-          placeholder="Move to another unit"
-          kinds="unit"
-          clearOnChoose
-          options={(hits) => hits.map((hit) => hitOption(hit, () => void amend({ unit: hit.id })))}
-        />
+        <Pick label="Move to another unit" kinds="unit" onPick={(unit) => void amend({ unit: unit.id })} />
       </div>
       <h2 className="font-display mt-5 text-[16px] font-semibold">Groups</h2>
       {entry.groups?.length === 0 && <p className="text-ink2">In no group.</p>}
@@ -150,36 +144,23 @@ function AccountEntry({ id, entry, onOpen }: EntryProps) {
         ))}
       </ul>
       <div className="mt-1">
-        <Finder
+        <Pick
           label="Add to a group"
-          placeholder="Add to a group"
           kinds="group"
-          clearOnChoose
-          options={(hits) =>
-            hits.map((hit) =>
-              hitOption(
-                hit,
-                () => void send([{ kind: 'put-members', group: hit.id, who: [`account:${id}`] }]),
-                entry.groups?.some((g) => g.id === hit.id) ? 'A member already' : undefined,
-              ),
-            )
-          }
+          refuse={(group) => (entry.groups?.some((g) => g.id === group.id) ? 'A member already' : undefined)}
+          onPick={(group) => void send([{ kind: 'put-members', group: group.id, who: [`account:${id}`] }])}
         />
       </div>
       <div className="mt-4">
-        <Finder
+        <Pick
           label="Add to a policy"
           placeholder="Add to a policy, by name"
           kinds="policy"
-          clearOnChoose
-          options={(hits) =>
-            hits.map((hit) =>
-              hitOption(
-                hit,
-                () => void send([{ kind: 'put-assignment', policy: hit.id, assignment: { include: `account:${id}` } }]),
-                entry.policies.some((p) => p.id === hit.id && p.include) ? 'Named there already' : undefined,
-              ),
-            )
+          refuse={(policy) =>
+            entry.policies.some((p) => p.id === policy.id && p.include) ? 'Named there already' : undefined
+          }
+          onPick={(policy) =>
+            void send([{ kind: 'put-assignment', policy: policy.id, assignment: { include: `account:${id}` } }])
           }
         />
       </div>
@@ -226,13 +207,7 @@ function UnitEntry({ id, entry, onOpen }: EntryProps) {
       {refusal}
       {!root && (
         <div className="mt-3">
-          <Finder
-            label="Move below another unit"
-            placeholder="Move below another unit"
-            kinds="unit"
-            clearOnChoose
-            options={(hits) => hits.map((hit) => hitOption(hit, () => void amend({ parent: hit.id })))}
-          />
+          <Pick label="Move below another unit" kinds="unit" onPick={(unit) => void amend({ parent: unit.id })} />
         </div>
       )}
       <h2 className="font-display mt-5 text-[16px] font-semibold">Units below</h2>
@@ -285,14 +260,10 @@ function GroupEntry({ id, entry, onOpen }: EntryProps) {
         ))}
       </ul>
       <div className="mt-1">
-        <Finder
+        <Pick
           label="Add an owner"
-          placeholder="Add an owner"
           kinds="account"
-          clearOnChoose
-          options={(hits) =>
-            hits.map((hit) => hitOption(hit, () => void amend({ owners: [...owners.map((o) => o.id), hit.id] })))
-          }
+          onPick={(owner) => void amend({ owners: [...owners.map((o) => o.id), owner.id] })}
         />
       </div>
       <h2 className="font-display mt-5 text-[16px] font-semibold">
@@ -341,20 +312,12 @@ function GroupEntry({ id, entry, onOpen }: EntryProps) {
         />
       )}
       <div className="mt-1">
-        <Finder
+        <Pick
           label="Add a member"
           placeholder="Add a member: a person, a room, a group"
           kinds="account,group"
-          clearOnChoose
-          options={(hits) =>
-            hits.map((hit) =>
-              hitOption(
-                hit,
-                () => void send([{ kind: 'put-members', group: id, who: [`${hit.kind}:${hit.id}`] }]),
-                hit.id === id ? 'A group cannot hold itself' : undefined,
-              ),
-            )
-          }
+          refuse={(hit) => (hit.kind === 'group' && hit.id === id ? 'A group cannot hold itself' : undefined)}
+          onPick={(member) => void send([{ kind: 'put-members', group: id, who: [`${member.kind}:${member.id}`] }])}
         />
       </div>
       <PasteAccounts group={id} name={entry.name} />

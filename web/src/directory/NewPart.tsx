@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { Edit } from '../api/client';
 import { useDrafting } from '../draft/draft';
-import { Finder, hitOption } from '../frame/Finder';
+import { Pick } from '../frame/Pick';
 import type { ListName } from './columns';
 
 const KINDS: Partial<Record<ListName, string>> = {
@@ -76,12 +76,11 @@ export function NewPart({ list, onClose }: { list: ListName; onClose: () => void
             <p>
               {kind ? 'In the unit' : 'Below the unit'}: <strong>{unit?.title ?? 'none chosen'}</strong>
             </p>
-            <Finder
+            <Pick
               label={kind ? 'Unit' : 'Unit above'}
               placeholder="Find a unit"
               kinds="unit"
-              clearOnChoose
-              options={(hits) => hits.map((hit) => hitOption(hit, () => setUnit({ id: hit.id, title: hit.title })))}
+              onPick={(found) => setUnit({ id: found.id, title: found.title })}
             />
           </div>
         )}

@@ -1,7 +1,7 @@
 import { useState } from 'react';
-import { answer, api, type Edit, type Hit } from '../api/client';
+import { answer, api, refusalWords, type Edit, type Hit } from '../api/client';
 import { useAfter, useDrafting } from '../draft/draft';
-import { Finder, hitOption } from '../frame/Finder';
+import { Pick } from '../frame/Pick';
 import { count } from '../text/words';
 
 /** What can be done with the accounts that are ticked: add them to a policy or a group, move or deactivate them. */
@@ -13,7 +13,7 @@ export function Selection({ chosen, onDone }: { chosen: Map<string, string>; onD
   const accounts = [...chosen.keys()];
   const send = async (edits: Edit[]) => {
     const problem = await stage(edits);
-    if (problem) setRefusal(problem.defects?.map((d) => `It ${d.message}.`).join(' ') ?? problem.detail);
+    if (problem) setRefusal(refusalWords(problem));
     else onDone();
   };
   /** Those who are in already, or not in, are told and left as they are; the others are staged. */
@@ -42,29 +42,21 @@ export function Selection({ chosen, onDone }: { chosen: Map<string, string>; onD
         <option value="remove">take out of</option>
       </select>
       <div className="w-56">
-        <Finder
+        <Pick
           label="A policy or group for those ticked"
           placeholder="A policy or a group"
           kinds="policy,group"
-          clearOnChoose
-          options={(hits) => hits.map((hit) => hitOption(hit, () => void aim(hit)))}
+          onPick={(hit) => void aim(hit)}
         />
       </div>
       <div className="w-56">
-        <Finder
+        <Pick
           label="Move those ticked to a unit"
           placeholder="Move to a unit"
           kinds="unit"
-          clearOnChoose
-          options={(hits) =>
-            hits.map((hit) =>
-              hitOption(
-                hit,
-                () =>
-                  void batch(
-                    accounts.map((a) => ({ kind: 'amend-account' as const, account: a, members: { unit: hit.id } })),
-                  ),
-              ),
+          onPick={(unit) =>
+            void batch(
+              accounts.map((a) => ({ kind: 'amend-account' as const, account: a, members: { unit: unit.id } })),
             )
           }
         />

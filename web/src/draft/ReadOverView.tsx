@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import {
   Refused,
   answer,
+  refusalWords,
   api,
   type Draft,
   type Problem,
@@ -375,7 +376,7 @@ function PublishBar(props: {
       )}
       {problem && (
         <p role="alert" className="text-shut mb-2">
-          {problem.detail} {problem.defects?.map((d) => `It ${d.message}.`).join(' ')}
+          {refusalWords(problem)}
         </p>
       )}
       {draft.due && (

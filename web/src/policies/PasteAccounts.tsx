@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { Refused, answer, api, type Pasted } from '../api/client';
+import { Refused, answer, api, refusalWords, type Pasted } from '../api/client';
 import { useAfter, useDrafting } from '../draft/draft';
 import { count } from '../text/words';
 
@@ -35,7 +35,7 @@ export function PasteAccounts(props: { policy?: string; group?: string; name: st
   const take = async () => {
     if (!report?.edit) return;
     const refused = await stage([report.edit]);
-    if (refused) setProblem(refused.defects?.map((d) => d.message).join('; ') ?? refused.detail);
+    if (refused) setProblem(refusalWords(refused));
     else {
       setReport(undefined);
       setText('');

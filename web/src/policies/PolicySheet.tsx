@@ -4,7 +4,7 @@ import { Refused, answer, api, type Hit, type Ripple, type Setting } from '../ap
 import { useCatalogue, usePolicies, usePolicy, useSession } from '../api/queries';
 import { useAfter, useDrafting } from '../draft/draft';
 import { rippleSentence } from '../draft/numbers';
-import { Finder, hitOption } from '../frame/Finder';
+import { Pick } from '../frame/Pick';
 import { Trouble } from '../frame/Trouble';
 import { count } from '../text/words';
 import { HalfFamilies } from './HalfFamilies';
@@ -242,22 +242,16 @@ function Editor(props: Props & { stands: Sheet; current: boolean; names: Record<
           onChange={(lines) => change({ ...sheet, lines })}
         />
         <div className="mt-2 max-w-md">
-          <Finder
+          <Pick
             label="Add a setting"
             placeholder="Add a setting: any word for it"
             kinds="setting"
-            clearOnChoose
-            options={(hits) =>
-              hits.map((hit) =>
-                hitOption(
-                  hit,
-                  () => add(hit),
-                  sheet.lines.filter((l) => l.setting === hit.id).length >= (isOrdered(settings.get(hit.id)) ? 2 : 1)
-                    ? 'The policy speaks on it already'
-                    : undefined,
-                ),
-              )
+            refuse={(hit) =>
+              sheet.lines.filter((l) => l.setting === hit.id).length >= (isOrdered(settings.get(hit.id)) ? 2 : 1)
+                ? 'The policy speaks on it already'
+                : undefined
             }
+            onPick={add}
           />
         </div>
 

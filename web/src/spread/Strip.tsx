@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answer, api, type Setting, type SpreadCell, type SpreadRow } from '../api/client';
+import { answer, api, refusalWords, type Setting, type SpreadCell, type SpreadRow } from '../api/client';
 import { useClimb, useCrowd } from '../api/queries';
 import { useAfter, useDrafting } from '../draft/draft';
 import type { Question } from '../frame/question';
@@ -94,7 +94,7 @@ function Stage({ row, setting, onDone }: { row: SpreadRow; setting: Setting; onD
   const take = async (way: (typeof offers)[number] | undefined) => {
     if (!way) return;
     const problem = await stage([way.edit]);
-    if (problem) setRefusal(problem.defects?.map((d) => `It ${d.message}.`).join(' ') ?? problem.detail);
+    if (problem) setRefusal(refusalWords(problem));
     else {
       setValue(undefined);
       onDone();

@@ -193,6 +193,12 @@ function Remove({ label, onPress }: { label: string; onPress: () => void }) {
   );
 }
 
+/** "71, and 1 deactivated". */
+function howMany(entry: DirectoryEntry): string {
+  const n = (k: number | undefined) => (k ?? 0).toLocaleString('en-GB');
+  return (entry.inactive ?? 0) > 0 ? `${n(entry.accounts)}, and ${n(entry.inactive)} deactivated` : n(entry.accounts);
+}
+
 function UnitEntry({ id, entry, onOpen }: EntryProps) {
   const [send, refusal] = useStaging();
   const amend = (members: Record<string, unknown>) => send([{ kind: 'amend-unit', unit: id, members }]);
@@ -202,7 +208,8 @@ function UnitEntry({ id, entry, onOpen }: EntryProps) {
       <Name value={entry.name} onCommit={(name) => void amend({ name })} />
       <Path entry={entry} onOpen={onOpen} />
       <p className="text-ink2 mt-1">
-        {count(entry.accounts ?? 0, 'account')} in it or below, {(entry.direct ?? 0).toLocaleString('en-GB')} directly.
+        {count(entry.accounts ?? 0, 'account')} in it or below, {(entry.direct ?? 0).toLocaleString('en-GB')} directly
+        {(entry.inactive ?? 0) > 0 && `, and ${(entry.inactive ?? 0).toLocaleString('en-GB')} deactivated`}.
       </p>
       {refusal}
       {!root && (
@@ -222,7 +229,7 @@ function UnitEntry({ id, entry, onOpen }: EntryProps) {
           </li>
         ))}
       </ul>
-      {!root && entry.accounts === 0 && entry.children?.length === 0 && (
+      {!root && entry.accounts === 0 && entry.inactive === 0 && entry.children?.length === 0 && (
         <button className="button mt-3" onClick={() => void send([{ kind: 'remove-unit', unit: id }])}>
           Take it away
         </button>
@@ -267,8 +274,7 @@ function GroupEntry({ id, entry, onOpen }: EntryProps) {
         />
       </div>
       <h2 className="font-display mt-5 text-[16px] font-semibold">
-        Members{' '}
-        <span className="text-ink2 font-sans text-[14px] font-normal">{entry.accounts?.toLocaleString('en-GB')}</span>
+        Members <span className="text-ink2 font-sans text-[14px] font-normal">{howMany(entry)}</span>
       </h2>
       <ul>
         {entry.groups?.map((g) => (

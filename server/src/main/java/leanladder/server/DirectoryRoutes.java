@@ -174,14 +174,14 @@ record DirectoryRoutes(Estates estates) {
                         g.name(),
                         g.access() ? "access" : "mailing",
                         owners.apply(g),
-                        String.valueOf(directory.members(g.id()).getCardinality()),
+                        String.valueOf(active(directory, directory.members(g.id()))),
                         String.valueOf(policies.getOrDefault("group:" + g.id(), 0L))),
                 g -> Answers.object()
                         .put("id", g.id())
                         .put("name", g.name())
                         .put("access", g.access())
                         .put("owners", owners.apply(g))
-                        .put("accounts", directory.members(g.id()).getCardinality())
+                        .put("accounts", active(directory, directory.members(g.id())))
                         .put("groups", g.members().groups().size())
                         .put("policies", policies.getOrDefault("group:" + g.id(), 0L)));
     }
@@ -211,7 +211,7 @@ record DirectoryRoutes(Estates estates) {
                         u,
                         directory.tree().unit(u).name(),
                         path.apply(u),
-                        String.valueOf(directory.inOrBelow(u).getCardinality()),
+                        String.valueOf(active(directory, directory.inOrBelow(u))),
                         String.valueOf(policies.getOrDefault("unit:" + u, 0L))),
                 u -> Answers.object()
                         .put("id", u)
@@ -226,7 +226,7 @@ record DirectoryRoutes(Estates estates) {
                                                 directory.tree().path(p)))
                                         .orElse(""))
                         .put("depth", directory.tree().depth(u))
-                        .put("accounts", directory.inOrBelow(u).getCardinality())
+                        .put("accounts", active(directory, directory.inOrBelow(u)))
                         .put("policies", policies.getOrDefault("unit:" + u, 0L)));
     }
 
@@ -292,9 +292,19 @@ record DirectoryRoutes(Estates estates) {
         Answers.json(ctx, told);
     }
 
+    /** How many of a set are active: whom the other views count. */
+    private static int active(Directory directory, RoaringBitmap set) {
+        return RoaringBitmap.andCardinality(set, directory.active());
+    }
+
+    private static void counts(ObjectNode told, Directory directory, RoaringBitmap set) {
+        int active = active(directory, set);
+        told.put("accounts", active).put("inactive", set.getCardinality() - active);
+    }
+
     private static void group(ObjectNode told, Group group, Estate estate, Directory directory) {
         told.put("name", group.name()).put("access", group.access());
-        told.put("accounts", directory.members(group.id()).getCardinality());
+        counts(told, directory, directory.members(group.id()));
         ArrayNode owners = told.putArray("owners");
         group.owners()
                 .forEach(o -> owners.addObject()
@@ -306,7 +316,7 @@ record DirectoryRoutes(Estates estates) {
                 .forEach(g -> inner.addObject()
                         .put("id", g)
                         .put("name", directory.group(g).name())
-                        .put("accounts", directory.members(g).getCardinality()));
+                        .put("accounts", active(directory, directory.members(g))));
         ArrayNode around = told.putArray("around");
         directory
                 .groupsAround(group.id())
@@ -345,8 +355,8 @@ record DirectoryRoutes(Estates estates) {
                 .tree()
                 .path(unit.id())
                 .forEach(u -> path.addObject().put("id", u.id()).put("name", u.name()));
-        told.put("accounts", directory.inOrBelow(unit.id()).getCardinality());
-        told.put("direct", directory.directlyIn(unit.id()).getCardinality());
+        counts(told, directory, directory.inOrBelow(unit.id()));
+        told.put("direct", active(directory, directory.directlyIn(unit.id())));
         ArrayNode children = told.putArray("children");
         directory
                 .tree()
@@ -354,7 +364,7 @@ record DirectoryRoutes(Estates estates) {
                 .forEach(c -> children.addObject()
                         .put("id", c.id())
                         .put("name", c.name())
-                        .put("accounts", directory.inOrBelow(c.id()).getCardinality()));
+                        .put("accounts", active(directory, directory.inOrBelow(c.id()))));
     }
 
     private static void account(ObjectNode told, Account account, Directory directory) {

@@ -8,6 +8,7 @@ import { Trouble } from '../frame/Trouble';
 import { VirtualRows } from '../frame/VirtualRows';
 import { account, useQuestion, writeQuestion } from '../frame/question';
 import { PasteAccounts } from '../policies/PasteAccounts';
+import { day } from '../text/dates';
 import { count } from '../text/words';
 import type { ListName } from './columns';
 
@@ -109,7 +110,7 @@ function AccountEntry({ id, entry, onOpen }: EntryProps) {
     <>
       <Name value={entry.name} onCommit={(displayName) => void amend({ displayName })} />
       <p className="text-ink2">
-        {[entry.address, entry.title, entry.started && `started ${entry.started}`].filter(Boolean).join(' · ')}
+        {[entry.address, entry.title, entry.started && `started ${day(entry.started)}`].filter(Boolean).join(' · ')}
       </p>
       {entry.active === false && <p className="text-shut font-semibold">Deactivated: no settings, no seat.</p>}
       {refusal}
@@ -350,6 +351,12 @@ function GroupEntry({ id, entry, onOpen }: EntryProps) {
   );
 }
 
+/** "the plan Deck plan" as a name and what it is the name of. */
+function named(user: string): { name: string; kind: string } {
+  const parts = /^the (plan|release|workspace|unit)(?: of)? (.+)$/.exec(user);
+  return parts ? { name: parts[2] ?? '', kind: parts[1] ?? '' } : { name: user, kind: '' };
+}
+
 function UsedFor({ entry }: { entry: DirectoryEntry }) {
   const [question] = useQuestion();
   const [send, refusal] = useStaging();
@@ -365,7 +372,7 @@ function UsedFor({ entry }: { entry: DirectoryEntry }) {
             <Link className="quiet" to={`/policies/${encodeURIComponent(p.id)}${writeQuestion(question)}`}>
               {p.name}
             </Link>{' '}
-            <span className="text-ink2 text-[13px]">{p.include ? 'includes it' : 'excepts it'}</span>
+            <span className="text-ink2 text-[13px]">{p.include ? 'included' : 'excepted'}</span>
             <Remove
               label={`Take ${entry.name} out of ${p.name}`}
               onPress={() => void send([{ kind: 'remove-assignment', policy: p.id, assignment: p.assignment }])}
@@ -374,7 +381,7 @@ function UsedFor({ entry }: { entry: DirectoryEntry }) {
         ))}
         {rest.slice(0, 12).map((u) => (
           <li key={u} className="border-line border-b py-1">
-            {u}
+            {named(u).name} <span className="text-ink2 text-[13px]">{named(u).kind}</span>
           </li>
         ))}
         {rest.length > 12 && <li className="text-ink2 py-1">and {rest.length - 12} more</li>}

@@ -83,8 +83,7 @@ export function ImportFile({ list, onClose }: { list: ListName; onClose: () => v
         />
       </div>
       <p className="text-ink2 mt-1 text-[13px]">
-        Comma-separated values; the first line names the columns: {COLUMNS[what]}. An export of a list can be read
-        again.
+        Comma-separated values; the first line names the columns: {COLUMNS[what]}.
       </p>
       {refusal && (
         <p role="alert" className="text-shut mt-2">
@@ -109,7 +108,9 @@ export function ImportFile({ list, onClose }: { list: ListName; onClose: () => v
             row={(line) => (
               <>
                 <span className="text-ink2 w-10 shrink-0 text-right">{line.line}</span>
-                <span className={line.verdict === 'refused' ? 'text-shut w-16 font-semibold' : 'w-16'}>
+                <span
+                  className={line.verdict === 'refused' ? 'text-shut w-16 shrink-0 font-semibold' : 'w-16 shrink-0'}
+                >
                   {line.verdict}
                 </span>
                 <span className="truncate" title={line.told}>

@@ -60,15 +60,24 @@ type Did = NonNullable<Schemas['Does']>['does'][number];
 /** For how many it decides, by what it is outranked, and what blocks it. */
 function Does({ does, reached }: { does: Did; reached: number }) {
   const n = (k: number) => k.toLocaleString('en-GB');
+  const some = (all: Did['outranked'], word: (c: Did['outranked'][number]) => string, rest: string) => {
+    const others = all.slice(2).reduce((sum, c) => sum + c.accounts, 0);
+    return [...all.slice(0, 2).map(word), ...(others > 0 ? [`${rest} for ${n(others)}`] : [])];
+  };
   const parts = [
     does.decides === reached
       ? `${does.cap ? 'Binds' : 'Decides'} for all ${n(reached)}`
       : `${does.cap ? 'Binds' : 'Decides'} for ${n(does.decides)} of ${n(reached)}`,
-    ...does.outranked.slice(0, 2).map((o) => `outranked by ${o.by} for ${n(o.accounts)}`),
-    ...does.blocked.slice(0, 2).map((b) => `blocked for ${n(b.accounts)}: ${b.by}`),
+    ...(does.adds > 0 ? [`adds to the list of ${n(does.adds)}`] : []),
+    ...some(does.outranked, (o) => `outranked by ${o.by} for ${n(o.accounts)}`, 'by others'),
+    // One account can lack several things, so these do not add up and are not summed.
+    ...does.blocked.map((b) => `blocked for ${n(b.accounts)}: ${b.by}`),
   ];
   return (
-    <p className={does.decides === 0 ? 'text-shut text-[13px]' : 'text-ink2 text-[13px]'} data-testid="does">
+    <p
+      className={does.decides + does.adds === 0 ? 'text-shut text-[13px]' : 'text-ink2 text-[13px]'}
+      data-testid="does"
+    >
       {parts.join(' · ')}
     </p>
   );

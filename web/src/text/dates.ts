@@ -9,6 +9,15 @@ export function moment(instant: string, zone: string, now = new Date()): string 
   return `${day}${year === part({ year: 'numeric' }, now) ? '' : ` ${year}`}, ${time}`;
 }
 
+/** A day such as "12 Dec 2023", from "2023-12-12"; its parts stay together. */
+export function day(text: string): string {
+  const told = new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', day: 'numeric', month: 'short', year: 'numeric' });
+  return told
+    .format(new Date(`${text}T12:00:00Z`))
+    .replace('Sept', 'Sep')
+    .replaceAll(' ', '\u00a0');
+}
+
 /** The wall clock of a zone at an instant, as an input of date and time writes it: "2026-11-26T14:20". */
 export function wallClock(instant: string, zone: string): string {
   const parts = new Intl.DateTimeFormat('en-GB', {

@@ -1,12 +1,17 @@
 import { expect, it } from 'vitest';
 import { readQuestion, writeQuestion } from '../frame/question';
-import { instantOf, isPast, moment, wallClock, whenWords } from './dates';
+import { day, instantOf, isPast, moment, wallClock, whenWords } from './dates';
 import { count, listed } from './words';
 
 it('tells moments as people here read them', () => {
   const now = new Date('2026-11-23T12:00:00Z');
   expect(moment('2026-11-26T14:20:00Z', 'Europe/Lisbon', now)).toBe('Thu 26 Nov, 14:20');
   expect(moment('2027-09-02T23:30:00Z', 'Europe/Lisbon', now)).toBe('Fri 3 Sep 2027, 00:30');
+});
+
+it('tells days with the year and keeps their parts together', () => {
+  expect(day('2023-12-12')).toBe('12\u00a0Dec\u00a02023');
+  expect(day('2026-09-01')).toBe('1\u00a0Sep\u00a02026');
 });
 
 it('turns the clock of a zone into an instant and back, across summer time', () => {

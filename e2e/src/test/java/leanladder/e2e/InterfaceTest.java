@@ -206,7 +206,7 @@ class InterfaceTest {
         browser.press("All officers");
         browser.sees("Bridge officers");
         browser.sees("a group of");
-        browser.sees("includes it");
+        browser.sees("included");
     }
 
     @Test

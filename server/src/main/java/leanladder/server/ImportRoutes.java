@@ -1,5 +1,6 @@
 package leanladder.server;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.MappingIterator;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
@@ -157,8 +158,7 @@ record ImportRoutes(Estates estates) {
             if (named.size() == 1) return named.get(0);
             return Verdict.refused(
                     named.isEmpty()
-                            ? "There is no unit \"" + text
-                                    + "\"; write its id or its path, such as Fleet / MV Heron / Bridge."
+                            ? "There is no unit \"" + text + "\"; write its id or its path."
                             : named.size() + " units are called \"" + text + "\"; write the path.");
         }
 
@@ -216,8 +216,20 @@ record ImportRoutes(Estates estates) {
             ObjectNode edit = Answers.object().put("kind", "amend-" + noun).put(noun, id);
             edit.set("members", members);
             List<String> what = new ArrayList<>();
-            members.fieldNames().forEachRemaining(what::add);
+            members.properties().forEach(m -> what.add(told(m.getKey(), m.getValue())));
             return new Verdict("altered", name + ": " + String.join(", ", what), Optional.of(edit));
+        }
+
+        /** What a line alters, in the words of the columns. */
+        private static String told(String member, JsonNode value) {
+            return switch (member) {
+                case "displayName", "name" -> "name " + value.asText();
+                case "userName" -> "address " + value.asText();
+                case "attributes" -> "title " + value.path("title").asText();
+                case "active" -> value.asBoolean() ? "active again" : "deactivated";
+                case "unit", "parent" -> "another " + member;
+                default -> member + " " + value.asText();
+            };
         }
 
         Verdict unit(Line line) {

@@ -15,7 +15,9 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import leanladder.catalogue.Merge;
 import leanladder.catalogue.Need;
+import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
@@ -25,10 +27,12 @@ import leanladder.reach.Directory;
 import leanladder.reach.Height;
 import leanladder.reach.Position;
 import leanladder.reach.ReachedSets;
+import leanladder.reach.Rung;
 import leanladder.reach.Way;
 import leanladder.resolve.Column;
 import leanladder.resolve.Missed;
 import leanladder.resolve.Outcome;
+import leanladder.resolve.Question;
 import leanladder.resolve.Share;
 import leanladder.resolve.Wording;
 import org.roaringbitmap.RoaringBitmap;
@@ -128,70 +132,97 @@ record PolicyRoutes(Estates estates) {
         Answers.json(ctx, answer);
     }
 
-    /** What a policy's statements come to: for how many of those reached each decides, is outranked, or is blocked. */
+    /** What a policy's statements come to: for how many of those reached each decides, adds, is outranked, or is blocked. */
     void does(Context ctx) throws IOException {
         Query query = new Query(ctx, estates.now(), Query.about(), Set.of());
         Query.Asked asked = query.asked(estates);
         Present present = asked.estate();
         Policy policy = policy(present, ctx.pathParam("id"));
-        Wording wording =
-                new Wording(present.ground().estate(), asked.question().at());
-        List<Assignment> holding = policy.assignments().stream()
-                .filter(a -> a.window().holds(asked.question().at()))
-                .toList();
-        RoaringBitmap reached = policy.live()
-                ? ReachedSets.of(
-                                holding,
-                                present.ground().directory(),
-                                asked.question().workspace())
-                        .everyone()
-                : new RoaringBitmap();
-        ObjectNode answer = Answers.object().put("reached", reached.getCardinality());
+        ReachedSets inWorkspace =
+                reach(present, policy, asked.question(), asked.question().workspace());
+        ReachedSets elsewhere = reach(present, policy, asked.question(), Optional.empty());
+        ObjectNode answer =
+                Answers.object().put("reached", inWorkspace.everyone().getCardinality());
         ArrayNode does = answer.putArray("does");
         present.moment(asked.question()).solve(solution -> {
-            for (Statement statement : policy.statements())
-                does.add(did(statement, policy, reached, solution.column(statement.setting()), present, wording));
+            for (Statement statement : policy.statements()) {
+                Setting setting = present.ground()
+                        .estate()
+                        .catalogue()
+                        .setting(statement.setting())
+                        .orElseThrow();
+                ReachedSets reached = setting.openToWorkspaces() ? inWorkspace : elsewhere;
+                does.add(new Doing(statement, setting, policy, reached, present, asked.question())
+                        .told(solution.column(setting.key())));
+            }
             return null;
         });
         Answers.json(ctx, answer);
     }
 
-    private static ObjectNode did(
+    private static ReachedSets reach(Present present, Policy policy, Question question, Optional<String> workspace) {
+        if (!policy.live()) return ReachedSets.NOBODY;
+        List<Assignment> holding = policy.assignments().stream()
+                .filter(a -> a.window().holds(question.at()))
+                .toList();
+        return ReachedSets.of(holding, present.ground().directory(), workspace);
+    }
+
+    /** One statement, and what it comes to for those whom its policy reaches. */
+    private record Doing(
             Statement statement,
+            Setting setting,
             Policy policy,
-            RoaringBitmap reached,
-            Column column,
+            ReachedSets reached,
             Present present,
-            Wording wording) {
-        boolean cap = statement instanceof Statement.Cap;
-        int decides = 0;
-        Map<String, Integer> beaten = new LinkedHashMap<>();
-        Map<String, Integer> blocked = new LinkedHashMap<>();
-        for (Share<Outcome> share : column.shares()) {
-            int here = RoaringBitmap.andCardinality(share.accounts(), reached);
-            if (here == 0) continue;
-            Outcome outcome = share.what();
-            boolean mine = (cap ? outcome.cappedBy() : outcome.policy())
-                    .filter(policy.id()::equals)
-                    .isPresent();
-            if (mine) {
-                decides += here;
-                for (Need need : outcome.blockedBy()) blocked.merge(wording.need(need), here, Integer::sum);
-            } else if (!cap) {
-                String by = outcome.policy()
-                        .flatMap(present.ground().estate()::policy)
-                        .map(Policy::name)
-                        .orElse("the built-in value");
-                beaten.merge(by, here, Integer::sum);
-            }
+            Question question) {
+
+        ObjectNode told(Column column) {
+            Wording wording = new Wording(present.ground().estate(), question.at());
+            boolean cap = statement instanceof Statement.Cap;
+            int decides = 0;
+            int adds = 0;
+            Map<String, Integer> beaten = new LinkedHashMap<>();
+            Map<String, Integer> blocked = new LinkedHashMap<>();
+            for (var onRung : reached.byRung().entrySet())
+                for (Share<Outcome> share : column.shares()) {
+                    int here = RoaringBitmap.andCardinality(share.accounts(), onRung.getValue());
+                    if (here == 0) continue;
+                    Outcome outcome = share.what();
+                    Optional<String> by = cap ? outcome.cappedBy() : outcome.policy();
+                    if (by.equals(Optional.of(policy.id()))) {
+                        decides += here;
+                        for (Need need : outcome.blockedBy()) blocked.merge(wording.need(need), here, Integer::sum);
+                    } else if (!cap && addsTo(outcome, onRung.getKey())) adds += here;
+                    else if (!cap) beaten.merge(name(by), here, Integer::sum);
+                }
+            ObjectNode told = Answers.object()
+                    .put("setting", setting.key())
+                    .put("cap", cap)
+                    .put("decides", decides)
+                    .put("adds", adds);
+            told.set("outranked", counts(beaten));
+            told.set("blocked", counts(blocked));
+            return told;
         }
-        ObjectNode told = Answers.object()
-                .put("setting", statement.setting())
-                .put("cap", cap)
-                .put("decides", decides);
-        told.set("outranked", counts(beaten));
-        told.set("blocked", counts(blocked));
-        return told;
+
+        /** Whether a list that another statement decides gathers this one too (resolution.md, section 4, step 4). */
+        private boolean addsTo(Outcome outcome, Rung rung) {
+            if (setting.merge() != Merge.GATHER) return false;
+            boolean locked = outcome.policy()
+                    .flatMap(present.ground().estate()::policy)
+                    .filter(p -> p.on(setting.key()).anyMatch(s -> s instanceof Statement.Set set && set.lock()))
+                    .isPresent();
+            boolean mine = statement instanceof Statement.Set set && set.lock();
+            int against = rung.compareTo(outcome.rung());
+            return !locked || against < 0 || against == 0 && mine;
+        }
+
+        private String name(Optional<String> by) {
+            return by.flatMap(present.ground().estate()::policy)
+                    .map(Policy::name)
+                    .orElse("the built-in value");
+        }
     }
 
     private static ArrayNode counts(Map<String, Integer> counts) {

@@ -226,7 +226,11 @@ class ViewsTest {
                 int outranked = list(did.get("outranked")).stream()
                         .mapToInt(o -> o.get("accounts").asInt())
                         .sum();
-                assertThat(decides + outranked).isEqualTo(does.get("reached").asLong());
+                assertThat(decides + outranked + did.get("adds").asInt())
+                        .isEqualTo(does.get("reached").asLong());
+                if (!did.get("setting").asText().equals("mail.blocked-domains")) continue;
+                // No list of the demo is locked: whoever is reached has every entry that the policy names.
+                assertThat(outranked).isZero();
             }
         }
     }

@@ -19,7 +19,7 @@ const ACCOUNT: Column[] = [
   { title: 'Address', width: 'minmax(150px,1.4fr)', of: (r) => r.address ?? '', sort: 'address' },
   { title: 'Unit', width: 'minmax(120px,1.2fr)', of: (r) => r.unit ?? '', sort: 'unit' },
   { title: 'Title', width: 'minmax(90px,1fr)', of: (r) => r.title ?? '', sort: 'title' },
-  { title: 'Started', width: '96px', of: (r) => (r.started ? day(r.started) : ''), sort: 'started' },
+  { title: 'Started', width: '112px', of: (r) => (r.started ? day(r.started) : ''), sort: 'started' },
   { title: '', width: '92px', of: (r) => (r.active === false ? 'deactivated' : '') },
 ];
 

@@ -1,6 +1,6 @@
 import { Popover } from 'radix-ui';
 import { clsx } from 'clsx';
-import { useEffect } from 'react';
+import { useEffect, useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import type { Draft } from '../api/client';
 import { isTyping } from '../frame/Keys';
@@ -119,8 +119,9 @@ function TrayButton(props: { label: string; disabled: boolean; onPress: () => vo
 /** How many edits, and all of them in words. */
 function Edits({ draft }: { draft: Draft }) {
   const { discard } = useDrafting();
+  const [sure, setSure] = useState(false);
   return (
-    <Popover.Root>
+    <Popover.Root onOpenChange={() => setSure(false)}>
       <Popover.Trigger className="underline decoration-dotted underline-offset-4" data-testid="edits">
         {draft.items.length === 0 ? 'no edit' : count(draft.items.length, 'edit')}
       </Popover.Trigger>
@@ -145,9 +146,21 @@ function Edits({ draft }: { draft: Draft }) {
               </li>
             ))}
           </ol>
-          <button className="quiet mt-2 text-[13px]" onClick={discard}>
-            Throw the draft away
-          </button>
+          {sure ? (
+            <p className="mt-2 flex items-center gap-2">
+              It cannot be brought back.
+              <button className="button" onClick={discard}>
+                Throw {count(draft.items.length, 'edit')} away
+              </button>
+              <button className="button" onClick={() => setSure(false)}>
+                Keep
+              </button>
+            </p>
+          ) : (
+            <button className="quiet mt-2 text-[13px]" onClick={() => setSure(true)}>
+              Throw the draft away
+            </button>
+          )}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

@@ -217,6 +217,146 @@ class RippleTest {
         }
     }
 
+    @Property(tries = 200)
+    void inAWorkspaceTheRippleIsTheDifferenceForItsMembersAsIfWorkingThere(@ForAll long seed) {
+        Ground before = new Ground(RandomEstate.read(RandomEstate.json(seed)));
+        Book book = edited(seed, before);
+        Ground after = book.after();
+        Ground fresh = new Ground(after.estate());
+        Ripple.inWorkspaces(book, after, NOW.at()).forEach((id, ripple) -> {
+            Question there = new Question(NOW.at(), Optional.of(id));
+            var workspace = after.estate().workspace(id).orElseThrow();
+            Set<String> members = new HashSet<>(workspace.members().accounts());
+            workspace
+                    .members()
+                    .groups()
+                    .forEach(g -> fresh.directory()
+                            .members(g)
+                            .forEach((int n) ->
+                                    members.add(fresh.directory().account(n).id())));
+            var seatsBefore = new Entitlements(before.estate(), before.directory(), NOW.at());
+            var seatsAfter = new Entitlements(fresh.estate(), fresh.directory(), NOW.at());
+            Set<String> expected = new HashSet<>();
+            for (String member : members) {
+                Optional<Account> old = before.estate().account(member).filter(Account::active);
+                Optional<Account> now = after.estate().account(member).filter(Account::active);
+                if (old.isEmpty() || now.isEmpty()) continue;
+                for (Setting setting : before.estate().catalogue().settings().values()) {
+                    Outcome was = new Climber(before, there, seatsBefore, old.get()).outcome(setting);
+                    Outcome is = new Climber(fresh, there, seatsAfter, now.get()).outcome(setting);
+                    if (!was.value().equals(is.value()))
+                        expected.add(after.directory().number(member) + " " + setting.key());
+                }
+            }
+            assertThat(pairs(ripple)).isEqualTo(expected);
+        });
+    }
+
+    @Property(tries = 300)
+    void seatsPassOnAsIfEverythingWereAllocatedAnew(@ForAll long seed) {
+        Ground before = new Ground(RandomEstate.read(RandomEstate.json(seed)));
+        Book book = edited(seed, before);
+        Ground after = book.after();
+        Ripple ripple = new Ripple(book, after, NOW);
+        var was = new Entitlements(before.estate(), before.directory(), NOW.at());
+        var is = new Entitlements(after.estate(), after.directory(), NOW.at());
+        for (int i = 0; i < was.allocations().size(); i++) {
+            var old = was.allocations().get(i);
+            var fresh = is.allocations().get(i);
+            Set<Integer> given = numbers(fresh.seated());
+            given.removeAll(numbers(old.seated()));
+            Set<Integer> returned = numbers(old.seated());
+            returned.removeAll(numbers(fresh.seated()));
+            var told = ripple.seats().stream()
+                    .filter(s -> s.plan().id().equals(old.plan().id()))
+                    .findFirst();
+            assertThat(told.map(s -> numbers(s.given())).orElse(Set.of())).isEqualTo(given);
+            assertThat(told.map(s -> numbers(s.returned())).orElse(Set.of())).isEqualTo(returned);
+            if (told.isPresent()) {
+                assertThat(told.get().waitingBefore()).isEqualTo(old.waiting().size());
+                assertThat(told.get().waitingAfter()).isEqualTo(fresh.waiting().size());
+            } else assertThat(old.waiting()).hasSize(fresh.waiting().size());
+        }
+    }
+
+    @Property(tries = 300)
+    void whatStaysBlockedIsDecidedByTheEditsAndStoppedByAGate(@ForAll long seed) {
+        Ground before = new Ground(RandomEstate.read(RandomEstate.json(seed)));
+        Book book = edited(seed, before);
+        Ground after = book.after();
+        Ripple ripple = new Ripple(book, after, NOW);
+        var seatsBefore = new Entitlements(before.estate(), before.directory(), NOW.at());
+        var seatsAfter = new Entitlements(after.estate(), after.directory(), NOW.at());
+        Set<String> expected = new HashSet<>();
+        for (Account now : after.estate().accounts()) {
+            Optional<Account> old = before.estate().account(now.id()).filter(Account::active);
+            if (!now.active() || old.isEmpty()) continue;
+            for (Setting setting : before.estate().catalogue().settings().values()) {
+                Outcome was = new Climber(before, NOW, seatsBefore, old.get()).outcome(setting);
+                Outcome is = new Climber(after, NOW, seatsAfter, now).outcome(setting);
+                boolean decidedAnew =
+                        !was.decided().equals(is.decided()) || !was.policy().equals(is.policy());
+                if (!is.blockedBy().isEmpty() && decidedAnew)
+                    expected.add(after.directory().number(now.id()) + " " + setting.key());
+            }
+        }
+        Set<String> told = new HashSet<>();
+        for (Ripple.Block block : ripple.blocks())
+            block.accounts()
+                    .forEach((int n) -> told.add(n + " " + block.setting().key()));
+        assertThat(told).isEqualTo(expected);
+    }
+
+    @Property(tries = 200)
+    void anEditedDirectoryHoldsWhatAFreshOneHolds(@ForAll long seed) {
+        Ground before = new Ground(RandomEstate.read(RandomEstate.json(seed)));
+        if (seed % 2 == 0) before.directory().byStart();
+        var after = edited(seed, before).after();
+        var patched = after.directory();
+        var fresh = new leanladder.reach.Directory(after.estate());
+        for (var unit : after.estate().units())
+            assertThat(ids(patched, patched.inOrBelow(unit.id()))).isEqualTo(ids(fresh, fresh.inOrBelow(unit.id())));
+        for (var group : after.estate().groups()) {
+            assertThat(ids(patched, patched.members(group.id()))).isEqualTo(ids(fresh, fresh.members(group.id())));
+            assertThat(patched.groupsAround(group.id())).isEqualTo(fresh.groupsAround(group.id()));
+        }
+        for (Account account : after.estate().accounts())
+            assertThat(new HashSet<>(patched.groupsOf(account.id())))
+                    .isEqualTo(new HashSet<>(fresh.groupsOf(account.id())));
+        assertThat(ids(patched, patched.active())).isEqualTo(ids(fresh, fresh.active()));
+        assertThat(inOrder(patched, after.estate())).isEqualTo(inOrder(fresh, after.estate()));
+    }
+
+    private static Set<String> ids(leanladder.reach.Directory directory, org.roaringbitmap.RoaringBitmap set) {
+        Set<String> ids = new HashSet<>();
+        set.forEach((int n) -> ids.add(directory.account(n).id()));
+        return ids;
+    }
+
+    private static List<String> inOrder(leanladder.reach.Directory directory, leanladder.estate.Estate estate) {
+        return java.util.Arrays.stream(directory.byStart())
+                .mapToObj(n -> directory.account(n).id())
+                .filter(id -> estate.account(id).isPresent())
+                .toList();
+    }
+
+    @Property(tries = 200)
+    void thePlaceInLineIsThePlaceAmongThoseWhoWait(@ForAll long seed) {
+        Ground ground = edited(seed, new Ground(RandomEstate.read(RandomEstate.json(seed))))
+                .after();
+        for (var allocation : new Entitlements(ground.estate(), ground.directory(), NOW.at()).allocations()) {
+            List<String> waiting = allocation.waiting();
+            for (int i = 0; i < waiting.size(); i++)
+                assertThat(allocation.placeInLine(ground.directory().number(waiting.get(i))))
+                        .isEqualTo(i + 1);
+            for (String component : allocation.plan().components())
+                ground.directory()
+                        .active()
+                        .forEach((int n) -> assertThat(allocation.carries(component, n))
+                                .isEqualTo(allocation.carrying(component).contains(n)));
+        }
+    }
+
     /** Who changes in which setting. */
     private static Set<String> pairs(Ripple ripple) {
         Set<String> pairs = new HashSet<>();

@@ -26,6 +26,14 @@ it('counts those who come and go beside those who change', () => {
   });
 });
 
+it('tells which plans run short of seats', () => {
+  const waiting = [
+    { plan: 'Desk', more: 3 },
+    { plan: 'Crew', more: 1 },
+  ];
+  expect(rippleWords({ ...NONE, waiting }).parts).toBe('Desk: 3 more wait for a seat · Crew: 1 more waits for a seat');
+});
+
 it('reads a ripple as a sentence', () => {
   expect(rippleSentence({ ...NONE, accounts: 60, lose: 1, gain: 57, other: 2 })).toBe(
     '1 loses, 57 gain and 2 change otherwise',

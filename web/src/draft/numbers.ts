@@ -12,6 +12,7 @@ export function rippleWords(ripple: RippleCounts): { head: string; parts: string
     (ripple.joining ?? 0) > 0 && `${n(ripple.joining ?? 0)} new`,
     (ripple.leaving ?? 0) > 0 && `${n(ripple.leaving ?? 0)} gone`,
     (ripple.blocked ?? 0) > 0 && `${n(ripple.blocked ?? 0)} still blocked`,
+    ...(ripple.waiting ?? []).map((w) => `${w.plan}: ${n(w.more)} more ${w.more === 1 ? 'waits' : 'wait'} for a seat`),
     ripple.accounts === 0 && ripple.decidedElsewhere > 0 && `decided elsewhere for ${n(ripple.decidedElsewhere)}`,
   ].filter((p): p is string => typeof p === 'string');
   const head =

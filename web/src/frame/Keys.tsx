@@ -12,16 +12,22 @@ const KEYS = [
   ['↑ ↓', 'move in a list or on the ladder'],
   ['Enter', 'open what is stood on'],
   ['Space', 'open or close a row of the Spread'],
+  ['a…z 0…9', 'on a cell of the Spread: type its value; Enter stages it'],
   ['r', 'read the draft over'],
   ['Ctrl Z', 'undo in the draft; with Shift, redo'],
   ['Alt ↑ ↓', 'move a policy in the ranking'],
   ['Esc', 'close what is open; what was typed stays'],
 ];
 
-/** Whether a key belongs to what is being typed. */
+/** Whether a key belongs to what is being typed, or was taken by what has the focus. */
 export function isTyping(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null;
-  return event.ctrlKey || event.metaKey || (target?.matches('input, textarea, select, [contenteditable]') ?? false);
+  return (
+    event.defaultPrevented ||
+    event.ctrlKey ||
+    event.metaKey ||
+    (target?.matches('input, textarea, select, [contenteditable]') ?? false)
+  );
 }
 
 /** The keys of the whole application, and the list of them. */

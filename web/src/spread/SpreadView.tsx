@@ -10,6 +10,7 @@ import { draftOf, useQuestion, writeQuestion, type Who } from '../frame/question
 import { count } from '../text/words';
 import { Cell } from './Cell';
 import { Strip } from './Strip';
+import { readTyped, type Typed } from './typing';
 import { useWindow, type Asked } from './useWindow';
 
 const ROW = 30;
@@ -139,6 +140,13 @@ export function SpreadView({ session }: { session?: Session }) {
   );
 }
 
+/** What typing into the cell stood on does. */
+interface Typing {
+  change: (text: string) => void;
+  /** @param keep whether what was typed is staged; otherwise it is given up */
+  done: (keep: boolean) => void;
+}
+
 interface Spot {
   row: number;
   column: number;
@@ -158,6 +166,7 @@ function Matrix(props: {
   const [open, setOpen] = useState<string[] | 'all' | 'units'>([]);
   const [shut, setShut] = useState<string[]>([]);
   const [spot, setSpot] = useState<Spot>({ row: 0, column: 0 });
+  const [typed, setTyped] = useState<Typed>();
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState(0);
   const down = useVirtualizer({
@@ -203,6 +212,7 @@ function Matrix(props: {
         column: Math.max(0, Math.min(settings.length - 1, to.column)),
       };
       setSpot(next);
+      setTyped(undefined);
       down.scrollToIndex(next.row);
       across.scrollToIndex(next.column);
     },
@@ -212,6 +222,9 @@ function Matrix(props: {
     if (!one?.openable || typeof open === 'string') return;
     setOpen(to ? [...open, one.id] : open.filter((id) => id !== one.id));
     setShut(to ? shut.filter((id) => id !== one.id) : [...shut, one.id]);
+  };
+  const type = (text: string) => {
+    if (row && row.more !== 'mailing' && setting) setTyped(readTyped(setting, text));
   };
   const keys = (e: KeyboardEvent<HTMLDivElement>) => {
     if (e.target !== e.currentTarget) return;
@@ -237,20 +250,34 @@ function Matrix(props: {
       e.preventDefault();
       void navigate(`/ladder${writeQuestion({ ...question, who: whoOf(row), what: { id: setting.key } })}`);
     } else if (/^[\p{L}\p{N}]$/u.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey) {
-      // Typing a value: the strip's control takes the key.
-      edit.current?.querySelector<HTMLElement>('[data-value]')?.focus();
+      e.preventDefault();
+      type(e.key);
     }
   };
   // Rows are drawn again only when something of theirs changed, so that scrolling costs the rows that come into sight.
-  const act = useRef(turn);
+  const act = useRef({ turn, type });
   useEffect(() => {
-    act.current = turn;
+    act.current = { turn, type };
   });
-  const turnAt = useCallback((one: SpreadRow | undefined) => act.current(one, !one?.open), []);
+  const turnAt = useCallback((one: SpreadRow | undefined) => act.current.turn(one, !one?.open), []);
   const stand = useCallback((to: Spot) => {
     box.current?.focus();
     setSpot(to);
+    setTyped(undefined);
   }, []);
+  const typing = useMemo<Typing>(
+    () => ({
+      change: (text) => act.current.type(text),
+      done: (keep) => {
+        if (keep) edit.current?.querySelector('form')?.requestSubmit();
+        else {
+          setTyped(undefined);
+          box.current?.focus();
+        }
+      },
+    }),
+    [],
+  );
   const inSight = across.getVirtualItems();
   const columns = useMemo(() => inSight.map((c) => ({ index: c.index, left: c.start })), [inSight]);
   return (
@@ -342,6 +369,8 @@ function Matrix(props: {
                 row={window.rows.get(item.index)}
                 columns={columns}
                 standsOn={item.index === spot.row ? spot.column : undefined}
+                text={item.index === spot.row && typed?.text ? typed.text : undefined}
+                typing={typing}
                 onTurn={turnAt}
                 onStand={stand}
               />
@@ -357,6 +386,8 @@ function Matrix(props: {
             setting={setting}
             cell={row.cells[spot.column]}
             question={question}
+            typed={typed}
+            onTyped={setTyped}
             onDone={() => box.current?.focus()}
           />
         )}
@@ -373,6 +404,9 @@ const MatrixRow = memo(function MatrixRow(props: {
   columns: { index: number; left: number }[];
   /** The column stood on, where this is the row stood on. */
   standsOn?: number;
+  /** What is typed into the cell stood on. */
+  text?: string;
+  typing: Typing;
   onTurn: (row: SpreadRow | undefined) => void;
   onStand: (spot: Spot) => void;
 }) {
@@ -403,13 +437,37 @@ const MatrixRow = memo(function MatrixRow(props: {
                 props.onStand({ row: index, column: column.index });
               }}
             >
-              {cell && <Cell cell={cell} standsOn={on} />}
+              {on && props.text !== undefined ? (
+                <CellInput text={props.text} typing={props.typing} />
+              ) : (
+                cell && <Cell cell={cell} standsOn={on} />
+              )}
             </span>
           );
         })}
     </div>
   );
 });
+
+/** The cell stood on while a value is typed into it; what it comes to, and where it would be said, stands in the strip. */
+function CellInput({ text, typing }: { text: string; typing: Typing }) {
+  return (
+    <input
+      autoFocus
+      aria-label="Value typed into the cell"
+      className="bg-sheet outline-draft h-full w-full px-2 outline-2 -outline-offset-2"
+      value={text}
+      onMouseDown={(e) => e.stopPropagation()}
+      onChange={(e) => typing.change(e.target.value)}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter' || e.key === 'Escape') {
+          e.preventDefault();
+          typing.done(e.key === 'Enter');
+        }
+      }}
+    />
+  );
+}
 
 /** Whom a row is about, as a question names it. */
 export const whoOf = (row: SpreadRow): Who => ({ kind: row.kind, id: row.id });

@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query';
+import { queryOptions, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api, refusalWords, type Setting, type SpreadCell, type SpreadRow } from '../api/client';
 import { useClimb, useCrowd } from '../api/queries';
@@ -6,6 +6,7 @@ import { useAfter, useDrafting } from '../draft/draft';
 import type { Question } from '../frame/question';
 import { ValueControl } from '../policies/StatementLine';
 import { count } from '../text/words';
+import type { Typed } from './typing';
 
 /** Explains the cell that is stood on, and stages a value for it; it lies below the rows and never over them. */
 export function Strip(props: {
@@ -13,6 +14,9 @@ export function Strip(props: {
   setting: Setting;
   cell?: SpreadCell;
   question: Question;
+  /** What is typed into the cell, or chosen here. */
+  typed?: Typed;
+  onTyped: (typed: Typed | undefined) => void;
   onDone: () => void;
 }) {
   const { row, setting } = props;
@@ -68,13 +72,21 @@ export function Strip(props: {
 }
 
 /** A value typed for the row: into the policy aimed at exactly it, else into a new one; others with their wider ripple. */
-function Stage({ row, setting, onDone }: { row: SpreadRow; setting: Setting; onDone: () => void }) {
+function Stage(props: {
+  row: SpreadRow;
+  setting: Setting;
+  typed?: Typed;
+  onTyped: (typed: Typed | undefined) => void;
+  onDone: () => void;
+}) {
+  const { row, setting, typed, onTyped, onDone } = props;
   const { stage } = useDrafting();
   const after = useAfter();
-  const [value, setValue] = useState<unknown>();
-  const [refusal, setRefusal] = useState('');
+  const client = useQueryClient();
+  const [refused, setRefused] = useState<{ typed: Typed; words: string }>();
+  const value = typed?.value;
   const target = `${row.kind}:${row.id}`;
-  const ways = useQuery({
+  const question = queryOptions({
     queryKey: ['ways', target, setting.key, value, after.key],
     queryFn: () =>
       answer(
@@ -82,30 +94,35 @@ function Stage({ row, setting, onDone }: { row: SpreadRow; setting: Setting; onD
           params: { query: { target, setting: setting.key, value: JSON.stringify(value), ...after.query } },
         }),
       ),
-    enabled: value !== undefined,
-    placeholderData: (before) => before,
+    staleTime: 10_000,
   });
+  const ways = useQuery({ ...question, enabled: value !== undefined, placeholderData: (before) => before });
   if (row.more === 'mailing')
     return (
       <p className="text-ink2 max-w-72 text-[13px]">A mailing group cannot be aimed at, so nothing can be set here.</p>
     );
   const offers = value === undefined ? [] : (ways.data?.ways ?? []);
-  const first = offers.find((w) => w.first) ?? offers[0];
+  const first = firstOf(offers);
+  const refusal = typed && refused?.typed === typed ? refused.words : undefined;
   const take = async (way: (typeof offers)[number] | undefined) => {
-    if (!way) return;
+    if (!way || !typed || way.refusal) return;
     const problem = await stage([way.edit]);
-    if (problem) setRefusal(refusalWords(problem));
+    if (problem) setRefused({ typed, words: refusalWords(problem) });
     else {
-      setValue(undefined);
+      onTyped(undefined);
       onDone();
     }
+  };
+  // Whoever types fast is ahead of the list of ways: then the first of the list that is on its way is meant.
+  const takeFirst = async () => {
+    if (value !== undefined) await take(firstOf((await client.ensureQueryData(question)).ways));
   };
   return (
     <form
       className="flex max-w-[620px] flex-col gap-1"
       onSubmit={(e) => {
         e.preventDefault();
-        void take(first);
+        void takeFirst();
       }}
     >
       {/* Escape in the control gives the value up. */}
@@ -114,8 +131,7 @@ function Stage({ row, setting, onDone }: { row: SpreadRow; setting: Setting; onD
         className="flex items-center gap-2"
         onKeyDown={(e) => {
           if (e.key !== 'Escape') return;
-          setValue(undefined);
-          setRefusal('');
+          onTyped(undefined);
           onDone();
         }}
       >
@@ -125,11 +141,8 @@ function Stage({ row, setting, onDone }: { row: SpreadRow; setting: Setting; onD
           title={setting.title}
           value={value}
           blank
-          refused={refusal !== '' || first?.refusal !== undefined}
-          onChange={(next) => {
-            setRefusal('');
-            setValue(next);
-          }}
+          refused={refusal !== undefined || first?.refusal !== undefined}
+          onChange={(next) => onTyped(next === undefined ? undefined : { text: '', value: next })}
         />
         {first && !first.refusal && (
           <button className="button button-strong" disabled={ways.isPlaceholderData}>
@@ -137,6 +150,7 @@ function Stage({ row, setting, onDone }: { row: SpreadRow; setting: Setting; onD
           </button>
         )}
       </span>
+      {typed?.doubt && <p className="text-ink2 text-[13px]">{typed.doubt}</p>}
       {offers.length > 0 && (
         <ul className="text-[13px]" aria-label="Where it would be said">
           {offers.map((way) => (
@@ -171,3 +185,6 @@ function Stage({ row, setting, onDone }: { row: SpreadRow; setting: Setting; onD
     </form>
   );
 }
+
+/** The way that is meant where none is chosen. */
+const firstOf = <T extends { first: boolean }>(ways: T[]): T | undefined => ways.find((w) => w.first) ?? ways[0];

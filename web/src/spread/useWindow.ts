@@ -1,4 +1,4 @@
-import { useQueries } from '@tanstack/react-query';
+import { useQueries, useQueryClient, type Query } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { answerAs, api, type Schemas, type Spread, type SpreadRow } from '../api/client';
 
@@ -23,6 +23,14 @@ export function useWindow(
   const from = Math.max(0, Math.floor((first - PAGE / 2) / PAGE));
   const to = Math.max(from, Math.floor((last + PAGE / 2) / PAGE));
   const pages = useMemo(() => Array.from({ length: to - from + 1 }, (_, i) => from + i), [from, to]);
+  const client = useQueryClient();
+  // While the draft moves, rows stay as they were answered last rather than vanish.
+  const before = (page: number) =>
+    client
+      .getQueryCache()
+      .findAll({ queryKey: ['spread', asked], predicate: (q) => q.queryKey[4] === page && q.state.data !== undefined })
+      .reduce<Query | undefined>((a, b) => (a && a.state.dataUpdatedAt >= b.state.dataUpdatedAt ? a : b), undefined)
+      ?.state.data as Spread | undefined;
   const found = useQueries({
     queries: pages.map((page) => ({
       queryKey: ['spread', asked, query, key, page],
@@ -37,7 +45,7 @@ export function useWindow(
       staleTime: 60_000,
       // A page is thousands of cells; holding it against the one before costs more than drawing it.
       structuralSharing: false,
-      placeholderData: (before: Spread | undefined) => before,
+      placeholderData: () => before(page),
     })),
   });
   const rows = new Map<number, SpreadRow>();

@@ -28,8 +28,6 @@ import org.roaringbitmap.RoaringBitmap;
  * Mask}; the two solutions are compared share by share, never person by person.
  */
 public final class Ripple {
-    private static final int EDGES_SEEN = 12;
-
     /** How a value changed. */
     public enum Effect {
         /** It got looser on an ordered setting. */
@@ -188,17 +186,15 @@ public final class Ripple {
     public record Later(Instant at, Ripple ripple, RoaringBitmap more) {}
 
     /**
-     * What the same edits alter at later instants, at which something that they touch begins or ends by itself: the nearest
-     * dozen of them, and of these only those at which they alter more than before.
+     * What the same edits alter at every later instant at which something that they touch begins or ends by itself, where they
+     * alter more than before. Costs a ripple for each such instant.
      */
     public static List<Later> later(Book book, Ground after, Question question) {
         Mask mask = new Mask(book, after);
         List<Later> later = new ArrayList<>();
         Map<Setting, RoaringBitmap> seen = new HashMap<>();
         new Ripple(book, after, question).newIn(seen);
-        int looked = 0;
         for (Instant edge : mask.edgesAfter(question.at())) {
-            if (looked++ == EDGES_SEEN) break;
             Question then = new Question(edge, question.workspace());
             var seats = new Entitlements(book.base().estate(), book.base().directory(), edge);
             Ripple ripple = new Ripple(book, after, then, seats, mask);

@@ -230,6 +230,12 @@ final class Browser implements AutoCloseable {
         driver.executeScript(script);
     }
 
+    /** What a script comes to, as a text; empty for nothing. */
+    String text(String script) {
+        Object found = driver.executeScript("return " + script);
+        return found == null ? "" : found.toString();
+    }
+
     long number(String script) {
         return ((Number) driver.executeScript("return " + script)).longValue();
     }

@@ -38,7 +38,7 @@ record CrowdRoutes(Estates estates) {
         Query.Asked asked = query.asked(estates);
         Present present = asked.estate();
         Setting setting = OutcomeRoutes.setting(present, query.required("setting"));
-        Target who = who(present, query.required("who"));
+        Target who = query.target("who", present.ground().estate(), false);
         Directory directory = present.ground().directory();
         RoaringBitmap crowd = directory.holding(who);
         crowd.and(directory.active());
@@ -133,20 +133,5 @@ record CrowdRoutes(Estates estates) {
     private static boolean fits(Query query, String name, String is) {
         Optional<String> wanted = query.one(name);
         return wanted.isEmpty() || wanted.get().equals(is);
-    }
-
-    /** The unit, the group or everyone; a problem when there is none of this id. */
-    static Target who(Present present, String text) {
-        if (text.equals("everyone")) return new Target.Whole();
-        Target target = Target.of(text)
-                .filter(t -> t instanceof Target.Whole || t instanceof Target.OfUnit || t instanceof Target.OfGroup)
-                .orElseThrow(() -> Problem.wrongInput(
-                        "The parameter \"who\" must be everyone, unit:ID or group:ID, but is \"" + text + "\"."));
-        var estate = present.ground().estate();
-        boolean there = target instanceof Target.Whole
-                || target instanceof Target.OfUnit u && estate.unit(u.id()).isPresent()
-                || target instanceof Target.OfGroup g && estate.group(g.id()).isPresent();
-        if (!there) throw Problem.unknown("There is no " + text.replace(":", " \"") + "\".");
-        return target;
     }
 }

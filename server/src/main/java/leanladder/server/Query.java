@@ -7,6 +7,8 @@ import java.time.ZoneId;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import leanladder.estate.Estate;
+import leanladder.estate.Target;
 import leanladder.resolve.Question;
 import leanladder.text.Instants;
 
@@ -66,6 +68,32 @@ final class Query {
         if (!text.get().matches("\\d{1,9}") || Integer.parseInt(text.get()) < 1 || Integer.parseInt(text.get()) > most)
             throw Problem.wrongInput("The parameter \"" + name + "\" must be a whole number from 1 to " + most + ".");
         return Integer.parseInt(text.get());
+    }
+
+    /**
+     * A required target: everyone, a unit or a group, and an account where one may be asked about; a problem when there is none of
+     * this id.
+     */
+    Target target(String name, Estate estate, boolean orAccount) {
+        String text = required(name);
+        Target target = text.equals("everyone")
+                ? new Target.Whole()
+                : Target.of(text).orElseThrow(() -> noTarget(name, orAccount, text));
+        boolean there;
+        if (target instanceof Target.OfUnit u) there = estate.unit(u.id()).isPresent();
+        else if (target instanceof Target.OfGroup g)
+            there = estate.group(g.id()).isPresent();
+        else if (target instanceof Target.OfAccount a && orAccount)
+            there = estate.account(a.id()).isPresent();
+        else if (target instanceof Target.Whole) there = true;
+        else throw noTarget(name, orAccount, text);
+        if (!there) throw Problem.unknown("There is no " + text.replaceFirst(":", " \"") + "\".");
+        return target;
+    }
+
+    private static Problem noTarget(String name, boolean orAccount, String text) {
+        return Problem.wrongInput("The parameter \"" + name + "\" must be everyone, unit:ID"
+                + (orAccount ? ", group:ID or account:ID" : " or group:ID") + ", but is \"" + text + "\".");
     }
 
     /** What is asked about: the estate as it stood or stands at an instant, and the question put to it. */

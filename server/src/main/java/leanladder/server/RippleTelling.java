@@ -20,7 +20,7 @@ record RippleTelling(Ripple ripple, Instant at) {
     private static final String BOTH = "both";
 
     static ObjectNode counts(Ripple ripple) {
-        return Answers.object()
+        ObjectNode told = Answers.object()
                 .put("accounts", ripple.changed().getCardinality())
                 .put("gain", ripple.gainOnly().getCardinality())
                 .put("lose", ripple.loseOnly().getCardinality())
@@ -30,6 +30,13 @@ record RippleTelling(Ripple ripple, Instant at) {
                 .put("joining", ripple.joining().getCardinality())
                 .put("leaving", ripple.leaving().getCardinality())
                 .put("blocked", ripple.blocked().getCardinality());
+        ArrayNode waiting = told.putArray("waiting");
+        for (Ripple.Seats seats : ripple.seats())
+            if (seats.waitingAfter() > seats.waitingBefore())
+                waiting.addObject()
+                        .put("plan", seats.plan().name())
+                        .put("more", seats.waitingAfter() - seats.waitingBefore());
+        return told;
     }
 
     /** The counts, and how every setting moves: what the journal keeps of a ripple. */

@@ -5,6 +5,7 @@ import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.javalin.http.Context;
 import java.io.IOException;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Set;
@@ -22,8 +23,8 @@ import leanladder.resolve.Wording;
 import leanladder.text.Json;
 
 /**
- * The ways to set a value for a unit, a group or an account: in the policy that is aimed at exactly this target, else in a new
- * one; and in policies that name it among others, with their wider ripple beside them.
+ * The ways to set a value for a unit, a group or an account: in the policy that is aimed at exactly this target now, else in a
+ * new one; and in policies that name it among others or at another time, with their ripple beside them.
  */
 record WayRoutes(Estates estates) {
     private static final int OTHERS = 3;
@@ -33,9 +34,7 @@ record WayRoutes(Estates estates) {
         Query.Asked asked = query.asked(estates);
         Present present = asked.estate();
         Setting setting = OutcomeRoutes.setting(present, query.required("setting"));
-        Target target = Target.of(query.required("target"))
-                .orElseThrow(
-                        () -> Problem.wrongInput("The parameter \"target\" must be unit:ID, group:ID or account:ID."));
+        Target target = query.target("target", present.ground().estate(), true);
         JsonNode value = value(query.required("value"));
         ObjectNode statement = Answers.object().put("setting", setting.key());
         statement.set("set", value);
@@ -48,7 +47,8 @@ record WayRoutes(Estates estates) {
                     .filter(Assignment::include)
                     .map(Assignment::target)
                     .toList();
-            if (includes.equals(List.of(target))) exact.add(policy);
+            if (includes.equals(List.of(target))
+                    && inForce(policy, asked.question().at())) exact.add(policy);
             else if (includes.contains(target)
                     || policy.on(setting.key()).anyMatch(s -> s instanceof Statement.Set)
                             && reaches(policy, target, present)) wider.add(policy);
@@ -65,6 +65,11 @@ record WayRoutes(Estates estates) {
         for (Policy policy : wider.subList(0, Math.min(OTHERS, wider.size())))
             ways.add(way(present, asked.question(), policy, statement, false));
         Answers.json(ctx, told);
+    }
+
+    private static boolean inForce(Policy policy, Instant at) {
+        return policy.assignments().stream()
+                .anyMatch(a -> a.include() && a.window().holds(at));
     }
 
     private static boolean reaches(Policy policy, Target target, Present present) {

@@ -462,6 +462,79 @@ class RestTest {
         assertThat(last()).isEqualTo(base);
     }
 
+    /** Every question that the description lists, asked with words that mean nothing, or something else. */
+    @Test
+    void hostileQuestionsNeverBreakTheServer() throws Exception {
+        Random random = new Random(11);
+        List<String> words = List.of(
+                "",
+                "0",
+                "-1",
+                "1",
+                "99999999999999999999",
+                "\u0000",
+                "%",
+                "a1",
+                "p1",
+                "nobody",
+                "unit:nowhere",
+                "unit:",
+                "group:nothing",
+                "account:nobody",
+                "account:a1",
+                "workspace:nowhere",
+                "everyone",
+                "chat.private",
+                "app:chat",
+                "null",
+                "{}",
+                "[[[",
+                "now",
+                "1970-01-01",
+                "9999-12-31T23:59:59Z",
+                "+1000000000-01-01T00:00:00Z",
+                "csv",
+                "x".repeat(3000));
+        JsonNode description = json(server.get("/api/v1/openapi.json"));
+        var paths = description.get("paths").properties();
+        for (var path : paths) {
+            if (!path.getValue().has("get") || path.getKey().endsWith("/events")) continue;
+            for (int i = 0; i < 40; i++) {
+                String asked = path.getKey();
+                while (asked.contains("{"))
+                    asked = asked.replaceFirst(
+                            "\\{[^}]+}", java.util.regex.Matcher.quoteReplacement(pathWord(words, random)));
+                StringBuilder query = new StringBuilder();
+                for (JsonNode given : path.getValue().get("get").path("parameters")) {
+                    JsonNode parameter = given.has("$ref")
+                            ? description.at(given.get("$ref").asText().substring(1))
+                            : given;
+                    if (!parameter.get("in").asText().equals("query")) continue;
+                    if (!parameter.path("required").asBoolean() && random.nextInt(3) > 0) continue;
+                    query.append(query.isEmpty() ? "?" : "&")
+                            .append(parameter.get("name").asText())
+                            .append("=")
+                            .append(encoded(words.get(random.nextInt(words.size()))));
+                }
+                HttpResponse<String> response = server.get(asked + query);
+                assertThat(response.statusCode())
+                        .as("%s %s", asked + query, response.body())
+                        .isIn(200, 400, 404, 409, 414, 422);
+                if (response.statusCode() != 200 && response.statusCode() != 414)
+                    assertThat(json(response).get("detail").asText()).isNotEmpty();
+            }
+        }
+    }
+
+    private static String pathWord(List<String> words, Random random) {
+        String word = words.get(random.nextInt(words.size()));
+        return word.isEmpty() || word.equals("\u0000") ? "x" : encoded(word);
+    }
+
+    private static String encoded(String word) {
+        return java.net.URLEncoder.encode(word, java.nio.charset.StandardCharsets.UTF_8);
+    }
+
     @Test
     void strangersAreTurnedAway() throws Exception {
         assertThat(server.send("GET", "/api/v1/session", "", "Origin", "http://elsewhere.example")
@@ -508,7 +581,13 @@ class RestTest {
                 "policies/p1/reaches",
                 "policies/p1/reaches?show=left-out",
                 "changes/1",
-                "changes")) fits(description, "/api/v1/" + path);
+                "changes",
+                "drafts",
+                "directory/people",
+                "directory/units",
+                "directory/groups",
+                "crowd?who=everyone&setting=chat.private",
+                "ways?target=account:a1&setting=chat.private&value=false")) fits(description, "/api/v1/" + path);
     }
 
     private static void fits(JsonNode description, String path) throws Exception {
@@ -516,6 +595,7 @@ class RestTest {
         assertThat(response.statusCode()).as(path).isEqualTo(200);
         String plain = path.replaceAll("\\?.*", "")
                 .replaceAll("/(accounts|policies)/[^/?]+", "/$1/{id}")
+                .replaceAll("/directory/[^/?]+", "/directory/{list}")
                 .replaceAll("/changes/.+", "/changes/{number}");
         JsonNode schema = description.get("paths").get(plain).at("/get/responses/200/content/application~1json/schema");
         ObjectNode whole = Json.NODES.objectNode();

@@ -254,6 +254,21 @@ class ViewsTest {
     }
 
     @Test
+    void aPolicyThatIsAimedAtAUnitAtAnotherTimeIsNotTheFirstWayToSetSomethingThere() {
+        put(new DemoEstate().build());
+        JsonNode ways = json(server.get(
+                        "/api/v1/ways?target=unit:commercial-bookings&setting=chat.private&value=false"))
+                .get("ways");
+        List<JsonNode> all = list(ways);
+        assertThat(all.get(0).get("first").asBoolean()).isTrue();
+        assertThat(all.get(0).get("fresh").asBoolean()).isTrue();
+        assertThat(all.stream()
+                        .filter(w -> w.get("name").asText().equals("Summer timetable desk"))
+                        .map(w -> w.get("first").asBoolean()))
+                .containsExactly(false);
+    }
+
+    @Test
     void whatDiffersBetweenTwoInstantsIsWhatTheChangesBetweenAltered() throws Exception {
         JsonNode small = Json.read(Files.readString(Path.of("../core/src/test/resources/small-estate.json")));
         put(small);

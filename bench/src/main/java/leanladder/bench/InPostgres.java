@@ -28,7 +28,7 @@ import leanladder.text.Json;
 
 /** What the whole server takes over PostgreSQL: its start, staging edits, searching. */
 final class InPostgres {
-    private static final Path WEB = Path.of(System.getProperty("ladder.web", "web/dist"));
+    static final Path WEB = Path.of(System.getProperty("ladder.web", "web/dist"));
     private static final int RUNS = 200;
     private static final int QUEUE = 2000;
     private static final StoredPart END = new StoredPart("", "", "");
@@ -54,7 +54,6 @@ final class InPostgres {
                 table.row("start of the server", Table.time(seconds), "mark 60 s at 1,000,000");
                 mark(made, "start of the server", seconds, 60, made.accounts() == 1_000_000);
                 stage(made, server);
-                search(made, server);
                 if (made.accounts() == 100_000 && Files.isDirectory(WEB))
                     missed.addAll(new Scrolling(table).run(server));
             }
@@ -78,7 +77,7 @@ final class InPostgres {
     }
 
     /** Stores the estate part by part as it is made; the whole is never held. */
-    private static void fill(Store store, MadeEstate made) throws IOException, BaseMoved {
+    static void fill(Store store, MadeEstate made) throws IOException, BaseMoved {
         BlockingQueue<StoredPart> queue = new ArrayBlockingQueue<>(QUEUE);
         Thread reader = new Thread(() -> {
             try (InputStream in = made.stream()) {
@@ -184,24 +183,5 @@ final class InPostgres {
                 Table.time(median),
                 "95 %: " + Table.time(times[runs * 95 / 100]) + ", mark 1 s at 100,000");
         mark(made, "staging an edit", median, 1, made.accounts() == 100_000);
-    }
-
-    private void search(MadeEstate made, RunningServer server) {
-        String[] asked = {
-            "setting 17", "seting 250", "agnete osk", "mirela settng 4", "policy 12", "group 77", "Velho 1999"
-        };
-        double[] times = new double[RUNS];
-        for (int i = -20; i < RUNS; i++) {
-            String q = asked[Math.floorMod(i, asked.length)].replace(" ", "%20");
-            long start = System.nanoTime();
-            get(server, "/api/v1/search?kinds=setting&q=" + q);
-            if (i >= 0) times[i] = since(start);
-        }
-        Arrays.sort(times);
-        table.row(
-                "searching 2,000 settings, over REST",
-                Table.time(times[RUNS / 2]),
-                "95 %: " + Table.time(times[RUNS * 95 / 100]) + ", mark 50 ms");
-        mark(made, "searching the settings", times[RUNS / 2], 0.05, made.accounts() <= 100_000);
     }
 }

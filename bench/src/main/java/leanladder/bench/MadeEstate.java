@@ -26,8 +26,9 @@ import leanladder.text.Json;
  * @param accounts how many accounts
  * @param full whether a tenth of the statements are locked and a tenth cap, a third of the settings have needs, and there are 40
  *     plans, 5 rings and 100 releases; otherwise there is nothing but unlocked sets
+ * @param settings how many settings, {@value #SETTINGS} but for searching
  */
-record MadeEstate(int accounts, boolean full) {
+record MadeEstate(int accounts, boolean full, int settings) {
     private static final long SEED = 20261123;
     static final int SETTINGS = 2000;
     static final int POLICIES = 500;
@@ -44,6 +45,70 @@ record MadeEstate(int accounts, boolean full) {
     private static final String[] FAMILY = {
         "Amaro", "Brandal", "Estrela", "Inkster", "Lamego", "Osk", "Skarre", "Tregear", "Uldal", "Velho"
     };
+
+    private static final String[] VERBS = {
+        "Allow",
+        "Announce",
+        "Ask for",
+        "Begin",
+        "Delete",
+        "Edit",
+        "End",
+        "Export",
+        "Forward",
+        "Hide",
+        "Invite",
+        "Keep",
+        "Mute",
+        "Print",
+        "Record",
+        "Save",
+        "Send",
+        "Share",
+        "Show",
+        "Translate"
+    };
+    private static final String[] NOUNS = {
+        "addresses",
+        "answers",
+        "calendars",
+        "calls",
+        "captions",
+        "chats",
+        "comments",
+        "contacts",
+        "documents",
+        "drawings",
+        "files",
+        "forms",
+        "greetings",
+        "guests",
+        "links",
+        "lists",
+        "meetings",
+        "messages",
+        "notes",
+        "pages",
+        "pictures",
+        "polls",
+        "receipts",
+        "reports",
+        "rooms"
+    };
+    private static final String[] PLACES = {
+        "at night", "in the browser", "on the phone", "outside the firm", "with visitors"
+    };
+
+    MadeEstate(int accounts, boolean full) {
+        this(accounts, full, SETTINGS);
+    }
+
+    /** The title of a setting; no two of the first 2,500 are alike. */
+    static String title(int setting) {
+        return VERBS[setting % VERBS.length] + " "
+                + NOUNS[setting / VERBS.length % NOUNS.length] + " "
+                + PLACES[setting / (VERBS.length * NOUNS.length) % PLACES.length];
+    }
 
     /** Reads the estate as it is written, without a file between. */
     EstateReader.Result read(Consumer<Part> parts) throws IOException, InvalidEstate {
@@ -153,11 +218,11 @@ record MadeEstate(int accounts, boolean full) {
         list(out, "apps", 20, "app");
         if (full) list(out, "entitlements", PLANS, "e");
         out.writeArrayFieldStart("settings");
-        for (int s = 0; s < SETTINGS; s++) {
+        for (int s = 0; s < settings; s++) {
             out.writeStartObject();
             out.writeStringField("key", key(s));
             out.writeStringField("app", "app" + s % 20);
-            out.writeStringField("title", "Setting " + s);
+            out.writeStringField("title", title(s));
             boolean isSwitch = s % 2 == 0;
             out.writeStringField("type", isSwitch ? "switch" : "choice");
             if (isSwitch) {
@@ -234,7 +299,7 @@ record MadeEstate(int accounts, boolean full) {
             int statements = 5 + random.nextInt(31);
             BitSet spoken = new BitSet();
             for (int i = 0; i < statements; i++) {
-                int s = random.nextInt(SETTINGS);
+                int s = random.nextInt(settings);
                 if (spoken.get(s)) continue;
                 spoken.set(s);
                 int how = full ? random.nextInt(10) : 9;

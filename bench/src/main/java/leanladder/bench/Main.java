@@ -39,6 +39,7 @@ public final class Main implements Callable<Integer> {
             table.say("One set-based SQL statement over 10,000 accounts, plain mix, without exceptions: "
                     + Table.time(OneStatement.seconds()));
         List<Marks> missed = new ArrayList<>();
+        if (!withoutPostgres) missed.addAll(new Searching(table).run(InPostgres.WEB));
         for (int accounts : sizes)
             for (String mix : mixes) {
                 Measured measured = new Measured(new MadeEstate(accounts, mix.equals("full")), fill, table);

@@ -1,14 +1,11 @@
 package leanladder.bench;
 
-import java.nio.file.Files;
-import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import leanladder.server.RunningServer;
 import org.openqa.selenium.chrome.ChromeDriver;
-import org.openqa.selenium.chrome.ChromeOptions;
 import org.openqa.selenium.support.ui.WebDriverWait;
 
 /** Scrolls the matrix in a real browser for 20 seconds, by wheel and by jumps, and measures frames and rows that stay empty. */
@@ -42,22 +39,14 @@ final class Scrolling {
     }
 
     List<Marks> run(RunningServer server) {
-        if (!Files.exists(Path.of("/usr/bin/chromedriver"))) {
-            table.row("scrolling the matrix", "not measured", "there is no Chromium here; ./ladder test installs it");
+        if (!Chromium.isThere()) {
+            table.row("scrolling the matrix", "not measured", Chromium.MISSING);
             return missed;
         }
-        ChromeOptions options = new ChromeOptions();
-        options.addArguments("--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--window-size=1280,800");
-        System.setProperty("webdriver.chrome.driver", "/usr/bin/chromedriver");
-        options.setBinary("/usr/bin/chromium");
-        ChromeDriver driver = new ChromeDriver(options);
-        try {
-            driver.manage().timeouts().scriptTimeout(Duration.ofSeconds(60));
+        Chromium.with(driver -> {
             scroll(driver, server.address() + "/spread?columns=app:app1", "2,000 units", false);
             scroll(driver, server.address() + "/spread?columns=app:app2", "opened down to all people", true);
-        } finally {
-            driver.quit();
-        }
+        });
         return missed;
     }
 

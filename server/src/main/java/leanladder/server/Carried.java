@@ -16,7 +16,6 @@ import leanladder.change.Ripple;
 import leanladder.estate.Defect;
 import leanladder.estate.Defects;
 import leanladder.estate.Place;
-import leanladder.resolve.Ground;
 import leanladder.resolve.Question;
 import leanladder.store.Change;
 import leanladder.text.Json;
@@ -138,10 +137,7 @@ final class Carried {
 
     /** The estate as it would be. */
     synchronized Present after() {
-        if (after == null) {
-            Ground ground = book.after();
-            after = book.isDirectoryTouched() ? new Present(base.change(), ground) : base.under(ground);
-        }
+        if (after == null) after = base.edited(base.change(), book.after());
         return after;
     }
 

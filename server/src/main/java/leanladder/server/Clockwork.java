@@ -48,6 +48,8 @@ final class Clockwork implements AutoCloseable {
         Instant now = estates.now();
         if (estates.present().isEdgeBetween(seen, now)) events.tellTime(now);
         seen = now;
+        // So that nobody's first search waits for it.
+        estates.present().index();
     }
 
     @Override

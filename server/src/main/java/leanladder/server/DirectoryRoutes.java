@@ -46,7 +46,7 @@ record DirectoryRoutes(Estates estates) {
                 Set.of());
         Present present = query.asked(estates).estate();
         String list = ctx.pathParam("list");
-        List<String> words = SearchIndex.words(query.one("q").orElse(""));
+        List<String> words = Spelling.words(query.one("q").orElse(""));
         if (KINDS.containsKey(list)) answer(ctx, query, list, accounts(present, query, KINDS.get(list), words));
         else if (list.equals("groups")) answer(ctx, query, list, groups(present, query, words));
         else if (list.equals("units")) answer(ctx, query, list, units(present, query, words));
@@ -77,7 +77,7 @@ record DirectoryRoutes(Estates estates) {
 
     private static boolean holds(List<String> words, String... texts) {
         if (words.isEmpty()) return true;
-        String all = String.join(" ", SearchIndex.words(String.join(" ", texts)));
+        String all = String.join(" ", Spelling.words(String.join(" ", texts)));
         return words.stream().allMatch(all::contains);
     }
 

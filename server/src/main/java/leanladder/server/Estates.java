@@ -172,8 +172,7 @@ final class Estates {
                 how.draft());
         try {
             long number = store.publish(base.change(), entry, carried.book());
-            Ground ground = carried.after().ground();
-            present = Optional.of(new Present(number, ground));
+            present = Optional.of(base.edited(number, carried.after().ground()));
             Change change = change(number, entry);
             published.forEach(listener -> listener.accept(change));
             return change;

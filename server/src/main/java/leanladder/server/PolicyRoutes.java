@@ -113,12 +113,12 @@ record PolicyRoutes(Estates estates) {
         ObjectNode answer = Answers.object();
         answer.put("reached", in.getCardinality());
         answer.put("leftOut", out.getCardinality());
-        List<String> words = SearchIndex.words(query.one("q").orElse(""));
+        List<String> words = Spelling.words(query.one("q").orElse(""));
         List<Account> accounts = new ArrayList<>();
         (reached ? in : out).forEach((int n) -> accounts.add(directory.account(n)));
         List<Account> fitting = accounts.stream()
                 .filter(a -> words.stream()
-                        .allMatch(w -> String.join(" ", SearchIndex.words(a.displayName() + " " + a.userName()))
+                        .allMatch(w -> String.join(" ", Spelling.words(a.displayName() + " " + a.userName()))
                                 .contains(w)))
                 .sorted(Comparator.comparing(Account::displayName, Collator.getInstance(Locale.UK))
                         .thenComparing(Account::id))

@@ -25,6 +25,8 @@ final class Present {
 
     private final long change;
     private final Ground ground;
+    private final Optional<SearchIndex> before;
+    private final Object indexing = new Object();
     private SearchIndex index;
     private final TreeSet<Instant> edges;
     private final Map<Question, Moment> moments = new LinkedHashMap<>(16, 0.75f, true) {
@@ -37,19 +39,21 @@ final class Present {
     };
 
     Present(long change, Ground ground) {
+        this(change, ground, Optional.empty());
+    }
+
+    private Present(long change, Ground ground, Optional<SearchIndex> before) {
         this.change = change;
         this.ground = ground;
         this.edges = edges(ground.estate());
+        this.before = before;
     }
 
-    private Present(Present like, Ground ground) {
-        this(like.change, ground);
-        this.index = like.index();
-    }
-
-    /** The same estate under other policies, which are not found by name here yet. */
-    Present under(Ground ground) {
-        return new Present(this, ground);
+    /** The estate that edits make of this one. */
+    Present edited(long change, Ground ground) {
+        synchronized (indexing) {
+            return new Present(change, ground, Optional.ofNullable(index).or(() -> before));
+        }
     }
 
     /** Whether something begins or ends by itself after the one instant and not after the other. */
@@ -92,10 +96,13 @@ final class Present {
         return ground;
     }
 
-    /** Finds what can be named; made when first asked for. */
-    synchronized SearchIndex index() {
-        if (index == null) index = new SearchIndex(ground.estate());
-        return index;
+    /** Finds what can be named; made when first asked for, from that of the estate before where there is one. */
+    SearchIndex index() {
+        synchronized (indexing) {
+            if (index == null)
+                index = before.map(b -> b.after(ground.estate())).orElseGet(() -> new SearchIndex(ground.estate()));
+            return index;
+        }
     }
 
     /** Answers to one question for everybody, worked out as they are asked for. */

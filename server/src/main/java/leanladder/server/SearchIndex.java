@@ -1,27 +1,28 @@
 package leanladder.server;
 
-import java.text.Normalizer;
 import java.util.ArrayList;
 import java.util.Comparator;
-import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
+import java.util.function.Predicate;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
+import leanladder.estate.Group;
+import leanladder.estate.Policy;
 import leanladder.estate.Unit;
+import leanladder.estate.Workspace;
 import leanladder.reach.UnitTree;
+import leanladder.text.CodePointOrder;
 
 /**
- * Finds accounts, units, groups, workspaces, settings and policies by the words that people use, forgiving typing errors.
- *
- * <p>Every document is a handful of words, each with a weight; a dictionary leads from a word to its documents. A word that is
- * asked for is held against every word of the dictionary: the same, its beginning, inside it, or one or two slips of the
- * keyboard away. A document is found when each word asked for meets one of its own. Cost: the different words of the estate for
- * each word asked for.
+ * Finds accounts, units, groups, workspaces, settings and policies by the words that people use, forgiving typing errors; each
+ * kind stands on a {@link Shelf} of its own.
  */
 final class SearchIndex {
     /** What can be found. */
@@ -48,77 +49,119 @@ final class SearchIndex {
     /** A question as it was typed, read as a person or a place and a setting. */
     record Reading(Hit who, Hit what) {}
 
-    private record Document(Kind kind, String id, String title, String context, int words) {}
-
-    private record Posting(int document, double weight) {}
-
     private static final Set<String> FILLERS = Set.of(
             "may", "can", "could", "why", "why's", "not", "and", "is", "are", "the", "a", "an", "for", "of", "in", "on",
             "to", "does", "do", "has", "have", "what", "who", "how");
     private static final int READINGS = 5;
     private static final int UNITS_TOLD = 4;
+    private static final int EDITED_MOST = 2000;
+    private static final Comparator<Hit> ALIKE =
+            Comparator.comparing(Hit::title).thenComparing(Hit::id, CodePointOrder.TEXTS);
 
-    private final List<Document> documents = new ArrayList<>();
-    private final Map<String, List<Posting>> dictionary = new HashMap<>();
+    private final UnitTree tree;
+    private final Map<String, String> apps;
+    private final Shelf<Account> accounts;
+    /** Accounts that are others than on the shelf of all, or new; and the ids of those that it does not count any more. */
+    private final Shelf<Account> edited;
+
+    private final Set<String> gone;
+    private final Shelf<Unit> units;
+    private final Shelf<Group> groups;
+    private final Shelf<Workspace> workspaces;
+    private final Shelf<Setting> settings;
+    private final Shelf<Policy> policies;
 
     SearchIndex(Estate estate) {
-        UnitTree tree = new UnitTree(estate.units());
-        for (Account a : estate.accounts()) {
-            String place = path(tree, a.unit());
-            String context = (a.active() ? "" : "inactive · ")
-                    + a.title().map(t -> t + " · ").orElse("")
-                    + place;
-            add(
-                    Kind.ACCOUNT,
-                    a.id(),
-                    a.displayName(),
-                    context,
-                    List.of(
-                            field(a.displayName(), 1),
-                            field(a.userName(), 0.7),
-                            field(a.title().orElse(""), 0.4),
-                            field(place, 0.3)));
+        this(estate, Optional.empty());
+    }
+
+    /**
+     * What can be found in the estate after edits. Shelves on which nothing changed are shared; accounts that changed stand on one
+     * of their own until they are many, so that an edit of one does not cost a look at all their words.
+     */
+    SearchIndex after(Estate estate) {
+        return new SearchIndex(estate, Optional.of(this));
+    }
+
+    private SearchIndex(Estate estate, Optional<SearchIndex> before) {
+        tree = new UnitTree(estate.units());
+        apps = estate.catalogue().apps();
+        units = shelf(before.map(b -> b.units), estate.units(), this::fields);
+        groups = shelf(before.map(b -> b.groups), estate.groups(), g -> List.of(field(g.name(), 10)));
+        workspaces = shelf(before.map(b -> b.workspaces), estate.workspaces(), w -> List.of(field(w.name(), 10)));
+        settings = shelf(
+                before.map(b -> b.settings),
+                List.copyOf(estate.catalogue().settings().values()),
+                this::fields);
+        policies = shelf(before.map(b -> b.policies), estate.policies(), p -> List.of(field(p.name(), 10)));
+        Set<String> old = new HashSet<>();
+        List<Account> fresh = new ArrayList<>();
+        Optional<Shelf<Account>> all = before.map(b -> b.accounts);
+        all.ifPresent(shelf -> differences(shelf.parts(), estate.accounts(), old, fresh));
+        if (all.isEmpty()
+                || old.size() + fresh.size() > EDITED_MOST + estate.accounts().size() / 10) {
+            accounts = new Shelf<>(estate.accounts(), this::fields);
+            edited = new Shelf<>(List.of(), this::fields);
+            gone = Set.of();
+        } else {
+            accounts = all.get();
+            edited = new Shelf<>(fresh, this::fields);
+            gone = old;
         }
-        for (Unit u : estate.units())
-            add(
-                    Kind.UNIT,
-                    u.id(),
-                    u.name(),
-                    u.parent().map(p -> path(tree, p)).orElse("the whole organisation"),
-                    List.of(
-                            field(u.name(), 1),
-                            field(u.parent().map(p -> path(tree, p)).orElse(""), 0.5)));
-        estate.groups()
-                .forEach(g -> add(
-                        Kind.GROUP,
-                        g.id(),
-                        g.name(),
-                        g.access() ? "access group" : "mailing group",
-                        List.of(field(g.name(), 1))));
-        estate.workspaces()
-                .forEach(w -> add(
-                        Kind.WORKSPACE,
-                        w.id(),
-                        w.name(),
-                        "workspace, size " + w.size() + (w.trial() ? ", on trial" : ""),
-                        List.of(field(w.name(), 1))));
-        for (Setting s : estate.catalogue().settings().values()) {
-            String app = s.app().map(estate.catalogue().apps()::get).orElse("");
-            List<Field> fields = new ArrayList<>(List.of(field(s.title(), 1), field(s.key(), 0.8), field(app, 0.6)));
-            s.source().path("words").forEach(w -> fields.add(field(w.asText(), 0.8)));
-            add(Kind.SETTING, s.key(), s.title(), app, fields);
+    }
+
+    private static <T> Shelf<T> shelf(Optional<Shelf<T>> before, List<T> parts, Function<T, List<Shelf.Field>> fields) {
+        return before.filter(b -> b.parts().equals(parts)).orElseGet(() -> new Shelf<>(parts, fields));
+    }
+
+    /** Walks two lists in the order of their ids; an account that nobody edited is the same object in both. */
+    private static void differences(List<Account> was, List<Account> is, Set<String> gone, List<Account> fresh) {
+        if (was == is) return;
+        int i = 0;
+        int j = 0;
+        while (i < was.size() || j < is.size()) {
+            int order = i == was.size()
+                    ? 1
+                    : j == is.size()
+                            ? -1
+                            : CodePointOrder.TEXTS.compare(
+                                    was.get(i).id(), is.get(j).id());
+            if (order == 0 && was.get(i) != is.get(j) || order < 0)
+                gone.add(was.get(i).id());
+            if (order == 0 && was.get(i) != is.get(j) || order > 0) fresh.add(is.get(j));
+            if (order <= 0) i++;
+            if (order >= 0) j++;
         }
-        estate.policies()
-                .forEach(p -> add(
-                        Kind.POLICY,
-                        p.id(),
-                        p.name(),
-                        p.live() ? "policy" : "policy, paused",
-                        List.of(field(p.name(), 1))));
+    }
+
+    private List<Shelf.Field> fields(Account a) {
+        return List.of(
+                field(a.displayName(), 10),
+                field(a.userName(), 7),
+                field(a.title().orElse(""), 4),
+                field(path(a.unit()), 3));
+    }
+
+    private List<Shelf.Field> fields(Unit u) {
+        return List.of(field(u.name(), 10), field(u.parent().map(this::path).orElse(""), 5));
+    }
+
+    private List<Shelf.Field> fields(Setting s) {
+        List<Shelf.Field> fields = new ArrayList<>(List.of(field(s.title(), 10), field(s.key(), 8), field(app(s), 6)));
+        s.source().path("words").forEach(w -> fields.add(field(w.asText(), 8)));
+        return fields;
+    }
+
+    private static Shelf.Field field(String text, int tenths) {
+        return new Shelf.Field(text, tenths);
+    }
+
+    private String app(Setting setting) {
+        return setting.app().map(apps::get).orElse("");
     }
 
     /** The lowest units of a path, the organisation aside; a deep tree does not make long texts. */
-    private static String path(UnitTree tree, String unit) {
+    private String path(String unit) {
         List<String> names = new ArrayList<>();
         for (Unit u = tree.unit(unit);
                 names.size() < UNITS_TOLD;
@@ -132,78 +175,71 @@ final class SearchIndex {
         return String.join(" › ", names);
     }
 
-    private record Field(String text, double weight) {}
-
-    private static Field field(String text, double weight) {
-        return new Field(text, weight);
-    }
-
-    private void add(Kind kind, String id, String title, String context, List<Field> fields) {
-        int number = documents.size();
-        Map<String, Double> weights = new HashMap<>();
-        for (Field f : fields) for (String word : words(f.text)) weights.merge(word, f.weight, Math::max);
-        documents.add(new Document(kind, id, title, context, words(title).size()));
-        weights.forEach((word, weight) ->
-                dictionary.computeIfAbsent(word, k -> new ArrayList<>()).add(new Posting(number, weight)));
-    }
-
-    /** The words of a text, without case and accents. */
-    static List<String> words(String text) {
-        String plain = Normalizer.normalize(text, Normalizer.Form.NFD)
-                .replaceAll("\\p{M}", "")
-                .toLowerCase(Locale.ROOT)
-                .replace('ł', 'l')
-                .replace('ø', 'o')
-                .replace('đ', 'd')
-                .replace("ß", "ss");
-        return java.util.Arrays.stream(plain.split("[^\\p{L}\\p{N}]+"))
-                .filter(w -> !w.isEmpty())
-                .toList();
-    }
-
     /** What fits all words of the text, best first; of an empty text, nothing. */
     List<Hit> find(String text, Set<Kind> kinds, int most) {
-        return find(words(text), kinds, most);
+        return find(Spelling.words(text), kinds, most);
     }
 
     private List<Hit> find(List<String> asked, Set<Kind> kinds, int most) {
-        if (asked.isEmpty()) return List.of();
-        Map<Integer, Double> scores = null;
-        for (String word : asked) {
-            Map<Integer, Double> here = new HashMap<>();
-            dictionary.forEach((known, postings) -> {
-                double quality = quality(word, known);
-                if (quality > 0)
-                    for (Posting p : postings)
-                        if (kinds.contains(documents.get(p.document).kind))
-                            here.merge(p.document, quality * p.weight, Math::max);
-            });
-            if (scores == null) scores = here;
-            else {
-                scores.keySet().retainAll(here.keySet());
-                scores.replaceAll((d, score) -> score + here.get(d));
+        List<Hit> hits = new ArrayList<>();
+        for (Kind kind : kinds)
+            switch (kind) {
+                case ACCOUNT -> {
+                    add(hits, accounts, asked, most, a -> !gone.contains(a.id()), this::hit);
+                    add(hits, edited, asked, most, a -> true, this::hit);
+                }
+                case UNIT -> add(hits, units, asked, most, u -> true, this::hit);
+                case GROUP -> add(hits, groups, asked, most, g -> true, SearchIndex::hit);
+                case WORKSPACE -> add(hits, workspaces, asked, most, w -> true, SearchIndex::hit);
+                case SETTING -> add(hits, settings, asked, most, s -> true, this::hit);
+                case POLICY -> add(hits, policies, asked, most, p -> true, SearchIndex::hit);
+                default -> throw new IllegalStateException("No shelf for " + kind);
             }
-        }
-        return scores.entrySet().stream()
-                .map(e -> hit(e.getKey(), e.getValue() / asked.size(), asked))
-                .sorted(Comparator.comparingDouble(Hit::score)
-                        .reversed()
-                        .thenComparing(Hit::title)
-                        .thenComparing(Hit::id, leanladder.text.CodePointOrder.TEXTS))
-                .limit(most)
-                .toList();
+        hits.sort(Comparator.comparingDouble(Hit::score).reversed().thenComparing(ALIKE));
+        return hits.subList(0, Math.min(most, hits.size()));
     }
 
-    private Hit hit(int number, double score, List<String> asked) {
-        Document d = documents.get(number);
-        double covered = Math.min(1, (double) asked.size() / Math.max(1, d.words));
-        return new Hit(d.kind, d.id, d.title, d.context, score + 0.1 * covered);
+    private static <T> void add(
+            List<Hit> hits, Shelf<T> shelf, List<String> asked, int most, Predicate<T> counts, Function<T, Hit> hit) {
+        for (Shelf.Found<T> found :
+                shelf.find(asked, most, counts, (a, b) -> ALIKE.compare(hit.apply(a), hit.apply(b)))) {
+            Hit made = hit.apply(found.part());
+            hits.add(new Hit(made.kind, made.id, made.title, made.context, found.score()));
+        }
+    }
+
+    private Hit hit(Account a) {
+        String context = (a.active() ? "" : "inactive · ")
+                + a.title().map(t -> t + " · ").orElse("")
+                + path(a.unit());
+        return new Hit(Kind.ACCOUNT, a.id(), a.displayName(), context, 0);
+    }
+
+    private Hit hit(Unit u) {
+        return new Hit(Kind.UNIT, u.id(), u.name(), u.parent().map(this::path).orElse("the whole organisation"), 0);
+    }
+
+    private static Hit hit(Group g) {
+        return new Hit(Kind.GROUP, g.id(), g.name(), g.access() ? "access group" : "mailing group", 0);
+    }
+
+    private static Hit hit(Workspace w) {
+        String context = "workspace, size " + w.size() + (w.trial() ? ", on trial" : "");
+        return new Hit(Kind.WORKSPACE, w.id(), w.name(), context, 0);
+    }
+
+    private Hit hit(Setting s) {
+        return new Hit(Kind.SETTING, s.key(), s.title(), app(s), 0);
+    }
+
+    private static Hit hit(Policy p) {
+        return new Hit(Kind.POLICY, p.id(), p.name(), p.live() ? "policy" : "policy, paused", 0);
     }
 
     /** Reads free typing such as "mirela private chat" as whom it is about and what is asked. */
     List<Reading> readings(String text) {
         List<String> asked =
-                words(text).stream().filter(w -> !FILLERS.contains(w)).toList();
+                Spelling.words(text).stream().filter(w -> !FILLERS.contains(w)).toList();
         Set<Kind> who = Set.of(Kind.ACCOUNT);
         List<Reading> readings = new ArrayList<>();
         for (int cut = 1; cut < asked.size(); cut++) {
@@ -222,47 +258,5 @@ final class SearchIndex {
 
     private static void pair(List<Hit> who, List<Hit> what, List<Reading> into) {
         for (Hit a : who) for (Hit b : what) into.add(new Reading(a, b));
-    }
-
-    /** How well a word asked for meets a word known, from 0 to 1. */
-    static double quality(String asked, String known) {
-        if (known.equals(asked)) return 1;
-        if (known.startsWith(asked)) return 0.9;
-        int length = asked.length();
-        if (length >= 4 && Math.abs(length - known.length()) <= 2) {
-            Optional<Integer> slips = slips(asked, known, length >= 7 ? 2 : 1);
-            if (slips.isPresent()) return slips.get() == 1 ? 0.7 : 0.5;
-        }
-        if (length >= 3 && known.length() > length) {
-            if (known.contains(asked)) return 0.5;
-            if (length >= 5 && slips(asked, known.substring(0, length), 1).isPresent()) return 0.45;
-        }
-        return asked.length() >= 5 && known.length() >= 4 && asked.startsWith(known) ? 0.6 : 0;
-    }
-
-    /** How many letters are wrong, missing, too many or swapped, when no more than {@code most}. */
-    private static Optional<Integer> slips(String a, String b, int most) {
-        int[] before = new int[b.length() + 1];
-        int[] row = new int[b.length() + 1];
-        int[] twoBefore = new int[b.length() + 1];
-        for (int j = 0; j <= b.length(); j++) before[j] = j;
-        for (int i = 1; i <= a.length(); i++) {
-            row[0] = i;
-            int least = row[0];
-            for (int j = 1; j <= b.length(); j++) {
-                int cost = a.charAt(i - 1) == b.charAt(j - 1) ? 0 : 1;
-                row[j] = Math.min(Math.min(row[j - 1] + 1, before[j] + 1), before[j - 1] + cost);
-                boolean swapped =
-                        i > 1 && j > 1 && a.charAt(i - 1) == b.charAt(j - 2) && a.charAt(i - 2) == b.charAt(j - 1);
-                if (swapped) row[j] = Math.min(row[j], twoBefore[j - 2] + 1);
-                least = Math.min(least, row[j]);
-            }
-            if (least > most) return Optional.empty();
-            int[] spare = twoBefore;
-            twoBefore = before;
-            before = row;
-            row = spare;
-        }
-        return before[b.length()] <= most ? Optional.of(before[b.length()]) : Optional.empty();
     }
 }

@@ -2,10 +2,18 @@ package leanladder.server;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.EnumSet;
 import java.util.Set;
+import java.util.stream.StreamSupport;
 import leanladder.RandomEstate;
+import leanladder.change.Book;
 import leanladder.demo.DemoEstate;
+import leanladder.estate.Defects;
+import leanladder.estate.Place;
+import leanladder.resolve.Ground;
+import leanladder.text.Json;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -76,5 +84,45 @@ class SearchIndexTest {
                 assertThat(r.who().title()).isEqualTo("Mirela Osk");
                 assertThat(r.what().id()).isEqualTo("chat.private");
             });
+    }
+
+    @Test
+    void whatEditsAddAlterAndTakeAwayIsFoundAsTheyLeaveIt() {
+        JsonNode demo = new DemoEstate().build();
+        Ground ground = new Ground(RandomEstate.read(demo));
+        JsonNode edits = Json.read("""
+                [{"kind": "add-account", "account": {"id": "new-one", "userName": "quill.tarn@skerrymore.example",
+                  "displayName": "Quillon Tarn", "kind": "person", "unit": "engineering"}},
+                 {"kind": "add-group", "group": {"id": "new-group", "name": "Quay walkers", "purpose": "access"}},
+                 {"kind": "amend-account", "account": "mirela.osk", "members": {"displayName": "Quenby Osk"}}]""");
+        Book book = new Book(
+                ground,
+                (section, id) -> StreamSupport.stream(demo.get(section.member()).spliterator(), false)
+                        .filter(part -> part.get("id").asText().equals(id))
+                        .map(ObjectNode.class::cast)
+                        .findFirst()
+                        .orElseThrow());
+        Defects defects = new Defects();
+        for (JsonNode edit : edits)
+            assertThat(book.apply(new Place(edit, "", defects)))
+                    .as(edit + " " + defects.all())
+                    .isPresent();
+        SearchIndex after = new SearchIndex(ground.estate()).after(book.after().estate());
+        Set<SearchIndex.Kind> accounts = EnumSet.of(SearchIndex.Kind.ACCOUNT);
+        assertThat(after.find("quillon", accounts, 1))
+                .extracting(SearchIndex.Hit::id)
+                .containsExactly("new-one");
+        assertThat(after.find("quenby osk", accounts, 1))
+                .extracting(SearchIndex.Hit::id)
+                .containsExactly("mirela.osk");
+        assertThat(after.find("mirela", accounts, 9))
+                .extracting(SearchIndex.Hit::title)
+                .doesNotContain("Mirela Osk");
+        assertThat(after.find("kerensa osk", accounts, 1))
+                .extracting(SearchIndex.Hit::title)
+                .containsExactly("Kerensa Osk");
+        assertThat(after.find("quay walkers", EnumSet.allOf(SearchIndex.Kind.class), 1))
+                .extracting(SearchIndex.Hit::id)
+                .containsExactly("new-group");
     }
 }

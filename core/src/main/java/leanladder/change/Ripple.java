@@ -93,7 +93,12 @@ public final class Ripple {
         RoaringBitmap accounts = mask.accounts().clone();
         Set<String> keys = new HashSet<>(mask.settings());
         passOn(seatsBefore, seatsAfter, accounts, keys);
-        question.workspace().ifPresent(w -> accounts.and(membersOf(w)));
+        question.workspace().ifPresent(w -> {
+            RoaringBitmap members = membersOf(w);
+            // A policy that names the workspace reaches whoever asks as if working there.
+            if (mask.workspaces().contains(w)) accounts.or(members);
+            accounts.and(members);
+        });
         RoaringBitmap was = RoaringBitmap.and(accounts, before.directory().active());
         RoaringBitmap is = RoaringBitmap.and(accounts, after.directory().active());
         leaving = RoaringBitmap.andNot(was, is);

@@ -14,7 +14,7 @@ export const Cell = memo(function Cell({ cell, standsOn }: { cell: SpreadCell; s
     <span
       className={clsx(
         'relative flex h-full w-full items-center gap-1.5 overflow-hidden px-2',
-        standsOn && 'outline-decide bg-well outline-2 -outline-offset-2',
+        standsOn && 'outline-line2 bg-well group-focus/matrix:outline-decide outline-2 -outline-offset-2',
         cell.drafted && 'text-draft font-semibold',
       )}
     >

@@ -1,4 +1,4 @@
-import { useVirtualizer } from '@tanstack/react-virtual';
+import { useVirtualizer, type Range } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
 import { memo, useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { useLocation, useNavigate } from 'react-router';
@@ -140,6 +140,17 @@ export function SpreadView({ session }: { session?: Session }) {
   );
 }
 
+/**
+ * The rows in sight and around it, always as many, so that a row that comes into sight can take the elements of the one that left:
+ * making thousands of elements anew is what scrolling would cost most.
+ */
+function evenly(range: Range): number[] {
+  const wanted = Math.ceil((range.endIndex - range.startIndex + 1 + 2 * range.overscan) / 8) * 8;
+  const many = Math.min(range.count, wanted);
+  const first = Math.max(0, Math.min(range.startIndex - range.overscan, range.count - many));
+  return Array.from({ length: many }, (_, i) => first + i);
+}
+
 /** What typing into the cell stood on does. */
 interface Typing {
   change: (text: string) => void;
@@ -174,6 +185,7 @@ function Matrix(props: {
     getScrollElement: () => box.current,
     estimateSize: () => ROW,
     overscan: 6,
+    rangeExtractor: evenly,
     useFlushSync: false,
     paddingStart: TOP,
     scrollPaddingStart: TOP,
@@ -189,6 +201,9 @@ function Matrix(props: {
     scrollPaddingStart: HEAD,
   });
   const shown = down.getVirtualItems();
+  // In the order of the elements that they take, so that none of these is moved either; aria-rowindex tells the true order.
+  const slot = (item: { index: number }) => item.index % shown.length;
+  const placed = [...shown].sort((a, b) => slot(a) - slot(b));
   const asked: Asked = useMemo(
     () => ({ settings: settings.map((s) => s.key), rows: props.rows, open, shut, filter: filter ?? null }),
     [settings, props.rows, open, shut, filter],
@@ -198,10 +213,19 @@ function Matrix(props: {
     ...(question.when === undefined || draft !== undefined ? after.query : { at: question.when }),
     workspace: question.where?.id,
   };
-  const window = useWindow(asked, where, after.key, shown[0]?.index ?? 0, shown[shown.length - 1]?.index ?? 0);
+  const inSight = across.getVirtualItems();
+  const window = useWindow(
+    asked,
+    where,
+    after.key,
+    shown[0]?.index ?? 0,
+    shown[shown.length - 1]?.index ?? 0,
+    inSight[0]?.index ?? 0,
+  );
   const total = window.total ?? size;
   if (total !== size) setSize(total);
-  const row = window.rows.get(spot.row);
+  const held = window.rows.get(spot.row);
+  const row = held?.row;
   const setting = settings[spot.column];
   const edit = useRef<HTMLDivElement>(null);
 
@@ -278,7 +302,6 @@ function Matrix(props: {
     }),
     [],
   );
-  const inSight = across.getVirtualItems();
   const columns = useMemo(() => inSight.map((c) => ({ index: c.index, left: c.start })), [inSight]);
   return (
     <>
@@ -326,7 +349,7 @@ function Matrix(props: {
           aria-colcount={settings.length + 1}
           aria-activedescendant={row ? `cell-${spot.row}-${spot.column}` : undefined}
           tabIndex={0}
-          className="border-line relative min-h-0 flex-1 overflow-auto border-t outline-offset-[-2px]"
+          className="group/matrix border-line relative min-h-0 flex-1 overflow-auto border-t outline-none"
           onKeyDown={keys}
         >
           <div style={{ height: down.getTotalSize(), width: across.getTotalSize(), position: 'relative' }}>
@@ -342,7 +365,7 @@ function Matrix(props: {
               >
                 {props.rows === 'groups' ? 'Group' : 'Unit'}
               </span>
-              {across.getVirtualItems().map((column) => {
+              {inSight.map((column) => {
                 const one = settings[column.index];
                 return (
                   <span
@@ -360,18 +383,34 @@ function Matrix(props: {
                 );
               })}
             </div>
-            {shown.map((item) => (
+            {/* One pane for all heads that stay at the left: a pane for each would cost a layer for each. */}
+            <div
+              className="bg-sheet sticky left-0 z-10"
+              style={{ width: HEAD, height: down.getTotalSize() - TOP, contain: 'layout paint style' }}
+            >
+              {placed.map((item) => (
+                <RowHead
+                  key={slot(item)}
+                  index={item.index}
+                  top={item.start - TOP}
+                  row={window.rows.get(item.index)?.row}
+                  chosen={item.index === spot.row}
+                  onTurn={turnAt}
+                />
+              ))}
+            </div>
+            {placed.map((item) => (
               <MatrixRow
-                key={item.key}
+                key={slot(item)}
                 index={item.index}
                 top={item.start}
                 width={across.getTotalSize()}
-                row={window.rows.get(item.index)}
+                row={window.rows.get(item.index)?.row}
+                firstColumn={window.rows.get(item.index)?.firstColumn ?? 0}
                 columns={columns}
                 standsOn={item.index === spot.row ? spot.column : undefined}
                 text={item.index === spot.row && typed?.text ? typed.text : undefined}
                 typing={typing}
-                onTurn={turnAt}
                 onStand={stand}
               />
             ))}
@@ -384,7 +423,7 @@ function Matrix(props: {
             key={`${row.kind} ${row.id} ${setting.key}`}
             row={row}
             setting={setting}
-            cell={row.cells[spot.column]}
+            cell={row.cells[spot.column - held.firstColumn]}
             question={question}
             typed={typed}
             onTyped={setTyped}
@@ -401,13 +440,14 @@ const MatrixRow = memo(function MatrixRow(props: {
   top: number;
   width: number;
   row?: SpreadRow;
+  /** The column of the row's first cell. */
+  firstColumn: number;
   columns: { index: number; left: number }[];
   /** The column stood on, where this is the row stood on. */
   standsOn?: number;
   /** What is typed into the cell stood on. */
   text?: string;
   typing: Typing;
-  onTurn: (row: SpreadRow | undefined) => void;
   onStand: (spot: Spot) => void;
 }) {
   const { index, row, standsOn } = props;
@@ -415,13 +455,13 @@ const MatrixRow = memo(function MatrixRow(props: {
     <div
       role="row"
       aria-rowindex={index + 2}
+      aria-owns={`head-${index}`}
       className={clsx('border-line absolute left-0 border-b', standsOn !== undefined && 'bg-paper')}
-      style={{ transform: `translateY(${props.top}px)`, top: 0, height: ROW, width: props.width }}
+      style={{ top: props.top, height: ROW, width: props.width, contain: 'strict' }}
     >
-      <RowHead row={row} chosen={standsOn !== undefined} onTurn={() => props.onTurn(row)} />
       {row &&
         props.columns.map((column) => {
-          const cell = row.cells[column.index];
+          const cell = row.cells[column.index - props.firstColumn];
           const on = column.index === standsOn;
           return (
             <span
@@ -472,23 +512,32 @@ function CellInput({ text, typing }: { text: string; typing: Typing }) {
 /** Whom a row is about, as a question names it. */
 export const whoOf = (row: SpreadRow): Who => ({ kind: row.kind, id: row.id });
 
-function RowHead({ row, chosen, onTurn }: { row?: SpreadRow; chosen: boolean; onTurn: () => void }) {
+/** The name of a row, and how many accounts it holds. */
+const RowHead = memo(function RowHead(props: {
+  index: number;
+  top: number;
+  row?: SpreadRow;
+  chosen: boolean;
+  onTurn: (row: SpreadRow | undefined) => void;
+}) {
+  const { index, row, chosen } = props;
   return (
     <span
       role="rowheader"
+      id={`head-${index}`}
       className={clsx(
-        'sticky left-0 z-10 flex items-center gap-1.5 pr-2',
-        chosen ? 'bg-paper' : 'bg-sheet',
+        'border-line absolute left-0 flex items-center gap-1.5 border-b pr-2',
+        chosen && 'bg-paper',
         row?.kind === 'account' && 'text-ink2',
       )}
-      style={{ width: HEAD, height: ROW - 1, paddingLeft: 20 + (row?.depth ?? 0) * 14 }}
+      style={{ top: props.top, width: HEAD, height: ROW, paddingLeft: 20 + (row?.depth ?? 0) * 14, contain: 'strict' }}
     >
       {row?.openable ? (
         <button
           tabIndex={-1}
           aria-label={`${row.open ? 'Close' : 'Open'} ${row.name}`}
           className="text-ink2 hover:text-ink -ml-4 grid size-4 place-items-center"
-          onClick={onTurn}
+          onClick={() => props.onTurn(row)}
         >
           <svg width="10" height="10" viewBox="0 0 10 10" aria-hidden>
             <path d={row.open ? 'M1 3l4 4 4-4' : 'M3 1l4 4-4 4'} stroke="currentColor" strokeWidth="1.8" fill="none" />
@@ -506,7 +555,7 @@ function RowHead({ row, chosen, onTurn }: { row?: SpreadRow; chosen: boolean; on
       </span>
     </span>
   );
-}
+});
 
 /** The whole matrix as it is asked for, as a file. */
 function SpreadCsv({ asked, query }: { asked: Asked; query: Record<string, string | number | undefined> }) {

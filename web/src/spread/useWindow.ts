@@ -5,13 +5,24 @@ import { answerAs, api, type Schemas, type Spread, type SpreadRow } from '../api
 /** Rows that are asked for at once. */
 export const PAGE = 40;
 
-export type Asked = Omit<Schemas['SpreadAsked'], 'from' | 'count'>;
+/** Columns that are asked for at once, and where a run of them can begin. */
+const COLUMNS = 32;
+const STEP = 16;
+
+export type Asked = Omit<Schemas['SpreadAsked'], 'from' | 'count' | 'firstColumn' | 'columns'>;
+
+/** A row, and the column of its first cell. */
+export interface Held {
+  row: SpreadRow;
+  firstColumn: number;
+}
 
 /**
- * The rows of the matrix around those in sight, asked for page by page.
+ * The cells of the matrix around those in sight, asked for page by page.
  *
  * @param first the first row in sight
  * @param last the last row in sight
+ * @param left the first column in sight
  */
 export function useWindow(
   asked: Asked,
@@ -19,12 +30,14 @@ export function useWindow(
   key: unknown,
   first: number,
   last: number,
+  left: number,
 ) {
+  const firstColumn = Math.max(0, Math.floor((left - STEP / 4) / STEP)) * STEP;
   const from = Math.max(0, Math.floor((first - PAGE / 2) / PAGE));
   const to = Math.max(from, Math.floor((last + PAGE / 2) / PAGE));
   const pages = useMemo(() => Array.from({ length: to - from + 1 }, (_, i) => from + i), [from, to]);
   const client = useQueryClient();
-  // While the draft moves, rows stay as they were answered last rather than vanish.
+  // While the draft moves, or other columns come, rows stay as they were answered last rather than vanish.
   const before = (page: number) =>
     client
       .getQueryCache()
@@ -33,12 +46,12 @@ export function useWindow(
       ?.state.data as Spread | undefined;
   const found = useQueries({
     queries: pages.map((page) => ({
-      queryKey: ['spread', asked, query, key, page],
+      queryKey: ['spread', asked, query, key, page, firstColumn],
       queryFn: ({ signal }: { signal: AbortSignal }) =>
         answerAs<Spread>(
           api.POST('/api/v1/spread', {
             params: { query },
-            body: { ...asked, from: page * PAGE, count: PAGE },
+            body: { ...asked, from: page * PAGE, count: PAGE, firstColumn, columns: COLUMNS },
             signal,
           }),
         ),
@@ -48,14 +61,15 @@ export function useWindow(
       placeholderData: () => before(page),
     })),
   });
-  const rows = new Map<number, SpreadRow>();
+  const rows = new Map<number, Held>();
   let total: number | undefined;
   let error: Error | undefined;
   found.forEach((one, i) => {
     if (one.error) error = one.error;
     if (!one.data) return;
     total = one.data.total;
-    one.data.rows.forEach((row, j) => rows.set((pages[i] ?? 0) * PAGE + j, row));
+    const { firstColumn } = one.data;
+    one.data.rows.forEach((row, j) => rows.set((pages[i] ?? 0) * PAGE + j, { row, firstColumn }));
   });
   return { rows, total, error, pending: found.some((f) => f.isPending) };
 }

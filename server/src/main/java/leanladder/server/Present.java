@@ -22,6 +22,7 @@ import leanladder.seat.Entitlements;
  */
 final class Present {
     private static final int MOMENTS_KEPT = 6;
+    private static final int VIEWS_KEPT = 4;
 
     private final long change;
     private final Ground ground;
@@ -111,6 +112,15 @@ final class Present {
         private final Set<String> touched;
         private final Solution solution;
 
+        private final Map<Object, Object> views = new LinkedHashMap<>(16, 0.75f, true) {
+            private static final long serialVersionUID = 1;
+
+            @Override
+            protected boolean removeEldestEntry(Map.Entry<Object, Object> eldest) {
+                return size() > VIEWS_KEPT;
+            }
+        };
+
         private Moment(Question question) {
             entitlements = new Entitlements(ground.estate(), ground.directory(), question.at());
             touched = Climber.touched(ground, question);
@@ -124,6 +134,13 @@ final class Present {
         /** Uses the solution, alone. */
         synchronized <T> T solve(Function<Solution, T> use) {
             return use.apply(solution);
+        }
+
+        /** Uses what a view made of the solution, alone; it is kept for the next time that it is asked for by the same key. */
+        @SuppressWarnings("unchecked")
+        synchronized <V, T> T view(Object key, Function<Solution, V> make, Function<V, T> use) {
+            V view = (V) views.computeIfAbsent(key, k -> make.apply(solution));
+            return use.apply(view);
         }
     }
 

@@ -7,6 +7,7 @@ import io.javalin.http.Context;
 import java.io.IOException;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
@@ -52,7 +53,15 @@ record SpreadRoutes(Estates estates) {
         }
     }
 
-    /** What is asked for, read and checked. */
+    /**
+     * The part of the matrix that is asked for.
+     *
+     * @param from the first row
+     * @param firstColumn the first setting
+     */
+    private record Window(int from, int count, int firstColumn, int columns) {}
+
+    /** What is asked for, read and checked; the same for every window of one matrix. */
     private record Asked(
             List<Setting> settings,
             boolean groups,
@@ -60,9 +69,7 @@ record SpreadRoutes(Estates estates) {
             boolean unitsOpen,
             Set<String> open,
             Set<String> shut,
-            String filter,
-            int from,
-            int count) {
+            String filter) {
         /** Whether the people of an open unit are shown. */
         boolean showsPeople(String id) {
             return allOpen || !unitsOpen || open.contains(id);
@@ -82,26 +89,38 @@ record SpreadRoutes(Estates estates) {
         Query query = new Query(ctx, estates.now(), Query.about("format"), Set.of());
         Query.Asked about = query.asked(estates);
         Present present = about.estate();
-        Asked asked = read(Bodies.read(ctx), present);
+        Defects defects = new Defects();
+        Place body = new Place(Bodies.read(ctx), "", defects);
+        Asked asked = read(body, present);
+        Window window = new Window(
+                number(body, "from", 0, Integer.MAX_VALUE),
+                number(body, "count", 100, MOST_ROWS),
+                Math.min(number(body, "firstColumn", 0, MOST_COLUMNS), asked.settings.size()),
+                number(body, "columns", MOST_COLUMNS, MOST_COLUMNS));
+        if (!defects.isEmpty()) throw Problem.defects(422, "Refused", defects.all());
         Optional<Carried> carried = query.one("draft")
                 .map(d -> estates.drafts().carried(estates.drafts().draft(Long.parseLong(d))));
         boolean csv = query.isCsv();
-        present.moment(about.question()).solve(solution -> {
-            Matrix matrix = new Matrix(
-                    present,
-                    solution,
-                    asked,
-                    carried.map(Carried::ripple),
-                    about.question().at());
-            if (csv) matrix.csv(ctx);
-            else Answers.json(ctx, matrix.json(present.change()));
-            return null;
-        });
+        Optional<Ripple> ripple = carried.map(Carried::ripple);
+        present.moment(about.question())
+                .view(
+                        new Key(asked, ripple),
+                        solution -> new Matrix(
+                                present,
+                                solution,
+                                asked,
+                                ripple,
+                                about.question().at()),
+                        matrix -> {
+                            if (csv) matrix.csv(ctx);
+                            else Answers.json(ctx, matrix.json(window, present.change()));
+                            return null;
+                        });
     }
 
-    private Asked read(JsonNode body, Present present) {
-        Defects defects = new Defects();
-        Place root = new Place(body, "", defects);
+    private record Key(Asked asked, Optional<Ripple> ripple) {}
+
+    private static Asked read(Place root, Present present) {
         List<Setting> settings = new ArrayList<>();
         if (root.isObject()) {
             List<Place> keys = root.required("settings").map(Place::items).orElse(List.of());
@@ -134,9 +153,6 @@ record SpreadRoutes(Estates estates) {
                 .flatMap(p -> p.word(Map.of(
                         "not-built-in", "not-built-in", "mixed", "mixed", "blocked", "blocked", "drafted", "drafted")))
                 .orElse("");
-        int from = number(root, "from", 0, Integer.MAX_VALUE);
-        int count = number(root, "count", 100, MOST_ROWS);
-        if (!defects.isEmpty()) throw Problem.defects(422, "Refused", defects.all());
         return new Asked(
                 settings,
                 groups,
@@ -144,9 +160,7 @@ record SpreadRoutes(Estates estates) {
                 opened.equals(Optional.of("units")),
                 open,
                 shut,
-                filter,
-                from,
-                count);
+                filter);
     }
 
     private static int number(Place root, String name, int otherwise, int most) {
@@ -158,23 +172,30 @@ record SpreadRoutes(Estates estates) {
 
     /** The matrix of one question. */
     private static final class Matrix {
-        private final Solution solution;
         private final Directory directory;
         private final Asked asked;
         private final Wording wording;
         private final List<Column> columns = new ArrayList<>();
+        /** The shares of each column, those with most accounts first. */
+        private final List<List<Share<Outcome>>> shares = new ArrayList<>();
+
         private final List<RoaringBitmap> drafted = new ArrayList<>();
         private final Optional<RoaringBitmap> wanted;
         private final List<Stretch> stretches = new ArrayList<>();
         private final Map<String, Boolean> mixed = new HashMap<>();
 
         Matrix(Present present, Solution solution, Asked asked, Optional<Ripple> ripple, Instant at) {
-            this.solution = solution;
             this.directory = present.ground().directory();
             this.asked = asked;
             this.wording = new Wording(present.ground().estate(), at);
             for (Setting setting : asked.settings) {
-                columns.add(solution.column(setting.key()));
+                Column column = solution.column(setting.key());
+                columns.add(column);
+                List<Share<Outcome>> sorted = new ArrayList<>(column.shares());
+                sorted.sort(Comparator.<Share<Outcome>>comparingInt(
+                                s -> s.accounts().getCardinality())
+                        .reversed());
+                shares.add(sorted);
                 RoaringBitmap changed = new RoaringBitmap();
                 ripple.ifPresent(r -> r.moves().stream()
                         .filter(m -> m.setting().key().equals(setting.key()))
@@ -251,8 +272,7 @@ record SpreadRoutes(Estates estates) {
 
         private void groups(Present present) {
             List<Group> groups = new ArrayList<>(present.ground().estate().groups());
-            groups.sort(
-                    java.util.Comparator.comparing(Group::name, java.text.Collator.getInstance(java.util.Locale.UK)));
+            groups.sort(Comparator.comparing(Group::name, java.text.Collator.getInstance(java.util.Locale.UK)));
             for (Group group : groups) {
                 RoaringBitmap who = active(directory.members(group.id()));
                 if (!passes("group " + group.id(), who)) continue;
@@ -309,12 +329,14 @@ record SpreadRoutes(Estates estates) {
             return stretches.stream().mapToInt(Stretch::size).sum();
         }
 
-        ObjectNode json(long change) {
+        ObjectNode json(Window window, long change) {
             ObjectNode told = Answers.object();
             told.put("change", change);
             told.put("total", total());
+            told.put("firstColumn", window.firstColumn);
+            int end = Math.min(columns.size(), window.firstColumn + window.columns);
             ArrayNode rows = told.putArray("rows");
-            for (Row row : rows(asked.from, asked.count)) {
+            for (Row row : rows(window.from, window.count)) {
                 ObjectNode one = rows.addObject();
                 one.put("kind", row.kind)
                         .put("id", row.id)
@@ -326,7 +348,7 @@ record SpreadRoutes(Estates estates) {
                 one.put("openable", row.openable && !root)
                         .put("open", root || row.openable && asked.isOpen(row.id, Math.max(1, row.depth)));
                 ArrayNode cells = one.putArray("cells");
-                for (int i = 0; i < columns.size(); i++) cells.add(cell(i, row.who));
+                for (int i = window.firstColumn; i < end; i++) cells.add(cell(i, row.who));
             }
             return told;
         }
@@ -337,9 +359,12 @@ record SpreadRoutes(Estates estates) {
             Map<Value, Integer> values = new HashMap<>();
             Set<String> rungs = new HashSet<>();
             Set<String> standings = new HashSet<>();
-            for (Share<Outcome> share : columns.get(i).shares()) {
+            int left = who.getCardinality();
+            for (Share<Outcome> share : shares.get(i)) {
+                if (left == 0) break;
                 int here = RoaringBitmap.andCardinality(share.accounts(), who);
                 if (here == 0) continue;
+                left -= here;
                 values.merge(share.what().value(), here, Integer::sum);
                 rungs.add(share.what().rung().height().word());
                 standings.add(share.what().standing().word());

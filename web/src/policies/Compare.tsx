@@ -1,6 +1,6 @@
 import type { PolicyLine, PolicyView } from '../api/client';
 import { usePolicy } from '../api/queries';
-import { targetOf } from './edits';
+import { targetOf, windowWords } from './edits';
 
 type Said = PolicyView['says'][number];
 
@@ -47,7 +47,7 @@ export function Compare(props: {
           </tr>
         </thead>
         <tbody>
-          {lines(left.data, right.data).map((line) => (
+          {lines(left.data, right.data, props.zone).map((line) => (
             <tr
               key={line.key}
               className={line.left === line.right ? 'border-line text-ink2 border-t' : 'border-line border-t'}
@@ -74,7 +74,7 @@ const told = (said: Said | undefined) =>
   said ? `${said.cap ? 'capped at ' : said.lock ? 'locked at ' : ''}${said.value}` : '';
 
 /** The lines of both: state, statements by title, and for whom. */
-function lines(left: PolicyView, right: PolicyView): Line[] {
+function lines(left: PolicyView, right: PolicyView, zone: string): Line[] {
   const state: Line = {
     key: 'state',
     title: 'State',
@@ -94,7 +94,7 @@ function lines(left: PolicyView, right: PolicyView): Line[] {
   const how = (policy: PolicyView, target: string) =>
     (policy.policy.assignments ?? [])
       .filter((a) => targetOf(a) === target)
-      .map((a) => (a.include ? 'included' : 'excepted'))
+      .map((a) => `${a.include ? 'included' : 'excepted'} ${windowWords(a, zone)}`.trim())
       .join(', ');
   const targets = [...new Set([left, right].flatMap((p) => (p.policy.assignments ?? []).map(targetOf)))].map(
     (target) => ({

@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import type { Assignment, Hit } from '../api/client';
 import { Finder, hitOption, type Option } from '../frame/Finder';
-import { instantOf, moment, wallClock } from '../text/dates';
-import { targetOf } from './edits';
+import { instantOf, wallClock } from '../text/dates';
+import { targetOf, windowWords } from './edits';
 
 const KINDS: Record<string, string> = {
   unit: 'unit and all below it',
@@ -130,12 +130,7 @@ function Token(props: {
   const { assignment, zone } = props;
   const [windowOpen, setWindowOpen] = useState(false);
   const kind = targetOf(assignment).split(':')[0] ?? '';
-  const told = [
-    assignment.from && `from ${moment(assignment.from, zone)}`,
-    assignment.until && `until ${moment(assignment.until, zone)}`,
-  ]
-    .filter(Boolean)
-    .join(' ');
+  const told = windowWords(assignment, zone);
   const set = (end: 'from' | 'until', wall: string) => {
     const next = { ...assignment };
     const instant = wall === '' ? undefined : instantOf(wall, zone);

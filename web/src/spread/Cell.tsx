@@ -5,6 +5,17 @@ import { RungMark, StandingMark } from '../marks/RungMark';
 
 const SHADES = ['var(--decide)', 'var(--line2)', 'var(--ink2)', 'var(--well)', 'var(--line)'];
 
+/** The shares side by side, as one background: an element for each would cost scrolling its evenness. */
+function bar(shares: SpreadCell['shares'], total: number): string {
+  let from = 0;
+  const stops = shares.map((share, i) => {
+    const start = from;
+    from += (100 * share.accounts) / total;
+    return `${SHADES[i % SHADES.length]} ${start}% ${from}%`;
+  });
+  return `linear-gradient(to right, ${stops.join(', ')})`;
+}
+
 /** One cell: a value with the rung it comes from, or the shares of several as a bar with the largest told. */
 export const Cell = memo(function Cell({ cell, standsOn }: { cell: SpreadCell; standsOn: boolean }) {
   const [largest] = cell.shares;
@@ -32,15 +43,11 @@ export const Cell = memo(function Cell({ cell, standsOn }: { cell: SpreadCell; s
         </>
       ) : (
         <>
-          <span className="absolute inset-x-2 bottom-[3px] flex h-[5px]" aria-hidden>
-            {cell.shares.map((share, i) => (
-              <span
-                key={share.value}
-                style={{ width: `${(100 * share.accounts) / total}%`, background: SHADES[i] }}
-                className="h-full first:rounded-l-sm last:rounded-r-sm"
-              />
-            ))}
-          </span>
+          <span
+            className="absolute inset-x-2 bottom-[3px] h-[5px] rounded-sm"
+            style={{ background: bar(cell.shares, total) }}
+            aria-hidden
+          />
           <span className="truncate pb-1.5 text-[13px]">{largest.value}</span>
           <span className="text-ink2 ml-auto shrink-0 pb-1.5 text-[13px]">
             {largest.accounts.toLocaleString('en-GB')}

@@ -435,10 +435,8 @@ function Matrix(props: {
   );
 }
 
-const MatrixRow = memo(function MatrixRow(props: {
+interface RowProps {
   index: number;
-  top: number;
-  width: number;
   row?: SpreadRow;
   /** The column of the row's first cell. */
   firstColumn: number;
@@ -449,45 +447,54 @@ const MatrixRow = memo(function MatrixRow(props: {
   text?: string;
   typing: Typing;
   onStand: (spot: Spot) => void;
-}) {
-  const { index, row, standsOn } = props;
+}
+
+const MatrixRow = memo(function MatrixRow(props: RowProps & { top: number; width: number }) {
+  const { index, row, standsOn, top, width, ...rest } = props;
   return (
     <div
       role="row"
       aria-rowindex={index + 2}
       aria-owns={`head-${index}`}
       className={clsx('border-line absolute left-0 border-b', standsOn !== undefined && 'bg-paper')}
-      style={{ top: props.top, height: ROW, width: props.width, contain: 'strict' }}
+      style={{ top, height: ROW, width, contain: 'strict', visibility: row ? undefined : 'hidden' }}
     >
-      {row &&
-        props.columns.map((column) => {
-          const cell = row.cells[column.index - props.firstColumn];
-          const on = column.index === standsOn;
-          return (
-            <span
-              key={column.index}
-              role="gridcell"
-              tabIndex={-1}
-              id={`cell-${index}-${column.index}`}
-              aria-selected={on}
-              className="border-line absolute top-0 block border-l"
-              style={{ left: column.left, width: COLUMN, height: ROW - 1 }}
-              onMouseDown={(e) => {
-                e.preventDefault();
-                props.onStand({ row: index, column: column.index });
-              }}
-            >
-              {on && props.text !== undefined ? (
-                <CellInput text={props.text} typing={props.typing} />
-              ) : (
-                cell && <Cell cell={cell} standsOn={on} />
-              )}
-            </span>
-          );
-        })}
+      <Cells index={index} row={row} standsOn={standsOn} {...rest} />
     </div>
   );
 });
+
+/** The cells of a row. While the row has not come yet they stay as they are, out of sight, to be altered rather than made anew. */
+const Cells = memo(
+  function Cells({ index, row, standsOn, ...props }: RowProps) {
+    return props.columns.map((column) => {
+      const cell = row?.cells[column.index - props.firstColumn];
+      const on = column.index === standsOn;
+      return (
+        <span
+          key={column.index}
+          role="gridcell"
+          tabIndex={-1}
+          id={`cell-${index}-${column.index}`}
+          aria-selected={on}
+          className="border-line absolute top-0 block border-l"
+          style={{ left: column.left, width: COLUMN, height: ROW - 1 }}
+          onMouseDown={(e) => {
+            e.preventDefault();
+            props.onStand({ row: index, column: column.index });
+          }}
+        >
+          {on && props.text !== undefined ? (
+            <CellInput text={props.text} typing={props.typing} />
+          ) : (
+            cell && <Cell cell={cell} standsOn={on} />
+          )}
+        </span>
+      );
+    });
+  },
+  (a, b) => b.row === undefined || (Object.keys(b) as (keyof RowProps)[]).every((name) => Object.is(a[name], b[name])),
+);
 
 /** The cell stood on while a value is typed into it; what it comes to, and where it would be said, stands in the strip. */
 function CellInput({ text, typing }: { text: string; typing: Typing }) {

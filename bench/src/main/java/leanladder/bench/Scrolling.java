@@ -20,7 +20,7 @@ final class Scrolling {
               for (const row of box.querySelectorAll('[role=row][aria-rowindex]')) {
                 const at = 40 + (row.getAttribute('aria-rowindex') - 2) * 30;
                 if (at + 30 < from + 40 || at > to) continue;
-                if (row.textContent.trim() === '') empty.add(row.getAttribute('aria-rowindex'));
+                if (row.style.visibility === 'hidden') empty.add(row.getAttribute('aria-rowindex'));
               }
               for (const row of since.keys()) if (!empty.has(row)) since.delete(row);
               for (const row of empty) { if (!since.has(row)) since.set(row, now); longest = Math.max(longest, now - since.get(row)); }

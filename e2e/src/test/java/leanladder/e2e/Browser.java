@@ -141,6 +141,16 @@ final class Browser implements AutoCloseable {
         input.sendKeys(Keys.chord(Keys.CONTROL, "a"), text);
     }
 
+    /** Hands a file over. */
+    void upload(String field, Path file) {
+        role("field", field).sendKeys(file.toAbsolutePath().toString());
+    }
+
+    /** Ticks a box, or takes the tick away. */
+    void tick(String box) {
+        role("field", box).click();
+    }
+
     String valueOf(String field) {
         return role("field", field).getDomProperty("value");
     }

@@ -2,6 +2,7 @@ package leanladder.e2e;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
@@ -334,6 +335,64 @@ class EditingTest {
             browser.until(
                     "The next cell is stood on", () -> !List.of("", before).contains(browser.text(cell)));
         }
+    }
+
+    @Test
+    void aFileOfPeopleIsReportedLineByLineAndOnlyWhatFitsIsStaged() throws Exception {
+        Path file = Files.createTempFile("crew", ".csv");
+        Files.writeString(
+                file,
+                "address,name,unit,started\nquill.tarn@skerrymore.example,Quill Tarn,engineering,2026-11-02\n"
+                        + "zofia.lisowa@skerrymore.example,Zofia Lisowa,nowhere,\n");
+        browser.open("/directory/people");
+        browser.press("From a file");
+        browser.upload("The file", file);
+        browser.sees("2 lines: 1 new, 0 altered, 0 as they are already, 1 refused.");
+        browser.sees("There is no unit");
+        assertThat(browser.axe()).isEmpty();
+        browser.press("Put 1 line into the draft");
+        browser.sees("Quill Tarn is a new person");
+        browser.sees("1 new");
+        Files.delete(file);
+    }
+
+    @Test
+    void severalPeopleAreTickedAndAddedToAPolicyAtOnceAndWhoIsInAlreadyIsTold() {
+        browser.open("/directory/people?q=tarn");
+        browser.tick("Choose Ivo Tarn");
+        browser.tick("Choose Lowenna Tarn");
+        browser.sees("2 accounts ticked");
+        assertThat(browser.axe()).isEmpty();
+        browser.choose("A policy or group for those ticked", "dry dock testers", "Dry dock testers");
+        browser.sees("Ivo Tarn: Dry dock testers names this account already.");
+        browser.sees("Dry dock testers includes Lowenna Tarn");
+    }
+
+    @Test
+    void twoPoliciesStandSideBySideLineByLine() {
+        browser.open("/policies/bridge-under-way");
+        browser.press("Compare");
+        browser.pick("Compare with", "Relief captain");
+        browser.sees("Compared line by line");
+        browser.until(
+                "Both values of one setting stand in one line",
+                () -> browser.body().contains("Start private chats Off On"));
+        browser.sees("included until Tue 15 Dec");
+        assertThat(browser.axe()).isEmpty();
+    }
+
+    @Test
+    void aDraftThatWasToPublishItselfIsToldNotTo() {
+        browser.open("/policies/bridge-under-way");
+        browser.pick("Value of Start private chats", "On");
+        browser.sees("57 accounts change");
+        browser.press("Read over");
+        browser.pick("When to publish", "at an instant");
+        browser.press("Let it publish itself");
+        browser.sees("It publishes itself on");
+        browser.press("Do not");
+        browser.until("It does not any more", () -> !browser.body().contains("It publishes itself on"));
+        browser.sees("57 accounts change");
     }
 
     @Test

@@ -10,12 +10,16 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.change.Ripple;
 import leanladder.estate.Account;
+import leanladder.estate.Estate;
+import leanladder.estate.Policy;
+import leanladder.estate.Statement;
 import leanladder.estate.Unit;
 import leanladder.reach.Directory;
 import leanladder.resolve.Wording;
@@ -215,30 +219,40 @@ record ReadingOver(Carried carried, Estates estates) {
         return told;
     }
 
-    /** Titles of settings on which the edits put a lock, or take a locked statement away. */
+    /** Titles of settings on which a locked statement comes, goes or becomes another by the edits. */
     private List<String> locked() {
-        List<String> titles = new ArrayList<>();
-        var before = carried.base().ground();
-        for (Carried.Item item : carried.items()) {
-            JsonNode edit = item.edit();
-            String setting = edit.path("statement")
-                    .path("setting")
-                    .asText(edit.path("setting").asText(""));
-            boolean puts = edit.path("statement").path("lock").asBoolean();
-            boolean takes = before.spokenOn(setting).stream()
-                    .anyMatch(s -> s.policy().id().equals(edit.path("policy").asText())
-                            && s.statement() instanceof leanladder.estate.Statement.Set set
-                            && set.lock());
-            if (puts || takes)
-                before.estate().catalogue().setting(setting).map(Setting::title).ifPresent(titles::add);
-        }
-        return titles.stream().distinct().toList();
+        Map<String, Statement> before = locked(carried.base().ground().estate());
+        Map<String, Statement> after = locked(carried.after().ground().estate());
+        Map<String, Statement> all = new LinkedHashMap<>(before);
+        all.putAll(after);
+        return all.entrySet().stream()
+                .filter(e -> !Objects.equals(before.get(e.getKey()), after.get(e.getKey())))
+                .map(e -> carried.base()
+                        .ground()
+                        .estate()
+                        .catalogue()
+                        .setting(e.getValue().setting()))
+                .flatMap(Optional::stream)
+                .map(Setting::title)
+                .distinct()
+                .toList();
+    }
+
+    /** The locked statements of policies that are not paused, by policy and setting. */
+    private static Map<String, Statement> locked(Estate estate) {
+        Map<String, Statement> locked = new LinkedHashMap<>();
+        for (Policy policy : estate.policies())
+            if (policy.live())
+                for (Statement statement : policy.statements())
+                    if (statement instanceof Statement.Set set && set.lock())
+                        locked.put(policy.id() + " " + statement.setting(), statement);
+        return locked;
     }
 
     private Optional<Account> oneself(Ripple ripple) {
         String author = estates.author().toLowerCase(Locale.ROOT);
         Directory directory = ripple.after().directory();
-        for (int n : ripple.changed().toArray()) {
+        for (int n : RoaringBitmap.or(ripple.changed(), ripple.leaving()).toArray()) {
             Account account = directory.account(n);
             if (account.displayName().toLowerCase(Locale.ROOT).equals(author)
                     || account.userName().toLowerCase(Locale.ROOT).equals(author)) return Optional.of(account);

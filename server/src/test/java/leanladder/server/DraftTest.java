@@ -403,6 +403,30 @@ class DraftTest {
     }
 
     @Test
+    void whatDiffersBetweenTwoInstantsIsTheRippleOfWhatWasPublishedBetween() {
+        Instant before = CLOCK.instant().plusSeconds(1);
+        CLOCK.ahead = Duration.ofMinutes(10);
+        publish("{'kind':'remove-policy','policy':'p1'}");
+        JsonNode ripple = json(server.get("/api/v1/changes/" + last())).get("ripple");
+        CLOCK.ahead = Duration.ofMinutes(20);
+        JsonNode told = json(server.get("/api/v1/differences?from=" + before + "&to=now"));
+        assertThat(told.get("changes")).hasSize(1);
+        assertThat(told.get("accounts")).isEqualTo(ripple.get("accounts"));
+        assertThat(told.get("accounts").asInt()).isPositive();
+        int values = 0;
+        for (JsonNode move : told.get("moves")) values += move.get("accounts").asInt();
+        int moved = 0;
+        for (JsonNode move : ripple.get("moves")) moved += move.get("accounts").asInt();
+        assertThat(values).isEqualTo(moved);
+        Instant between = Instant.now().plus(Duration.ofMinutes(15));
+        JsonNode later = json(server.get("/api/v1/differences?from=" + between + "&to=now"));
+        assertThat(later.get("changes")).isEmpty();
+        assertThat(later.get("accounts").asInt()).isZero();
+        assertThat(server.get("/api/v1/differences?from=now&to=" + between).statusCode())
+                .isEqualTo(400);
+    }
+
+    @Test
     void hostileBodiesNeverFailAndStoreNothing() {
         JsonNode draft = staged(begin(), RENAME);
         String before = server.get("/api/v1/drafts").body();

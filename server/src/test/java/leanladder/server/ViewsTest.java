@@ -18,6 +18,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.stream.Collectors;
 import java.util.stream.StreamSupport;
 import leanladder.RandomEstate;
 import leanladder.demo.DemoEstate;
@@ -293,6 +294,72 @@ class ViewsTest {
                 .mapToInt(m -> m.get("accounts").asInt())
                 .sum();
         assertThat(moved).isEqualTo(cells).isPositive();
+    }
+
+    @Test
+    void theReadingOfADraftTellsSeatsLaterInstantsWorkspacesSettlingAndWhatIsWorthASecondLook() {
+        ObjectNode demo = new DemoEstate().build();
+        put(demo);
+        String joining = StreamSupport.stream(demo.get("accounts").spliterator(), false)
+                .filter(a -> a.get("unit").asText().equals("engineering-dry-dock"))
+                .limit(20)
+                .map(a -> "\"account:" + a.get("id").asText() + "\"")
+                .collect(Collectors.joining(","));
+        JsonNode draft = json(server.send("POST", "/api/v1/drafts", "{}"));
+        draft = json(server.send(
+                "POST", "/api/v1/drafts/" + draft.get("id") + "/edits", """
+                {"version": %s, "edits": [
+                  {"kind": "put-statement", "policy": "house-rules",
+                   "statement": {"setting": "chat.private", "set": false, "lock": true}},
+                  {"kind": "remove-policy", "policy": "shipyard-visitors"},
+                  {"kind": "put-members", "group": "crew-schedulers", "who": [%s]},
+                  {"kind": "put-assignment", "policy": "muster-leaders",
+                   "assignment": {"include": "unit:engineering", "from": "2100-12-01T00:00:00Z"}},
+                  {"kind": "put-statement", "policy": "freight-desk-room",
+                   "statement": {"setting": "pages.blocks", "set": false}}]}""".formatted(draft.get("version"), joining)));
+        JsonNode reading = json(server.get("/api/v1/drafts/" + draft.get("id") + "/reading"));
+        for (String count : List.of("accounts", "gain", "lose", "both", "other", "blocked", "waiting"))
+            assertThat(reading.get(count))
+                    .as(count)
+                    .isEqualTo(draft.get("ripple").get(count));
+        assertThat(list(reading.get("moves")).stream()
+                        .filter(m -> m.get("effect").asText().equals("gain")
+                                && m.get("setting").asText().equals("files.share"))
+                        .mapToInt(m -> m.get("accounts").asInt())
+                        .sum())
+                .isEqualTo(caution(reading, "loosened", "Share outside")
+                        .get("accounts")
+                        .asInt())
+                .isPositive();
+        assertThat(caution(reading, "many", "More than a fifth of the organisation")
+                        .get("accounts"))
+                .isEqualTo(reading.get("accounts"));
+        caution(reading, "locked", "Start private chats");
+        caution(reading, "oneself", "Ivo Tarn");
+        JsonNode seats = reading.at("/seats/0");
+        assertThat(seats.get("plan").asText()).isEqualTo("Assistant add-on");
+        assertThat(seats.get("given").asInt()).isPositive();
+        assertThat(reading.at("/waiting/0/more").asInt())
+                .isEqualTo(seats.get("waitingAfter").asInt()
+                        - seats.get("waitingBefore").asInt());
+        assertThat(list(reading.get("later")).stream().map(l -> l.get("at").asText()))
+                .contains("2100-12-01T00:00:00Z");
+        assertThat(list(reading.get("workspaces")).stream()
+                        .map(w -> w.get("name").asText()))
+                .containsExactly("Freight desk");
+        assertThat(list(reading.get("settling")).stream()
+                        .filter(s -> s.get("app").asText().equals("Chat"))
+                        .map(s -> s.get("minMinutes") + " " + s.get("maxMinutes") + s.get("then")))
+                .containsExactly("5 60\"refresh\"");
+    }
+
+    private static JsonNode caution(JsonNode reading, String what, String title) {
+        return list(reading.get("cautions")).stream()
+                .filter(c -> c.get("what").asText().equals(what)
+                        && c.get("title").asText().equals(title))
+                .findFirst()
+                .orElseThrow(
+                        () -> new AssertionError("No " + what + " of " + title + " in " + reading.get("cautions")));
     }
 
     @Test

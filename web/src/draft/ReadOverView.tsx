@@ -345,6 +345,9 @@ function PublishBar(props: {
       } else {
         drafting.took(told);
         drafting.putAside();
+        drafting.tell(
+          `${told.name || 'The draft'} publishes itself on ${moment(told.due ?? '', zone)}. Until then it is among the drafts put aside; an edit stops it.`,
+        );
       }
       await queries.invalidateQueries();
     } catch (error) {

@@ -7,6 +7,8 @@ export interface Drafting {
   draft?: Draft;
   /** Something happened to the draft that its editor did not do. */
   notice: string;
+  /** Shows a quiet notice until the next edit. */
+  tell: (notice: string) => void;
   /** Stages edits as one step. Gives what is wrong when they are refused; then nothing of them is staged. */
   stage: (edits: Edit[]) => Promise<Problem | undefined>;
   undo: () => void;
@@ -195,6 +197,7 @@ export function DraftProvider({ children }: { children: ReactNode }) {
         become(undefined);
       },
       done: () => become(undefined),
+      tell: setNotice,
       took,
     }),
     [id, known.data, notice, inTurn, quietly, become, took, queries],

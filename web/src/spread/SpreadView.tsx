@@ -385,13 +385,13 @@ function Matrix(props: {
             </div>
             {/* One pane for all heads that stay at the left: a pane for each would cost a layer for each. */}
             <div
+              aria-hidden
               className="bg-sheet sticky left-0 z-10"
               style={{ width: HEAD, height: down.getTotalSize() - TOP, contain: 'layout paint style' }}
             >
               {placed.map((item) => (
                 <RowHead
                   key={slot(item)}
-                  index={item.index}
                   top={item.start - TOP}
                   row={window.rows.get(item.index)?.row}
                   chosen={item.index === spot.row}
@@ -411,6 +411,7 @@ function Matrix(props: {
                 standsOn={item.index === spot.row ? spot.column : undefined}
                 text={item.index === spot.row && typed?.text ? typed.text : undefined}
                 typing={typing}
+                onTurn={turnAt}
                 onStand={stand}
               />
             ))}
@@ -449,16 +450,26 @@ interface RowProps {
   onStand: (spot: Spot) => void;
 }
 
-const MatrixRow = memo(function MatrixRow(props: RowProps & { top: number; width: number }) {
-  const { index, row, standsOn, top, width, ...rest } = props;
+const MatrixRow = memo(function MatrixRow(
+  props: RowProps & { top: number; width: number; onTurn: (row: SpreadRow | undefined) => void },
+) {
+  const { index, row, standsOn, top, width, onTurn, ...rest } = props;
   return (
     <div
       role="row"
       aria-rowindex={index + 2}
-      aria-owns={`head-${index}`}
       className={clsx('border-line absolute left-0 border-b', standsOn !== undefined && 'bg-paper')}
       style={{ top, height: ROW, width, contain: 'strict', visibility: row ? undefined : 'hidden' }}
     >
+      <span role="rowheader" className="sr-only">
+        {row?.name}
+        {row && row.kind !== 'account' && `, ${count(row.accounts, 'account')}`}
+        {row?.openable && (
+          <button tabIndex={-1} onClick={() => onTurn(row)}>
+            {row.open ? 'Close' : 'Open'}
+          </button>
+        )}
+      </span>
       <Cells index={index} row={row} standsOn={standsOn} {...rest} />
     </div>
   );
@@ -519,19 +530,16 @@ function CellInput({ text, typing }: { text: string; typing: Typing }) {
 /** Whom a row is about, as a question names it. */
 export const whoOf = (row: SpreadRow): Who => ({ kind: row.kind, id: row.id });
 
-/** The name of a row, and how many accounts it holds. */
+/** The name of a row, and how many accounts it holds, for the eye and the mouse; the row itself tells them to whoever listens. */
 const RowHead = memo(function RowHead(props: {
-  index: number;
   top: number;
   row?: SpreadRow;
   chosen: boolean;
   onTurn: (row: SpreadRow | undefined) => void;
 }) {
-  const { index, row, chosen } = props;
+  const { row, chosen } = props;
   return (
     <span
-      role="rowheader"
-      id={`head-${index}`}
       className={clsx(
         'border-line absolute left-0 flex items-center gap-1.5 border-b pr-2',
         chosen && 'bg-paper',

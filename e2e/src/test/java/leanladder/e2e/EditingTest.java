@@ -389,6 +389,9 @@ class EditingTest {
         browser.press("Read over");
         browser.pick("When to publish", "at an instant");
         browser.press("Let it publish itself");
+        browser.sees("an edit stops it");
+        browser.press("1 draft put aside");
+        browser.press("Take up");
         browser.sees("It publishes itself on");
         browser.press("Do not");
         browser.until("It does not any more", () -> !browser.body().contains("It publishes itself on"));

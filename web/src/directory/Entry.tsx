@@ -9,7 +9,7 @@ import { VirtualRows } from '../frame/VirtualRows';
 import { account, useQuestion, writeQuestion } from '../frame/question';
 import { PasteAccounts } from '../policies/PasteAccounts';
 import { day } from '../text/dates';
-import { count } from '../text/words';
+import { count, figure } from '../text/words';
 import type { ListName } from './columns';
 
 interface Props {
@@ -196,7 +196,7 @@ function Remove({ label, onPress }: { label: string; onPress: () => void }) {
 
 /** "71, and 1 deactivated". */
 function howMany(entry: DirectoryEntry): string {
-  const n = (k: number | undefined) => (k ?? 0).toLocaleString('en-GB');
+  const n = (k: number | undefined) => figure(k ?? 0);
   return (entry.inactive ?? 0) > 0 ? `${n(entry.accounts)}, and ${n(entry.inactive)} deactivated` : n(entry.accounts);
 }
 
@@ -209,8 +209,8 @@ function UnitEntry({ id, entry, onOpen }: EntryProps) {
       <Name value={entry.name} onCommit={(name) => void amend({ name })} />
       <Path entry={entry} onOpen={onOpen} />
       <p className="text-ink2 mt-1">
-        {count(entry.accounts ?? 0, 'account')} in it or below, {(entry.direct ?? 0).toLocaleString('en-GB')} directly
-        {(entry.inactive ?? 0) > 0 && `, and ${(entry.inactive ?? 0).toLocaleString('en-GB')} deactivated`}.
+        {count(entry.accounts ?? 0, 'account')} in it or below, {figure(entry.direct ?? 0)} directly
+        {(entry.inactive ?? 0) > 0 && `, and ${figure(entry.inactive ?? 0)} deactivated`}.
       </p>
       {refusal}
       {!root && (
@@ -226,7 +226,7 @@ function UnitEntry({ id, entry, onOpen }: EntryProps) {
             <button className="quiet" onClick={() => onOpen('units', c.id)}>
               {c.name}
             </button>
-            <span className="text-ink2 ml-auto">{c.accounts.toLocaleString('en-GB')}</span>
+            <span className="text-ink2 ml-auto">{figure(c.accounts)}</span>
           </li>
         ))}
       </ul>
@@ -283,7 +283,7 @@ function GroupEntry({ id, entry, onOpen }: EntryProps) {
             <button className="quiet" onClick={() => onOpen('groups', g.id)}>
               {g.name}
             </button>
-            <span className="text-ink2 text-[13px]">a group of {(g.accounts ?? 0).toLocaleString('en-GB')}</span>
+            <span className="text-ink2 text-[13px]">a group of {figure(g.accounts ?? 0)}</span>
             <Remove
               label={`Take ${g.name} out`}
               onPress={() => void send([{ kind: 'remove-members', group: id, who: [`group:${g.id}`] }])}

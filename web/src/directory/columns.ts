@@ -1,5 +1,6 @@
 import type { DirectoryRow } from '../api/client';
 import { day } from '../text/dates';
+import { figure } from '../text/words';
 
 export type ListName = 'people' | 'rooms' | 'guests' | 'services' | 'groups' | 'units' | 'workspaces';
 
@@ -12,7 +13,7 @@ interface Column {
   sort?: string;
 }
 
-const n = (k: number | undefined) => (k ?? 0).toLocaleString('en-GB');
+const n = (k: number | undefined) => figure(k ?? 0);
 
 const ACCOUNT: Column[] = [
   { title: 'Name', width: 'minmax(140px,1.2fr)', of: (r) => r.name, sort: 'name' },

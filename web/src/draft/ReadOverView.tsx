@@ -17,7 +17,7 @@ import { Trouble } from '../frame/Trouble';
 import { publishedHere } from '../frame/useEvents';
 import { useQuestion, writeQuestion } from '../frame/question';
 import { instantOf, moment, wallClock } from '../text/dates';
-import { count, listed } from '../text/words';
+import { count, figure, listed } from '../text/words';
 import { Clashes } from './Clashes';
 import { RipplePeople, type Part } from './RipplePeople';
 import { useDrafting } from './draft';
@@ -79,7 +79,7 @@ function Page(props: { draft: Draft; reading: Reading; zone: string; onPublished
           <p>
             {!none && (
               <>
-                {rippleSentence(reading)}, of {reading.everyone.toLocaleString('en-GB')} in all.{' '}
+                {rippleSentence(reading)}, of {figure(reading.everyone)} in all.{' '}
                 <button className="quiet" onClick={() => setPart({ title: 'Everyone who changes' })}>
                   By name
                 </button>
@@ -149,7 +149,7 @@ function Cautions({ cautions }: { cautions: Reading['cautions'] }) {
         {cautions.map((c) => (
           <li key={c.what + c.title} className="mt-0.5">
             <strong className="font-semibold">{c.what === 'oneself' ? 'Yourself' : c.title}</strong>
-            {c.what === 'loosened' && ` is loosened for ${c.accounts.toLocaleString('en-GB')}`}
+            {c.what === 'loosened' && ` is loosened for ${figure(c.accounts)}`}
             {c.what === 'locked' && ' is locked or unlocked'}: {c.words}
           </li>
         ))}
@@ -200,7 +200,7 @@ function MoveTable(props: { title: string; moves: Move[]; chosen?: Part; onChoos
                     aria-label={`${count(move.accounts, 'account')}: ${move.title} to ${move.to}, by name`}
                     onClick={() => props.onChoose(part)}
                   >
-                    {move.accounts.toLocaleString('en-GB')}
+                    {figure(move.accounts)}
                   </button>
                 </td>
               </tr>
@@ -212,7 +212,7 @@ function MoveTable(props: { title: string; moves: Move[]; chosen?: Part; onChoos
   );
 }
 
-const where = (move: Move) => move.units.map((u) => `${u.name} ${u.accounts.toLocaleString('en-GB')}`).join(', ');
+const where = (move: Move) => move.units.map((u) => `${u.name} ${figure(u.accounts)}`).join(', ');
 
 function Rest({ reading, onChoose }: { reading: Reading; onChoose: (part: Part) => void }) {
   return (
@@ -230,7 +230,7 @@ function Rest({ reading, onChoose }: { reading: Reading; onChoose: (part: Part) 
                   className="quiet"
                   onClick={() => onChoose({ title: `${b.title}, blocked`, setting: b.setting, part: 'blocked' })}
                 >
-                  {b.accounts.toLocaleString('en-GB')}
+                  {figure(b.accounts)}
                 </button>
               </li>
             ))}
@@ -264,7 +264,7 @@ function Rest({ reading, onChoose }: { reading: Reading; onChoose: (part: Part) 
             {reading.later.map((l) => (
               <li key={l.at}>
                 <button className="quiet" onClick={() => onChoose({ title: `From ${l.when}`, at: l.at })}>
-                  From {l.when}: {l.more.toLocaleString('en-GB')} more
+                  From {l.when}: {figure(l.more)} more
                 </button>
               </li>
             ))}

@@ -1,9 +1,9 @@
 import type { RippleCounts } from '../api/client';
-import { count, listed } from '../text/words';
+import { count, figure, listed } from '../text/words';
 
 /** The ripple in words: "118 accounts change", and its parts. */
 export function rippleWords(ripple: RippleCounts): { head: string; parts: string } {
-  const n = (k: number) => k.toLocaleString('en-GB');
+  const n = (k: number) => figure(k);
   const parts = [
     ripple.lose > 0 && `${n(ripple.lose)} lose`,
     ripple.gain > 0 && `${n(ripple.gain)} gain`,
@@ -34,6 +34,6 @@ export function rippleSentence(ripple: RippleCounts): string {
       ] as const
     )
       .filter(([n]) => n > 0)
-      .map(([n, many, one]) => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`),
+      .map(([n, many, one]) => `${figure(n)} ${n === 1 ? one : many}`),
   );
 }

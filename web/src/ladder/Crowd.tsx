@@ -8,7 +8,7 @@ import { useAfter } from '../draft/draft';
 import { Trouble } from '../frame/Trouble';
 import { VirtualRows } from '../frame/VirtualRows';
 import { account, draftOf, whoText, writeQuestion, type Question } from '../frame/question';
-import { count } from '../text/words';
+import { count, figure } from '../text/words';
 
 type Length = Crowd['rungs'][number]['lengths'][number];
 
@@ -50,7 +50,7 @@ export function CrowdLadder({ question, stands }: { question: Question; stands: 
                 <span className={rung.lengths.length > 0 ? 'font-semibold' : 'text-ink2'}>{RUNGS[rung.height]}</span>
                 {rung.lengths.length > 0 && (
                   <span className="text-ink2 text-[13px]">
-                    {rung.lengths.reduce((n, l) => n + l.accounts, 0).toLocaleString('en-GB')}
+                    {figure(rung.lengths.reduce((n, l) => n + l.accounts, 0))}
                   </span>
                 )}
               </span>
@@ -90,7 +90,7 @@ function sentence(crowd: Crowd): string {
   if (crowd.values.length === 1) return `${crowd.values[0]?.value} for all`;
   return crowd.values
     .slice(0, 3)
-    .map((v) => `${v.value} for ${v.accounts.toLocaleString('en-GB')}`)
+    .map((v) => `${v.value} for ${figure(v.accounts)}`)
     .join(', ');
 }
 
@@ -113,7 +113,7 @@ function LengthBar(props: { length: Length; total: number; chosen: boolean; onCh
             blocked: {length.blockedBy}
           </span>
         )}
-        <span className="ml-auto shrink-0">{length.accounts.toLocaleString('en-GB')}</span>
+        <span className="ml-auto shrink-0">{figure(length.accounts)}</span>
       </span>
       <span className="bg-well mt-0.5 block h-2">
         <span

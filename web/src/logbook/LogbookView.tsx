@@ -7,7 +7,7 @@ import { useDrafting } from '../draft/draft';
 import { Trouble } from '../frame/Trouble';
 import { useQuestion, writeQuestion } from '../frame/question';
 import { moment } from '../text/dates';
-import { count, listed } from '../text/words';
+import { count, figure, listed } from '../text/words';
 import { Moves } from '../policies/Moves';
 import { Between, Differences } from './Differences';
 
@@ -175,7 +175,7 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
                   ] as const
                 )
                   .filter(([n]) => n > 0)
-                  .map(([n, what]) => `${n.toLocaleString('en-GB')} ${what}`),
+                  .map(([n, what]) => `${figure(n)} ${what}`),
               )}
               .
             </p>

@@ -1,4 +1,5 @@
 import type { Ripple } from '../api/client';
+import { figure } from '../text/words';
 
 /** How each setting moves: from what to what, and for how many. */
 export function Moves({ moves }: { moves: Ripple['moves'] }) {
@@ -20,7 +21,7 @@ export function Moves({ moves }: { moves: Ripple['moves'] }) {
             <td className="pr-3 break-words">{move.from}</td>
             <td className="pr-3 font-semibold break-words">{move.to}</td>
             <td className="pr-3">{move.effect === 'other' ? 'otherwise' : move.effect}</td>
-            <td className="text-right">{move.accounts.toLocaleString('en-GB')}</td>
+            <td className="text-right">{figure(move.accounts)}</td>
           </tr>
         ))}
       </tbody>

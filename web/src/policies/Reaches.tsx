@@ -6,7 +6,7 @@ import { answer, api } from '../api/client';
 import { useAfter } from '../draft/draft';
 import { VirtualRows } from '../frame/VirtualRows';
 import { account, useQuestion, writeQuestion } from '../frame/question';
-import { count } from '../text/words';
+import { count, figure } from '../text/words';
 
 /** Everyone a published policy reaches, each with the way in; and those it names and leaves out, with the reason. */
 export function Reaches({ policy }: { policy: string }) {
@@ -39,8 +39,8 @@ export function Reaches({ policy }: { policy: string }) {
         <div role="group" aria-label="Whom to show" className="flex gap-4">
           {(
             [
-              ['reached', `Reached ${found.data.reached.toLocaleString('en-GB')}`],
-              ['left-out', `Named and left out ${found.data.leftOut.toLocaleString('en-GB')}`],
+              ['reached', `Reached ${figure(found.data.reached)}`],
+              ['left-out', `Named and left out ${figure(found.data.leftOut)}`],
             ] as const
           ).map(([which, label]) => (
             <button
@@ -94,9 +94,9 @@ export function Reaches({ policy }: { policy: string }) {
       )}
       <p className="text-ink2 mt-1 text-[13px]">
         {found.data.fitting < total
-          ? `${count(found.data.fitting, 'account')} of ${total.toLocaleString('en-GB')} shown: those called “${q}”.`
+          ? `${count(found.data.fitting, 'account')} of ${figure(total)} shown: those called “${q}”.`
           : people.length < total
-            ? `The first ${people.length.toLocaleString('en-GB')} of ${count(total, 'account')}.`
+            ? `The first ${figure(people.length)} of ${count(total, 'account')}.`
             : `${count(total, 'account')}.`}{' '}
         <a
           className="quiet"

@@ -1,5 +1,6 @@
 import type { Schemas, Setting } from '../api/client';
 import { isOrdered, type Line, type Says } from './edits';
+import { figure } from '../text/words';
 
 /** One statement: silent, set, locked or capped, with the control that fits the setting's type. */
 export function StatementLine(props: {
@@ -59,7 +60,7 @@ type Did = NonNullable<Schemas['Does']>['does'][number];
 
 /** For how many it decides, by what it is outranked, and what blocks it. */
 function Does({ does, reached }: { does: Did; reached: number }) {
-  const n = (k: number) => k.toLocaleString('en-GB');
+  const n = (k: number) => figure(k);
   const some = (all: Did['outranked'], word: (c: Did['outranked'][number]) => string, rest: string) => {
     const others = all.slice(2).reduce((sum, c) => sum + c.accounts, 0);
     return [...all.slice(0, 2).map(word), ...(others > 0 ? [`${rest} for ${n(others)}`] : [])];

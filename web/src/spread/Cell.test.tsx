@@ -3,9 +3,7 @@ import { expect, it } from 'vitest';
 import { Cell } from './Cell';
 
 it('shows one value with the rung it comes from, and its standing by a shape', () => {
-  render(
-    <Cell cell={{ shares: [{ value: 'Off', accounts: 7 }], rung: 'unit', standing: 'locked' }} standsOn={false} />,
-  );
+  render(<Cell cell={{ shares: [{ value: 'Off', accounts: 7 }], rung: 'unit', standing: 'locked' }} />);
   expect(screen.getByText('Off')).toBeTruthy();
   expect(screen.getByRole('img', { name: 'from the unit rung' })).toBeTruthy();
   expect(screen.getByRole('img', { name: 'locked' })).toBeTruthy();
@@ -20,7 +18,6 @@ it('shows the largest of several values with its count of all', () => {
           { value: 'Off', accounts: 102 },
         ],
       }}
-      standsOn={false}
     />,
   );
   expect(container.textContent).toContain('On');
@@ -29,6 +26,6 @@ it('shows the largest of several values with its count of all', () => {
 });
 
 it('shows a dash where nobody is', () => {
-  const { container } = render(<Cell cell={{ shares: [] }} standsOn={false} />);
+  const { container } = render(<Cell cell={{ shares: [] }} />);
   expect(container.textContent).toBe('—');
 });

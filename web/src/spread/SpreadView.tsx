@@ -7,8 +7,8 @@ import { useCatalogue, usePolicies, usePolicy } from '../api/queries';
 import { useAfter } from '../draft/draft';
 import { Trouble } from '../frame/Trouble';
 import { draftOf, useQuestion, writeQuestion, type Who } from '../frame/question';
-import { count } from '../text/words';
-import { Cell } from './Cell';
+import { count, figure } from '../text/words';
+import { Cell, cellLook } from './Cell';
 import { Strip } from './Strip';
 import { readTyped, type Typed } from './typing';
 import { useWindow, type Asked } from './useWindow';
@@ -488,8 +488,8 @@ const Cells = memo(
           tabIndex={-1}
           id={`cell-${index}-${column.index}`}
           aria-selected={on}
-          className="border-line absolute top-0 block border-l"
-          style={{ left: column.left, width: COLUMN, height: ROW - 1 }}
+          className={cellLook(cell, on)}
+          style={{ left: column.left, width: COLUMN, height: ROW - 1, contain: 'strict' }}
           onMouseDown={(e) => {
             e.preventDefault();
             props.onStand({ row: index, column: column.index });
@@ -498,7 +498,7 @@ const Cells = memo(
           {on && props.text !== undefined ? (
             <CellInput text={props.text} typing={props.typing} />
           ) : (
-            cell && <Cell cell={cell} standsOn={on} />
+            cell && <Cell cell={cell} />
           )}
         </span>
       );
@@ -513,7 +513,7 @@ function CellInput({ text, typing }: { text: string; typing: Typing }) {
     <input
       autoFocus
       aria-label="Value typed into the cell"
-      className="bg-sheet outline-draft h-full w-full px-2 outline-2 -outline-offset-2"
+      className="bg-sheet outline-draft absolute inset-0 px-2 outline-2 -outline-offset-2"
       value={text}
       onMouseDown={(e) => e.stopPropagation()}
       onChange={(e) => typing.change(e.target.value)}
@@ -566,7 +566,7 @@ const RowHead = memo(function RowHead(props: {
         {row ? row.name : '…'}
       </span>
       <span className="text-ink2 ml-auto shrink-0 text-[13px]">
-        {row && row.kind !== 'account' ? row.accounts.toLocaleString('en-GB') : ''}
+        {row && row.kind !== 'account' ? figure(row.accounts) : ''}
       </span>
     </span>
   );

@@ -5,7 +5,7 @@ import { useClimb, useCrowd } from '../api/queries';
 import { useAfter, useDrafting } from '../draft/draft';
 import type { Question } from '../frame/question';
 import { ValueControl } from '../policies/StatementLine';
-import { count } from '../text/words';
+import { count, figure } from '../text/words';
 import type { Typed } from './typing';
 
 /** Explains the cell that is stood on, and stages a value for it; it lies below the rows and never over them. */
@@ -57,7 +57,7 @@ export function Strip(props: {
             {lengths.slice(0, 3).map((l, i) => (
               <span key={i}>
                 {i > 0 && '; '}
-                <strong className="font-semibold">{l.value}</strong> for {l.accounts.toLocaleString('en-GB')} by{' '}
+                <strong className="font-semibold">{l.value}</strong> for {figure(l.accounts)} by{' '}
                 {l.name ?? 'the catalogue'}
                 {l.blockedBy && <span className="text-shut"> (blocked: {l.blockedBy})</span>}
               </span>

@@ -1,6 +1,11 @@
+const NUMBERS = new Intl.NumberFormat('en-GB');
+
+/** A number as people read it: "1,234". One format serves all, for making one costs more than using it a thousand times. */
+export const figure = (n: number): string => NUMBERS.format(n);
+
 /** "1 account", "57 accounts". */
 export function count(n: number, one: string, many = `${one}s`): string {
-  return `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
+  return `${figure(n)} ${n === 1 ? one : many}`;
 }
 
 /** "a, b and c". */

@@ -54,8 +54,10 @@ final class InPostgres {
                 table.row("start of the server", Table.time(seconds), "mark 60 s at 1,000,000");
                 mark(made, "start of the server", seconds, 60, made.accounts() == 1_000_000);
                 stage(made, server);
-                if (made.accounts() == 100_000 && Files.isDirectory(WEB))
+                if (made.accounts() == 100_000 && Files.isDirectory(WEB)) {
+                    missed.addAll(new Tray(table).run(server, "100,000 accounts", "p0", 1));
                     missed.addAll(new Scrolling(table).run(server));
+                }
             }
         } catch (BaseMoved moved) {
             throw new IllegalStateException(moved);

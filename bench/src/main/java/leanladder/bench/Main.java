@@ -1,10 +1,12 @@
 package leanladder.bench;
 
-import java.io.IOException;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.Callable;
-import leanladder.estate.InvalidEstate;
+import leanladder.demo.DemoEstate;
+import leanladder.server.RunningServer;
+import leanladder.store.ThrowAwayPostgres;
+import leanladder.text.Json;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Option;
@@ -30,7 +32,7 @@ public final class Main implements Callable<Integer> {
     }
 
     @Override
-    public Integer call() throws IOException, InvalidEstate {
+    public Integer call() throws Exception {
         Table table = new Table();
         double fill = Yardsticks.fill();
         table.say("Y, the time to fill 2 GB of touched memory, one byte a cell, all cores, best of five: "
@@ -39,7 +41,10 @@ public final class Main implements Callable<Integer> {
             table.say("One set-based SQL statement over 10,000 accounts, plain mix, without exceptions: "
                     + Table.time(OneStatement.seconds()));
         List<Marks> missed = new ArrayList<>();
-        if (!withoutPostgres) missed.addAll(new Searching(table).run(InPostgres.WEB));
+        if (!withoutPostgres) {
+            missed.addAll(onTheDemo(table));
+            missed.addAll(new Searching(table).run(InPostgres.WEB));
+        }
         for (int accounts : sizes)
             for (String mix : mixes) {
                 Measured measured = new Measured(new MadeEstate(accounts, mix.equals("full")), fill, table);
@@ -51,5 +56,13 @@ public final class Main implements Callable<Integer> {
         table.say(missed.isEmpty() ? "Every mark is held." : "Marks that are missed:");
         missed.forEach(m -> table.say("  " + m.told()));
         return 0;
+    }
+
+    private static List<Marks> onTheDemo(Table table) throws Exception {
+        String estate = Json.write(new DemoEstate().build());
+        try (RunningServer server =
+                RunningServer.start(ThrowAwayPostgres.get(), "bench_demo", InPostgres.WEB, estate)) {
+            return new Tray(table).run(server, "the demo", "house-rules", 0.3);
+        }
     }
 }

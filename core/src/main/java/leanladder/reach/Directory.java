@@ -29,6 +29,9 @@ import org.roaringbitmap.RoaringBitmap;
  * gone keeps it unused, so that sets from before and after can be compared.
  */
 public final class Directory {
+    /** When this part of all accounts was edited since they were ranked by name, they are ranked anew. */
+    private static final int LOOSE_NAMES = 20;
+
     private static final Comparator<Account> BY_START = Comparator.<Account, LocalDate>comparing(
                     a -> a.started().orElse(null), Comparator.nullsLast(Comparator.naturalOrder()))
             .thenComparing(Account::id, CodePointOrder.TEXTS);
@@ -53,6 +56,7 @@ public final class Directory {
     private final Set<String> edited;
     private int[] byStart;
     private int[] startRank;
+    private NameOrder names;
     private final Map<String, List<String>> laterGroupsOfAccount = new HashMap<>();
     private final Map<String, List<String>> groupsOfGroup = new HashMap<>();
 
@@ -114,6 +118,7 @@ public final class Directory {
                 ? before.edited
                 : ordered ? Set.copyOf(changedAccounts) : union(before.edited, changedAccounts);
         byStart = sameAccounts ? before.byStart : null;
+        names = sameAccounts ? before.names : null;
         this.tree = tree ? new UnitTree(after.units()) : before.tree;
         this.numbers = before.numbers;
         groupsFrom = before.groupsFrom;
@@ -310,6 +315,26 @@ public final class Directory {
             startRank = rank;
         }
         return startRank;
+    }
+
+    /**
+     * These accounts by display name, then by id. The order of all is worked out when first asked for many; after an edit only what
+     * was edited is put in its place.
+     */
+    public List<Account> byName(RoaringBitmap which) {
+        return NameOrder.areFew(which) ? NameOrder.orderFew(accounts, which) : names().order(accounts, which);
+    }
+
+    private synchronized NameOrder names() {
+        if (names == null) names = editedFrom.map(this::namesAfter).orElseGet(() -> NameOrder.of(accounts));
+        return names;
+    }
+
+    private NameOrder namesAfter(Directory before) {
+        RoaringBitmap moved = new RoaringBitmap();
+        for (String id : edited) if (knows(id)) moved.add(number(id));
+        NameOrder order = before.names().without(moved);
+        return order.loose() > accounts.length / LOOSE_NAMES ? NameOrder.of(accounts) : order;
     }
 
     private static Set<String> union(Set<String> some, Set<String> more) {

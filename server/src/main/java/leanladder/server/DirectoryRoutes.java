@@ -8,11 +8,13 @@ import java.io.IOException;
 import java.text.Collator;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import leanladder.catalogue.Kind;
@@ -25,6 +27,7 @@ import leanladder.estate.Section;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
 import leanladder.reach.Directory;
+import leanladder.text.CodePointOrder;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Who and what there is: people, rooms, guests, services, groups, units and workspaces, as lists and one by one. */
@@ -47,13 +50,26 @@ record DirectoryRoutes(Estates estates) {
         Present present = query.asked(estates).estate();
         String list = ctx.pathParam("list");
         List<String> words = Spelling.words(query.one("q").orElse(""));
-        if (KINDS.containsKey(list)) answer(ctx, query, list, accounts(present, query, KINDS.get(list), words));
+        if (KINDS.containsKey(list))
+            answer(
+                    ctx,
+                    query,
+                    list,
+                    present.kept(key(query, list), () -> accounts(present, query, KINDS.get(list), words)));
         else if (list.equals("groups")) answer(ctx, query, list, groups(present, query, words));
         else if (list.equals("units")) answer(ctx, query, list, units(present, query, words));
         else if (list.equals("workspaces")) answer(ctx, query, list, workspaces(present, words));
         else
             throw Problem.unknown("There is no list \"" + list
                     + "\"; there are people, rooms, guests, services, groups, units and workspaces.");
+    }
+
+    /** What a list of accounts depends on; its pages share it. */
+    private static List<String> key(Query query, String list) {
+        List<String> key = new ArrayList<>(List.of(list));
+        for (String name : List.of("q", "unit", "group", "active", "sort"))
+            key.add(query.one(name).orElse(""));
+        return key;
     }
 
     private static <T> void answer(Context ctx, Query query, String list, Listing<T> listing) {
@@ -77,13 +93,24 @@ record DirectoryRoutes(Estates estates) {
 
     private static boolean holds(List<String> words, String... texts) {
         if (words.isEmpty()) return true;
-        String all = String.join(" ", Spelling.words(String.join(" ", texts)));
+        String all = Spelling.plain(String.join(" ", texts));
         return words.stream().allMatch(all::contains);
     }
 
     private static <T> void sort(List<T> rows, Function<T, String> by) {
         Collator collator = Collator.getInstance(Locale.UK);
         rows.sort(Comparator.comparing(by, collator));
+    }
+
+    /** Sorts by texts of which there are few different ones, so that each is compared as a dictionary does but once. */
+    private static <T> void sortByFew(List<T> rows, Function<T, String> by) {
+        Comparator<String> dictionary = Collator.getInstance(Locale.UK)::compare;
+        TreeMap<String, Integer> places = new TreeMap<>(dictionary.thenComparing(CodePointOrder.TEXTS));
+        for (String text : rows.stream().map(by).collect(Collectors.toSet())) places.put(text, 0);
+        int next = 0;
+        for (Map.Entry<String, Integer> place : places.entrySet()) place.setValue(next++);
+        Map<String, Integer> known = new HashMap<>(places);
+        rows.sort(Comparator.comparingInt(r -> known.get(by.apply(r))));
     }
 
     private static Listing<Account> accounts(Present present, Query query, Kind kind, List<String> words) {
@@ -100,31 +127,24 @@ record DirectoryRoutes(Estates estates) {
             if (a.equals("true")) among.and(directory.active());
             else among.andNot(directory.active());
         });
-        List<Account> rows = new ArrayList<>();
-        among.forEach((int n) -> {
-            Account a = directory.account(n);
-            boolean fits = words.isEmpty()
-                    || holds(
-                            words,
-                            a.displayName(),
-                            a.userName(),
-                            a.title().orElse(""),
-                            RippleTelling.place(directory.tree().path(a.unit())));
-            if (fits) rows.add(a);
-        });
-        Function<Account, String> place =
-                a -> RippleTelling.place(directory.tree().path(a.unit()));
-        String by = query.one("sort").orElse("name");
-        Function<Account, String> key = switch (by) {
-            case "name" -> Account::displayName;
-            case "address" -> Account::userName;
-            case "unit" -> place;
-            case "title" -> a -> a.title().orElse("");
-            case "started" -> a -> a.started().map(Object::toString).orElse("");
+        Map<String, String> places = new HashMap<>();
+        Function<Account, String> place = a -> places.computeIfAbsent(
+                a.unit(), u -> RippleTelling.place(directory.tree().path(u)));
+        List<Account> rows = directory.byName(among).stream()
+                .filter(a -> words.isEmpty()
+                        || holds(words, a.displayName(), a.userName(), a.title().orElse(""), place.apply(a)))
+                .collect(Collectors.toCollection(ArrayList::new));
+        switch (query.one("sort").orElse("name")) {
+            case "name" -> {}
+            case "address" -> rows.sort(Comparator.comparing(Account::userName, CodePointOrder.TEXTS));
+            case "unit" -> sortByFew(rows, place);
+            case "title" -> sortByFew(rows, a -> a.title().orElse(""));
+            case "started" ->
+                rows.sort(Comparator.comparing(
+                        a -> a.started().map(Object::toString).orElse("")));
             default ->
                 throw Problem.wrongInput("The parameter \"sort\" must be name, address, unit, title or started.");
-        };
-        sort(rows, key);
+        }
         return new Listing<>(
                 rows,
                 List.of("id", "address", "name", "kind", "unit", "title", "started", "active"),
@@ -325,7 +345,7 @@ record DirectoryRoutes(Estates estates) {
                         .put("name", directory.group(g).name())
                         .put("access", directory.group(g).access()));
         ArrayNode members = told.putArray("members");
-        for (Account a : PeoplePage.byName(directory, directory.members(group.id())).stream()
+        for (Account a : directory.byName(directory.members(group.id())).stream()
                 .limit(MOST * 5L)
                 .toList()) {
             boolean listed = directory.listedIn(group.id()).contains(directory.number(a.id()));

@@ -3,16 +3,12 @@ package leanladder.server;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.javalin.http.Context;
-import java.text.Collator;
 import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 import java.util.function.Function;
 import leanladder.estate.Account;
 import leanladder.reach.Directory;
-import leanladder.text.CodePointOrder;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -30,22 +26,12 @@ record PeoplePage(int limit, Optional<String> after, Optional<String> effect) {
         return new PeoplePage(query.number("limit", SHOWN, MOST), query.one("after"), query.one("effect"));
     }
 
-    /** All these accounts by name. Sorts them: linear in the accounts but for that. */
-    static List<Account> byName(Directory directory, RoaringBitmap which) {
-        List<Account> accounts = new ArrayList<>(which.getCardinality());
-        which.forEach((int n) -> accounts.add(directory.account(n)));
-        Collator collator = Collator.getInstance(Locale.UK);
-        accounts.sort(
-                Comparator.comparing(Account::displayName, collator).thenComparing(Account::id, CodePointOrder.TEXTS));
-        return accounts;
-    }
-
     /** A further column of the comma-separated values. */
     record Extra(String heading, Function<Account, String> of) {}
 
     /** Answers with a page of accounts by name, or with all of them as comma-separated values. */
     static void answer(Context ctx, Query query, Directory directory, RoaringBitmap which, Extra... extras) {
-        List<Account> accounts = byName(directory, which);
+        List<Account> accounts = directory.byName(which);
         if (query.isCsv()) {
             List<Extra> columns = new ArrayList<>(List.of(
                     new Extra("name", Account::displayName),

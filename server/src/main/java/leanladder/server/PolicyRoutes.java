@@ -4,13 +4,9 @@ import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.javalin.http.Context;
 import java.io.IOException;
-import java.text.Collator;
 import java.time.Instant;
-import java.util.ArrayList;
-import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -114,14 +110,11 @@ record PolicyRoutes(Estates estates) {
         answer.put("reached", in.getCardinality());
         answer.put("leftOut", out.getCardinality());
         List<String> words = Spelling.words(query.one("q").orElse(""));
-        List<Account> accounts = new ArrayList<>();
-        (reached ? in : out).forEach((int n) -> accounts.add(directory.account(n)));
-        List<Account> fitting = accounts.stream()
-                .filter(a -> words.stream()
-                        .allMatch(w -> String.join(" ", Spelling.words(a.displayName() + " " + a.userName()))
-                                .contains(w)))
-                .sorted(Comparator.comparing(Account::displayName, Collator.getInstance(Locale.UK))
-                        .thenComparing(Account::id))
+        List<Account> fitting = directory.byName(reached ? in : out).stream()
+                .filter(a -> {
+                    String all = Spelling.plain(a.displayName() + " " + a.userName());
+                    return words.stream().allMatch(all::contains);
+                })
                 .toList();
         answer.put("fitting", fitting.size());
         ArrayNode people = answer.putArray("people");

@@ -7,6 +7,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.function.Function;
+import java.util.function.Supplier;
 import leanladder.estate.Assignment;
 import leanladder.estate.Estate;
 import leanladder.resolve.Climber;
@@ -30,14 +31,24 @@ final class Present {
     private final Object indexing = new Object();
     private SearchIndex index;
     private final TreeSet<Instant> edges;
-    private final Map<Question, Moment> moments = new LinkedHashMap<>(16, 0.75f, true) {
+    private final Map<Question, Moment> moments = new Recent<>(MOMENTS_KEPT);
+    private final Map<Object, Object> lists = new Recent<>(VIEWS_KEPT);
+
+    /** The entries that were used last. */
+    private static final class Recent<K, V> extends LinkedHashMap<K, V> {
         private static final long serialVersionUID = 1;
+        private final int most;
+
+        Recent(int most) {
+            super(16, 0.75f, true);
+            this.most = most;
+        }
 
         @Override
-        protected boolean removeEldestEntry(Map.Entry<Question, Moment> eldest) {
-            return size() > MOMENTS_KEPT;
+        protected boolean removeEldestEntry(Map.Entry<K, V> eldest) {
+            return size() > most;
         }
-    };
+    }
 
     Present(long change, Ground ground) {
         this(change, ground, Optional.empty());
@@ -106,20 +117,21 @@ final class Present {
         }
     }
 
+    /** What a view made of the estate at no particular instant; made when first asked for, kept while few others are. */
+    @SuppressWarnings("unchecked")
+    <V> V kept(Object key, Supplier<V> make) {
+        synchronized (lists) {
+            return (V) lists.computeIfAbsent(key, k -> make.get());
+        }
+    }
+
     /** Answers to one question for everybody, worked out as they are asked for. */
     final class Moment {
         private final Entitlements entitlements;
         private final Set<String> touched;
         private final Solution solution;
 
-        private final Map<Object, Object> views = new LinkedHashMap<>(16, 0.75f, true) {
-            private static final long serialVersionUID = 1;
-
-            @Override
-            protected boolean removeEldestEntry(Map.Entry<Object, Object> eldest) {
-                return size() > VIEWS_KEPT;
-            }
-        };
+        private final Map<Object, Object> views = new Recent<>(VIEWS_KEPT);
 
         private Moment(Question question) {
             entitlements = new Entitlements(ground.estate(), ground.directory(), question.at());

@@ -93,7 +93,7 @@ record RippleTelling(Ripple ripple, Instant at) {
     private void people(ObjectNode told, PeoplePage asked, Wording wording) {
         Directory directory = ripple.after().directory();
         List<Account> accounts =
-                PeoplePage.byName(directory, asked.effect().map(this::chosen).orElse(ripple.changed()));
+                directory.byName(asked.effect().map(this::chosen).orElse(ripple.changed()));
         List<Account> page = asked.of(accounts);
         Map<String, ArrayNode> changes = new HashMap<>();
         ArrayNode people = told.putArray("people");

@@ -18,7 +18,14 @@ final class Spelling {
 
     /** The words of a text, without case and accents. */
     static List<String> words(String text) {
-        String plain = isPlain(text)
+        return Arrays.stream(plain(text).split("[^\\p{L}\\p{N}]+"))
+                .filter(w -> !w.isEmpty())
+                .toList();
+    }
+
+    /** A text without case and accents. */
+    static String plain(String text) {
+        return isPlain(text)
                 ? text.toLowerCase(Locale.ROOT)
                 : Normalizer.normalize(text, Normalizer.Form.NFD)
                         .replaceAll("\\p{M}", "")
@@ -27,9 +34,6 @@ final class Spelling {
                         .replace('ø', 'o')
                         .replace('đ', 'd')
                         .replace("ß", "ss");
-        return Arrays.stream(plain.split("[^\\p{L}\\p{N}]+"))
-                .filter(w -> !w.isEmpty())
-                .toList();
     }
 
     private static boolean isPlain(String text) {

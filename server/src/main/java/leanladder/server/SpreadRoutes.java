@@ -305,7 +305,7 @@ record SpreadRoutes(Estates estates) {
                 if (at + size > from && at < from + count) {
                     if (stretch.head.isPresent()) rows.add(stretch.head.get());
                     else {
-                        List<Account> people = PeoplePage.byName(directory, stretch.people);
+                        List<Account> people = directory.byName(stretch.people);
                         int first = Math.max(0, from - at);
                         int last = Math.min(size, from + count - at);
                         for (Account a : people.subList(first, last))

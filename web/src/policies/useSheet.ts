@@ -22,6 +22,7 @@ export function useSheet(stands: Sheet, current: boolean, stage: (edits: Edit[])
   // What the server has taken; it is known here before the sheet is asked for again.
   const taken = useRef(stands);
   const tried = useRef<Sheet | undefined>(undefined);
+  const accepted = useRef<Sheet | undefined>(undefined);
   const staging = useRef(stage);
   useEffect(() => {
     staging.current = stage;
@@ -46,6 +47,7 @@ export function useSheet(stands: Sheet, current: boolean, stage: (edits: Edit[])
       if (!refused) {
         setProblem(undefined);
         taken.current = sheet;
+        accepted.current = sheet;
         return;
       }
       setProblem({ problem: refused, planned });
@@ -66,7 +68,8 @@ export function useSheet(stands: Sheet, current: boolean, stage: (edits: Edit[])
     if (!current || running.current) return;
     taken.current = JSON.parse(text) as Sheet;
     if (!wanted.current) return;
-    if (editsBetween(taken.current, wanted.current).length === 0) {
+    // Once all of it was staged the draft has the word: it may have been undone already.
+    if (wanted.current === accepted.current || editsBetween(taken.current, wanted.current).length === 0) {
       wanted.current = undefined;
       setTyped(undefined);
     } else if (wanted.current !== tried.current) void send();

@@ -21,7 +21,8 @@ final class Tray {
               else if (performance.now() - begun > 10000) done(-1);
               else requestAnimationFrame(look);
             }); };
-            until(() => edits() === 'no edit' && field(), () => {
+            const settled = () => edits() === 'no edit' && field() && field().value === (window.atFirst ??= field().value);
+            until(settled, () => {
               const one = field();
               Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(one, one.value === 'true' ? 'false' : 'true');
               const start = performance.now();

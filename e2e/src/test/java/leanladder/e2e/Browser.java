@@ -8,15 +8,18 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
+import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Supplier;
 import org.openqa.selenium.By;
 import org.openqa.selenium.Keys;
+import org.openqa.selenium.NoSuchElementException;
 import org.openqa.selenium.OutputType;
 import org.openqa.selenium.StaleElementReferenceException;
 import org.openqa.selenium.WebElement;
 import org.openqa.selenium.chrome.ChromeDriver;
 import org.openqa.selenium.chrome.ChromeDriverService;
 import org.openqa.selenium.chrome.ChromeOptions;
+import org.openqa.selenium.support.ui.Select;
 import org.openqa.selenium.support.ui.WebDriverWait;
 
 /** A headless browser in the hands of a test: it waits for what it looks for, and never sleeps. */
@@ -82,18 +85,22 @@ final class Browser implements AutoCloseable {
     /** Waits until what is looked for holds. */
     void until(String what, Supplier<Boolean> holds) {
         new WebDriverWait(driver, PATIENCE)
-                .ignoring(StaleElementReferenceException.class)
+                .ignoring(StaleElementReferenceException.class, NoSuchElementException.class)
                 .withMessage(() -> what + "; the page says: "
                         + driver.findElement(By.tagName("body")).getText())
                 .until(d -> holds.get());
     }
 
     private WebElement find(By by) {
-        until("There is " + by, () -> driver.findElements(by).stream().anyMatch(WebElement::isDisplayed));
-        return driver.findElements(by).stream()
-                .filter(WebElement::isDisplayed)
-                .findFirst()
-                .orElseThrow();
+        AtomicReference<WebElement> found = new AtomicReference<>();
+        until("There is " + by, () -> {
+            driver.findElements(by).stream()
+                    .filter(WebElement::isDisplayed)
+                    .findFirst()
+                    .ifPresent(found::set);
+            return found.get() != null;
+        });
+        return found.get();
     }
 
     /** The first element of this role with this accessible name. */
@@ -119,7 +126,10 @@ final class Browser implements AutoCloseable {
     }
 
     void follow(String link) {
-        role("link", link).click();
+        until("The link " + link + " can be followed", () -> {
+            role("link", link).click();
+            return true;
+        });
     }
 
     /** Types into a search field and chooses the option that starts so. */
@@ -148,7 +158,10 @@ final class Browser implements AutoCloseable {
 
     /** Ticks a box, or takes the tick away. */
     void tick(String box) {
-        role("field", box).click();
+        until("The box " + box + " can be ticked", () -> {
+            role("field", box).click();
+            return true;
+        });
     }
 
     String valueOf(String field) {
@@ -157,7 +170,10 @@ final class Browser implements AutoCloseable {
 
     /** Picks an entry of a drop-down list. */
     void pick(String field, String entry) {
-        new org.openqa.selenium.support.ui.Select(role("field", field)).selectByVisibleText(entry);
+        until("The field " + field + " offers " + entry, () -> {
+            new Select(role("field", field)).selectByVisibleText(entry);
+            return true;
+        });
     }
 
     void keys(CharSequence... keys) {

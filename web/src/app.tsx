@@ -1,8 +1,9 @@
-import { Navigate, Route, Routes } from 'react-router';
+import { Navigate, Route, Routes, useLocation } from 'react-router';
 import { useSession } from './api/queries';
 import { ReadOverView } from './draft/ReadOverView';
 import { Tray } from './draft/Tray';
 import { DraftProvider } from './draft/draft';
+import { Fallen } from './frame/Fallen';
 import { Keys } from './frame/Keys';
 import { QuestionLine } from './frame/QuestionLine';
 import { Trouble } from './frame/Trouble';
@@ -26,6 +27,7 @@ export function App() {
 
 function Frame() {
   const session = useSession();
+  const { pathname } = useLocation();
   const [theme, setTheme] = useTheme();
   const [notice, dismiss] = useEvents(session.data?.organisation?.timeZone ?? 'UTC');
   return (
@@ -42,15 +44,17 @@ function Frame() {
           ) : session.data?.organisation === null ? (
             <NoEstate />
           ) : (
-            <Routes>
-              <Route path="/ladder" element={<LadderView session={session.data} />} />
-              <Route path="/policies/:id?" element={<PoliciesView session={session.data} />} />
-              <Route path="/logbook/:number?" element={<LogbookView session={session.data} />} />
-              <Route path="/spread" element={<SpreadView session={session.data} />} />
-              <Route path="/directory/:list?/:id?" element={<DirectoryView session={session.data} />} />
-              <Route path="/read-over" element={<ReadOverView session={session.data} />} />
-              <Route path="*" element={<ToLadder />} />
-            </Routes>
+            <Fallen address={pathname}>
+              <Routes>
+                <Route path="/ladder" element={<LadderView session={session.data} />} />
+                <Route path="/policies/:id?" element={<PoliciesView session={session.data} />} />
+                <Route path="/logbook/:number?" element={<LogbookView session={session.data} />} />
+                <Route path="/spread" element={<SpreadView session={session.data} />} />
+                <Route path="/directory/:list?/:id?" element={<DirectoryView session={session.data} />} />
+                <Route path="/read-over" element={<ReadOverView session={session.data} />} />
+                <Route path="*" element={<ToLadder />} />
+              </Routes>
+            </Fallen>
           )}
         </main>
       </div>

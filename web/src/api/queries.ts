@@ -1,6 +1,7 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useAfter } from '../draft/draft';
 import { draftOf, whoText, type Question } from '../frame/question';
+import { isZone } from '../text/dates';
 import { answer, api, type Crowd } from './client';
 
 /** What a question asks beside whom and what; after a draft there is no instant. */
@@ -17,7 +18,15 @@ const versioned = (q: Question, after: After) => [where(q), draftOf(q.when) === 
 type After = ReturnType<typeof useAfter>;
 
 export const useSession = () =>
-  useQuery({ queryKey: ['session'], queryFn: () => answer(api.GET('/api/v1/session')), refetchInterval: 30_000 });
+  useQuery({
+    queryKey: ['session'],
+    queryFn: async () => {
+      const session = await answer(api.GET('/api/v1/session'));
+      if (session.organisation && !isZone(session.organisation.timeZone)) session.organisation.timeZone = 'UTC';
+      return session;
+    },
+    refetchInterval: 30_000,
+  });
 
 export const useCatalogue = () =>
   useQuery({ queryKey: ['catalogue'], queryFn: () => answer(api.GET('/api/v1/catalogue')), staleTime: 300_000 });

@@ -59,3 +59,13 @@ export function isPast(when: string, zone: string, now = new Date()): boolean {
   const today = wallClock(now.toISOString(), zone).slice(0, 10);
   return DAY.test(when) ? when < today : Date.parse(when) < now.getTime();
 }
+
+/** Whether this browser knows the time zone. */
+export function isZone(zone: string): boolean {
+  try {
+    return new Intl.DateTimeFormat('en-GB', { timeZone: zone }).resolvedOptions().timeZone !== '';
+  } catch (unknown) {
+    if (unknown instanceof RangeError) return false;
+    throw unknown;
+  }
+}

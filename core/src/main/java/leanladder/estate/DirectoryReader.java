@@ -1,10 +1,8 @@
 package leanladder.estate;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import java.time.DateTimeException;
 import java.time.LocalDate;
 import java.time.ZoneId;
-import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
@@ -20,6 +18,8 @@ import leanladder.catalogue.Topology;
  * kept under their position in the file, so that a defect found late still names its place; an unreadable part is null.
  */
 final class DirectoryReader {
+    private static final ZoneId UTC = ZoneId.of("UTC");
+
     static final Map<String, Kind> KINDS = Arrays.stream(Kind.values()).collect(Collectors.toMap(Kind::word, k -> k));
 
     private static final Map<String, Boolean> PURPOSES = Map.of("access", true, "mailing", false);
@@ -39,24 +39,27 @@ final class DirectoryReader {
     }
 
     Organisation organisation(Place place) {
-        if (!place.isObject()) return new Organisation("", Optional.empty(), ZoneOffset.UTC);
+        if (!place.isObject()) return new Organisation("", Optional.empty(), UTC);
         String name = place.required("name").flatMap(Place::text).orElse("");
         place.member("name")
                 .filter(p -> p.node().isTextual() && p.node().textValue().isEmpty())
                 .ifPresent(p -> p.defect("must not be empty"));
         Optional<String> region = place.member("region").flatMap(Place::text);
-        ZoneId zone = place.member("timeZone").map(DirectoryReader::zone).orElse(ZoneOffset.UTC);
+        ZoneId zone = place.member("timeZone").map(DirectoryReader::zone).orElse(UTC);
         return new Organisation(name, region, zone);
     }
 
+    /** Names of the IANA database only: what else Java takes for a zone, such as an offset, browsers need not know. */
     private static ZoneId zone(Place place) {
         Optional<String> text = place.text();
-        try {
-            if (text.isPresent()) return ZoneId.of(text.get());
-        } catch (DateTimeException unknown) {
+        if (text.isPresent() && isKnown(text.get())) return ZoneId.of(text.get());
+        if (text.isPresent())
             place.warn("is no time zone known here, so days are counted in UTC; use a name such as Europe/Lisbon");
-        }
-        return ZoneOffset.UTC;
+        return UTC;
+    }
+
+    private static boolean isKnown(String zone) {
+        return ZoneId.getAvailableZoneIds().contains(zone) && !zone.startsWith("SystemV/");
     }
 
     /** One unit, by itself; empty when it has no id that can be read. */

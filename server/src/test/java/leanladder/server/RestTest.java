@@ -462,6 +462,20 @@ class RestTest {
         assertThat(last()).isEqualTo(base);
     }
 
+    @ParameterizedTest
+    @ValueSource(strings = {"", "+02:00", "Nowhere/Land", "SystemV/EST5"})
+    void anEstateWithoutATimeZoneThatBrowsersKnowCountsInUtc(String zone) throws Exception {
+        ObjectNode estate = small.deepCopy();
+        ObjectNode organisation = (ObjectNode) estate.get("organisation");
+        if (zone.isEmpty()) organisation.remove("timeZone");
+        else organisation.put("timeZone", zone);
+        put(estate);
+        assertThat(json(server.get("/api/v1/session"))
+                        .at("/organisation/timeZone")
+                        .asText())
+                .isEqualTo("UTC");
+    }
+
     /** Every question that the description lists, asked with words that mean nothing, or something else. */
     @Test
     void hostileQuestionsNeverBreakTheServer() throws Exception {

@@ -10,10 +10,10 @@ import org.openqa.selenium.support.ui.WebDriverWait;
 
 /** Scrolls the matrix in a real browser for 20 seconds, by wheel and by jumps, and measures frames and rows that stay empty. */
 final class Scrolling {
-    private static final String SCROLL = """
-            const done = arguments[arguments.length - 1];
+    private static final String MEASURE = """
             const box = document.querySelector('[role=grid]');
-            const frames = []; const since = new Map(); let longest = 0; let last = performance.now(); const start = last; let jump = 0; let speed = 90;
+            const frames = []; const since = new Map(); let longest = 0; let last = performance.now(); let on = true;
+            window.measured = () => { on = false; return {frames: frames.slice(5), longest, height: box.scrollHeight}; };
             requestAnimationFrame(function step(now) {
               frames.push(now - last); last = now;
               const from = box.scrollTop; const to = from + box.clientHeight; const empty = new Set();
@@ -24,12 +24,17 @@ final class Scrolling {
               }
               for (const row of since.keys()) if (!empty.has(row)) since.delete(row);
               for (const row of empty) { if (!since.has(row)) since.set(row, now); longest = Math.max(longest, now - since.get(row)); }
-              if (now - start > 20000) return done({frames: frames.slice(5), longest, height: box.scrollHeight});
-              if (now - start > jump * 2000) { jump++; box.scrollTop = ((jump * 7919) % 100) / 100 * (box.scrollHeight - box.clientHeight); speed = -speed; }
-              else box.scrollTop += speed;
-              requestAnimationFrame(step);
+              if (on) requestAnimationFrame(step);
             });
             """;
+
+    /** A part of the whole height, in hundredths. */
+    private static final String JUMP =
+            "const box = document.querySelector('[role=grid]'); box.scrollTop = arguments[0] / 100 * (box.scrollHeight - box.clientHeight);";
+
+    private static final long SCROLLED = 20_000_000_000L;
+    private static final int WHEELED = 9000;
+    private static final int SPEED = 5400;
 
     private final Table table;
     private final List<Marks> missed = new ArrayList<>();
@@ -59,8 +64,14 @@ final class Scrolling {
         new WebDriverWait(driver, Duration.ofSeconds(60)).until(d -> (Boolean)
                 driver.executeScript("return document.querySelector('[role=grid]').getAttribute('aria-rowcount') > "
                         + (people ? 50_000 : 1000)));
+        driver.executeScript(MEASURE);
+        long start = System.nanoTime();
+        for (int jump = 1; System.nanoTime() - start < SCROLLED; jump++) {
+            driver.executeScript(JUMP, jump * 7919 % 100);
+            wheel(driver, jump % 2 == 0 ? WHEELED : -WHEELED);
+        }
         @SuppressWarnings("unchecked")
-        Map<String, Object> told = (Map<String, Object>) driver.executeAsyncScript(SCROLL);
+        Map<String, Object> told = (Map<String, Object>) driver.executeScript("return window.measured()");
         List<Double> frames = new ArrayList<>();
         for (Object frame : (List<?>) told.get("frames")) frames.add(((Number) frame).doubleValue());
         frames.sort(null);
@@ -77,5 +88,12 @@ final class Scrolling {
         if (empty > 300)
             missed.add(new Marks(
                     "scrolling, " + what + ", empty rows", String.format("%.0f ms", empty), "300 ms", empty / 300));
+    }
+
+    /** Turns the wheel over the matrix at an even speed, as the browser itself takes it. */
+    private static void wheel(ChromeDriver driver, int distance) {
+        driver.executeCdpCommand(
+                "Input.synthesizeScrollGesture",
+                Map.of("x", 700, "y", 450, "yDistance", distance, "speed", SPEED, "gestureSourceType", "mouse"));
     }
 }

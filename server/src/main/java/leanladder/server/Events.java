@@ -5,12 +5,26 @@ import io.javalin.http.sse.SseClient;
 import java.time.Instant;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
 import leanladder.store.Change;
 import leanladder.text.Json;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
-/** Tells browsers what others publish and what time brings, as server-sent events; they ask again for what they show. */
-final class Events {
+/**
+ * Tells browsers what others publish and what time brings, as server-sent events; they ask again for what they show. One thread
+ * tells everybody in turn, so that nobody who publishes waits for a browser, or fails because of one.
+ */
+final class Events implements AutoCloseable {
+    private static final Logger LOG = LoggerFactory.getLogger(Events.class);
+
     private final Set<SseClient> clients = ConcurrentHashMap.newKeySet();
+    private final ExecutorService telling = Executors.newSingleThreadExecutor(run -> {
+        Thread thread = new Thread(run, "events");
+        thread.setDaemon(true);
+        return thread;
+    });
 
     Events(Estates estates, Drafts drafts) {
         estates.whenPublished(this::tellChange);
@@ -20,8 +34,8 @@ final class Events {
     void open(SseClient client) {
         client.keepAlive();
         client.onClose(() -> clients.remove(client));
-        clients.add(client);
         client.sendComment("open");
+        clients.add(client);
     }
 
     private void tellChange(Change change) {
@@ -35,6 +49,24 @@ final class Events {
 
     private void tell(String event, ObjectNode data) {
         String written = Json.write(data);
-        clients.forEach(client -> client.sendEvent(event, written));
+        if (!telling.isShutdown()) telling.execute(() -> clients.forEach(client -> tell(client, event, written)));
+    }
+
+    private void tell(SseClient client, String event, String written) {
+        try {
+            client.sendEvent(event, written);
+        } catch (RuntimeException gone) {
+            LOG.warn(
+                    "A browser could not be told of \"{}\" and is not told any more; it connects again by itself",
+                    event,
+                    gone);
+            clients.remove(client);
+            client.close();
+        }
+    }
+
+    @Override
+    public void close() {
+        telling.shutdownNow();
     }
 }

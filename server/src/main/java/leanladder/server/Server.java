@@ -50,7 +50,10 @@ final class Server {
     private void configure(JavalinConfig config) {
         config.startup.showJavalinBanner = false;
         config.http.generateEtags = false;
-        config.events.serverStopping(clockwork::close);
+        config.events.serverStopping(() -> {
+            clockwork.close();
+            events.close();
+        });
         config.jetty.modifyHttpConfiguration(http -> http.setSendServerVersion(false));
         web.filter(Files::isDirectory).ifPresent(dir -> {
             config.staticFiles.add(files -> {

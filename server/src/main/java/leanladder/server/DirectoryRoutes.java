@@ -15,6 +15,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeMap;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import leanladder.catalogue.Kind;
@@ -127,7 +128,8 @@ record DirectoryRoutes(Estates estates) {
             if (a.equals("true")) among.and(directory.active());
             else among.andNot(directory.active());
         });
-        Map<String, String> places = new HashMap<>();
+        // The list is kept, and its pages are told to several at once.
+        Map<String, String> places = new ConcurrentHashMap<>();
         Function<Account, String> place = a -> places.computeIfAbsent(
                 a.unit(), u -> RippleTelling.place(directory.tree().path(u)));
         List<Account> rows = directory.byName(among).stream()

@@ -29,7 +29,7 @@ final class Present {
     private final Ground ground;
     private final Optional<SearchIndex> before;
     private final Object indexing = new Object();
-    private SearchIndex index;
+    private volatile SearchIndex index;
     private final TreeSet<Instant> edges;
     private final Map<Question, Moment> moments = new Recent<>(MOMENTS_KEPT);
     private final Map<Object, Object> lists = new Recent<>(VIEWS_KEPT);
@@ -63,9 +63,8 @@ final class Present {
 
     /** The estate that edits make of this one. */
     Present edited(long change, Ground ground) {
-        synchronized (indexing) {
-            return new Present(change, ground, Optional.ofNullable(index).or(() -> before));
-        }
+        // Does not wait for an index that is being made.
+        return new Present(change, ground, Optional.ofNullable(index).or(() -> before));
     }
 
     /** Whether something begins or ends by itself after the one instant and not after the other. */

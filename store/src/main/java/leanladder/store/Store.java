@@ -314,7 +314,8 @@ public final class Store implements AutoCloseable {
                 return new Stood(written.get(), estate);
             } catch (InvalidEstate cutShort) {
                 // Where writing failed the reader finds a file that ends too early; the failure of the writer is the
-                // reason.
+                // reason. What was not read is let through, so that the writer ends.
+                in.transferTo(OutputStream.nullOutputStream());
                 written.get();
                 throw new IOException("The stored estate is not valid: " + cutShort.getMessage(), cutShort);
             }

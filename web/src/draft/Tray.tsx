@@ -51,6 +51,7 @@ export function Tray() {
           className="placeholder:text-on-draft w-36 rounded-[3px] border border-transparent bg-transparent px-2 py-1 font-semibold placeholder:opacity-80 hover:border-current focus:border-current"
           placeholder="Draft, unnamed"
           defaultValue={draft.name}
+          title={draft.name}
           maxLength={200}
           onBlur={(e) => e.target.value !== draft.name && drafting.rename(e.target.value)}
           onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
@@ -68,7 +69,7 @@ export function Tray() {
           <strong>{words.head}</strong>
           {words.parts && <> · {words.parts}</>}
         </span>
-        <span className="flex items-center gap-1">
+        <span className="ml-auto flex items-center gap-1">
           <TrayButton label="Undo" disabled={!draft.undoable} onPress={undo}>
             <path d="M5.5 4 2 7.5 5.5 11M2.5 7.5H10a4 4 0 0 1 0 8H6" />
           </TrayButton>

@@ -28,7 +28,7 @@ export function Compare(props: {
           <tr className="text-left align-baseline">
             <th className="w-[30%] px-6 py-3" aria-label="Line" />
             <th className="font-display pr-4 text-[16px] font-semibold">{left.data.name}</th>
-            <th className="pr-6">
+            <th className="py-2 pr-6">
               <select
                 className="field w-full font-semibold"
                 aria-label="Compare with"

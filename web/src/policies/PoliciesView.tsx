@@ -50,10 +50,10 @@ export function PoliciesView({ session }: { session?: Session }) {
           sheetOpen ? 'border-line w-[40%] max-w-[560px] border-r max-[1023px]:hidden' : 'flex-1',
         )}
       >
-        <div className="flex items-center gap-3 px-5 pt-4 pb-2">
+        <div className="flex flex-wrap items-center gap-x-3 gap-y-1 px-5 pt-4 pb-2">
           <h1 className="font-display text-[18px] font-semibold whitespace-nowrap">Policies in their ranking</h1>
           <input
-            className="field max-w-56 flex-1"
+            className="field max-w-56 min-w-28 flex-1"
             aria-label="Filter the policies"
             placeholder="Filter"
             value={text}

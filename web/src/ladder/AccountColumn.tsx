@@ -5,7 +5,7 @@ import type { AccountSetting, AccountView } from '../api/client';
 import { useAccount, useAccountSettings, useCatalogue } from '../api/queries';
 import { Trouble } from '../frame/Trouble';
 import type { Question } from '../frame/question';
-import { RungMark, StandingMark } from '../marks/RungMark';
+import { RungMark, StandingMark } from '../marks/marks';
 import { count, listed } from '../text/words';
 
 const ROW = 30;

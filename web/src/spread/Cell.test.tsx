@@ -1,31 +1,41 @@
-import { render, screen } from '@testing-library/react';
+import { render } from '@testing-library/react';
 import { expect, it } from 'vitest';
-import { Cell } from './Cell';
+import type { SpreadCell } from '../api/client';
+import { cellProps } from './Cell';
 
-it('shows one value with the rung it comes from, and its standing by a shape', () => {
-  render(<Cell cell={{ shares: [{ value: 'Off', accounts: 7 }], rung: 'unit', standing: 'locked' }} />);
-  expect(screen.getByText('Off')).toBeTruthy();
-  expect(screen.getByRole('img', { name: 'from the unit rung' })).toBeTruthy();
-  expect(screen.getByRole('img', { name: 'locked' })).toBeTruthy();
+const drawn = (cell: SpreadCell) => {
+  const { children, ...props } = cellProps(cell, false);
+  return render(<span {...props}>{children}</span>).container.firstChild as HTMLElement;
+};
+
+it('shows one value, the rung it comes from and its standing, and says all three', () => {
+  const cell = drawn({ shares: [{ value: 'Off', accounts: 7 }], rung: 'unit', standing: 'locked' });
+  expect(cell.textContent).toBe('Off');
+  expect(cell.className).toContain('rung-unit');
+  expect(cell.className).toContain('standing-locked');
+  expect(cell.getAttribute('aria-label')).toBe('Off, from the unit rung, locked');
 });
 
-it('shows the largest of several values with its count of all', () => {
-  const { container } = render(
-    <Cell
-      cell={{
-        shares: [
-          { value: 'On', accounts: 514 },
-          { value: 'Off', accounts: 102 },
-        ],
-      }}
-    />,
-  );
-  expect(container.textContent).toContain('On');
-  expect(container.textContent).toContain('514');
-  expect(container.textContent).toContain('/616');
+it('shows the largest of several values with its count of all, and the shares as a bar', () => {
+  const cell = drawn({
+    shares: [
+      { value: 'On', accounts: 514 },
+      { value: 'Off', accounts: 102 },
+    ],
+  });
+  expect(cell.textContent).toBe('On514/616');
+  expect(cell.getAttribute('aria-label')).toBe('On 514/616');
+  expect(cell.style.backgroundImage).toContain('83.4');
 });
 
 it('shows a dash where nobody is', () => {
-  const { container } = render(<Cell cell={{ shares: [] }} />);
-  expect(container.textContent).toBe('—');
+  expect(drawn({ shares: [] }).textContent).toBe('—');
+});
+
+it('cuts a value off only where it may not fit', () => {
+  const long = (value: string) =>
+    drawn({ shares: [{ value, accounts: 1 }], rung: 'unit' }).className.includes('truncate');
+  expect(long('Members')).toBe(false);
+  expect(long('Everybody who has an account')).toBe(true);
+  expect(long('仕事')).toBe(true);
 });

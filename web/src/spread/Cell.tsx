@@ -1,12 +1,71 @@
 import { clsx } from 'clsx';
-import { memo } from 'react';
+import type { CSSProperties, ReactNode } from 'react';
 import type { SpreadCell } from '../api/client';
-import { RungMark, StandingMark } from '../marks/RungMark';
+import { rungWords, standingWords } from '../marks/marks';
 import { figure } from '../text/words';
+
+/** The width of a column in px, as the style of a cell has it. */
+export const COLUMN = 148;
 
 const SHADES = ['var(--decide)', 'var(--line2)', 'var(--ink2)', 'var(--well)', 'var(--line)'];
 
-/** The shares side by side, as one background: an element for each would cost scrolling its evenness. */
+/**
+ * Thousands of cells are in sight while the matrix is scrolled. So a cell is one element: its marks and its bar are backgrounds, and
+ * it cuts off what it says only where that is long, because each element that cuts costs painting a layer of its own.
+ */
+interface CellProps {
+  className: string;
+  style?: CSSProperties;
+  /** All that the cell tells, for whoever listens; and for the mouse. */
+  'aria-label'?: string;
+  title?: string;
+  children?: ReactNode;
+}
+
+/** What a cell says: a value with the rung it comes from, or the shares of several as a bar with the largest told. */
+export function cellProps(cell: SpreadCell | undefined, standsOn: boolean): CellProps {
+  const look = (...more: (string | false | undefined)[]) =>
+    clsx('cell', ...more, standsOn && 'cell-on', cell?.drafted && 'cell-drafted');
+  if (!cell) return { className: look() };
+  const [largest] = cell.shares;
+  if (!largest) return { className: look('text-ink2'), 'aria-label': 'nobody here', children: '—' };
+  const { value } = largest;
+  const marked = cell.standing && cell.standing !== 'set' && cell.standing !== 'builtin' ? cell.standing : undefined;
+  if (cell.shares.length === 1) {
+    const words = [value, cell.rung && rungWords(cell.rung), marked && standingWords(marked)]
+      .filter(Boolean)
+      .join(', ');
+    return {
+      className: look(
+        cell.rung && `with-rung rung-${cell.rung}`,
+        marked && `with-standing standing-${marked}`,
+        isLong(value, 132 - (cell.rung ? 21 : 0) - (marked ? 20 : 0)) && 'truncate',
+        cell.standing === 'builtin' && !cell.drafted && 'text-ink2',
+      ),
+      'aria-label': words,
+      title: words,
+      children: value,
+    };
+  }
+  const total = cell.shares.reduce((n, share) => n + share.accounts, 0);
+  const counted = `${figure(largest.accounts)}/${figure(total)}`;
+  return {
+    className: look('cell-mixed'),
+    style: { backgroundImage: bar(cell.shares, total) },
+    'aria-label': `${value} ${counted}`,
+    children: (
+      <>
+        <span className={clsx('min-w-0', isLong(value, 124 - counted.length * 8) && 'truncate')}>{value}</span>
+        <span className="text-ink2 ml-auto">{counted}</span>
+      </>
+    ),
+  };
+}
+
+/** Whether a text may need more room than this, in px: wide letters are reckoned with, other scripts are always long. */
+export const isLong = (text: string, room: number) => text.length * 9 > room || !/^[ -~]*$/.test(text);
+
+/** The shares side by side, as one background. */
 function bar(shares: SpreadCell['shares'], total: number): string {
   let from = 0;
   const stops = shares.map((share, i) => {
@@ -16,41 +75,3 @@ function bar(shares: SpreadCell['shares'], total: number): string {
   });
   return `linear-gradient(to right, ${stops.join(', ')})`;
 }
-
-/** How a cell looks around what it says. */
-export const cellLook = (cell: SpreadCell | undefined, standsOn: boolean): string =>
-  clsx(
-    'border-line absolute top-0 flex items-center gap-1.5 overflow-hidden border-l px-2',
-    standsOn && 'outline-line2 bg-well group-focus/matrix:outline-decide outline-2 -outline-offset-2',
-    cell?.drafted && 'text-draft font-semibold',
-  );
-
-/** What a cell says: a value with the rung it comes from, or the shares of several as a bar with the largest told. */
-export const Cell = memo(function Cell({ cell }: { cell: SpreadCell }) {
-  const [largest] = cell.shares;
-  if (!largest) return <span className="text-ink2">—</span>;
-  if (cell.shares.length === 1)
-    return (
-      <>
-        {cell.rung && <RungMark rung={cell.rung} />}
-        <span className={clsx('truncate', cell.standing === 'builtin' && !cell.drafted && 'text-ink2')}>
-          {largest.value}
-        </span>
-        {cell.standing && cell.standing !== 'set' && cell.standing !== 'builtin' && (
-          <StandingMark standing={cell.standing} />
-        )}
-      </>
-    );
-  const total = cell.shares.reduce((n, s) => n + s.accounts, 0);
-  return (
-    <>
-      <span
-        className="absolute inset-x-2 bottom-[3px] h-[5px] rounded-sm"
-        style={{ background: bar(cell.shares, total) }}
-        aria-hidden
-      />
-      <span className="min-w-0 truncate pb-1.5 text-[13px]">{largest.value}</span>
-      <span className="text-ink2 ml-auto pb-1.5 text-[13px]">{`${figure(largest.accounts)}/${figure(total)}`}</span>
-    </>
-  );
-});

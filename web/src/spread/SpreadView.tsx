@@ -1,6 +1,6 @@
 import { useVirtualizer, type Range } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
-import { memo, useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import type { Session, Setting, SpreadRow } from '../api/client';
 import { useCatalogue, usePolicies, usePolicy } from '../api/queries';
@@ -8,13 +8,12 @@ import { useAfter } from '../draft/draft';
 import { Trouble } from '../frame/Trouble';
 import { draftOf, useQuestion, writeQuestion, type Who } from '../frame/question';
 import { count, figure } from '../text/words';
-import { Cell, cellLook } from './Cell';
+import { COLUMN, cellProps, isLong } from './Cell';
 import { Strip } from './Strip';
 import { readTyped, type Typed } from './typing';
 import { useWindow, type Asked } from './useWindow';
 
 const ROW = 30;
-const COLUMN = 148;
 const HEAD = 272;
 const TOP = 40;
 
@@ -284,11 +283,15 @@ function Matrix(props: {
     act.current = { turn, type };
   });
   const turnAt = useCallback((one: SpreadRow | undefined) => act.current.turn(one, !one?.open), []);
-  const stand = useCallback((to: Spot) => {
+  const standOn = (e: MouseEvent) => {
+    const cell = (e.target as Element).closest('[role=gridcell]');
+    const at = cell?.closest('[aria-rowindex]')?.getAttribute('aria-rowindex');
+    if (!cell || !at || e.target instanceof HTMLInputElement) return;
+    e.preventDefault();
     box.current?.focus();
-    setSpot(to);
+    setSpot({ row: Number(at) - 2, column: Number(cell.getAttribute('aria-colindex')) - 2 });
     setTyped(undefined);
-  }, []);
+  };
   const typing = useMemo<Typing>(
     () => ({
       change: (text) => act.current.type(text),
@@ -351,6 +354,7 @@ function Matrix(props: {
           tabIndex={0}
           className="group/matrix border-line relative min-h-0 flex-1 overflow-auto border-t outline-none"
           onKeyDown={keys}
+          onMouseDown={standOn}
         >
           <div style={{ height: down.getTotalSize(), width: across.getTotalSize(), position: 'relative' }}>
             <div
@@ -387,7 +391,7 @@ function Matrix(props: {
             <div
               aria-hidden
               className="bg-sheet sticky left-0 z-10"
-              style={{ width: HEAD, height: down.getTotalSize() - TOP, contain: 'layout paint style' }}
+              style={{ width: HEAD, height: down.getTotalSize() - TOP, contain: 'layout style' }}
             >
               {placed.map((item) => (
                 <RowHead
@@ -412,7 +416,6 @@ function Matrix(props: {
                 text={item.index === spot.row && typed?.text ? typed.text : undefined}
                 typing={typing}
                 onTurn={turnAt}
-                onStand={stand}
               />
             ))}
           </div>
@@ -447,28 +450,28 @@ interface RowProps {
   /** What is typed into the cell stood on. */
   text?: string;
   typing: Typing;
-  onStand: (spot: Spot) => void;
 }
 
 const MatrixRow = memo(function MatrixRow(
   props: RowProps & { top: number; width: number; onTurn: (row: SpreadRow | undefined) => void },
 ) {
   const { index, row, standsOn, top, width, onTurn, ...rest } = props;
+  const [first] = props.columns;
   return (
     <div
       role="row"
       aria-rowindex={index + 2}
-      className={clsx('border-line absolute left-0 border-b', standsOn !== undefined && 'bg-paper')}
-      style={{ top, height: ROW, width, contain: 'strict', visibility: row ? undefined : 'hidden' }}
+      className={clsx('border-line absolute left-0 flex border-b', standsOn !== undefined && 'bg-paper')}
+      style={{ top, height: ROW, width, contain: 'layout size style', visibility: row ? undefined : 'hidden' }}
     >
-      <span role="rowheader" className="sr-only">
-        {row?.name}
-        {row && row.kind !== 'account' && `, ${count(row.accounts, 'account')}`}
-        {row?.openable && (
-          <button tabIndex={-1} onClick={() => onTurn(row)}>
-            {row.open ? 'Close' : 'Open'}
-          </button>
-        )}
+      {/* Where the columns in sight begin; what can be seen of the head stands in the pane at the left. */}
+      <span
+        role="rowheader"
+        className="flex-none"
+        style={{ width: first?.left }}
+        aria-label={row && (row.kind === 'account' ? row.name : `${row.name}, ${count(row.accounts, 'account')}`)}
+      >
+        {row?.openable && <button tabIndex={-1} aria-label={row.open ? 'Close' : 'Open'} onClick={() => onTurn(row)} />}
       </span>
       <Cells index={index} row={row} standsOn={standsOn} {...rest} />
     </div>
@@ -479,27 +482,18 @@ const MatrixRow = memo(function MatrixRow(
 const Cells = memo(
   function Cells({ index, row, standsOn, ...props }: RowProps) {
     return props.columns.map((column) => {
-      const cell = row?.cells[column.index - props.firstColumn];
       const on = column.index === standsOn;
+      const { children, ...look } = cellProps(row?.cells[column.index - props.firstColumn], on);
       return (
         <span
           key={column.index}
           role="gridcell"
-          tabIndex={-1}
-          id={`cell-${index}-${column.index}`}
+          id={on ? `cell-${index}-${column.index}` : undefined}
+          aria-colindex={column.index + 2}
           aria-selected={on}
-          className={cellLook(cell, on)}
-          style={{ left: column.left, width: COLUMN, height: ROW - 1, contain: 'strict' }}
-          onMouseDown={(e) => {
-            e.preventDefault();
-            props.onStand({ row: index, column: column.index });
-          }}
+          {...look}
         >
-          {on && props.text !== undefined ? (
-            <CellInput text={props.text} typing={props.typing} />
-          ) : (
-            cell && <Cell cell={cell} />
-          )}
+          {on && props.text !== undefined ? <CellInput text={props.text} typing={props.typing} /> : children}
         </span>
       );
     });
@@ -515,7 +509,6 @@ function CellInput({ text, typing }: { text: string; typing: Typing }) {
       aria-label="Value typed into the cell"
       className="bg-sheet outline-draft absolute inset-0 px-2 outline-2 -outline-offset-2"
       value={text}
-      onMouseDown={(e) => e.stopPropagation()}
       onChange={(e) => typing.change(e.target.value)}
       onKeyDown={(e) => {
         if (e.key === 'Enter' || e.key === 'Escape') {
@@ -538,6 +531,7 @@ const RowHead = memo(function RowHead(props: {
   onTurn: (row: SpreadRow | undefined) => void;
 }) {
   const { row, chosen } = props;
+  const counted = row && row.kind !== 'account' ? figure(row.accounts) : '';
   return (
     <span
       className={clsx(
@@ -545,7 +539,13 @@ const RowHead = memo(function RowHead(props: {
         chosen && 'bg-paper',
         row?.kind === 'account' && 'text-ink2',
       )}
-      style={{ top: props.top, width: HEAD, height: ROW, paddingLeft: 20 + (row?.depth ?? 0) * 14, contain: 'strict' }}
+      style={{
+        top: props.top,
+        width: HEAD,
+        height: ROW,
+        paddingLeft: 20 + (row?.depth ?? 0) * 14,
+        contain: 'layout size style',
+      }}
     >
       {row?.openable ? (
         <button
@@ -560,14 +560,16 @@ const RowHead = memo(function RowHead(props: {
         </button>
       ) : null}
       <span
-        className={clsx('truncate', row?.kind !== 'account' && row && row.depth < 2 && 'font-semibold')}
+        className={clsx(
+          'min-w-0 whitespace-nowrap',
+          row && isLong(row.name + counted, HEAD - 40 - row.depth * 14) && 'truncate',
+          row?.kind !== 'account' && row && row.depth < 2 && 'font-semibold',
+        )}
         title={row?.name}
       >
         {row ? row.name : '…'}
       </span>
-      <span className="text-ink2 ml-auto shrink-0 text-[13px]">
-        {row && row.kind !== 'account' ? figure(row.accounts) : ''}
-      </span>
+      <span className="text-ink2 ml-auto shrink-0 text-[13px]">{counted}</span>
     </span>
   );
 });

@@ -36,17 +36,20 @@ export function useWindow(
   const from = Math.max(0, Math.floor((first - PAGE / 2) / PAGE));
   const to = Math.max(from, Math.floor((last + PAGE / 2) / PAGE));
   const pages = useMemo(() => Array.from({ length: to - from + 1 }, (_, i) => from + i), [from, to]);
+  // One word for each, because keys are read at every turn of the wheel.
+  const matrix = useMemo(() => JSON.stringify(asked), [asked]);
+  const moment = JSON.stringify([query, key]);
   const client = useQueryClient();
   // While the draft moves, or other columns come, rows stay as they were answered last rather than vanish.
   const before = (page: number) =>
     client
       .getQueryCache()
-      .findAll({ queryKey: ['spread', asked], predicate: (q) => q.queryKey[4] === page && q.state.data !== undefined })
+      .findAll({ queryKey: ['spread', matrix], predicate: (q) => q.queryKey[3] === page && q.state.data !== undefined })
       .reduce<Query | undefined>((a, b) => (a && a.state.dataUpdatedAt >= b.state.dataUpdatedAt ? a : b), undefined)
       ?.state.data as Spread | undefined;
   const found = useQueries({
     queries: pages.map((page) => ({
-      queryKey: ['spread', asked, query, key, page, firstColumn],
+      queryKey: ['spread', matrix, moment, page, firstColumn],
       queryFn: ({ signal }: { signal: AbortSignal }) =>
         answerAs<Spread>(
           api.POST('/api/v1/spread', {

@@ -1,9 +1,9 @@
 package leanladder.resolve;
 
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.Comparator;
 import java.util.HashMap;
-import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -35,8 +35,8 @@ public final class Climber {
     private final Account account;
     private final Position position;
     private final Evidence evidence;
-    private final Map<Policy, Optional<Way>> ways = new IdentityHashMap<>();
-    private final Map<Policy, Optional<Way>> waysInWorkspace = new IdentityHashMap<>();
+    private final List<Optional<Way>> ways;
+    private final List<Optional<Way>> waysInWorkspace;
     private final Map<String, Value> inForce = new HashMap<>();
     private final java.util.Set<String> touched;
 
@@ -63,6 +63,10 @@ public final class Climber {
         this.account = account;
         this.position = new Position(ground.directory(), account);
         this.touched = touched;
+        int policies = ground.estate().policies().size();
+        this.ways = new ArrayList<>(Collections.nCopies(policies, null));
+        this.waysInWorkspace =
+                new ArrayList<>(Collections.nCopies(question.workspace().isPresent() ? policies : 0, null));
         this.evidence = new Evidence(ground, question, entitlements, position, this::valueInForce);
     }
 
@@ -85,10 +89,10 @@ public final class Climber {
         Weighing weighing = weigh(setting);
         List<Climb.Weighed> weighed = new ArrayList<>(weighing.inPlay());
         for (Spoken spoken : ground.spokenOn(setting.key()))
-            if (way(spoken.policy(), setting).isEmpty()) whyNot(spoken, setting).ifPresent(weighed::add);
+            if (way(spoken.rank(), workspaceFor(setting)).isEmpty())
+                whyNot(spoken, setting).ifPresent(weighed::add);
         weighed.sort(Comparator.<Climb.Weighed, Rung>comparing(w -> w.way().rung())
-                .thenComparingInt(
-                        w -> ground.estate().rankOf(w.spoken().policy().id()))
+                .thenComparingInt(w -> w.spoken().rank())
                 .thenComparing(w -> w.spoken().statement() instanceof Statement.Cap));
         return new Climb(account, setting, question, weighing.outcome, weighed, weighing.follows(), weighing.gates);
     }
@@ -105,6 +109,10 @@ public final class Climber {
 
         boolean locked() {
             return ((Statement.Set) spoken.statement()).lock();
+        }
+
+        int rank() {
+            return spoken.rank();
         }
 
         String policy() {
@@ -156,10 +164,13 @@ public final class Climber {
 
     private Weighing weigh(Setting setting) {
         Weighing w = new Weighing(setting);
-        for (Spoken spoken : ground.spokenOn(setting.key())) {
-            Optional<Way> way = way(spoken.policy(), setting);
-            if (way.isPresent())
-                (spoken.statement() instanceof Statement.Set ? w.sets : w.caps).add(new Candidate(spoken, way.get()));
+        Optional<String> workspace = workspaceFor(setting);
+        int[] ranks = ground.ranksOn(setting.key());
+        for (int i = 0; i < ranks.length; i++) {
+            Optional<Way> way = way(ranks[i], workspace);
+            if (way.isEmpty()) continue;
+            Spoken spoken = ground.spokenOn(setting.key()).get(i);
+            (spoken.statement() instanceof Statement.Set ? w.sets : w.caps).add(new Candidate(spoken, way.get()));
         }
         w.left = w.sets.size() < 2 ? w.sets : afterLocks(w.sets);
         w.winner = winner(setting, w.left);
@@ -171,7 +182,7 @@ public final class Climber {
             Value before = decided;
             w.bindingCap = w.caps.stream()
                     .min(Comparator.comparing(Candidate::value, strictness.order())
-                            .thenComparingInt(c -> ground.estate().rankOf(c.policy())))
+                            .thenComparingInt(Candidate::rank))
                     .filter(c -> strictness.isLooser(before, c.value()));
             if (w.bindingCap.isPresent()) decided = w.bindingCap.get().value();
         }
@@ -181,9 +192,8 @@ public final class Climber {
             w.gates = new ArrayList<>(setting.needs().size());
             for (Need need : setting.needs()) w.gates.add(evidence.gate(need, setting));
         }
-        List<Need> unmet = w.gates.isEmpty()
-                ? List.of()
-                : w.gates.stream().filter(g -> !g.met()).map(Climb.Gate::need).toList();
+        List<Need> unmet = new ArrayList<>(0);
+        for (Climb.Gate gate : w.gates) if (!gate.met()) unmet.add(gate.need());
         w.outcome = new Outcome(
                 unmet.isEmpty() ? decided : setting.fallback().orElseThrow(),
                 decided,
@@ -195,7 +205,7 @@ public final class Climber {
                 w.winner.map(Candidate::rung).orElse(Rung.BUILTIN),
                 w.winner.map(Candidate::policy),
                 w.bindingCap.map(Candidate::policy),
-                unmet,
+                List.copyOf(unmet),
                 touched.contains(setting.key()));
         return w;
     }
@@ -214,8 +224,7 @@ public final class Climber {
 
     private Optional<Candidate> winner(Setting setting, List<Candidate> left) {
         if (left.size() < 2) return left.isEmpty() ? Optional.empty() : Optional.of(left.get(0));
-        Comparator<Candidate> ranking =
-                Comparator.comparingInt(c -> ground.estate().rankOf(c.policy()));
+        Comparator<Candidate> ranking = Comparator.comparingInt(Candidate::rank);
         Comparator<Candidate> best = ranking;
         if (setting.merge() == Merge.STRICTEST || setting.merge() == Merge.LOOSEST) {
             Comparator<Candidate> stricterFirst = Comparator.comparing(
@@ -244,10 +253,11 @@ public final class Climber {
 
     /** What is in force for another setting; those it depends on are answered first, so that long chains do not nest. */
     private Value valueInForce(String key) {
-        if (!inForce.containsKey(key))
-            for (Setting setting : ground.estate().catalogue().withDependencies(List.of(key)))
-                if (!inForce.containsKey(setting.key()))
-                    inForce.put(setting.key(), outcome(setting).value());
+        Value known = inForce.get(key);
+        if (known != null) return known;
+        for (Setting setting : ground.estate().catalogue().withDependencies(List.of(key)))
+            if (!inForce.containsKey(setting.key()))
+                inForce.put(setting.key(), outcome(setting).value());
         return inForce.get(key);
     }
 
@@ -255,14 +265,13 @@ public final class Climber {
         return setting.openToWorkspaces() ? question.workspace() : Optional.empty();
     }
 
-    private Optional<Way> way(Policy policy, Setting setting) {
-        if (!policy.live()) return Optional.empty();
-        Optional<String> workspace = workspaceFor(setting);
-        Map<Policy, Optional<Way>> known = workspace.isPresent() ? waysInWorkspace : ways;
-        Optional<Way> way = known.get(policy);
+    private Optional<Way> way(int rank, Optional<String> workspace) {
+        List<Optional<Way>> known = workspace.isPresent() ? waysInWorkspace : ways;
+        Optional<Way> way = known.get(rank);
         if (way == null) {
-            way = position.reach(policy.assignments(), workspace, this::holds);
-            known.put(policy, way);
+            Policy policy = ground.estate().policies().get(rank);
+            way = policy.live() ? position.reach(policy.assignments(), workspace, this::holds) : Optional.empty();
+            known.set(rank, way);
         }
         return way;
     }

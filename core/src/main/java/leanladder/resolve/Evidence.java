@@ -30,6 +30,7 @@ final class Evidence {
     private final Account account;
     private final Function<String, Value> inForce;
     private final Wording wording;
+    private final int number;
 
     Evidence(
             Ground ground,
@@ -42,6 +43,7 @@ final class Evidence {
         this.entitlements = entitlements;
         this.position = position;
         this.account = position.account();
+        this.number = ground.directory().number(account.id());
         this.inForce = inForce;
         this.wording = new Wording(ground.estate(), question.at());
     }
@@ -101,23 +103,22 @@ final class Evidence {
     }
 
     private Climb.Gate entitlement(Need.Entitlement need) {
-        int number = ground.directory().number(account.id());
         boolean held = false;
         for (String component : need.anyOf())
             held |= entitlements.holding(component).contains(number);
         boolean met = held;
-        return new Climb.Gate(need, met, () -> seats(need, number, met));
+        return new Climb.Gate(need, met, () -> seats(need, met));
     }
 
     /** The seats that carry what is needed, or why none does. */
-    private String seats(Need.Entitlement need, int number, boolean held) {
+    private String seats(Need.Entitlement need, boolean held) {
         List<String> told = new ArrayList<>();
         for (Allocation allocation : entitlements.allocations())
             for (String component : need.anyOf()) {
                 if (!allocation.plan().components().contains(component)) continue;
                 boolean carries = allocation.carries(component, number);
                 if (carries) told.add(seat(allocation));
-                else if (!held) told.add(whyMissing(allocation, component, number));
+                else if (!held) told.add(whyMissing(allocation, component));
             }
         return told.isEmpty()
                 ? "no licence plan contains it"
@@ -130,7 +131,7 @@ final class Evidence {
                 + (granted == null ? "seated" : "seat held since " + wording.day(granted));
     }
 
-    private String whyMissing(Allocation allocation, String component, int number) {
+    private String whyMissing(Allocation allocation, String component) {
         Plan plan = allocation.plan();
         if (!allocation.claimants().contains(number)) {
             return plan.kinds().contains(account.kind())

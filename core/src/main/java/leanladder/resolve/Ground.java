@@ -18,9 +18,12 @@ import leanladder.reach.Directory;
 
 /** An estate prepared for questions: the directory compiled, statements gathered by setting. Independent of the instant. */
 public final class Ground {
+    private static final int[] NONE = {};
+
     private final Estate estate;
     private final Directory directory;
     private final Map<String, List<Spoken>> spoken = new HashMap<>();
+    private final Map<String, int[]> ranks = new HashMap<>();
 
     /** Prepares an estate. Linear in the estate. */
     public Ground(Estate estate) {
@@ -30,10 +33,15 @@ public final class Ground {
     private Ground(Estate estate, Directory directory) {
         this.estate = estate;
         this.directory = directory;
-        for (Policy policy : estate.policies())
+        int rank = 0;
+        for (Policy policy : estate.policies()) {
             for (Statement statement : policy.statements())
                 spoken.computeIfAbsent(statement.setting(), k -> new ArrayList<>())
-                        .add(new Spoken(policy, statement));
+                        .add(new Spoken(policy, rank, statement));
+            rank++;
+        }
+        spoken.forEach((setting, all) ->
+                ranks.put(setting, all.stream().mapToInt(Spoken::rank).toArray()));
     }
 
     /** The same ground under other policies; the directory is shared. */
@@ -57,6 +65,11 @@ public final class Ground {
     /** Every statement on the setting, in the ranking of policies. */
     public List<Spoken> spokenOn(String setting) {
         return spoken.getOrDefault(setting, List.of());
+    }
+
+    /** The ranks of {@link #spokenOn}, side by side: most statements are only passed by on a climb, and need not be looked at. */
+    int[] ranksOn(String setting) {
+        return ranks.getOrDefault(setting, NONE);
     }
 
     /** Every setting that could come out otherwise in some workspace (resolution.md, section 5, "depends on the workspace"). */

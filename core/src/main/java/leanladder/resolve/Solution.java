@@ -146,7 +146,7 @@ public final class Solution {
                     .byRung()
                     .forEach((rung, accounts) -> (isSet ? sets : caps)
                             .add(new Step(
-                                    ground.estate().rankOf(policy.id()),
+                                    spoken.rank(),
                                     rung,
                                     policy.id(),
                                     spoken.statement().value(),

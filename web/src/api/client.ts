@@ -16,6 +16,7 @@ export type AccountSetting = Schemas['AccountSetting'];
 export type Setting = Schemas['Setting'];
 export type Family = Schemas['Family'];
 export type PolicyLine = Schemas['PolicyLine'];
+export type PolicyException = Schemas['Exception'];
 export type PolicyView = Schemas['PolicyView'];
 export type Policy = Schemas['Policy'];
 export type Statement = Schemas['Statement'];

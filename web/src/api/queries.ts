@@ -118,6 +118,15 @@ export const usePolicies = () => {
   });
 };
 
+export const useExceptions = () => {
+  const after = useAfter();
+  return useQuery({
+    queryKey: ['exceptions', after.key],
+    queryFn: () => answer(api.GET('/api/v1/exceptions', { params: { query: after.query } })),
+    placeholderData: (before) => before,
+  });
+};
+
 export const usePolicy = (id: string | undefined) => {
   const after = useAfter();
   return useQuery({

@@ -13,6 +13,7 @@ const KEYS = [
   ['Enter', 'open what is stood on'],
   ['Space', 'open or close a row of the Spread'],
   ['a…z 0…9', 'on a cell of the Spread: type its value; Enter stages it'],
+  ['Delete', 'on a cell of the Spread: say nothing there any more; Enter stages it'],
   ['r', 'read the draft over'],
   ['Ctrl Z', 'undo in the draft; with Shift, redo'],
   ['Alt ↑ ↓', 'move a policy in the ranking'],

@@ -236,6 +236,8 @@ function asOf(at: string): string {
 
 function CopyMenu({ climb }: { climb: Climb }) {
   const [said, setSaid] = useState('');
+  const silence = useRef<number>(undefined);
+  useEffect(() => () => window.clearTimeout(silence.current), []);
   const copy = async (what: string, text: string) => {
     try {
       await navigator.clipboard.writeText(text);
@@ -243,7 +245,8 @@ function CopyMenu({ climb }: { climb: Climb }) {
     } catch {
       setSaid('The browser did not allow copying');
     }
-    window.setTimeout(() => setSaid(''), 2500);
+    window.clearTimeout(silence.current);
+    silence.current = window.setTimeout(() => setSaid(''), 5000);
   };
   const sentence = `${climb.drawing.answer}. ${climb.drawing.because.map((p) => p.text).join('')}`;
   return (

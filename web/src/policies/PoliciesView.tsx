@@ -8,6 +8,7 @@ import { Trouble } from '../frame/Trouble';
 import { useQuestion, writeQuestion } from '../frame/question';
 import { count } from '../text/words';
 import { Compare } from './Compare';
+import { Exceptions } from './Exceptions';
 import { NewPolicy, PolicySheet } from './PolicySheet';
 import { Ranking } from './Ranking';
 
@@ -22,15 +23,17 @@ export function PoliciesView({ session }: { session?: Session }) {
   const [fresh, setFresh] = useState(false);
   const [text, setText] = useState('');
   const other = new URLSearchParams(search).get('beside') ?? undefined;
-  const open = (policy: string | undefined) => {
+  const exceptions = new URLSearchParams(search).get('list') === 'exceptions';
+  const open = (policy: string | undefined, list = exceptions) => {
     setFresh(false);
-    void navigate(`/policies${policy ? `/${encodeURIComponent(policy)}` : ''}${writeQuestion(question)}`);
+    const path = `/policies${policy ? `/${encodeURIComponent(policy)}` : ''}`;
+    void navigate(path + writeQuestion(question, list ? '?list=exceptions' : ''));
   };
   useEffect(() => {
     document.title = 'Policies · Lean Ladder';
   }, []);
   const order = useMemo(() => policies.data?.policies ?? [], [policies.data]);
-  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+  const words = useMemo(() => text.toLowerCase().split(/\s+/).filter(Boolean), [text]);
   const shown = order.filter((p) =>
     words.every((w) => `${p.name} ${p.for} ${p.description ?? ''}`.toLowerCase().includes(w)),
   );
@@ -51,13 +54,29 @@ export function PoliciesView({ session }: { session?: Session }) {
         )}
       >
         <div className="flex flex-wrap items-center gap-x-3 gap-y-1 px-5 pt-4 pb-2">
-          <h1 className="font-display text-[18px] font-semibold whitespace-nowrap">Policies in their ranking</h1>
+          <h1 className="sr-only">Policies</h1>
+          <div role="group" aria-label="List" className="flex gap-x-4">
+            {([false, true] as const).map((list) => (
+              <button
+                key={String(list)}
+                aria-pressed={list === exceptions}
+                className={clsx(
+                  'font-display py-1 text-[16px] whitespace-nowrap',
+                  list === exceptions ? 'border-ink border-b-2 font-semibold' : 'text-ink2 hover:text-ink',
+                )}
+                onClick={() => open(id, list)}
+              >
+                {list ? 'Exceptions' : 'In their ranking'}
+              </button>
+            ))}
+          </div>
           <input
             className="field max-w-56 min-w-28 flex-1"
-            aria-label="Filter the policies"
+            aria-label={exceptions ? 'Filter the exceptions' : 'Filter the policies'}
             placeholder="Filter"
             value={text}
             onChange={(e) => setText(e.target.value)}
+            onKeyDown={(e) => e.key === 'Escape' && setText('')}
           />
           <button
             className="button ml-auto"
@@ -69,37 +88,43 @@ export function PoliciesView({ session }: { session?: Session }) {
             New policy
           </button>
         </div>
-        <p className="text-ink2 px-5 pb-2 text-[13px]">
-          {words.length > 0 ? (
-            <>
-              {count(shown.length, 'policy', 'policies')} of {order.length} shown: those that hold “{text}”.{' '}
-              <button className="quiet" onClick={() => setText('')}>
-                Show all
-              </button>
-            </>
-          ) : (
-            <>The first is the strongest. The ranking settles ties on one rung and nothing else.</>
-          )}
-        </p>
-        <div className="min-h-0 flex-1 overflow-y-auto">
-          {policies.isPending ? (
-            <p className="text-ink2 px-5">Looking…</p>
-          ) : order.length === 0 ? (
-            <p className="px-5">
-              There is no policy yet: every setting stands at its built-in value. Write the first one.
+        {exceptions ? (
+          <Exceptions zone={zone} words={words} chosen={id} onOpen={open} onClear={() => setText('')} />
+        ) : (
+          <>
+            <p className="text-ink2 px-5 pb-2 text-[13px]">
+              {words.length > 0 ? (
+                <>
+                  {count(shown.length, 'policy', 'policies')} of {order.length} shown: those that hold “{text}”.{' '}
+                  <button className="quiet" onClick={() => setText('')}>
+                    Show all
+                  </button>
+                </>
+              ) : (
+                <>The first is the strongest. The ranking settles ties on one rung and nothing else.</>
+              )}
             </p>
-          ) : (
-            <Ranking
-              shown={shown}
-              order={order}
-              chosen={fresh ? undefined : id}
-              movable={words.length === 0}
-              onOpen={open}
-              onMove={move}
-              touched={new Set(draft?.policies)}
-            />
-          )}
-        </div>
+            <div className="min-h-0 flex-1 overflow-y-auto">
+              {policies.isPending ? (
+                <p className="text-ink2 px-5">Looking…</p>
+              ) : order.length === 0 ? (
+                <p className="px-5">
+                  There is no policy yet: every setting stands at its built-in value. Write the first one.
+                </p>
+              ) : (
+                <Ranking
+                  shown={shown}
+                  order={order}
+                  chosen={fresh ? undefined : id}
+                  movable={words.length === 0}
+                  onOpen={open}
+                  onMove={move}
+                  touched={new Set(draft?.policies)}
+                />
+              )}
+            </div>
+          </>
+        )}
       </section>
       {fresh ? (
         <NewPolicy onClose={() => open(undefined)} onOpen={open} />

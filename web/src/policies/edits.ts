@@ -132,7 +132,7 @@ export function refusals(problem: Problem | undefined, planned: Planned[], sheet
 }
 
 /** The window of an assignment in words: "from Mon 23 Nov, 14:20 until ..."; empty when it always counts. */
-export const windowWords = (assignment: Assignment, zone: string): string =>
+export const windowWords = (assignment: Pick<Assignment, 'from' | 'until'>, zone: string): string =>
   [
     assignment.from && `from ${moment(assignment.from, zone)}`,
     assignment.until && `until ${moment(assignment.until, zone)}`,

@@ -5,6 +5,7 @@ import { useLocation, useNavigate } from 'react-router';
 import type { Session, Setting, SpreadRow } from '../api/client';
 import { useCatalogue, usePolicies, usePolicy } from '../api/queries';
 import { useAfter } from '../draft/draft';
+import { Pick } from '../frame/Pick';
 import { Trouble } from '../frame/Trouble';
 import { draftOf, useQuestion, writeQuestion, type Who } from '../frame/question';
 import { count, figure } from '../text/words';
@@ -58,6 +59,10 @@ export function SpreadView({ session }: { session?: Session }) {
       const keys = new Set(policy.data?.says.map((s) => s.setting));
       return all.filter((s) => keys.has(s.key));
     }
+    if (kind === 'settings') {
+      const byKey = new Map(all.map((s) => [s.key, s]));
+      return keysOf(columns).flatMap((key) => byKey.get(key) ?? []);
+    }
     return all.slice(0, 300);
   }, [catalogue.data, columns, policy.data]);
   if (catalogue.isError) return <Trouble error={catalogue.error} onRetry={() => void catalogue.refetch()} />;
@@ -95,6 +100,14 @@ export function SpreadView({ session }: { session?: Session }) {
             ))}
           </optgroup>
           <option value="all">Every setting</option>
+          <option
+            value={`settings:${settings
+              .slice(0, MOST_CHOSEN)
+              .map((s) => s.key)
+              .join(',')}`}
+          >
+            Chosen one by one
+          </option>
         </select>
         <span className="text-ink2">by</span>
         <select
@@ -121,6 +134,9 @@ export function SpreadView({ session }: { session?: Session }) {
           ))}
         </select>
       </div>
+      {columns.startsWith('settings:') && (
+        <Chosen settings={settings} onChoose={(keys) => put('columns', `settings:${keys.join(',')}`)} />
+      )}
       {settings.length === 0 ? (
         <p className="text-ink2 px-5 py-3">
           {catalogue.data ? 'There is no setting among these columns; choose others above.' : 'Looking…'}
@@ -134,6 +150,47 @@ export function SpreadView({ session }: { session?: Session }) {
           onClearFilter={() => put('filter', undefined)}
           zone={session?.organisation?.timeZone ?? 'UTC'}
         />
+      )}
+    </div>
+  );
+}
+
+/** More would not fit into an address. */
+const MOST_CHOSEN = 40;
+
+const keysOf = (columns: string): string[] =>
+  columns
+    .slice(columns.indexOf(':') + 1)
+    .split(',')
+    .filter(Boolean);
+
+/** The columns chosen one by one: each is taken away by its name, others are found by any word for them. */
+function Chosen({ settings, onChoose }: { settings: Setting[]; onChoose: (keys: string[]) => void }) {
+  const keys = settings.map((s) => s.key);
+  return (
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-1 px-5 pb-2 text-[13px]">
+      {settings.map((s) => (
+        <button
+          key={s.key}
+          className="border-line2 hover:bg-well flex items-center gap-1.5 border-b px-0.5"
+          aria-label={`Take ${s.title} away`}
+          onClick={() => onChoose(keys.filter((k) => k !== s.key))}
+        >
+          {s.title} <span aria-hidden>✕</span>
+        </button>
+      ))}
+      {settings.length < MOST_CHOSEN ? (
+        <span className="w-72">
+          <Pick
+            label="Add a column"
+            placeholder="Add a column: any word for it"
+            kinds="setting"
+            refuse={(hit) => (keys.includes(hit.id) ? 'It is a column already' : undefined)}
+            onPick={(hit) => onChoose([...keys, hit.id])}
+          />
+        </span>
+      ) : (
+        <span className="text-ink2">More than {MOST_CHOSEN} cannot be chosen one by one.</span>
       )}
     </div>
   );
@@ -269,9 +326,15 @@ function Matrix(props: {
     } else if (e.key === ' ') {
       e.preventDefault();
       turn(row, !row?.open);
+    } else if (typed?.silent && (e.key === 'Enter' || e.key === 'Escape')) {
+      e.preventDefault();
+      typing.done(e.key === 'Enter');
     } else if (e.key === 'Enter' && row && setting) {
       e.preventDefault();
       void navigate(`/ladder${writeQuestion({ ...question, who: whoOf(row), what: { id: setting.key } })}`);
+    } else if ((e.key === 'Delete' || e.key === 'Backspace') && row && row.more !== 'mailing' && setting) {
+      e.preventDefault();
+      setTyped({ text: '', silent: true });
     } else if (/^[\p{L}\p{N}]$/u.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey) {
       e.preventDefault();
       type(e.key);

@@ -85,23 +85,31 @@ function Stage(props: {
   const client = useQueryClient();
   const [refused, setRefused] = useState<{ typed: Typed; words: string }>();
   const value = typed?.value;
+  const asking = value !== undefined || typed?.silent === true;
   const target = `${row.kind}:${row.id}`;
   const question = queryOptions({
     queryKey: ['ways', target, setting.key, value, after.key],
     queryFn: () =>
       answer(
         api.GET('/api/v1/ways', {
-          params: { query: { target, setting: setting.key, value: JSON.stringify(value), ...after.query } },
+          params: {
+            query: {
+              target,
+              setting: setting.key,
+              value: value === undefined ? undefined : JSON.stringify(value),
+              ...after.query,
+            },
+          },
         }),
       ),
     staleTime: 10_000,
   });
-  const ways = useQuery({ ...question, enabled: value !== undefined, placeholderData: (before) => before });
+  const ways = useQuery({ ...question, enabled: asking, placeholderData: (before) => before });
   if (row.more === 'mailing')
     return (
       <p className="text-ink2 max-w-72 text-[13px]">A mailing group cannot be aimed at, so nothing can be set here.</p>
     );
-  const offers = value === undefined ? [] : (ways.data?.ways ?? []);
+  const offers = asking ? (ways.data?.ways ?? []) : [];
   const first = firstOf(offers);
   const refusal = typed && refused?.typed === typed ? refused.words : undefined;
   const take = async (way: (typeof offers)[number] | undefined) => {
@@ -115,7 +123,7 @@ function Stage(props: {
   };
   // Whoever types fast is ahead of the list of ways: then the first of the list that is on its way is meant.
   const takeFirst = async () => {
-    if (value !== undefined) await take(firstOf((await client.ensureQueryData(question)).ways));
+    if (asking) await take(firstOf((await client.ensureQueryData(question)).ways));
   };
   return (
     <form
@@ -135,7 +143,7 @@ function Stage(props: {
           onDone();
         }}
       >
-        <span className="text-ink2 text-[13px]">Set it here to</span>
+        <span className="text-ink2 text-[13px]">{typed?.silent ? 'Said no more, or set to' : 'Set it here to'}</span>
         <ValueControl
           setting={setting}
           title={setting.title}
@@ -151,6 +159,11 @@ function Stage(props: {
         )}
       </span>
       {typed?.doubt && <p className="text-ink2 text-[13px]">{typed.doubt}</p>}
+      {typed?.silent && ways.data && !ways.isPlaceholderData && !first && (
+        <p className="text-ink2 text-[13px]">
+          No policy aimed at exactly {row.name} sets it{offers.length > 0 ? '; these set it for others too:' : '.'}
+        </p>
+      )}
       {offers.length > 0 && (
         <ul className="text-[13px]" aria-label="Where it would be said">
           {offers.map((way) => (
@@ -164,7 +177,7 @@ function Stage(props: {
                     className={way === first ? 'quiet font-semibold' : 'quiet'}
                     onClick={() => void take(way)}
                   >
-                    {way.fresh ? `in a new policy, “${way.name}”` : `in ${way.name}`}
+                    {way.fresh ? `in a new policy, “${way.name}”` : `${typed?.silent ? 'no more ' : ''}in ${way.name}`}
                   </button>
                   <span className="text-ink2">
                     {way.ripple?.accounts === 0
@@ -186,5 +199,5 @@ function Stage(props: {
   );
 }
 
-/** The way that is meant where none is chosen. */
-const firstOf = <T extends { first: boolean }>(ways: T[]): T | undefined => ways.find((w) => w.first) ?? ways[0];
+/** The way that is meant where none is chosen. To say nothing more in a policy for others too is never meant by itself. */
+const firstOf = <T extends { first: boolean }>(ways: T[]): T | undefined => ways.find((w) => w.first);

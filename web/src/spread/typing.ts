@@ -6,6 +6,8 @@ export interface Typed {
   text: string;
   value?: unknown;
   doubt?: string;
+  /** That nothing is to be said here any more. */
+  silent?: boolean;
 }
 
 /** Reads a text as a value of the setting: the beginning of an option's name is enough where only one begins so. */

@@ -492,6 +492,18 @@ class RippleTest {
                 .isFalse();
     }
 
+    @Test
+    void twoWhoAskForTheSameDoNotGetIntoEachOthersWay() {
+        String put = "{\"kind\":\"put-members\",\"group\":\"g\",\"who\":[\"account:a\"]}";
+        String on = "{\"kind\":\"put-statement\",\"policy\":\"p\",\"statement\":{\"setting\":\"s\",\"set\":true}}";
+        String top = "{\"kind\":\"rank-policy\",\"policy\":\"p\",\"above\":null}";
+        for (String same : List.of(put, on, top)) assertThat(meet(same, same)).isFalse();
+        assertThat(meet(put, put.replace("put-", "remove-"))).isTrue();
+        assertThat(meet(on, on.replace("true", "false"))).isTrue();
+        assertThat(meet(put.replace("put-", "remove-"), put.replace("put-", "remove-")))
+                .isTrue();
+    }
+
     private static boolean meet(String a, String b) {
         return Touch.meet(Json.read(a), Json.read(b)) && Touch.meet(Json.read(b), Json.read(a));
     }

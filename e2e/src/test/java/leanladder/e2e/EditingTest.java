@@ -317,12 +317,34 @@ class EditingTest {
         browser.keys(Keys.ENTER);
         browser.sees("Workshop phones sets Start private chats to Off");
         browser.sees("52 accounts change");
+        browser.keys(Keys.DELETE);
+        browser.sees("no more in Workshop phones");
+        browser.keys(Keys.ENTER);
+        browser.sees("Workshop phones no longer sets Start private chats");
+        browser.keys(Keys.DELETE);
+        browser.sees("No policy aimed at exactly Engineering sets it");
+        browser.keys(Keys.ESCAPE);
+        browser.keys("off");
+        browser.sees("in Workshop phones");
+        browser.keys(Keys.ENTER);
+        browser.sees("52 accounts change");
         browser.pick("Which rows to show", "where the draft changes something");
         browser.sees("only where the draft changes something");
         browser.until("Only Engineering is shown", () -> !browser.body().contains("MV Heron"));
         assertThat(browser.axe()).isEmpty();
         browser.press("Show everything");
         browser.sees("MV Heron");
+    }
+
+    @Test
+    void theColumnsOfTheMatrixAreChosenOneByOne() {
+        browser.open("/spread?columns=family:blocks");
+        browser.sees("Skerrymore Ferries");
+        browser.pick("Columns", "Chosen one by one");
+        browser.choose("Add a column", "private chat", "Start private chats");
+        browser.sees("4 settings");
+        browser.press("Take Start private chats away");
+        browser.sees("3 settings");
     }
 
     /** Moves over the matrix, one cell with each key, until the strip speaks of this row or setting. */

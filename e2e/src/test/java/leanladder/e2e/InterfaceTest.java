@@ -157,6 +157,7 @@ class InterfaceTest {
             "/ladder?who=account:yara.brekke&what=setting:meetings.summary&where=workspace:bridge-handbook",
             "/policies",
             "/policies/bridge-under-way",
+            "/policies?list=exceptions",
             "/spread",
             "/directory/people",
             "/directory/groups/all-officers",
@@ -174,12 +175,24 @@ class InterfaceTest {
 
     private static String seenOn(String page) {
         if (page.contains("bridge-under-way")) return "Says";
+        if (page.contains("exceptions")) return "12 exceptions";
         if (page.contains("/policies")) return "Safety first";
         if (page.contains("/spread")) return "Engineering";
         if (page.contains("/people")) return "583 people";
         if (page.contains("/groups")) return "Owners";
         if (page.contains("who=unit")) return "Ship network";
         return page.equals("/") ? "What do you want" : "As it stands now";
+    }
+
+    @Test
+    void anExceptionIsFoundInTheOneListAndOpensItsPolicy() {
+        browser.open("/policies");
+        browser.press("Exceptions");
+        browser.type("Filter the exceptions", "stewards");
+        browser.sees("1 exception of 12 shown");
+        browser.press("Safety stewards, left out of Bridge under way");
+        browser.sees("Decides for 57 of 74");
+        browser.sees("1 exception of 12 shown");
     }
 
     @Test
@@ -235,7 +248,7 @@ class InterfaceTest {
         browser.keys(Keys.ESCAPE);
         browser.keys("g");
         browser.keys("p");
-        browser.sees("Policies in their ranking");
+        browser.sees("In their ranking");
     }
 
     /** Takes the pictures of docs/screenshots when asked to: mvn verify -Dladder.pictures=true. */
@@ -253,6 +266,7 @@ class InterfaceTest {
         shoot("/ladder?who=account:joaquim.lamego&what=setting:files.share", "caps it", to.resolve("ladder-cap.png"));
         shoot("/ladder?who=account:zofia.lisowa&what=setting:files.share", "locked it", to.resolve("ladder-lock.png"));
         shoot("/policies", "Safety first", to.resolve("policies.png"));
+        shoot("/policies?list=exceptions", "12 exceptions", to.resolve("exceptions.png"));
         server.post(
                 "{\"base\":1,\"note\":\"Talk on the bridge, asked for by the officers\",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"bridge-under-way\",\"statement\":{\"setting\":\"chat.private\",\"set\":true}},{\"kind\":\"rank-policy\",\"policy\":\"old-bridge-rules\",\"above\":null}]}");
         server.post(

@@ -283,7 +283,7 @@ record PolicyRoutes(Estates estates) {
     }
 
     /** A target's name; a unit is told with what is above it, for units of one name are many. */
-    private static String name(Present present, Wording wording, Target target) {
+    static String name(Present present, Wording wording, Target target) {
         if (!(target instanceof Target.OfUnit unit)) return wording.target(target);
         var path = present.ground().directory().tree().path(unit.id());
         return path.stream().skip(path.size() > 1 ? 1 : 0).map(u -> u.name()).collect(Collectors.joining(" › "));

@@ -101,6 +101,7 @@ final class Server {
         routes.get(API + "/policies/{id}", policies::one);
         routes.get(API + "/policies/{id}/reaches", policies::reaches);
         routes.get(API + "/policies/{id}/does", policies::does);
+        routes.get(API + "/exceptions", new ExceptionRoutes(estates)::list);
         routes.post(API + "/spread", new SpreadRoutes(estates)::spread);
         routes.get(API + "/ways", new WayRoutes(estates)::ways);
         routes.get(API + "/crowd", new CrowdRoutes(estates)::crowd);

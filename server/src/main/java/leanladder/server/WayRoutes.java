@@ -8,6 +8,7 @@ import java.io.IOException;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
 import leanladder.catalogue.Setting;
 import leanladder.change.Book;
@@ -24,7 +25,8 @@ import leanladder.text.Json;
 
 /**
  * The ways to set a value for a unit, a group or an account: in the policy that is aimed at exactly this target now, else in a
- * new one; and in policies that name it among others or at another time, with their ripple beside them.
+ * new one; and in policies that name it among others or at another time, with their ripple beside them. Without a value, the ways
+ * to say nothing there any more: none, where no policy sets one.
  */
 record WayRoutes(Estates estates) {
     private static final int OTHERS = 3;
@@ -35,35 +37,30 @@ record WayRoutes(Estates estates) {
         Present present = asked.estate();
         Setting setting = OutcomeRoutes.setting(present, query.required("setting"));
         Target target = query.target("target", present.ground().estate(), true);
-        JsonNode value = value(query.required("value"));
-        ObjectNode statement = Answers.object().put("setting", setting.key());
-        statement.set("set", value);
-        Wording wording = new Wording(present.ground().estate(), estates.now());
+        Optional<ObjectNode> statement = query.one("value").map(text -> {
+            ObjectNode one = Answers.object().put("setting", setting.key());
+            one.set("set", value(text));
+            return one;
+        });
         List<Policy> exact = new ArrayList<>();
         List<Policy> wider = new ArrayList<>();
         for (Policy policy : present.ground().estate().policies()) {
-            if (!policy.live()) continue;
+            boolean sets = policy.on(setting.key()).anyMatch(s -> s instanceof Statement.Set);
+            if (!policy.live() || statement.isEmpty() && !sets) continue;
             List<Target> includes = policy.assignments().stream()
                     .filter(Assignment::include)
                     .map(Assignment::target)
                     .toList();
             if (includes.equals(List.of(target))
                     && inForce(policy, asked.question().at())) exact.add(policy);
-            else if (includes.contains(target)
-                    || policy.on(setting.key()).anyMatch(s -> s instanceof Statement.Set)
-                            && reaches(policy, target, present)) wider.add(policy);
+            else if (includes.contains(target) || sets && reaches(policy, target, present)) wider.add(policy);
         }
         ObjectNode told = Answers.object();
         ArrayNode ways = told.putArray("ways");
-        for (Policy policy : exact) ways.add(way(present, asked.question(), policy, statement, true));
-        ObjectNode body = Answers.object().put("name", setting.title() + " for " + wording.target(target));
-        body.putArray("statements").add(statement);
-        body.putArray("assignments").addObject().put("include", target.text());
-        ObjectNode fresh = Answers.object().put("kind", "add-policy");
-        fresh.set("policy", body);
-        ways.add(told(present, asked.question(), fresh, body.get("name").asText(), exact.isEmpty(), true));
+        for (Policy policy : exact) ways.add(way(present, asked.question(), policy, setting, statement, true));
+        statement.ifPresent(said -> ways.add(anew(present, asked.question(), setting, target, said, exact.isEmpty())));
         for (Policy policy : wider.subList(0, Math.min(OTHERS, wider.size())))
-            ways.add(way(present, asked.question(), policy, statement, false));
+            ways.add(way(present, asked.question(), policy, setting, statement, false));
         Answers.json(ctx, told);
     }
 
@@ -88,10 +85,28 @@ record WayRoutes(Estates estates) {
         }
     }
 
+    private ObjectNode anew(
+            Present present, Question question, Setting setting, Target target, ObjectNode statement, boolean first) {
+        Wording wording = new Wording(present.ground().estate(), estates.now());
+        ObjectNode body = Answers.object().put("name", setting.title() + " for " + wording.target(target));
+        body.putArray("statements").add(statement);
+        body.putArray("assignments").addObject().put("include", target.text());
+        ObjectNode edit = Answers.object().put("kind", "add-policy");
+        edit.set("policy", body);
+        return told(present, question, edit, body.get("name").asText(), first, true);
+    }
+
     private static ObjectNode way(
-            Present present, Question question, Policy policy, ObjectNode statement, boolean first) {
-        ObjectNode edit = Answers.object().put("kind", "put-statement").put("policy", policy.id());
-        edit.set("statement", statement);
+            Present present,
+            Question question,
+            Policy policy,
+            Setting setting,
+            Optional<ObjectNode> statement,
+            boolean first) {
+        ObjectNode edit = Answers.object();
+        if (statement.isPresent()) edit.put("kind", "put-statement").set("statement", statement.get());
+        else edit.put("kind", "remove-statement").put("setting", setting.key()).put("says", "set");
+        edit.put("policy", policy.id());
         return told(present, question, edit, policy.name(), first, false);
     }
 

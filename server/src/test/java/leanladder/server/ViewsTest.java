@@ -239,9 +239,28 @@ class ViewsTest {
     @Test
     void eachWayToAValueTellsTheRippleThatItsEditHas() {
         put(new DemoEstate().build());
-        JsonNode ways = json(server.get("/api/v1/ways?target=unit:engineering&setting=chat.private&value=false"))
-                .get("ways");
-        assertThat(list(ways).stream().filter(w -> w.get("first").asBoolean())).hasSize(1);
+        String asked = "/api/v1/ways?target=unit:engineering&setting=chat.private&value=false";
+        assertThat(list(waysThatTellTheirRipple(asked)).stream()
+                        .filter(w -> w.get("first").asBoolean()))
+                .hasSize(1);
+    }
+
+    @Test
+    void toSayNothingAnyMoreIsOfferedWhereAPolicySetsItAndFirstOnlyInThePolicyOfExactlyThisTarget() {
+        put(new DemoEstate().build());
+        String said = json(server.get("/api/v1/policies/workshop-phones"))
+                .at("/says/0/setting")
+                .asText();
+        JsonNode ways = waysThatTellTheirRipple("/api/v1/ways?target=unit:engineering&setting=" + said);
+        assertThat(ways.at("/0/edit/kind").asText()).isEqualTo("remove-statement");
+        assertThat(ways.at("/0/edit/policy").asText()).isEqualTo("workshop-phones");
+        assertThat(ways.at("/0/first").asBoolean()).isTrue();
+        for (JsonNode way : waysThatTellTheirRipple("/api/v1/ways?target=unit:fleet-mv-heron&setting=" + said))
+            assertThat(way.get("first").asBoolean()).isFalse();
+    }
+
+    private static JsonNode waysThatTellTheirRipple(String asked) {
+        JsonNode ways = json(server.get(asked)).get("ways");
         long base = json(server.get("/api/v1/session")).get("change").asLong();
         for (JsonNode way : ways) {
             ObjectNode change = Json.NODES.objectNode().put("base", base);
@@ -252,6 +271,7 @@ class ViewsTest {
                     .forEach(count ->
                             assertThat(count.getValue()).as(count.getKey()).isEqualTo(ripple.get(count.getKey())));
         }
+        return ways;
     }
 
     @Test

@@ -17,6 +17,8 @@ import java.time.ZoneOffset;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Collection;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -149,6 +151,36 @@ public final class Store implements AutoCloseable {
                 .where(holding, Schema.SECTION.eq(section), Schema.KEY.eq(StoredPart.storedKey(key)))
                 .fetchOptional(Schema.BODY)
                 .map(json -> Json.read(json.data()));
+    }
+
+    /** How a part read between two changes. */
+    public record Version(long since, JsonNode body) {}
+
+    /**
+     * How parts came to read as they stand after a change: for each its versions, the newest first, back to where it was made. Parts
+     * that did not stand then are left out. Linear in the versions.
+     */
+    public Map<String, List<Version>> versions(String section, Collection<String> keys, long asOf) {
+        Map<String, List<Version>> versions = new HashMap<>();
+        Map<String, Long> reach = new HashMap<>();
+        db.select(Schema.KEY, Schema.SINCE, Schema.UNTIL, Schema.BODY)
+                .from(Schema.PART)
+                .where(
+                        Schema.SECTION.eq(section),
+                        Schema.KEY.in(keys.stream().map(StoredPart::storedKey).toList()),
+                        Schema.SINCE.le(asOf))
+                .orderBy(Schema.SINCE.desc())
+                .forEach(row -> {
+                    String key = StoredPart.readKey(row.value1());
+                    Long until = row.value3();
+                    boolean stands = until == null || until > asOf;
+                    if (!stands && !until.equals(reach.get(key))) return;
+                    reach.put(key, row.value2());
+                    versions.computeIfAbsent(key, k -> new ArrayList<>())
+                            .add(new Version(
+                                    row.value2(), Json.read(row.value4().data())));
+                });
+        return versions;
     }
 
     /** All parts as they stand now. */

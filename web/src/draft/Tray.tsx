@@ -48,7 +48,7 @@ export function Tray() {
         <input
           key={`${draft.id} ${draft.name}`}
           aria-label="Name of the draft"
-          className="placeholder:text-on-draft w-36 rounded-[3px] border border-transparent bg-transparent px-2 py-1 font-semibold placeholder:opacity-80 hover:border-current focus:border-current"
+          className="placeholder:text-on-draft max-w-[24vw] min-w-36 [field-sizing:content] rounded-[3px] border border-transparent bg-transparent px-2 py-1 font-semibold placeholder:opacity-80 hover:border-current focus:border-current"
           placeholder="Draft, unnamed"
           defaultValue={draft.name}
           title={draft.name}

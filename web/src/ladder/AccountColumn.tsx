@@ -86,7 +86,7 @@ function Settings({ rows, question, ask }: { rows: AccountSetting[]; question: Q
   const filtered = show !== 'all' || app !== '' || text !== '';
   return (
     <>
-      <div className="space-y-1.5 px-4 pb-2">
+      <div className="no-print space-y-1.5 px-4 pb-2">
         <div role="group" aria-label="Show" className="flex gap-3 text-[13px]">
           {(
             [
@@ -193,7 +193,7 @@ function Rows(props: {
       aria-label="Settings"
       tabIndex={0}
       aria-activedescendant={chosen >= 0 ? `setting-${chosen}` : undefined}
-      className="border-line min-h-0 flex-1 overflow-y-auto border-t focus-visible:outline-offset-[-2px]"
+      className="border-line no-print min-h-0 flex-1 overflow-y-auto border-t focus-visible:outline-offset-[-2px]"
       onKeyDown={(e) => {
         if (e.key !== 'ArrowDown' && e.key !== 'ArrowUp') return;
         e.preventDefault();

@@ -185,7 +185,7 @@ function Editor(props: Props & { stands: Sheet; current: boolean; names: Record<
           }
         />
       )}
-      <div className="min-h-0 flex-1 overflow-y-auto px-6 pt-4 pb-8">
+      <div className="min-h-0 flex-1 overflow-y-auto px-6 pt-4 pb-8 [&>*]:max-w-4xl">
         <label className="sr-only" htmlFor="policy-name">
           Name
         </label>
@@ -241,7 +241,7 @@ function Editor(props: Props & { stands: Sheet; current: boolean; names: Record<
           settings={settings}
           onChange={(lines) => change({ ...sheet, lines })}
         />
-        <div className="mt-2 max-w-md">
+        <div className="mt-2 max-w-md!">
           <Pick
             label="Add a setting"
             placeholder="Add a setting: any word for it"

@@ -32,14 +32,14 @@ export function cellProps(cell: SpreadCell | undefined, standsOn: boolean): Cell
   const { value } = largest;
   const marked = cell.standing && cell.standing !== 'set' && cell.standing !== 'builtin' ? cell.standing : undefined;
   if (cell.shares.length === 1) {
-    const words = [value, cell.rung && rungWords(cell.rung), marked && standingWords(marked)]
+    const words = [value, cell.rung ? rungWords(cell.rung) : 'from several rungs', marked && standingWords(marked)]
       .filter(Boolean)
       .join(', ');
     return {
       className: look(
-        cell.rung && `with-rung rung-${cell.rung}`,
+        `with-rung rung-${cell.rung ?? 'several'}`,
         marked && `with-standing standing-${marked}`,
-        isLong(value, 132 - (cell.rung ? 21 : 0) - (marked ? 20 : 0)) && 'truncate',
+        isLong(value, 111 - (marked ? 20 : 0)) && 'truncate',
         cell.standing === 'builtin' && !cell.drafted && 'text-ink2',
       ),
       'aria-label': words,

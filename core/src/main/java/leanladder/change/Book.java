@@ -74,7 +74,7 @@ public final class Book {
         if (kind.get().equals("batch")) return batch(place, before);
         Optional<? extends Edit> edit = Optional.empty();
         if (PolicyBook.knows(kind.get())) edit = policies.read(kind.get(), place);
-        else if (DirectoryBook.knows(kind.get())) edit = directory.read(kind.get(), place, policies);
+        else if (DirectoryBook.knows(kind.get())) edit = directoryEdits().read(kind.get(), place);
         else
             place.member("kind")
                     .orElseThrow()
@@ -189,9 +189,13 @@ public final class Book {
         return directory.name(target);
     }
 
-    /** What names a unit, account or group, in words; see {@link DirectoryBook#users}. */
+    /** What names a unit, account or group, in words; see {@link DirectoryEdits#users}. */
     public List<String> users(Section section, String id) {
-        return directory.users(section, id, policies, true);
+        return directoryEdits().users(section, id, true);
+    }
+
+    private DirectoryEdits directoryEdits() {
+        return new DirectoryEdits(directory, base, policies);
     }
 
     Set<String> touchedSettings() {

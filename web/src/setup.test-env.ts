@@ -1,8 +1,13 @@
 import '@testing-library/jest-dom/vitest';
 import { cleanup } from '@testing-library/react';
 import { afterEach } from 'vitest';
+import { serve } from './fakeServer.test-env';
 
-afterEach(cleanup);
+afterEach(() => {
+  cleanup();
+  localStorage.clear();
+  serve({});
+});
 
 // What jsdom lacks and virtual lists and popovers ask for.
 class NoResize {

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { answer, api, refusalWords, type Edit, type Hit } from '../api/client';
+import { Refused, answer, api, refusalWords, type Edit, type Hit } from '../api/client';
 import { useAfter, useDrafting } from '../draft/draft';
 import { Pick } from '../frame/Pick';
 import { count } from '../text/words';
@@ -19,10 +19,21 @@ export function Selection({ chosen, onDone }: { chosen: Map<string, string>; onD
   /** Those who are in already, or not in, are told and left as they are; the others are staged. */
   const aim = async (hit: Hit) => {
     const body = { text: accounts.join('\n'), adds, [hit.kind]: hit.id };
-    const report = await answer(api.POST('/api/v1/addresses', { params: { query: after.query }, body }));
-    const left = report.lines.filter((l) => l.verdict !== 'fits');
-    if (report.edit && (await stage([report.edit])) === undefined && left.length === 0) onDone();
-    setRefusal(left.map((l) => `${l.name ?? l.text}: ${l.why}`).join(' '));
+    try {
+      const report = await answer(api.POST('/api/v1/addresses', { params: { query: after.query }, body }));
+      const left = report.lines.filter((l) => l.verdict !== 'fits');
+      const problem = report.edit ? await stage([report.edit]) : undefined;
+      if (!problem && left.length === 0) onDone();
+      else
+        setRefusal(
+          [problem && refusalWords(problem), ...left.map((l) => `${l.name ?? l.text}: ${l.why}`)]
+            .filter(Boolean)
+            .join(' '),
+        );
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error;
+      setRefusal(error.problem.detail);
+    }
   };
   const batch = (edits: Edit[]) => send([{ kind: 'batch', source: 'a selection', edits }]);
   return (

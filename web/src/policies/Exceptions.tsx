@@ -15,15 +15,24 @@ const COLUMNS = 'minmax(160px,1.3fr) minmax(180px,1.3fr) 76px minmax(90px,1fr) 1
 
 const WORDS = { 'left-out': 'left out of', named: 'named in' } as const;
 
+type Compared = (a: PolicyException, b: PolicyException) => number;
+
+/** By a text as a dictionary has it; those without one come last. */
+const by =
+  (text: (e: PolicyException) => string | undefined): Compared =>
+  (a, b) =>
+    Number(text(a) === undefined) - Number(text(b) === undefined) ||
+    (text(a) ?? '').localeCompare(text(b) ?? '', 'en-GB');
+
 /** Orders, by the heading that asks for them; without one the oldest is first. */
-const ORDERS = {
-  Whom: (a: PolicyException, b: PolicyException) => a.whom.localeCompare(b.whom, 'en-GB'),
-  Policy: (a: PolicyException, b: PolicyException) => a.policyName.localeCompare(b.policyName, 'en-GB'),
-  Accounts: (a: PolicyException, b: PolicyException) => b.accounts - a.accounts,
-  Window: (a: PolicyException, b: PolicyException) => (a.until ?? '~').localeCompare(b.until ?? '~'),
-  Since: (a: PolicyException, b: PolicyException) => (a.made?.change ?? Infinity) - (b.made?.change ?? Infinity),
-  By: (a: PolicyException, b: PolicyException) => (a.made?.author ?? '~').localeCompare(b.made?.author ?? '~', 'en-GB'),
-};
+export const ORDERS = {
+  Whom: by((e) => e.whom),
+  Policy: by((e) => e.policyName),
+  Accounts: (a, b) => b.accounts - a.accounts,
+  Window: by((e) => e.until),
+  Since: by((e) => e.made?.at),
+  By: by((e) => e.made?.author),
+} satisfies Record<string, Compared>;
 
 type Order = keyof typeof ORDERS;
 

@@ -1,13 +1,14 @@
 package leanladder.catalogue;
 
 import java.util.Collection;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.TreeMap;
+import java.util.concurrent.ConcurrentHashMap;
 import leanladder.text.CodePointOrder;
 
 /** All that can be set, and the names that settings refer to. */
@@ -18,6 +19,7 @@ public final class Catalogue {
     private final Map<String, Setting> settings;
     private final List<Family> families;
     private final Map<String, Integer> place;
+    private final Map<String, List<Setting>> chains = new ConcurrentHashMap<>();
 
     /**
      * A catalogue that has been checked: every reference holds and the dependencies have no cycle.
@@ -35,8 +37,10 @@ public final class Catalogue {
         this.sizes = List.copyOf(sizes);
         this.apps = Map.copyOf(apps);
         this.entitlements = Map.copyOf(entitlements);
-        var byKey = new TreeMap<String, Setting>(CodePointOrder.TEXTS);
-        settings.forEach(s -> byKey.put(s.key(), s));
+        var byKey = new LinkedHashMap<String, Setting>();
+        settings.stream()
+                .sorted(Comparator.comparing(Setting::key, CodePointOrder.TEXTS))
+                .forEach(s -> byKey.put(s.key(), s));
         this.settings = java.util.Collections.unmodifiableMap(byKey);
         this.families = List.copyOf(families);
         var order = Topology.order(
@@ -86,6 +90,11 @@ public final class Catalogue {
                 settings.get(key).dependsOn().forEach(open::push);
         }
         return inOrder(wanted);
+    }
+
+    /** A setting and all that it is worked out from, each after those it depends on; found once, then kept. */
+    public List<Setting> chain(String key) {
+        return chains.computeIfAbsent(key, k -> withDependencies(List.of(k)));
     }
 
     /** The named settings and all that are worked out from them, each after those it depends on. Linear in the catalogue. */

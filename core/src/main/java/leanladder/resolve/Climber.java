@@ -255,7 +255,7 @@ public final class Climber {
     private Value valueInForce(String key) {
         Value known = inForce.get(key);
         if (known != null) return known;
-        for (Setting setting : ground.estate().catalogue().withDependencies(List.of(key)))
+        for (Setting setting : ground.estate().catalogue().chain(key))
             if (!inForce.containsKey(setting.key()))
                 inForce.put(setting.key(), outcome(setting).value());
         return inForce.get(key);

@@ -31,6 +31,7 @@ final class Evidence {
     private final Function<String, Value> inForce;
     private final Wording wording;
     private final int number;
+    private int ring = -1;
 
     Evidence(
             Ground ground,
@@ -154,11 +155,7 @@ final class Evidence {
     /** Section 7 for one account: ring by ring outwards, then the early openings. */
     private Climb.Gate released(Need need, Setting setting) {
         List<Ring> rings = ground.estate().rings();
-        int mine = rings.size() - 1;
-        if (ground.estate().catalogue().setting(Setting.RING).isPresent()) {
-            String id = ((Value.Choice) inForce.apply(Setting.RING)).option();
-            for (int i = 0; i < rings.size(); i++) if (rings.get(i).id().equals(id)) mine = i;
-        }
+        int mine = ring(rings);
         Optional<Release> release = ground.estate().release(setting.key());
         if (release.isEmpty()) return new Climb.Gate(need, false, () -> "no release of it is planned yet");
         boolean openToMine = false;
@@ -196,6 +193,18 @@ final class Evidence {
             return new Climb.Gate(need, false, () -> standsIn + ", but has not consented to previews");
         Supplier<String> when = comes.orElse(() -> "not open there yet");
         return new Climb.Gate(need, false, () -> standsIn + "; " + when.get());
+    }
+
+    /** Where the account's ring stands among the rings; the outermost where no setting says. */
+    private int ring(List<Ring> rings) {
+        if (ring < 0) {
+            ring = rings.size() - 1;
+            if (ground.estate().catalogue().setting(Setting.RING).isPresent()) {
+                String id = ((Value.Choice) inForce.apply(Setting.RING)).option();
+                for (int i = 0; i < rings.size(); i++) if (rings.get(i).id().equals(id)) ring = i;
+            }
+        }
+        return ring;
     }
 
     private boolean hasConsented(List<Ring> rings, int outermost) {

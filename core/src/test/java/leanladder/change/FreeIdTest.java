@@ -1,0 +1,35 @@
+package leanladder.change;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.Set;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+import org.junit.jupiter.api.Test;
+
+class FreeIdTest {
+    @Test
+    void anIdIsReadOffTheName() {
+        assertThat(FreeId.of("  Night watch, MV Heron! ", "group", id -> false)).isEqualTo("night-watch-mv-heron");
+        assertThat(FreeId.of("mirela.osk", "account", id -> false)).isEqualTo("mirela.osk");
+    }
+
+    @Test
+    void whatIsTakenGetsANumber() {
+        assertThat(FreeId.of("Crew", "group", Set.of("crew", "crew-2")::contains))
+                .isEqualTo("crew-3");
+    }
+
+    @Test
+    void aNameWithoutLettersThatIdsCanHoldGivesTheKindOfThing() {
+        assertThat(FreeId.of("船", "unit", id -> false)).isEqualTo("unit");
+        assertThat(FreeId.of("", "policy", id -> false)).isEqualTo("policy");
+    }
+
+    @Property(tries = 500)
+    void anIdIsShortAndPlainWhateverTheName(@ForAll String name) {
+        assertThat(FreeId.of(name, "policy", id -> false))
+                .matches("[a-z0-9][a-z0-9.-]*")
+                .hasSizeLessThanOrEqualTo(60);
+    }
+}

@@ -1,0 +1,119 @@
+package leanladder.change;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.List;
+import java.util.Random;
+import leanladder.estate.Policy;
+import leanladder.resolve.Ground;
+import leanladder.text.Json;
+
+/** Edits of random estates. */
+final class RandomEdits {
+    private RandomEdits() {}
+
+    /** Random edits, not all of which fit. */
+    private static List<String> ofPolicies(Ground ground, Random random, int most) {
+        List<String> edits = new java.util.ArrayList<>();
+        List<Policy> policies = ground.estate().policies();
+        List<String> settings =
+                List.copyOf(ground.estate().catalogue().settings().keySet());
+        for (int i = 0; i < most; i++) {
+            Policy policy = policies.get(random.nextInt(policies.size()));
+            String id = policy.id();
+            String other = policies.get(random.nextInt(policies.size())).id();
+            String setting = settings.get(random.nextInt(settings.size()));
+            JsonNode said =
+                    policies.get(random.nextInt(policies.size())).source().get("statements");
+            String statement = said.isEmpty() ? "{}" : Json.write(said.get(random.nextInt(said.size())));
+            JsonNode aimed = policy.source().get("assignments");
+            String assignment = aimed.isEmpty() ? "{}" : Json.write(aimed.get(random.nextInt(aimed.size())));
+            String[] forms = {
+                "{\"kind\":\"remove-policy\",\"policy\":\"" + id + "\"}",
+                "{\"kind\":\"rank-policy\",\"policy\":\"" + id + "\",\"above\":\"" + other + "\"}",
+                "{\"kind\":\"rank-policy\",\"policy\":\"" + id + "\",\"above\":null}",
+                "{\"kind\":\"amend-policy\",\"policy\":\"" + id
+                        + "\",\"members\":{\"state\":\"paused\",\"name\":\"Other\"}}",
+                "{\"kind\":\"put-statement\",\"policy\":\"" + id + "\",\"statement\":" + statement + "}",
+                "{\"kind\":\"remove-statement\",\"policy\":\"" + id + "\",\"setting\":\"" + setting
+                        + "\",\"says\":\"set\"}",
+                "{\"kind\":\"remove-assignment\",\"policy\":\"" + id + "\",\"assignment\":" + assignment + "}",
+                "{\"kind\":\"put-assignment\",\"policy\":\"" + id + "\",\"assignment\":{\"include\":\"organisation\"}}",
+                "{\"kind\":\"put-assignment\",\"policy\":\"" + id + "\",\"assignment\":{\"except\":\"account:a1\"}}",
+                "{\"kind\":\"add-policy\",\"policy\":{\"name\":\"New\",\"statements\":" + statements(ground, id)
+                        + ",\"assignments\":[{\"include\":\"unit:u0\"}]},\"below\":\"" + other + "\"}"
+            };
+            edits.add(forms[random.nextInt(forms.length)]);
+        }
+        return edits;
+    }
+
+    /** Random edits of units, accounts and groups, not all of which fit. */
+    static List<String> ofDirectory(Ground ground, Random random, int most) {
+        List<String> edits = new java.util.ArrayList<>();
+        var estate = ground.estate();
+        for (int i = 0; i < most; i++) {
+            String account = estate.accounts().isEmpty()
+                    ? "none"
+                    : one(estate.accounts(), random).id();
+            String unit = one(estate.units(), random).id();
+            String other = one(estate.units(), random).id();
+            String group = estate.groups().isEmpty()
+                    ? "none"
+                    : one(estate.groups(), random).id();
+            String inner = estate.groups().isEmpty()
+                    ? "none"
+                    : one(estate.groups(), random).id();
+            String[] forms = {
+                "{'kind':'add-unit','unit':{'name':'New','parent':'" + unit + "'}}",
+                "{'kind':'amend-unit','unit':'" + unit + "','members':{'name':'Other','parent':'" + other + "'}}",
+                "{'kind':'remove-unit','unit':'" + unit + "'}",
+                "{'kind':'add-account','account':{'id':'zz" + i
+                        + "','userName':'z','displayName':'Z','kind':'person','unit':'" + unit + "'}}",
+                "{'kind':'amend-account','account':'" + account + "','members':{'unit':'" + unit + "'}}",
+                "{'kind':'amend-account','account':'" + account + "','members':{'active':false}}",
+                "{'kind':'amend-account','account':'" + account
+                        + "','members':{'active':true,'kind':'guest','started':'2020-01-01'}}",
+                "{'kind':'remove-account','account':'" + account + "'}",
+                "{'kind':'add-group','group':{'id':'gg" + i + "','name':'G','purpose':'access','members':['account:"
+                        + account + "','group:" + group + "']}}",
+                "{'kind':'amend-group','group':'" + group + "','members':{'name':'Other','purpose':'mailing'}}",
+                "{'kind':'remove-group','group':'" + group + "'}",
+                "{'kind':'put-members','group':'" + group + "','who':['account:" + account + "']}",
+                "{'kind':'put-members','group':'" + group + "','who':['group:" + inner + "','account:" + account
+                        + "']}",
+                "{'kind':'remove-members','group':'" + group + "','who':['account:" + account + "']}",
+                "{'kind':'batch','edits':[{'kind':'put-members','group':'" + group + "','who':['account:" + account
+                        + "']},{'kind':'amend-account','account':'" + account + "','members':{'unit':'" + other
+                        + "'}}]}"
+            };
+            edits.add(forms[random.nextInt(forms.length)].replace('\'', '"'));
+        }
+        return edits;
+    }
+
+    private static <T> T one(List<T> of, Random random) {
+        return of.get(random.nextInt(of.size()));
+    }
+
+    /** Edits of both kinds. */
+    static List<String> all(Ground ground, Random random, int most) {
+        List<String> edits = new java.util.ArrayList<>(ofDirectory(ground, random, most));
+        if (!ground.estate().policies().isEmpty() && random.nextBoolean())
+            edits.addAll(ofPolicies(ground, random, most));
+        return edits;
+    }
+
+    /** The parts of an estate file, as if they were stored. */
+    static Bodies bodies(JsonNode estate) {
+        return (section, key) -> {
+            for (JsonNode part : estate.get(section.member()))
+                if (part.get("id").asText().equals(key)) return (ObjectNode) part;
+            throw new IllegalArgumentException(section + " " + key);
+        };
+    }
+
+    private static String statements(Ground ground, String policy) {
+        return Json.write(ground.estate().policy(policy).orElseThrow().source().get("statements"));
+    }
+}

@@ -1,0 +1,78 @@
+package leanladder.change;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Random;
+import java.util.TreeMap;
+import leanladder.RandomEstate;
+import leanladder.estate.Defects;
+import leanladder.estate.Place;
+import leanladder.resolve.Ground;
+import leanladder.text.Json;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+
+class TouchTest {
+    /** The parts that the edits leave, in this order; empty where one of them does not fit. */
+    private static Optional<Map<String, JsonNode>> parts(JsonNode estate, Ground ground, List<String> edits) {
+        Book book = new Book(ground, RandomEdits.bodies(estate));
+        for (String edit : edits)
+            if (book.apply(new Place(Json.read(edit), "", new Defects())).isEmpty()) return Optional.empty();
+        Map<String, JsonNode> parts = new TreeMap<>();
+        book.written().forEach(w -> parts.put(w.section() + "/" + w.key(), inAnyOrder(w.body())));
+        book.removed().forEach(w -> parts.put(w.section() + "/" + w.key(), Json.NODES.nullNode()));
+        return Optional.of(parts);
+    }
+
+    /** Lists of statements, assignments and members say the same in any order. */
+    private static JsonNode inAnyOrder(ObjectNode part) {
+        ObjectNode sorted = part.deepCopy();
+        for (String list : List.of("statements", "assignments", "members"))
+            if (part.path(list).isArray()) {
+                List<JsonNode> items = new ArrayList<>();
+                part.get(list).forEach(items::add);
+                items.sort(Comparator.comparing(Json::write));
+                ArrayNode inOrder = sorted.putArray(list);
+                items.forEach(inOrder::add);
+            }
+        return sorted;
+    }
+
+    /**
+     * What lets drafts be carried over: of two people's edits that do not get into each other's way, it does not matter who
+     * publishes first. Where one order does not fit, the edit is refused and neither is lost.
+     */
+    @Property(tries = 800)
+    void editsThatDoNotMeetLeaveTheSameInEitherOrder(@ForAll long seed) {
+        JsonNode estate = RandomEstate.json(seed);
+        Ground ground = new Ground(RandomEstate.read(estate));
+        List<String> edits = RandomEdits.all(ground, new Random(seed), 5);
+        for (String mine : edits)
+            for (String theirs : edits) {
+                if (Touch.meet(Json.read(mine), Json.read(theirs))) continue;
+                var one = parts(estate, ground, List.of(mine, theirs));
+                var other = parts(estate, ground, List.of(theirs, mine));
+                if (one.isPresent() && other.isPresent())
+                    assertThat(one.get()).as("%s and %s", mine, theirs).isEqualTo(other.get());
+            }
+    }
+
+    /** Whoever clashes with one clashes with the other too. */
+    @Property(tries = 200)
+    void toMeetIsMutual(@ForAll long seed) {
+        Ground ground = new Ground(RandomEstate.read(RandomEstate.json(seed)));
+        List<JsonNode> edits = RandomEdits.all(ground, new Random(seed), 6).stream()
+                .map(Json::read)
+                .toList();
+        for (JsonNode a : edits)
+            for (JsonNode b : edits) assertThat(Touch.meet(a, b)).isEqualTo(Touch.meet(b, a));
+    }
+}

@@ -1,0 +1,89 @@
+import { fireEvent, render, screen } from '@testing-library/react';
+import { expect, it } from 'vitest';
+import { Around } from '../around.test-env';
+import { Status, serve } from '../fakeServer.test-env';
+import { CrowdLadder } from './Crowd';
+
+const QUESTION = { who: { kind: 'unit', id: 'fleet' }, what: { id: 'chat.private' } } as const;
+const length = (name: string | null, value: string, accounts: number, more: object = {}) => ({
+  policy: name,
+  name,
+  value,
+  accounts,
+  standing: 'set',
+  blockedBy: null,
+  ...more,
+});
+const CROWD = {
+  change: 3,
+  name: 'Fleet',
+  kind: 'unit',
+  setting: 'Start private chats',
+  app: 'Chat',
+  accounts: 323,
+  values: [
+    { value: 'On', accounts: 257 },
+    { value: 'Off', accounts: 66 },
+  ],
+  rungs: [
+    { height: 'builtin', lengths: [] },
+    {
+      height: 'unit',
+      lengths: [
+        length('Ship network', 'On', 257),
+        length('Bridge under way', 'Off', 66, { standing: 'blocked', blockedBy: 'Deck plan' }),
+      ],
+    },
+  ],
+};
+
+const ladder = (question: Parameters<typeof CrowdLadder>[0]['question']) =>
+  render(
+    <Around>
+      <CrowdLadder question={question} stands="As it stands now" />
+    </Around>,
+  );
+
+it('tells the values of many in a sentence, and each rung by statement and value', async () => {
+  serve({ 'GET /crowd': () => CROWD });
+  ladder(QUESTION);
+  expect(await screen.findByTestId('outcome')).toHaveTextContent(
+    'On for 257, Off for 66. Start private chats in Chat for Fleet, 323 accounts.',
+  );
+  expect(screen.getByText('As it stands now, change 3.')).toBeInTheDocument();
+  expect(screen.getByRole('button', { name: 'Ship network: On for 257 accounts' })).toBeInTheDocument();
+  expect(
+    screen.getByRole('button', { name: 'Bridge under way: Off for 66 accounts, blocked: Deck plan' }),
+  ).toBeInTheDocument();
+});
+
+it('lists the accounts of a length that is pressed', async () => {
+  serve({
+    'GET /crowd': ({ query }) =>
+      query.has('rung')
+        ? { people: [{ account: 'a1', displayName: 'Mirela Osk', unit: 'Fleet' }], total: 1, next: null }
+        : CROWD,
+  });
+  ladder(QUESTION);
+  const bar = await screen.findByRole('button', { name: 'Ship network: On for 257 accounts' });
+  expect(bar).toHaveAttribute('aria-pressed', 'false');
+  fireEvent.click(bar);
+  expect(bar).toHaveAttribute('aria-pressed', 'true');
+});
+
+it('asks for a setting where none is chosen, and tells what is wrong', async () => {
+  serve({
+    'GET /crowd': () =>
+      new Status(404, {
+        type: 'urn:lean-ladder:unknown',
+        title: 'Unknown',
+        status: 404,
+        detail: 'There is no unit "fleet".',
+      }),
+  });
+  const { unmount } = ladder({ who: QUESTION.who });
+  expect(screen.getByText(/Choose a setting under What/)).toBeInTheDocument();
+  unmount();
+  ladder(QUESTION);
+  expect(await screen.findByText(/There is no unit "fleet"/)).toBeInTheDocument();
+});

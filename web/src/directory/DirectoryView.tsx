@@ -224,6 +224,7 @@ function Rows(props: {
             aria-label="Active or not"
             value={filters.active ?? ''}
             onChange={(e) => props.onFilter({ ...filters, active: (e.target.value || undefined) as 'true' })}
+            onKeyDown={(e) => e.key === 'Escape' && clear()}
           >
             <option value="">active or not</option>
             <option value="true">active</option>
@@ -236,6 +237,7 @@ function Rows(props: {
             aria-label="What for"
             value={filters.purpose ?? ''}
             onChange={(e) => props.onFilter({ ...filters, purpose: (e.target.value || undefined) as 'access' })}
+            onKeyDown={(e) => e.key === 'Escape' && clear()}
           >
             <option value="">for access or mail</option>
             <option value="access">for access</option>

@@ -17,7 +17,7 @@ const KEYS = [
   ['r', 'read the draft over'],
   ['Ctrl Z', 'undo in the draft; with Shift, redo'],
   ['Alt ↑ ↓', 'move a policy in the ranking'],
-  ['Esc', 'close what is open; what was typed stays'],
+  ['Esc', 'in a filter or on the Spread: show all again; else close what is open, and what was typed stays'],
 ];
 
 /** Whether a key belongs to what is being typed, or was taken by what has the focus. */

@@ -84,6 +84,11 @@ function Settings({ rows, question, ask }: { rows: AccountSetting[]; question: Q
       );
   }, [rows, show, app, text, apps]);
   const filtered = show !== 'all' || app !== '' || text !== '';
+  const clear = () => {
+    setShow('all');
+    setApp('');
+    setText('');
+  };
   return (
     <>
       <div className="no-print space-y-1.5 px-4 pb-2">
@@ -115,6 +120,7 @@ function Settings({ rows, question, ask }: { rows: AccountSetting[]; question: Q
             placeholder="Filter"
             value={text}
             onChange={(e) => setText(e.target.value)}
+            onKeyDown={(e) => e.key === 'Escape' && clear()}
           />
           <select className="field w-[112px]" aria-label="App" value={app} onChange={(e) => setApp(e.target.value)}>
             <option value="">all apps</option>
@@ -128,14 +134,7 @@ function Settings({ rows, question, ask }: { rows: AccountSetting[]; question: Q
         {filtered && (
           <p className="text-ink2 text-[13px]">
             {count(shown.length, 'setting')} shown of {rows.length}.{' '}
-            <button
-              className="quiet"
-              onClick={() => {
-                setShow('all');
-                setApp('');
-                setText('');
-              }}
-            >
+            <button className="quiet" onClick={clear}>
               Show all
             </button>
           </p>

@@ -151,6 +151,8 @@ export function Matrix(props: {
     } else if (typed?.silent && (e.key === 'Enter' || e.key === 'Escape')) {
       e.preventDefault();
       typing.done(e.key === 'Enter');
+    } else if (e.key === 'Escape' && filter) {
+      props.onClearFilter();
     } else if (e.key === 'Enter' && row && setting) {
       e.preventDefault();
       void navigate(`/ladder${writeQuestion({ ...question, who: whoOf(row), what: { id: setting.key } })}`);

@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import leanladder.catalogue.Kind;
 import leanladder.catalogue.Topology;
 
@@ -18,6 +19,9 @@ import leanladder.catalogue.Topology;
  * kept under their position in the file, so that a defect found late still names its place; an unreadable part is null.
  */
 final class DirectoryReader {
+    /** Members from which a list is long. */
+    private static final int LONG = 4096;
+
     private static final ZoneId UTC = ZoneId.of("UTC");
 
     static final Map<String, Kind> KINDS = Arrays.stream(Kind.values()).collect(Collectors.toMap(Kind::word, k -> k));
@@ -200,16 +204,20 @@ final class DirectoryReader {
             place.items("members");
             return Listed.NOBODY;
         }
+        String[] met = met(list);
         List<String> inAccounts = new ArrayList<>(list.size());
         List<String> inGroups = new ArrayList<>(0);
         List<Late> late = new ArrayList<>(0);
-        for (int i = 0; i < list.size(); i++) {
+        for (int i = 0; i < met.length; i++) {
+            if (met[i] != null) {
+                inAccounts.add(met[i]);
+                continue;
+            }
             String text = list.get(i).textValue();
             if (text != null && text.startsWith("account:") && text.length() > 8) {
                 String id = text.substring(8);
-                String known = this.known.sharedAccount(id);
-                if (known == null) late.add(new Late(i, false, id));
-                inAccounts.add(known == null ? id : known);
+                late.add(new Late(i, false, id));
+                inAccounts.add(id);
             } else if (text != null && text.startsWith("group:") && text.length() > 6) {
                 String id = text.substring(6);
                 late.add(new Late(i, true, id));
@@ -217,6 +225,20 @@ final class DirectoryReader {
             } else member(new Place(list.get(i), place.pointer() + "/members/" + i, place.defects()));
         }
         return new Listed(new Members(List.copyOf(inAccounts), List.copyOf(inGroups)), late);
+    }
+
+    /**
+     * The ids of the accounts in a list that were met already, null for all else. What takes time is waiting for memory, one member
+     * after the other; so long lists are looked up on all cores.
+     */
+    private String[] met(JsonNode list) {
+        String[] met = new String[list.size()];
+        IntStream all = IntStream.range(0, met.length);
+        (met.length < LONG ? all : all.parallel()).forEach(i -> {
+            String text = list.get(i).textValue();
+            if (text != null && text.startsWith("account:")) met[i] = known.sharedAccount(text.substring(8));
+        });
+        return met;
     }
 
     /** A member as it is written; a defect, and empty, when it is none. */

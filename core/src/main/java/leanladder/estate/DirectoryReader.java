@@ -111,7 +111,7 @@ final class DirectoryReader {
 
     void account(Place place) {
         Optional<Account> account = readAccount(place).map(this::shared);
-        account.filter(a -> known.accounts.putIfAbsent(a.id(), a.id()) != null).ifPresent(a -> repeats(place, a.id()));
+        account.filter(a -> !known.accounts.add(a.id())).ifPresent(a -> repeats(place, a.id()));
         accounts.add(account.orElse(null));
     }
 
@@ -236,7 +236,7 @@ final class DirectoryReader {
         IntStream all = IntStream.range(0, met.length);
         (met.length < LONG ? all : all.parallel()).forEach(i -> {
             String text = list.get(i).textValue();
-            if (text != null && text.startsWith("account:")) met[i] = known.sharedAccount(text.substring(8));
+            if (text != null && text.startsWith("account:")) met[i] = known.accounts.find(text, 8);
         });
         return met;
     }

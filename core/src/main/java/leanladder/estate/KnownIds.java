@@ -9,7 +9,7 @@ import java.util.Set;
 /** The ids met so far in a file. */
 final class KnownIds implements References {
     final Map<String, Unit> units = new HashMap<>();
-    final Map<String, String> accounts = new HashMap<>();
+    final IdIndex accounts = new IdIndex();
     final Map<String, Group> groups = new HashMap<>();
     final Set<String> workspaces = new HashSet<>();
 
@@ -25,14 +25,9 @@ final class KnownIds implements References {
         return units.containsKey(id);
     }
 
-    /** The one text that stands for the id of an account met already, so that it is held once; null when it was not met. */
-    String sharedAccount(String id) {
-        return accounts.get(id);
-    }
-
     @Override
     public boolean hasAccount(String id) {
-        return accounts.containsKey(id);
+        return accounts.find(id, 0) != null;
     }
 
     @Override

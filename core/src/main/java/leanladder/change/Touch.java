@@ -6,8 +6,8 @@ import java.util.TreeSet;
 
 /**
  * The parts of the estate that an edit touches, as paths, read off the edit as it is written: an edit of the journal may speak of
- * what is no more. Two edits get into each other's way when a path of one is, or leads to, a path of the other, unless both ask for
- * the same: then both stand.
+ * what is no more. Two edits get into each other's way when a path of one is, or leads to, a path of the other, unless both put
+ * the same members or the same assignment in: then both stand.
  */
 public final class Touch {
     private Touch() {}
@@ -73,19 +73,17 @@ public final class Touch {
 
     /** Whether two edits, as they are written, get into each other's way. Linear in the paths of both, but for sorting. */
     public static boolean meet(JsonNode a, JsonNode b) {
-        if (askTheSame(a, b)) return false;
+        if (putTheSameIn(a, b)) return false;
         TreeSet<String> theirs = new TreeSet<>(of(b));
         TreeSet<String> mine = new TreeSet<>(of(a));
         return mine.stream().anyMatch(path -> isUnderSome(path, theirs) || holdsSome(path, theirs));
     }
 
-    /** Whether both want one thing to be so, and neither takes anything away. */
-    private static boolean askTheSame(JsonNode a, JsonNode b) {
+    /** Whether both put something in that can be in but once, and neither takes anything away. */
+    private static boolean putTheSameIn(JsonNode a, JsonNode b) {
         String kind = a.path("kind").asText();
         if (!kind.equals(b.path("kind").asText())) return false;
-        if (kind.equals("put-members")) return true;
-        boolean lasting = kind.startsWith("put-") || kind.startsWith("amend-") || kind.equals("rank-policy");
-        return lasting && a.equals(b);
+        return kind.equals("put-members") || kind.equals("put-assignment") && a.equals(b);
     }
 
     /** Whether a path or one that leads to it is among the others. */

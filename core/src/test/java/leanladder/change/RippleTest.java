@@ -391,15 +391,19 @@ class RippleTest {
     }
 
     @Test
-    void twoWhoAskForTheSameDoNotGetIntoEachOthersWay() {
-        String put = "{\"kind\":\"put-members\",\"group\":\"g\",\"who\":[\"account:a\"]}";
-        String on = "{\"kind\":\"put-statement\",\"policy\":\"p\",\"statement\":{\"setting\":\"s\",\"set\":true}}";
-        String top = "{\"kind\":\"rank-policy\",\"policy\":\"p\",\"above\":null}";
-        for (String same : List.of(put, on, top)) assertThat(meet(same, same)).isFalse();
-        assertThat(meet(put, put.replace("put-", "remove-"))).isTrue();
-        assertThat(meet(on, on.replace("true", "false"))).isTrue();
-        assertThat(meet(put.replace("put-", "remove-"), put.replace("put-", "remove-")))
+    void twoWhoPutTheSameInDoNotGetIntoEachOthersWay() {
+        String member = "{\"kind\":\"put-members\",\"group\":\"g\",\"who\":[\"account:a\"]}";
+        String aimed = "{\"kind\":\"put-assignment\",\"policy\":\"p\",\"assignment\":{\"include\":\"account:a\"}}";
+        String said = "{\"kind\":\"put-statement\",\"policy\":\"p\",\"statement\":{\"setting\":\"s\",\"set\":true}}";
+        for (String put : List.of(member, aimed)) {
+            String removed = put.replace("put-", "remove-");
+            assertThat(meet(put, put)).isFalse();
+            assertThat(meet(put, removed)).isTrue();
+            assertThat(meet(removed, removed)).isTrue();
+        }
+        assertThat(meet(aimed, aimed.replace("\"}}", "\",\"until\":\"2026-12-01T00:00:00Z\"}}")))
                 .isTrue();
+        assertThat(meet(said, said)).isTrue();
     }
 
     private static boolean meet(String a, String b) {

@@ -310,7 +310,7 @@ class DraftTest {
             remove-statement   c b c c b b b b b b b b b b b
             put-assignment     c b b b c b b b b b r b b b b
             remove-assignment  c b b b b c b b b b b b b b b
-            rank-policy        c b b b b b b b b b b b b b b
+            rank-policy        c b b b b b c b b b b b b b b
             amend-group        b b b b b b b c b b b b b b b
             put-members        b b b b b b b b b b c b b b b
             remove-members     b b b b b b b b b c c b b b b

@@ -79,12 +79,7 @@ export function SpreadView({ session }: { session?: Session }) {
             ))}
           </optgroup>
           <option value="all">Every setting</option>
-          <option
-            value={`settings:${settings
-              .slice(0, MOST_CHOSEN)
-              .map((s) => s.key)
-              .join(',')}`}
-          >
+          <option value={columns.startsWith('settings:') ? columns : chosenOf(settings.slice(0, MOST_CHOSEN))}>
             Chosen one by one
           </option>
         </select>
@@ -133,6 +128,9 @@ export function SpreadView({ session }: { session?: Session }) {
     </div>
   );
 }
+
+/** How an address names columns that are chosen one by one. */
+const chosenOf = (settings: Setting[]): string => `settings:${settings.map((s) => s.key).join(',')}`;
 
 /** More would not fit into an address. */
 const MOST_CHOSEN = 40;

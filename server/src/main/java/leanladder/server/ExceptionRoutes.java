@@ -18,7 +18,7 @@ import leanladder.estate.Policy;
 import leanladder.estate.Section;
 import leanladder.estate.Target;
 import leanladder.reach.Directory;
-import leanladder.reach.ReachedSets;
+import leanladder.resolve.Question;
 import leanladder.resolve.Wording;
 import leanladder.store.Change;
 import leanladder.store.Store;
@@ -75,7 +75,7 @@ record ExceptionRoutes(Estates estates) {
     void list(Context ctx) throws IOException {
         Query query = new Query(ctx, estates.now(), Query.about("format"), Set.of());
         Query.Asked asked = query.asked(estates);
-        List<Made> all = all(asked.estate(), asked.question().at());
+        List<Made> all = all(asked.estate(), asked.question());
         if (query.isCsv()) {
             Csv csv = new Csv(
                     ctx,
@@ -103,7 +103,8 @@ record ExceptionRoutes(Estates estates) {
         return !a.include() || a.target() instanceof Target.OfAccount;
     }
 
-    private List<Made> all(Present present, Instant at) {
+    private List<Made> all(Present present, Question question) {
+        Instant at = question.at();
         List<Policy> policies = present.ground().estate().policies().stream()
                 .filter(p -> p.assignments().stream().anyMatch(ExceptionRoutes::isException))
                 .toList();
@@ -114,9 +115,12 @@ record ExceptionRoutes(Estates estates) {
                         present.change());
         Map<Long, Optional<Change>> changes = new HashMap<>();
         Wording wording = new Wording(present.ground().estate(), at);
+        Directory directory = present.ground().directory();
         List<Made> all = new ArrayList<>();
         for (Policy policy : policies) {
-            Reach reach = new Reach(policy, present.ground().directory(), at);
+            RoaringBitmap reached = PolicyRoutes.reach(present, policy, question, Optional.empty())
+                    .everyone();
+            RoaringBitmap kept = RoaringBitmap.andNot(named(policy, directory, at), reached);
             for (Assignment a : policy.assignments()) {
                 if (!isException(a)) continue;
                 Optional<Change> made = since(a, versions.getOrDefault(policy.id(), List.of()))
@@ -125,7 +129,7 @@ record ExceptionRoutes(Estates estates) {
                         policy,
                         a,
                         PolicyRoutes.name(present, wording, a.target()),
-                        reach.accounts(a),
+                        RoaringBitmap.andCardinality(directory.holding(a.target()), a.include() ? reached : kept),
                         state(policy, a, at),
                         made));
             }
@@ -158,26 +162,12 @@ record ExceptionRoutes(Estates estates) {
         return a.window().isEarly(at) ? "early" : "holds";
     }
 
-    /** Whom a policy names, and whom of them it reaches. */
-    private record Reach(Directory directory, RoaringBitmap named, RoaringBitmap reached) {
-
-        Reach(Policy policy, Directory directory, Instant at) {
-            this(directory, new RoaringBitmap(), new RoaringBitmap());
-            List<Assignment> holding = policy.assignments().stream()
-                    .filter(a -> a.window().holds(at))
-                    .toList();
-            for (Assignment a : holding) if (a.include()) named.or(directory.holding(a.target()));
-            named.and(directory.active());
-            if (policy.live())
-                reached.or(ReachedSets.of(holding, directory, Optional.empty()).everyone());
-        }
-
-        /** The accounts that an exception keeps away or lets in: those it names that the policy would else reach, or reaches. */
-        int accounts(Assignment a) {
-            RoaringBitmap these = RoaringBitmap.and(directory.holding(a.target()), named);
-            if (a.include()) these.and(reached);
-            else these.andNot(reached);
-            return these.getCardinality();
-        }
+    /** Everyone that a policy's includes name at an instant, whatever its exceptions say. */
+    private static RoaringBitmap named(Policy policy, Directory directory, Instant at) {
+        RoaringBitmap named = new RoaringBitmap();
+        for (Assignment a : policy.assignments())
+            if (a.include() && a.window().holds(at)) named.or(directory.holding(a.target()));
+        named.and(directory.active());
+        return named;
     }
 }

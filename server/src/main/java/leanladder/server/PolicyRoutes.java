@@ -153,7 +153,8 @@ record PolicyRoutes(Estates estates) {
         Answers.json(ctx, answer);
     }
 
-    private static ReachedSets reach(Present present, Policy policy, Question question, Optional<String> workspace) {
+    /** Whom a policy reaches at the instant asked about; nobody while it is paused. */
+    static ReachedSets reach(Present present, Policy policy, Question question, Optional<String> workspace) {
         if (!policy.live()) return ReachedSets.NOBODY;
         List<Assignment> holding = policy.assignments().stream()
                 .filter(a -> a.window().holds(question.at()))

@@ -10,10 +10,10 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;
+import leanladder.document.Json;
 import leanladder.estate.Estate;
-import leanladder.estate.EstateReader;
-import leanladder.estate.InvalidEstate;
-import leanladder.text.Json;
+import leanladder.estate.read.EstateReader;
+import leanladder.estate.read.InvalidEstate;
 
 /** Makes small estates that use every rule of resolution.md, from a seed. They are always valid. */
 public final class RandomEstate {

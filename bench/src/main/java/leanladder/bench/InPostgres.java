@@ -17,14 +17,14 @@ import java.util.Spliterators;
 import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
 import java.util.stream.StreamSupport;
-import leanladder.estate.EstateReader;
-import leanladder.estate.InvalidEstate;
+import leanladder.document.Json;
+import leanladder.estate.read.EstateReader;
+import leanladder.estate.read.InvalidEstate;
 import leanladder.server.RunningServer;
 import leanladder.store.BaseMoved;
 import leanladder.store.Store;
 import leanladder.store.StoredPart;
 import leanladder.store.ThrowAwayPostgres;
-import leanladder.text.Json;
 
 /** What the whole server takes over PostgreSQL: its start, staging edits, searching. */
 final class InPostgres {

@@ -14,10 +14,10 @@ import java.util.Collections;
 import java.util.List;
 import java.util.Random;
 import java.util.function.Consumer;
-import leanladder.estate.EstateReader;
-import leanladder.estate.InvalidEstate;
-import leanladder.estate.Part;
-import leanladder.text.Json;
+import leanladder.document.Json;
+import leanladder.estate.read.EstateReader;
+import leanladder.estate.read.InvalidEstate;
+import leanladder.estate.read.Part;
 
 /**
  * Estates of any size from a fixed seed, written as estate files. 2,000 settings, 500 policies of 5 to 35 statements for 1 to 3

@@ -14,11 +14,12 @@ import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
 import leanladder.change.Book;
 import leanladder.change.Ripple;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
 import leanladder.estate.Account;
-import leanladder.estate.Defects;
 import leanladder.estate.Estate;
-import leanladder.estate.InvalidEstate;
-import leanladder.estate.Place;
+import leanladder.estate.read.InvalidEstate;
 import leanladder.reach.Position;
 import leanladder.resolve.Climber;
 import leanladder.resolve.Column;
@@ -27,7 +28,6 @@ import leanladder.resolve.Question;
 import leanladder.resolve.Solution;
 import leanladder.resolve.Spoken;
 import leanladder.seat.Entitlements;
-import leanladder.text.Json;
 
 /** The figures of one estate, held against their marks. */
 final class Measured {

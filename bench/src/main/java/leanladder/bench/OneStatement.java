@@ -9,10 +9,10 @@ import java.sql.Statement;
 import leanladder.estate.Account;
 import leanladder.estate.Assignment;
 import leanladder.estate.Estate;
-import leanladder.estate.InvalidEstate;
 import leanladder.estate.Policy;
 import leanladder.estate.Target;
 import leanladder.estate.Unit;
+import leanladder.estate.read.InvalidEstate;
 import leanladder.reach.Directory;
 import leanladder.store.ThrowAwayPostgres;
 

@@ -11,7 +11,7 @@ import java.util.Arrays;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Random;
-import leanladder.estate.InvalidEstate;
+import leanladder.estate.read.InvalidEstate;
 import leanladder.server.RunningServer;
 import leanladder.store.BaseMoved;
 import leanladder.store.Store;

@@ -1,7 +1,7 @@
 package leanladder.cli;
 
 import java.util.concurrent.Callable;
-import leanladder.estate.Defect;
+import leanladder.document.Defect;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 

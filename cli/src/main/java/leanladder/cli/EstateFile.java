@@ -8,12 +8,12 @@ import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.Optional;
+import leanladder.document.Instants;
 import leanladder.estate.Account;
-import leanladder.estate.EstateReader;
-import leanladder.estate.InvalidEstate;
+import leanladder.estate.read.EstateReader;
+import leanladder.estate.read.InvalidEstate;
 import leanladder.resolve.Ground;
 import leanladder.resolve.Question;
-import leanladder.text.Instants;
 import picocli.CommandLine.Option;
 
 /** The options that name the estate and the instant, and what they stand for. */

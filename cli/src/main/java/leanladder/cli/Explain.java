@@ -4,14 +4,15 @@ import java.io.PrintStream;
 import java.nio.charset.StandardCharsets;
 import java.util.concurrent.Callable;
 import leanladder.catalogue.Setting;
+import leanladder.document.Json;
 import leanladder.estate.Account;
 import leanladder.resolve.Climb;
 import leanladder.resolve.Climber;
 import leanladder.resolve.Ground;
 import leanladder.resolve.Question;
-import leanladder.resolve.Telling;
 import leanladder.seat.Entitlements;
-import leanladder.text.Json;
+import leanladder.tell.ClimbJson;
+import leanladder.tell.ClimbTelling;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -53,8 +54,8 @@ final class Explain implements Callable<Integer> {
         var entitlements = new Entitlements(ground.estate(), ground.directory(), question.at());
         Climb climb = new Climber(ground, question, entitlements, account).climb(setting);
         PrintStream out = new PrintStream(System.out, false, StandardCharsets.UTF_8);
-        if (format == Format.json) out.print(Json.write(climb.json()) + "\n");
-        else out.print(new Telling(ground, climb).text());
+        if (format == Format.json) out.print(Json.write(ClimbJson.of(climb, ground.estate())) + "\n");
+        else out.print(new ClimbTelling(ground, climb).text());
         out.flush();
         return 0;
     }

@@ -10,11 +10,11 @@ import java.util.Map;
 import java.util.stream.Collectors;
 import java.util.stream.StreamSupport;
 import leanladder.catalogue.Setting;
+import leanladder.document.Json;
 import leanladder.estate.Account;
 import leanladder.resolve.Column;
 import leanladder.resolve.Outcome;
 import leanladder.resolve.Solution;
-import leanladder.text.Json;
 
 /**
  * Writes outcomes as lines. A column has only a handful of different outcomes, so each is put into bytes once; a line is the

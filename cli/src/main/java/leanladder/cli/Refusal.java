@@ -1,7 +1,7 @@
 package leanladder.cli;
 
 import java.util.List;
-import leanladder.estate.Defect;
+import leanladder.document.Defect;
 
 /** Ends a command with sentences on standard error and an exit code. */
 final class Refusal extends Exception {

@@ -12,11 +12,11 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 import leanladder.RandomEstate;
+import leanladder.document.Json;
 import leanladder.resolve.Climber;
 import leanladder.resolve.Ground;
 import leanladder.resolve.Question;
 import leanladder.seat.Entitlements;
-import leanladder.text.Json;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 

@@ -9,7 +9,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
-import leanladder.text.CodePointOrder;
+import leanladder.document.CodePointOrder;
 
 /** All that can be set, and the names that settings refer to. */
 public final class Catalogue {

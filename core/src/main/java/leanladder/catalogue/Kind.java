@@ -1,6 +1,11 @@
 package leanladder.catalogue;
 
+import java.util.Arrays;
+import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
+import java.util.stream.Collectors;
 
 /** What an account stands for. */
 public enum Kind {
@@ -9,14 +14,17 @@ public enum Kind {
     GUEST,
     SERVICE;
 
+    /** The kinds by their words in the estate file. */
+    public static final Map<String, Kind> BY_WORD =
+            Arrays.stream(values()).collect(Collectors.toUnmodifiableMap(Kind::word, Function.identity()));
+
     /** The word of the estate file. */
     public String word() {
-        return name().toLowerCase(java.util.Locale.ROOT);
+        return name().toLowerCase(Locale.ROOT);
     }
 
     /** The kind of that word, or empty. */
     public static Optional<Kind> of(String word) {
-        for (Kind kind : values()) if (kind.word().equals(word)) return Optional.of(kind);
-        return Optional.empty();
+        return Optional.ofNullable(BY_WORD.get(word));
     }
 }

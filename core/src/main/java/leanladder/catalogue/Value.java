@@ -4,8 +4,8 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.math.BigInteger;
 import java.util.List;
 import java.util.TreeSet;
-import leanladder.text.CodePointOrder;
-import leanladder.text.Json;
+import leanladder.document.CodePointOrder;
+import leanladder.document.Json;
 
 /** A value of a setting, in the one form in which values are compared (resolution.md, section 2). */
 public sealed interface Value {

@@ -1,7 +1,7 @@
 package leanladder.change;
 
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import leanladder.estate.Section;
+import leanladder.estate.read.Section;
 
 /** Finds the parts of the estate that edits stand on as the estate file writes them, with every member, known or not. */
 @FunctionalInterface

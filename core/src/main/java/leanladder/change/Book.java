@@ -8,18 +8,18 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Consumer;
+import leanladder.document.Json;
+import leanladder.document.Place;
 import leanladder.estate.Account;
 import leanladder.estate.Assignment;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
-import leanladder.estate.Place;
 import leanladder.estate.Policy;
-import leanladder.estate.Section;
 import leanladder.estate.Target;
 import leanladder.estate.Unit;
+import leanladder.estate.read.Section;
 import leanladder.reach.Directory;
 import leanladder.resolve.Ground;
-import leanladder.text.Json;
 
 /**
  * An estate on which edits are carried out, one after the other; the estate itself stays as it is. Each edit is checked against

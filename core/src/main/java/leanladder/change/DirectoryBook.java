@@ -13,19 +13,19 @@ import java.util.Set;
 import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
 import leanladder.estate.Account;
-import leanladder.estate.Defects;
 import leanladder.estate.Group;
 import leanladder.estate.Members;
-import leanladder.estate.Parts;
-import leanladder.estate.Place;
-import leanladder.estate.References;
-import leanladder.estate.Section;
 import leanladder.estate.Target;
 import leanladder.estate.Unit;
+import leanladder.estate.read.Parts;
+import leanladder.estate.read.References;
+import leanladder.estate.read.Section;
 import leanladder.reach.Directory;
 import leanladder.resolve.Ground;
-import leanladder.text.Json;
 
 /**
  * The units, accounts and groups while edits are read and carried out: an overlay over the estate that holds only what was

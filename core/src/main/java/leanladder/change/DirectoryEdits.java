@@ -10,14 +10,14 @@ import java.util.Set;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import leanladder.catalogue.Topology;
+import leanladder.document.Place;
 import leanladder.estate.Account;
 import leanladder.estate.Members;
-import leanladder.estate.Parts;
-import leanladder.estate.Place;
 import leanladder.estate.Ring;
-import leanladder.estate.Section;
 import leanladder.estate.Target;
 import leanladder.estate.Unit;
+import leanladder.estate.read.Parts;
+import leanladder.estate.read.Section;
 import leanladder.resolve.Ground;
 
 /**

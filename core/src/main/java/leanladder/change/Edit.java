@@ -5,8 +5,8 @@ import java.util.List;
 import java.util.Optional;
 import leanladder.estate.Assignment;
 import leanladder.estate.Members;
-import leanladder.estate.Section;
 import leanladder.estate.Statement;
+import leanladder.estate.read.Section;
 
 /** One thing that a change does. */
 public sealed interface Edit {

@@ -11,14 +11,14 @@ import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import leanladder.catalogue.Setting;
+import leanladder.document.Place;
 import leanladder.estate.Assignment;
 import leanladder.estate.Estate;
 import leanladder.estate.Members;
-import leanladder.estate.Place;
-import leanladder.estate.Section;
 import leanladder.estate.Statement;
 import leanladder.estate.Window;
-import leanladder.resolve.Wording;
+import leanladder.estate.read.Section;
+import leanladder.tell.Wording;
 
 /** Tells edits as sentences that can be read when everything they name has another name, or none. */
 public final class EditWords {

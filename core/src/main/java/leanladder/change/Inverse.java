@@ -6,11 +6,11 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import leanladder.document.Json;
+import leanladder.document.Place;
 import leanladder.estate.Members;
-import leanladder.estate.Place;
-import leanladder.estate.Section;
 import leanladder.estate.Statement;
-import leanladder.text.Json;
+import leanladder.estate.read.Section;
 
 /**
  * The edits that take back others. Each inverse is read off the estate as it stands before the edit; a whole change is taken

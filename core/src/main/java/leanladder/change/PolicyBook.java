@@ -12,15 +12,15 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Predicate;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
 import leanladder.estate.Assignment;
-import leanladder.estate.Defects;
 import leanladder.estate.Estate;
-import leanladder.estate.Place;
 import leanladder.estate.Policy;
-import leanladder.estate.PolicyReader;
-import leanladder.estate.References;
 import leanladder.estate.Statement;
-import leanladder.text.Json;
+import leanladder.estate.read.PolicyReader;
+import leanladder.estate.read.References;
 
 /**
  * The policies and their ranking while edits are read and carried out, one after the other. Each edit is checked against what

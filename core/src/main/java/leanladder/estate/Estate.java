@@ -11,7 +11,7 @@ import java.util.Optional;
 import java.util.RandomAccess;
 import java.util.function.Function;
 import leanladder.catalogue.Catalogue;
-import leanladder.text.CodePointOrder;
+import leanladder.document.CodePointOrder;
 
 /**
  * Everything that decides outcomes, checked: every reference holds. Lists without an order of their own are sorted by id,
@@ -34,7 +34,7 @@ public final class Estate {
     private final Map<String, Group> groupById = new HashMap<>();
 
     /** Takes parts that the reader has checked; {@code ranking} names policies, strongest first. */
-    Estate(
+    public Estate(
             Organisation organisation,
             List<Unit> units,
             List<Account> accounts,

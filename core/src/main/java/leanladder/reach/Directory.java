@@ -15,11 +15,11 @@ import java.util.Optional;
 import java.util.Set;
 import leanladder.catalogue.Kind;
 import leanladder.catalogue.Topology;
+import leanladder.document.CodePointOrder;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
 import leanladder.estate.Target;
-import leanladder.text.CodePointOrder;
 import org.roaringbitmap.RoaringBitmap;
 
 /**

@@ -10,8 +10,8 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import leanladder.document.CodePointOrder;
 import leanladder.estate.Account;
-import leanladder.text.CodePointOrder;
 import org.roaringbitmap.RoaringBitmap;
 
 /**

@@ -8,11 +8,11 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Predicate;
+import leanladder.document.CodePointOrder;
 import leanladder.estate.Account;
 import leanladder.estate.Assignment;
 import leanladder.estate.Target;
 import leanladder.estate.Unit;
-import leanladder.text.CodePointOrder;
 
 /**
  * Where one account stands: its units from the root down and every group that holds it, with the way in. Says whether and

@@ -34,7 +34,7 @@ public final class Climber {
     private final Question question;
     private final Account account;
     private final Position position;
-    private final Evidence evidence;
+    private final Gates gates;
     private final List<Optional<Way>> ways;
     private final List<Optional<Way>> waysInWorkspace;
     private final Map<String, Value> inForce = new HashMap<>();
@@ -67,7 +67,7 @@ public final class Climber {
         this.ways = new ArrayList<>(Collections.nCopies(policies, null));
         this.waysInWorkspace =
                 new ArrayList<>(Collections.nCopies(question.workspace().isPresent() ? policies : 0, null));
-        this.evidence = new Evidence(ground, question, entitlements, position, this::valueInForce);
+        this.gates = new Gates(ground, question, entitlements, position, this::valueInForce);
     }
 
     /** The settings whose outcomes depend on the workspace, when the question names none. */
@@ -190,7 +190,7 @@ public final class Climber {
                 !setting.needs().isEmpty() && !decided.equals(setting.fallback().orElseThrow());
         if (asked) {
             w.gates = new ArrayList<>(setting.needs().size());
-            for (Need need : setting.needs()) w.gates.add(evidence.gate(need, setting));
+            for (Need need : setting.needs()) w.gates.add(gates.gate(need, setting));
         }
         List<Need> unmet = new ArrayList<>(0);
         for (Climb.Gate gate : w.gates) if (!gate.met()) unmet.add(gate.need());

@@ -64,20 +64,4 @@ public record Missed(Way way, Verdict verdict, Optional<String> by, Optional<Win
                         ? Duration.between(at, w.from().orElseThrow())
                         : Duration.between(w.until().orElseThrow(), at)));
     }
-
-    /** The reason in a few words. */
-    public String words(Wording wording) {
-        return switch (verdict) {
-            case PAUSED -> "paused";
-            case EARLY ->
-                "begins " + wording.moment(window.flatMap(Window::from).orElseThrow());
-            case ENDED ->
-                "window ended " + wording.day(window.flatMap(Window::until).orElseThrow());
-            default -> {
-                String target = by.orElseThrow();
-                yield "excepted"
-                        + (target.startsWith("account:") ? " by name" : " as one of " + wording.target(target));
-            }
-        };
-    }
 }

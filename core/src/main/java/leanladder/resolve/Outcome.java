@@ -6,8 +6,8 @@ import java.util.List;
 import java.util.Optional;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Value;
+import leanladder.document.Json;
 import leanladder.reach.Rung;
-import leanladder.text.Json;
 
 /**
  * The answer to one question (resolution.md).

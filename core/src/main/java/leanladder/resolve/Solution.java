@@ -17,6 +17,7 @@ import leanladder.catalogue.Value;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
 import leanladder.estate.Statement;
+import leanladder.preview.ReleaseSets;
 import leanladder.reach.ReachedSets;
 import leanladder.reach.Rung;
 import leanladder.seat.Entitlements;
@@ -344,7 +345,12 @@ public final class Solution {
         if (releases == null) {
             Optional<Column> rings =
                     ground.estate().catalogue().setting(Setting.RING).map(s -> column(s.key()));
-            releases = new ReleaseSets(ground, question.at(), rings);
+            releases = new ReleaseSets(
+                    ground.estate(),
+                    ground.directory(),
+                    question.at(),
+                    rings.map(
+                            column -> id -> Optional.ofNullable(column.inForce().get(new Value.Choice(id)))));
         }
         return releases;
     }

@@ -8,12 +8,12 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import leanladder.catalogue.Kind;
+import leanladder.document.CodePointOrder;
 import leanladder.estate.Account;
 import leanladder.estate.Plan;
 import leanladder.reach.Directory;
 import leanladder.reach.ReachedSets;
 import leanladder.reach.Rung;
-import leanladder.text.CodePointOrder;
 import org.roaringbitmap.RoaringBitmap;
 
 /**

@@ -9,11 +9,11 @@ import java.nio.file.Path;
 import java.time.Instant;
 import java.util.List;
 import leanladder.RandomEstate;
-import leanladder.estate.Defect;
-import leanladder.estate.Defects;
-import leanladder.estate.Place;
+import leanladder.document.Defect;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
 import leanladder.resolve.Ground;
-import leanladder.text.Json;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -110,8 +110,8 @@ class BookTest {
         assertThat(refused("{'kind':'amend-unit','unit':'u2','members':{'parent':'u9'}}")
                         .get(0)
                         .message())
-                .endsWith(book.name(leanladder.estate.Section.UNITS, "u2") + " → Empty → "
-                        + book.name(leanladder.estate.Section.UNITS, "u2"));
+                .endsWith(book.name(leanladder.estate.read.Section.UNITS, "u2") + " → Empty → "
+                        + book.name(leanladder.estate.read.Section.UNITS, "u2"));
     }
 
     @Test
@@ -134,7 +134,7 @@ class BookTest {
     void ofABatchThatDoesNotFitAsAWholeNothingIsCarriedOut() {
         refused("{'kind':'batch','edits':[{'kind':'amend-unit','unit':'u9','members':{'name':'Other'}},"
                 + "{'kind':'remove-unit','unit':'nowhere'}]}");
-        assertThat(book.name(leanladder.estate.Section.UNITS, "u9")).isEqualTo("Empty");
+        assertThat(book.name(leanladder.estate.read.Section.UNITS, "u9")).isEqualTo("Empty");
         assertThat(book.isDirectoryTouched()).isFalse();
         assertThat(book.written()).isEmpty();
     }
@@ -197,7 +197,7 @@ class BookTest {
 
     @Test
     void usesOfAGroupAreToldByNameAndATargetOfAPolicyIsAmongThem() {
-        assertThat(book.users(leanladder.estate.Section.GROUPS, "g1"))
+        assertThat(book.users(leanladder.estate.read.Section.GROUPS, "g1"))
                 .anyMatch(u -> u.startsWith("the policy "))
                 .contains("the group News");
     }

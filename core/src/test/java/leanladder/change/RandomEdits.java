@@ -4,9 +4,9 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.List;
 import java.util.Random;
+import leanladder.document.Json;
 import leanladder.estate.Policy;
 import leanladder.resolve.Ground;
-import leanladder.text.Json;
 
 /** Edits of random estates. */
 final class RandomEdits {

@@ -11,9 +11,10 @@ import java.util.Random;
 import java.util.Set;
 import leanladder.RandomEstate;
 import leanladder.catalogue.Setting;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
 import leanladder.estate.Account;
-import leanladder.estate.Defects;
-import leanladder.estate.Place;
 import leanladder.estate.Policy;
 import leanladder.estate.Target;
 import leanladder.resolve.Climber;
@@ -21,7 +22,6 @@ import leanladder.resolve.Ground;
 import leanladder.resolve.Outcome;
 import leanladder.resolve.Question;
 import leanladder.seat.Entitlements;
-import leanladder.text.Json;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import org.junit.jupiter.api.Test;
@@ -299,7 +299,7 @@ class RippleTest {
         assertThat(book.ranking())
                 .isEqualTo(before.estate().policies().stream().map(Policy::id).toList());
         for (Policy policy : before.estate().policies()) {
-            ObjectNode body = book.body(leanladder.estate.Section.POLICIES, policy.id());
+            ObjectNode body = book.body(leanladder.estate.read.Section.POLICIES, policy.id());
             assertThat(items(body, "statements")).isEqualTo(items(policy.source(), "statements"));
             assertThat(items(body, "assignments")).isEqualTo(items(policy.source(), "assignments"));
             assertThat(body.path("state").asText("live")).isEqualTo(policy.live() ? "live" : "paused");

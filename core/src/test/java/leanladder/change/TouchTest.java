@@ -13,10 +13,10 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.TreeMap;
 import leanladder.RandomEstate;
-import leanladder.estate.Defects;
-import leanladder.estate.Place;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
 import leanladder.resolve.Ground;
-import leanladder.text.Json;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 

@@ -8,9 +8,9 @@ import java.util.List;
 import leanladder.RandomEstate;
 import leanladder.catalogue.Topology;
 import leanladder.catalogue.Value;
+import leanladder.document.Json;
 import leanladder.reach.Rung;
 import leanladder.seat.Entitlements;
-import leanladder.text.Json;
 import org.junit.jupiter.api.Test;
 
 /** Chains of any length do: nothing recurses over the estate. */

@@ -9,20 +9,25 @@ import java.util.ArrayList;
 import java.util.Collections;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Random;
 import java.util.TreeMap;
+import java.util.function.Function;
 import java.util.stream.StreamSupport;
 import leanladder.RandomEstate;
 import leanladder.catalogue.Merge;
 import leanladder.catalogue.Setting;
+import leanladder.catalogue.Value;
+import leanladder.document.Json;
 import leanladder.estate.Account;
 import leanladder.estate.Statement;
+import leanladder.preview.ReleaseSets;
 import leanladder.reach.Rung;
 import leanladder.seat.Allocation;
 import leanladder.seat.Entitlements;
-import leanladder.text.Json;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
+import org.roaringbitmap.RoaringBitmap;
 
 /** What must always hold, line by line as resolution.md, section 9, lists it. */
 class InvariantsTest {
@@ -253,8 +258,12 @@ class InvariantsTest {
     private static Map<String, Boolean> released(ObjectNode json, String account) {
         Ground ground = ground(json);
         Solution solution = new Solution(ground, NOW);
-        var ring = ground.estate().catalogue().setting(Setting.RING).map(s -> solution.column(s.key()));
-        ReleaseSets sets = new ReleaseSets(ground, NOW.at(), ring);
+        Optional<Function<String, Optional<RoaringBitmap>>> inRing = ground.estate()
+                .catalogue()
+                .setting(Setting.RING)
+                .map(s -> id ->
+                        Optional.ofNullable(solution.column(s.key()).inForce().get(new Value.Choice(id))));
+        ReleaseSets sets = new ReleaseSets(ground.estate(), ground.directory(), NOW.at(), inRing);
         Map<String, Boolean> come = new TreeMap<>();
         for (String key : ground.estate().catalogue().settings().keySet())
             come.put(key, sets.reachedBy(key).contains(ground.directory().number(account)));

@@ -11,10 +11,10 @@ import java.time.Instant;
 import java.util.Optional;
 import java.util.stream.Stream;
 import leanladder.RandomEstate;
+import leanladder.document.Json;
 import leanladder.estate.Account;
 import leanladder.seat.Allocation;
 import leanladder.seat.Entitlements;
-import leanladder.text.Json;
 import org.junit.jupiter.api.DynamicTest;
 import org.junit.jupiter.api.TestFactory;
 

@@ -6,12 +6,12 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.ByteArrayInputStream;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
+import leanladder.document.Json;
 import leanladder.estate.Estate;
-import leanladder.estate.EstateReader;
+import leanladder.estate.read.EstateReader;
 import leanladder.resolve.Ground;
 import leanladder.resolve.Question;
 import leanladder.resolve.Solution;
-import leanladder.text.Json;
 import org.junit.jupiter.api.Test;
 
 class DemoEstateTest {

@@ -4,7 +4,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.javalin.http.Context;
 import java.nio.charset.StandardCharsets;
-import leanladder.text.Json;
+import leanladder.document.Json;
 
 /** Writes answers as JSON. */
 final class Answers {

@@ -4,8 +4,8 @@ import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.databind.JsonNode;
 import io.javalin.http.Context;
 import java.io.IOException;
-import leanladder.estate.Place;
-import leanladder.text.Json;
+import leanladder.document.Json;
+import leanladder.document.Place;
 
 /** Reads what is sent. */
 final class Bodies {

@@ -13,12 +13,12 @@ import leanladder.change.Book;
 import leanladder.change.Edit;
 import leanladder.change.EditWords;
 import leanladder.change.Ripple;
-import leanladder.estate.Defect;
-import leanladder.estate.Defects;
-import leanladder.estate.Place;
+import leanladder.document.Defect;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
 import leanladder.resolve.Question;
 import leanladder.store.Change;
-import leanladder.text.Json;
 
 /**
  * Edits carried onto the present estate, one by one, each from the change on which it was made. An edit that clashes with what

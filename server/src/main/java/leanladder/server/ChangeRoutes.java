@@ -11,10 +11,10 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.change.Inverse;
-import leanladder.estate.Defects;
-import leanladder.estate.Place;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
 import leanladder.store.Change;
-import leanladder.text.Json;
 
 /** Changes: the only way to write. */
 record ChangeRoutes(Estates estates) {

@@ -16,7 +16,7 @@ import leanladder.reach.Directory;
 import leanladder.reach.Height;
 import leanladder.resolve.Outcome;
 import leanladder.resolve.Share;
-import leanladder.resolve.Wording;
+import leanladder.tell.Wording;
 import org.roaringbitmap.RoaringBitmap;
 
 /** The ladder for many: on which rung, and by which statement, a setting is decided for a unit, a group or everyone. */

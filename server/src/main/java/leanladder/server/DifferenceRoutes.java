@@ -14,8 +14,8 @@ import leanladder.catalogue.Value;
 import leanladder.estate.Account;
 import leanladder.reach.Directory;
 import leanladder.resolve.Question;
-import leanladder.resolve.Wording;
 import leanladder.store.Change;
+import leanladder.tell.Wording;
 import org.roaringbitmap.RoaringBitmap;
 
 /** What differs between two instants: the changes published between them, and the values in force then and then. */

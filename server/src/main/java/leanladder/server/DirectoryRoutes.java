@@ -20,15 +20,15 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import leanladder.catalogue.Kind;
 import leanladder.change.Book;
+import leanladder.document.CodePointOrder;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
 import leanladder.estate.Policy;
-import leanladder.estate.Section;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
+import leanladder.estate.read.Section;
 import leanladder.reach.Directory;
-import leanladder.text.CodePointOrder;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Who and what there is: people, rooms, guests, services, groups, units and workspaces, as lists and one by one. */

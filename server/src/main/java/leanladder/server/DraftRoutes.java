@@ -11,12 +11,12 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import leanladder.estate.Defect;
-import leanladder.estate.Defects;
-import leanladder.estate.Place;
+import leanladder.document.Defect;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
 import leanladder.store.Change;
 import leanladder.store.Draft;
-import leanladder.text.Json;
 
 /** Drafts: edits staged, read over, put aside, taken up again and published. */
 record DraftRoutes(Estates estates, Drafts drafts, ChangeRoutes changes) {

@@ -11,9 +11,9 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
+import leanladder.document.Json;
 import leanladder.store.Change;
 import leanladder.store.Draft;
-import leanladder.text.Json;
 
 /**
  * Drafts as they are kept, and carried onto the present estate. Every alteration names the version it was made on; the one that

@@ -5,6 +5,7 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.List;
 import java.util.stream.Collectors;
 import leanladder.catalogue.Setting;
+import leanladder.document.Json;
 import leanladder.estate.Account;
 import leanladder.estate.Statement;
 import leanladder.estate.Unit;
@@ -12,14 +13,13 @@ import leanladder.reach.Rung;
 import leanladder.resolve.Climb;
 import leanladder.resolve.Climber;
 import leanladder.resolve.Ground;
-import leanladder.resolve.Telling;
-import leanladder.resolve.Wording;
-import leanladder.text.Json;
+import leanladder.tell.ClimbTelling;
+import leanladder.tell.Wording;
 
 /** What a drawn ladder shows of a climb: every rung that exists for the account, from the lowest, and what stands on each. */
 record Drawing(Ground ground, Climber climber, Climb climb) {
     ObjectNode json() {
-        Telling telling = new Telling(ground, climb);
+        ClimbTelling telling = new ClimbTelling(ground, climb);
         Wording wording = new Wording(ground.estate(), climb.question().at());
         Account account = climb.account();
         Setting setting = climb.setting();
@@ -95,7 +95,7 @@ record Drawing(Ground ground, Climber climber, Climb climb) {
             gates.addObject()
                     .put("need", wording.need(gate.need()))
                     .put("met", gate.met())
-                    .put("evidence", gate.evidence());
+                    .put("evidence", telling.evidence(gate));
         return drawing;
     }
 

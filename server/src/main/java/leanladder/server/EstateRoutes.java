@@ -8,7 +8,7 @@ import java.io.OutputStream;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.catalogue.Family;
-import leanladder.estate.InvalidEstate;
+import leanladder.estate.read.InvalidEstate;
 import leanladder.store.Change;
 
 /** The estate as a whole, and what every page needs to know of it. */

@@ -16,14 +16,14 @@ import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
 import leanladder.change.Book;
-import leanladder.estate.EstateReader;
-import leanladder.estate.InvalidEstate;
+import leanladder.document.Json;
+import leanladder.estate.read.EstateReader;
+import leanladder.estate.read.InvalidEstate;
 import leanladder.resolve.Ground;
 import leanladder.store.BaseMoved;
 import leanladder.store.Change;
 import leanladder.store.Store;
 import leanladder.store.StoredPart;
-import leanladder.text.Json;
 
 /** The present estate in memory and the store beneath it; the only place that writes. */
 final class Estates {

@@ -7,8 +7,8 @@ import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import leanladder.document.Json;
 import leanladder.store.Change;
-import leanladder.text.Json;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 

@@ -15,13 +15,13 @@ import java.util.Optional;
 import java.util.Set;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
-import leanladder.estate.Section;
 import leanladder.estate.Target;
+import leanladder.estate.read.Section;
 import leanladder.reach.Directory;
 import leanladder.resolve.Question;
-import leanladder.resolve.Wording;
 import leanladder.store.Change;
 import leanladder.store.Store;
+import leanladder.tell.Wording;
 import org.roaringbitmap.RoaringBitmap;
 
 /**

@@ -19,14 +19,14 @@ import java.util.Optional;
 import java.util.Set;
 import leanladder.catalogue.Kind;
 import leanladder.change.Book;
+import leanladder.document.Defects;
+import leanladder.document.Instants;
+import leanladder.document.Json;
+import leanladder.document.Place;
 import leanladder.estate.Account;
-import leanladder.estate.Defects;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
-import leanladder.estate.Place;
 import leanladder.estate.Unit;
-import leanladder.text.Instants;
-import leanladder.text.Json;
 
 /**
  * Reads people, units or group members from comma-separated values. Every line is reported before anything is staged; the answer

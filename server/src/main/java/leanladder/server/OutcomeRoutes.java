@@ -10,12 +10,12 @@ import java.util.Optional;
 import java.util.Set;
 import leanladder.catalogue.Catalogue;
 import leanladder.catalogue.Setting;
+import leanladder.document.CodePointOrder;
 import leanladder.estate.Account;
 import leanladder.resolve.Climb;
 import leanladder.resolve.Climber;
 import leanladder.resolve.Question;
 import leanladder.resolve.Solution;
-import leanladder.text.CodePointOrder;
 
 /** Outcomes and climbs, with the field names of the estate format. */
 record OutcomeRoutes(Estates estates) {
@@ -96,7 +96,7 @@ record OutcomeRoutes(Estates estates) {
                 .orElseThrow(() -> Problem.unknown("There is no account \"" + id + "\"."));
         if (!account.active())
             throw Problem.unknown("The account \"" + id + "\" is inactive and has no outcomes.")
-                    .with("inactive", leanladder.text.Json.NODES.booleanNode(true));
+                    .with("inactive", leanladder.document.Json.NODES.booleanNode(true));
         return account;
     }
 
@@ -118,7 +118,7 @@ record OutcomeRoutes(Estates estates) {
         Setting setting = setting(present, query.required("setting"));
         Climber climber = present.climber(question, account);
         Climb climb = climber.climb(setting);
-        ObjectNode answer = climb.json();
+        ObjectNode answer = leanladder.tell.ClimbJson.of(climb, present.ground().estate());
         answer.put("change", present.change());
         answer.put("at", question.at().toString());
         answer.set("drawing", new Drawing(present.ground(), climber, climb).json());

@@ -11,15 +11,15 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
 import leanladder.estate.Account;
 import leanladder.estate.Assignment;
-import leanladder.estate.Defects;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
-import leanladder.estate.Place;
 import leanladder.estate.Policy;
 import leanladder.estate.Target;
-import leanladder.text.Json;
 
 /**
  * Many accounts at once: a pasted list is looked through line by line, and every line is reported, before anything is staged.

@@ -16,8 +16,8 @@ import leanladder.reach.Directory;
 import leanladder.reach.Position;
 import leanladder.resolve.Outcome;
 import leanladder.resolve.Question;
-import leanladder.resolve.Wording;
 import leanladder.seat.Allocation;
+import leanladder.tell.Wording;
 import org.roaringbitmap.RoaringBitmap;
 
 /** One account: where it stands, and all its settings beside those of its unit. */

@@ -30,7 +30,7 @@ import leanladder.resolve.Missed;
 import leanladder.resolve.Outcome;
 import leanladder.resolve.Question;
 import leanladder.resolve.Share;
-import leanladder.resolve.Wording;
+import leanladder.tell.Wording;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Policies in their ranking, as sentences and whole. */
@@ -254,7 +254,7 @@ record PolicyRoutes(Estates estates) {
         String reason = reached
                 ? null
                 : Missed.of(policy, position, Optional.empty(), estates.now())
-                        .map(m -> m.words(wording) + ", else by " + told(m.way(), wording))
+                        .map(m -> wording.missed(m) + ", else by " + told(m.way(), wording))
                         .orElse("not reached");
         person.put("reason", reason);
         return person;

@@ -5,8 +5,8 @@ import io.javalin.http.Context;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.Locale;
-import leanladder.estate.Defect;
-import leanladder.text.Json;
+import leanladder.document.Defect;
+import leanladder.document.Json;
 
 /** An answer that says what is wrong, as problem details (RFC 9457), with a JSON Pointer for each defect. */
 final class Problem extends RuntimeException {

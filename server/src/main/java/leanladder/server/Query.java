@@ -7,10 +7,10 @@ import java.time.ZoneId;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import leanladder.document.Instants;
 import leanladder.estate.Estate;
 import leanladder.estate.Target;
 import leanladder.resolve.Question;
-import leanladder.text.Instants;
 
 /** The parameters of a request, checked: a name that is not known or given twice is refused, not overlooked. */
 final class Query {

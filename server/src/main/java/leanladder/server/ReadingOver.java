@@ -22,7 +22,7 @@ import leanladder.estate.Policy;
 import leanladder.estate.Statement;
 import leanladder.estate.Unit;
 import leanladder.reach.Directory;
-import leanladder.resolve.Wording;
+import leanladder.tell.Wording;
 import org.roaringbitmap.RoaringBitmap;
 
 /** A draft told as a page that one reads before publishing: what changes, for whom, when, and what is worth a second look. */

@@ -4,10 +4,10 @@ import io.javalin.http.Context;
 import java.time.Instant;
 import java.util.Optional;
 import leanladder.change.Ripple;
+import leanladder.document.Instants;
 import leanladder.reach.Directory;
 import leanladder.resolve.Question;
-import leanladder.resolve.Wording;
-import leanladder.text.Instants;
+import leanladder.tell.Wording;
 import org.roaringbitmap.RoaringBitmap;
 
 /** The people whom a draft touches, by name: all of them, those of one effect, of one setting's move, or those blocked. */

@@ -12,7 +12,7 @@ import leanladder.change.Ripple;
 import leanladder.estate.Account;
 import leanladder.estate.Unit;
 import leanladder.reach.Directory;
-import leanladder.resolve.Wording;
+import leanladder.tell.Wording;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Tells a ripple: in numbers, setting by setting, and by name. */

@@ -11,6 +11,7 @@ import java.util.Set;
 import java.util.function.Function;
 import java.util.function.Predicate;
 import leanladder.catalogue.Setting;
+import leanladder.document.CodePointOrder;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
@@ -18,7 +19,6 @@ import leanladder.estate.Policy;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
 import leanladder.reach.UnitTree;
-import leanladder.text.CodePointOrder;
 
 /**
  * Finds accounts, units, groups, workspaces, settings and policies by the words that people use, forgiving typing errors; each

@@ -13,7 +13,7 @@ import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.Optional;
-import leanladder.text.Json;
+import leanladder.document.Json;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 

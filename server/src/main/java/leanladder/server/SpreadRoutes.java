@@ -19,10 +19,10 @@ import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
 import leanladder.change.Ripple;
+import leanladder.document.Defects;
+import leanladder.document.Place;
 import leanladder.estate.Account;
-import leanladder.estate.Defects;
 import leanladder.estate.Group;
-import leanladder.estate.Place;
 import leanladder.estate.Unit;
 import leanladder.reach.Directory;
 import leanladder.reach.Height;
@@ -30,7 +30,7 @@ import leanladder.resolve.Column;
 import leanladder.resolve.Outcome;
 import leanladder.resolve.Share;
 import leanladder.resolve.Solution;
-import leanladder.resolve.Wording;
+import leanladder.tell.Wording;
 import org.roaringbitmap.RoaringBitmap;
 
 /**

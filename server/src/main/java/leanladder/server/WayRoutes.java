@@ -13,15 +13,15 @@ import java.util.Set;
 import leanladder.catalogue.Setting;
 import leanladder.change.Book;
 import leanladder.change.Ripple;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
 import leanladder.estate.Assignment;
-import leanladder.estate.Defects;
-import leanladder.estate.Place;
 import leanladder.estate.Policy;
 import leanladder.estate.Statement;
 import leanladder.estate.Target;
 import leanladder.resolve.Question;
-import leanladder.resolve.Wording;
-import leanladder.text.Json;
+import leanladder.tell.Wording;
 
 /**
  * The ways to set a value for a unit, a group or an account: in the policy that is aimed at exactly this target now, else in a

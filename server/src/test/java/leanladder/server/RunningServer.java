@@ -82,7 +82,7 @@ public final class RunningServer implements AutoCloseable {
 
     /** Stages an edit on the one draft there is, as somebody else who shares it would. */
     public void draft(String edit) {
-        var draft = leanladder.text.Json.read(get("/api/v1/drafts").body()).at("/drafts/0");
+        var draft = leanladder.document.Json.read(get("/api/v1/drafts").body()).at("/drafts/0");
         send(
                 "POST",
                 "/api/v1/drafts/" + draft.get("id") + "/edits",

@@ -6,8 +6,8 @@ import java.util.LinkedHashMap;
 import java.util.Map;
 import java.util.Optional;
 import leanladder.change.Book;
-import leanladder.estate.Defects;
-import leanladder.estate.Place;
+import leanladder.document.Defects;
+import leanladder.document.Place;
 import leanladder.resolve.Ground;
 
 /**

@@ -1,7 +1,7 @@
 package leanladder.store;
 
-import leanladder.estate.Part;
-import leanladder.text.Json;
+import leanladder.document.Json;
+import leanladder.estate.read.Part;
 
 /**
  * A part of the estate as a row holds it.

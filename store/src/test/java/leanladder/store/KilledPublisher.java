@@ -3,7 +3,7 @@ package leanladder.store;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
-import leanladder.text.Json;
+import leanladder.document.Json;
 
 /** Publishes one estate and the other in turn, as fast as it can, until it is killed. */
 public final class KilledPublisher {

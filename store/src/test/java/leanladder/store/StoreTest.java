@@ -15,8 +15,8 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import leanladder.RandomEstate;
-import leanladder.estate.EstateReader;
-import leanladder.text.Json;
+import leanladder.document.Json;
+import leanladder.estate.read.EstateReader;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -77,7 +77,7 @@ class StoreTest {
         if (!of.path(list).isArray()) return;
         List<JsonNode> items = new ArrayList<>();
         of.get(list).forEach(items::add);
-        items.sort(java.util.Comparator.comparing(i -> i.get(key).asText(), leanladder.text.CodePointOrder.TEXTS));
+        items.sort(java.util.Comparator.comparing(i -> i.get(key).asText(), leanladder.document.CodePointOrder.TEXTS));
         ArrayNode array = Json.NODES.arrayNode();
         items.forEach(array::add);
         of.set(list, array);
@@ -234,7 +234,7 @@ class StoreTest {
                 "{\"kind\":\"remove-policy\",\"policy\":\"new\"}"
             };
             JsonNode edit = Json.read(forms[random.nextInt(forms.length)]);
-            if (book.apply(new leanladder.estate.Place(edit, "", new leanladder.estate.Defects()))
+            if (book.apply(new leanladder.document.Place(edit, "", new leanladder.document.Defects()))
                     .isEmpty()) continue;
             // The journal keeps what was given an id with its id, as the server does.
             ObjectNode journalled = edit.deepCopy();

@@ -1,0 +1,345 @@
+package leanladder.catalogue;
+
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.math.BigInteger;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import leanladder.document.Defects;
+import leanladder.document.Place;
+
+/** Reads the catalogue and checks it: values against types, needs against settings, dependencies against cycles. */
+public final class CatalogueReader {
+    private static final Map<String, Merge> MERGES = Map.of(
+            "ranked", Merge.RANKED, "strictest", Merge.STRICTEST, "loosest", Merge.LOOSEST, "gather", Merge.GATHER);
+    private static final Map<String, String> TYPES = words("switch", "choice", "number", "text", "link", "list");
+    private static final Map<String, String> THEN = words("refresh", "sign-in", "restart");
+    private static final Map<String, String> RUNGS = words("organisation", "unit", "group", "workspace", "person");
+    private static final Map<String, String> ABSENCES = words("hide", "grey");
+
+    private final Defects defects;
+    private final Map<String, Setting> settings = new LinkedHashMap<>();
+    private final Map<String, Place> places = new HashMap<>();
+
+    public CatalogueReader(Defects defects) {
+        this.defects = defects;
+    }
+
+    private static Map<String, String> words(String... words) {
+        var map = new HashMap<String, String>();
+        for (String word : words) map.put(word, word);
+        return map;
+    }
+
+    /**
+     * Reads the whole catalogue.
+     *
+     * @param ringIds the preview rings from the inside out, which the ring setting must offer
+     * @return a catalogue that can be used for further checks; when there are defects it is not whole
+     */
+    public Catalogue read(Place place, List<String> ringIds) {
+        List<String> sizes = new ArrayList<>();
+        Map<String, String> apps = Map.of();
+        Map<String, String> entitlements = Map.of();
+        List<Family> families = List.of();
+        if (place.isObject()) {
+            for (Place size : place.items("sizes")) {
+                Optional<String> text = size.text();
+                if (text.isPresent() && sizes.contains(text.get()))
+                    size.defect("repeats the size \"" + text.get() + "\"");
+                sizes.add(text.orElse(null));
+            }
+            sizes.removeIf(java.util.Objects::isNull);
+            apps = named(place, "apps");
+            entitlements = named(place, "entitlements");
+            List<Place> all = place.required("settings").map(Place::items).orElse(List.of());
+            for (Place item : all) declare(item, apps);
+            var needs = new NeedReader(settings, new HashSet<>(sizes), entitlements.keySet(), !ringIds.isEmpty());
+            for (String key : List.copyOf(settings.keySet())) complete(key, needs);
+            checkRingSetting(ringIds);
+            families = families(place);
+        }
+        checkCycles();
+        return new Catalogue(
+                sizes, apps, entitlements, defects.isEmpty() ? settings.values() : independent(), families);
+    }
+
+    /** The settings without what ties them together, for checks that go on although there are defects. */
+    private List<Setting> independent() {
+        return settings.values().stream()
+                .map(s -> new Setting(
+                        s.key(),
+                        s.app(),
+                        s.title(),
+                        s.type(),
+                        s.strictness(),
+                        NONE,
+                        s.merge(),
+                        s.openToWorkspaces(),
+                        List.of(),
+                        s.fallback(),
+                        s.source()))
+                .toList();
+    }
+
+    private static final Default NONE = new Default.Fixed(new Value.Switch(false));
+
+    private static Map<String, String> named(Place catalogue, String member) {
+        Map<String, String> names = new LinkedHashMap<>();
+        for (Place item : catalogue.items(member)) {
+            if (!item.isObject()) continue;
+            Optional<String> id = item.required("id").flatMap(Place::id);
+            Optional<String> name = item.required("name").flatMap(Place::text);
+            if (id.isPresent() && names.putIfAbsent(id.get(), name.orElse("")) != null) item.repeats(id.get());
+        }
+        return names;
+    }
+
+    /** First pass: what a setting is by itself, without what it says of others. */
+    private void declare(Place place, Map<String, String> apps) {
+        if (!place.isObject()) return;
+        Optional<String> key = place.required("key").flatMap(Place::key);
+        Optional<String> app = place.member("app").flatMap(Place::id);
+        app.filter(a -> !apps.containsKey(a))
+                .ifPresent(a -> place.member("app")
+                        .orElseThrow()
+                        .defect("names the app \"" + a + "\", which the catalogue does not list"));
+        Optional<String> title = place.required("title").flatMap(Place::text);
+        place.required("default");
+        checkForScreens(place);
+        Optional<ValueType> type =
+                place.required("type").flatMap(p -> p.word(TYPES)).flatMap(t -> type(place, t));
+        boolean ordered = place.member("ordered").flatMap(Place::bool).orElse(false);
+        if (ordered && type.isPresent() && !(type.get() instanceof ValueType.ChoiceType))
+            place.member("ordered")
+                    .orElseThrow()
+                    .defect("fits only a choice; a switch or a number names its \"strict\" end");
+        Optional<Strictness> strictness = type.flatMap(t -> strictness(place, t, ordered));
+        Optional<Merge> merge = place.member("merge").flatMap(p -> p.word(MERGES));
+        merge.filter(m -> type.isPresent())
+                .ifPresent(m -> checkMerge(place.member("merge").orElseThrow(), m, type.get(), strictness));
+        boolean open = place.member("openToWorkspaces").flatMap(Place::bool).orElse(false);
+        if (key.isEmpty()) return;
+        if (places.containsKey(key.get())) {
+            place.member("key").orElseThrow().defect("repeats the key \"" + key.get() + "\"; keys must differ");
+            return;
+        }
+        places.put(key.get(), place);
+        if (type.isEmpty()) return;
+        settings.put(
+                key.get(),
+                new Setting(
+                        key.get(),
+                        app,
+                        title.orElse(""),
+                        type.get(),
+                        strictness,
+                        NONE,
+                        merge.orElse(Merge.RANKED),
+                        open,
+                        List.of(),
+                        Optional.empty(),
+                        (ObjectNode) place.node()));
+    }
+
+    private static void checkMerge(Place place, Merge merge, ValueType type, Optional<Strictness> strictness) {
+        boolean byStrictness = merge == Merge.STRICTEST || merge == Merge.LOOSEST;
+        if (byStrictness && strictness.isEmpty()) place.defect("can only merge so when the setting is ordered");
+        if (merge == Merge.GATHER && !(type instanceof ValueType.ListType)) place.defect("can only gather lists");
+    }
+
+    private static void checkForScreens(Place place) {
+        for (String member : List.of("help", "area", "caution", "notice"))
+            place.member(member).ifPresent(Place::text);
+        place.items("words").forEach(Place::text);
+        place.items("rungs").forEach(p -> p.word(RUNGS));
+        place.member("absence").ifPresent(p -> p.word(ABSENCES));
+        place.member("settles").filter(Place::isObject).ifPresent(settles -> {
+            settles.member("minMinutes").ifPresent(Place::integer);
+            settles.member("maxMinutes").ifPresent(Place::integer);
+            settles.member("then").filter(p -> !p.node().isNull()).ifPresent(p -> p.word(THEN));
+        });
+    }
+
+    private static Optional<ValueType> type(Place place, String type) {
+        List<String> options = new ArrayList<>();
+        Optional<Place> listed = place.member("options");
+        for (Place option : listed.map(Place::items).orElse(List.of())) {
+            Optional<String> text = option.text();
+            if (type.equals("choice") && text.isPresent() && options.contains(text.get()))
+                option.defect("repeats the option \"" + text.get() + "\"");
+            text.ifPresent(options::add);
+        }
+        Optional<BigInteger> min = place.member("min").flatMap(Place::integer);
+        Optional<BigInteger> max = place.member("max").flatMap(Place::integer);
+        switch (type) {
+            case "switch":
+                return Optional.of(new ValueType.SwitchType());
+            case "choice":
+                if (options.isEmpty()) listed.orElse(place).defect("is a choice and must list its \"options\"");
+                return options.isEmpty()
+                        ? Optional.empty()
+                        : Optional.of(new ValueType.ChoiceType(List.copyOf(options)));
+            case "number":
+                for (String end : List.of("min", "max"))
+                    if (place.member(end).isEmpty()) place.defect("is a number and must name its \"" + end + "\"");
+                if (min.isEmpty() || max.isEmpty()) return Optional.empty();
+                if (min.get().compareTo(max.get()) <= 0)
+                    return Optional.of(new ValueType.NumberType(min.get(), max.get()));
+                place.member("min").orElseThrow().defect("must not lie above \"max\", which is " + max.get());
+                return Optional.empty();
+            case "text":
+                return Optional.of(new ValueType.TextType());
+            case "link":
+                return Optional.of(new ValueType.LinkType());
+            default:
+                return Optional.of(new ValueType.ListType());
+        }
+    }
+
+    private static Optional<Strictness> strictness(Place place, ValueType type, boolean ordered) {
+        Optional<Place> strict = place.member("strict");
+        if (type instanceof ValueType.SwitchType) {
+            return strict.flatMap(Place::bool).map(Strictness::ofSwitch);
+        } else if (type instanceof ValueType.NumberType number) {
+            return strict.flatMap(p -> p.word(Map.of("lower", true, "higher", false)))
+                    .map(lower -> Strictness.ofNumber(number, lower));
+        }
+        strict.ifPresent(p -> p.defect("fits only a switch or a number"
+                + (type instanceof ValueType.ChoiceType
+                        ? "; a choice says \"ordered\" and lists its options strictest first"
+                        : "")));
+        if (ordered && type instanceof ValueType.ChoiceType choice)
+            return Optional.of(Strictness.ofOptions(choice.options()));
+        return Optional.empty();
+    }
+
+    /** Second pass: default, fallback and needs, which may speak of other settings. */
+    private void complete(String key, NeedReader needReader) {
+        Place place = places.get(key);
+        Setting s = settings.get(key);
+        Default builtIn = place.member("default").map(p -> builtIn(p, s)).orElse(NONE);
+        Optional<Place> fallbackPlace = place.member("fallback");
+        Optional<Value> fallback = fallbackPlace.flatMap(p -> s.type().read(p.node(), p::defect));
+        if (fallback.isPresent() && s.strictness().isPresent()) {
+            Value end = s.strictness().get().strictEnd();
+            if (!fallback.get().equals(end))
+                fallbackPlace.get().defect("must be the strict end of this ordered setting, " + end.json());
+        }
+        var needs = needReader.needs(place.items("needs"));
+        if (!place.items("needs").isEmpty() && fallbackPlace.isEmpty())
+            place.member("needs")
+                    .orElseThrow()
+                    .defect("wants a \"fallback\" beside it: the value while a need is unmet");
+        settings.put(
+                key,
+                new Setting(
+                        key,
+                        s.app(),
+                        s.title(),
+                        s.type(),
+                        s.strictness(),
+                        builtIn,
+                        s.merge(),
+                        s.openToWorkspaces(),
+                        needs,
+                        fallback,
+                        s.source()));
+    }
+
+    private Default builtIn(Place place, Setting setting) {
+        Optional<Place> follow = place.node().isObject() ? place.member("follow") : Optional.empty();
+        if (follow.isEmpty())
+            return setting.type()
+                    .read(place.node(), place::defect)
+                    .<Default>map(Default.Fixed::new)
+                    .orElse(NONE);
+        if (place.node().size() > 1) place.defect("must hold \"follow\" alone");
+        Optional<String> key = follow.get().text();
+        if (key.isEmpty()) return NONE;
+        Setting other = settings.get(key.get());
+        if (other == null) {
+            if (!places.containsKey(key.get()))
+                follow.get().defect("names the setting \"" + key.get() + "\", which the catalogue does not list");
+            return NONE;
+        }
+        if (!setting.type().holdsAllOf(other.type()))
+            follow.get().defect("follows \"" + key.get() + "\", which can take values that this setting cannot");
+        return new Default.Follow(key.get());
+    }
+
+    private void checkRingSetting(List<String> ringIds) {
+        Setting ring = settings.get(Setting.RING);
+        if (ring == null) return;
+        Place place = places.get(Setting.RING);
+        if (!(ring.type() instanceof ValueType.ChoiceType choice)) {
+            place.member("type").orElse(place).defect("must be choice, for this setting names the preview ring");
+            return;
+        }
+        if (ring.strictness().isPresent())
+            place.member("ordered")
+                    .orElse(place)
+                    .defect("must not be ordered, for this setting names the preview ring");
+        if (!choice.options().equals(ringIds))
+            place.member("options")
+                    .orElse(place)
+                    .defect("must be the ids of the preview rings from the inside out: " + String.join(", ", ringIds));
+    }
+
+    private List<Family> families(Place catalogue) {
+        List<Family> families = new ArrayList<>();
+        Set<String> ids = new HashSet<>();
+        for (Place item : catalogue.items("families")) {
+            if (!item.isObject()) continue;
+            Optional<String> id = item.required("id").flatMap(Place::id);
+            Optional<String> name = item.required("name").flatMap(Place::text);
+            id.filter(i -> !ids.add(i)).ifPresent(i -> item.repeats(i));
+            List<Family.State> states = new ArrayList<>();
+            for (Place state : item.required("states").map(Place::items).orElse(List.of())) {
+                if (!state.isObject()) continue;
+                Optional<String> stateName = state.required("name").flatMap(Place::text);
+                Map<String, Value> values = new LinkedHashMap<>();
+                state.required("values")
+                        .filter(Place::isObject)
+                        .ifPresent(all -> all.members().forEach((key, value) -> {
+                            Setting setting = settings.get(key);
+                            if (setting != null)
+                                setting.type().read(value.node(), value::defect).ifPresent(v -> values.put(key, v));
+                            else if (!places.containsKey(key))
+                                value.defect("names the setting \"" + key + "\", which the catalogue does not list");
+                        }));
+                states.add(new Family.State(stateName.orElse(""), values));
+            }
+            families.add(new Family(id.orElse(""), name.orElse(""), states));
+        }
+        return families;
+    }
+
+    private void checkCycles() {
+        List<String> cycle = Topology.order(
+                        settings.keySet(),
+                        k -> settings.get(k)
+                                .dependsOn()
+                                .filter(settings::containsKey)
+                                .toList())
+                .cycle();
+        if (!cycle.isEmpty())
+            places.get(cycle.get(0))
+                    .defect("closes a cycle of settings that depend on one another: " + String.join(" → ", cycle));
+    }
+
+    /** A setting by key, when it could be read. */
+    public Optional<Setting> setting(String key) {
+        return Optional.ofNullable(settings.get(key));
+    }
+
+    /** The keys of all settings of the file, readable or not. */
+    public Set<String> keys() {
+        return places.keySet();
+    }
+}

@@ -1,0 +1,54 @@
+package leanladder.document;
+
+import com.fasterxml.jackson.core.JsonFactory;
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.core.StreamReadConstraints;
+import com.fasterxml.jackson.databind.DeserializationFeature;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.ObjectMapper;
+import com.fasterxml.jackson.databind.cfg.JsonNodeFeature;
+import com.fasterxml.jackson.databind.json.JsonMapper;
+import com.fasterxml.jackson.databind.node.JsonNodeFactory;
+
+/** How JSON is read and written here: numbers keep their digits, nesting is bounded. */
+public final class Json {
+    /** Objects and arrays inside one another, at most. */
+    public static final int DEPTH = 500;
+
+    public static final JsonNodeFactory NODES = JsonNodeFactory.withExactBigDecimals(true);
+
+    public static final JsonFactory FACTORY = JsonFactory.builder()
+            .streamReadConstraints(
+                    StreamReadConstraints.builder().maxNestingDepth(DEPTH).build())
+            .build();
+
+    public static final ObjectMapper MAPPER = JsonMapper.builder(FACTORY)
+            .enable(DeserializationFeature.USE_BIG_DECIMAL_FOR_FLOATS)
+            .disable(JsonNodeFeature.STRIP_TRAILING_BIGDECIMAL_ZEROES)
+            .nodeFactory(NODES)
+            .build();
+
+    private Json() {}
+
+    /** The node as compact JSON text. */
+    public static String write(JsonNode node) {
+        try {
+            return MAPPER.writeValueAsString(node);
+        } catch (JsonProcessingException e) {
+            throw new IllegalStateException("A tree of JSON could not be written", e);
+        }
+    }
+
+    /**
+     * Reads text that this program wrote itself.
+     *
+     * @throws IllegalStateException when it is not JSON
+     */
+    public static JsonNode read(String text) {
+        try {
+            return MAPPER.readTree(text);
+        } catch (JsonProcessingException e) {
+            throw new IllegalStateException("Stored JSON could not be read", e);
+        }
+    }
+}

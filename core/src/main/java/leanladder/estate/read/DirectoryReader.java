@@ -1,0 +1,360 @@
+package leanladder.estate.read;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.time.LocalDate;
+import java.time.ZoneId;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.stream.IntStream;
+import leanladder.catalogue.Kind;
+import leanladder.catalogue.Topology;
+import leanladder.document.Defects;
+import leanladder.document.Place;
+import leanladder.estate.Account;
+import leanladder.estate.Consent;
+import leanladder.estate.Group;
+import leanladder.estate.Members;
+import leanladder.estate.Organisation;
+import leanladder.estate.Unit;
+import leanladder.estate.Workspace;
+
+/**
+ * Reads organisation, units, accounts, groups and workspaces, and afterwards checks what they say of one another. Parts are
+ * kept under their position in the file, so that a defect found late still names its place; an unreadable part is null.
+ */
+final class DirectoryReader {
+    /** Members from which a list is long. */
+    private static final int LONG = 4096;
+
+    private static final ZoneId UTC = ZoneId.of("UTC");
+
+    private static final Map<String, Boolean> PURPOSES = Map.of("access", true, "mailing", false);
+
+    final KnownIds known = new KnownIds();
+    final List<Unit> units = new ArrayList<>();
+    final List<Account> accounts = new ArrayList<>();
+    final List<Group> groups = new ArrayList<>();
+    final List<Workspace> workspaces = new ArrayList<>();
+    private final List<Listed> groupMembers = new ArrayList<>();
+    private final List<Listed> workspaceMembers = new ArrayList<>();
+    private final Map<LocalDate, Optional<LocalDate>> days = new HashMap<>();
+    private final Defects defects;
+
+    DirectoryReader(Defects defects) {
+        this.defects = defects;
+    }
+
+    Organisation organisation(Place place) {
+        if (!place.isObject()) return new Organisation("", Optional.empty(), UTC);
+        String name = place.required("name").flatMap(Place::text).orElse("");
+        place.member("name")
+                .filter(p -> p.node().isTextual() && p.node().textValue().isEmpty())
+                .ifPresent(p -> p.defect("must not be empty"));
+        Optional<String> region = place.member("region").flatMap(Place::text);
+        ZoneId zone = place.member("timeZone").map(DirectoryReader::zone).orElse(UTC);
+        return new Organisation(name, region, zone);
+    }
+
+    /** Names of the IANA database only: what else Java takes for a zone, such as an offset, browsers need not know. */
+    private static ZoneId zone(Place place) {
+        Optional<String> text = place.text();
+        if (text.isPresent() && isKnown(text.get())) return ZoneId.of(text.get());
+        if (text.isPresent())
+            place.warn("is no time zone known here, so days are counted in UTC; use a name such as Europe/Lisbon");
+        return UTC;
+    }
+
+    private static boolean isKnown(String zone) {
+        return ZoneId.getAvailableZoneIds().contains(zone) && !zone.startsWith("SystemV/");
+    }
+
+    /** One unit, by itself; empty when it has no id that can be read. */
+    static Optional<Unit> readUnit(Place place) {
+        if (!place.isObject()) return Optional.empty();
+        Optional<String> id = place.required("id").flatMap(Place::id);
+        Optional<String> name = place.required("name").flatMap(Place::text);
+        Optional<String> parent =
+                place.member("parent").filter(p -> !p.node().isNull()).flatMap(Place::id);
+        return id.map(i -> new Unit(i, name.orElse(""), parent));
+    }
+
+    void unit(Place place) {
+        Optional<Unit> unit = readUnit(place);
+        unit.filter(u -> known.units.putIfAbsent(u.id(), u) != null).ifPresent(u -> place.repeats(u.id()));
+        units.add(unit.orElse(null));
+    }
+
+    /** One account, by itself; empty when it has no id that can be read. */
+    static Optional<Account> readAccount(Place place) {
+        if (!place.isObject()) return Optional.empty();
+        Optional<String> id = place.required("id").flatMap(Place::id);
+        Optional<Place> userName = place.required("userName");
+        Optional<String> name = userName.flatMap(Place::text);
+        name.filter(String::isEmpty).ifPresent(t -> userName.get().defect("must not be empty"));
+        Optional<String> displayName = place.required("displayName").flatMap(Place::text);
+        Optional<Kind> kind = place.required("kind").flatMap(p -> p.word(Kind.BY_WORD));
+        Optional<String> unit = place.required("unit").flatMap(Place::id);
+        boolean active = place.member("active").flatMap(Place::bool).orElse(true);
+        Optional<LocalDate> started = place.member("started").flatMap(Place::day);
+        List<Consent> consents = new ArrayList<>();
+        for (Place consent : place.items("consents")) consents.add(consent(consent));
+        Optional<String> title = title(place);
+        return id.map(i -> new Account(
+                i,
+                name.orElse(""),
+                displayName.orElse(""),
+                kind.orElse(Kind.PERSON),
+                unit.orElse(""),
+                active,
+                started,
+                consents.isEmpty() ? List.of() : consents,
+                title));
+    }
+
+    void account(Place place) {
+        Optional<Account> account = readAccount(place).map(this::shared);
+        account.filter(a -> !known.accounts.add(a.id())).ifPresent(a -> place.repeats(a.id()));
+        accounts.add(account.orElse(null));
+    }
+
+    /** The same account with the texts and days that many accounts have held once. */
+    private Account shared(Account a) {
+        Unit unit = known.units.get(a.unit());
+        return new Account(
+                a.id(),
+                a.userName(),
+                a.displayName(),
+                a.kind(),
+                unit == null ? a.unit() : unit.id(),
+                a.active(),
+                a.started().isEmpty()
+                        ? a.started()
+                        : days.computeIfAbsent(a.started().get(), Optional::of),
+                a.consents(),
+                a.title());
+    }
+
+    private static Consent consent(Place place) {
+        if (!place.isObject()) return null;
+        Optional<String> ring = place.required("ring").flatMap(Place::id);
+        var at = place.required("at").flatMap(Place::instant);
+        return ring.isPresent() && at.isPresent() ? new Consent(ring.get(), at.get()) : null;
+    }
+
+    private static Optional<String> title(Place account) {
+        Optional<String> title = Optional.empty();
+        for (Place attributes : account.member("attributes").stream().toList()) {
+            if (!attributes.isObject()) continue;
+            for (var attribute : attributes.members().entrySet()) {
+                Optional<String> text = attribute.getValue().text();
+                if (attribute.getKey().equals("title")) title = text;
+            }
+        }
+        return title;
+    }
+
+    /** One group, by itself and without its members; empty when it has no id that can be read. */
+    static Optional<Group> readGroup(Place place) {
+        if (!place.isObject()) return Optional.empty();
+        Optional<String> id = place.required("id").flatMap(Place::id);
+        Optional<String> name = place.required("name").flatMap(Place::text);
+        Optional<Boolean> access = place.required("purpose").flatMap(p -> p.word(PURPOSES));
+        List<String> owners = ids(place, "owners");
+        return id.map(i -> new Group(i, name.orElse(""), access.orElse(true), owners, Members.NOBODY));
+    }
+
+    void group(Place place) {
+        Optional<Group> group = readGroup(place);
+        groupMembers.add(place.node().isObject() ? listed(place) : Listed.NOBODY);
+        group.filter(g -> known.groups.putIfAbsent(g.id(), g) != null).ifPresent(g -> place.repeats(g.id()));
+        groups.add(group.orElse(null));
+    }
+
+    void workspace(Place place) {
+        Workspace workspace = null;
+        if (place.isObject()) {
+            Optional<String> id = place.required("id").flatMap(Place::id);
+            Optional<String> name = place.required("name").flatMap(Place::text);
+            Optional<String> size = place.required("size").flatMap(Place::text);
+            boolean trial = place.member("trial").flatMap(Place::bool).orElse(false);
+            List<String> stewards = ids(place, "stewards");
+            workspaceMembers.add(listed(place));
+            if (id.isPresent()) {
+                workspace = new Workspace(id.get(), name.orElse(""), size.orElse(""), trial, stewards, Members.NOBODY);
+                if (!known.workspaces.add(id.get())) place.repeats(id.get());
+            }
+        } else workspaceMembers.add(Listed.NOBODY);
+        workspaces.add(workspace);
+    }
+
+    private static List<String> ids(Place place, String member) {
+        return place.items(member).stream().map(p -> p.id().orElse("")).toList();
+    }
+
+    /** A member that was not known yet when the list was read, and its position there. */
+    private record Late(int index, boolean isGroup, String id) {}
+
+    /** Members as a list names them; whether the late ones exist is looked at in the end. */
+    private record Listed(Members members, List<Late> late) {
+        static final Listed NOBODY = new Listed(Members.NOBODY, List.of());
+    }
+
+    /** Reads a member list without making a place of each member, for there can be a hundred million. */
+    private Listed listed(Place place) {
+        JsonNode list = place.node().path("members");
+        if (!list.isArray()) {
+            place.items("members");
+            return Listed.NOBODY;
+        }
+        String[] met = met(list);
+        List<String> inAccounts = new ArrayList<>(list.size());
+        List<String> inGroups = new ArrayList<>(0);
+        List<Late> late = new ArrayList<>(0);
+        for (int i = 0; i < met.length; i++) {
+            if (met[i] != null) {
+                inAccounts.add(met[i]);
+                continue;
+            }
+            String text = list.get(i).textValue();
+            if (text != null && text.startsWith("account:") && text.length() > 8) {
+                String id = text.substring(8);
+                late.add(new Late(i, false, id));
+                inAccounts.add(id);
+            } else if (text != null && text.startsWith("group:") && text.length() > 6) {
+                String id = text.substring(6);
+                late.add(new Late(i, true, id));
+                inGroups.add(id);
+            } else member(new Place(list.get(i), place.pointer() + "/members/" + i, place.defects()));
+        }
+        return new Listed(new Members(List.copyOf(inAccounts), List.copyOf(inGroups)), late);
+    }
+
+    /**
+     * The ids of the accounts in a list that were met already, null for all else. What takes time is waiting for memory, one member
+     * after the other; so long lists are looked up on all cores.
+     */
+    private String[] met(JsonNode list) {
+        String[] met = new String[list.size()];
+        IntStream all = IntStream.range(0, met.length);
+        (met.length < LONG ? all : all.parallel()).forEach(i -> {
+            String text = list.get(i).textValue();
+            if (text != null && text.startsWith("account:")) met[i] = known.accounts.find(text, 8);
+        });
+        return met;
+    }
+
+    /** A member as it is written; a defect, and empty, when it is none. */
+    private static Optional<String> member(Place item) {
+        Optional<String> text = item.text();
+        boolean fits = text.filter(
+                        t -> t.startsWith("account:") && t.length() > 8 || t.startsWith("group:") && t.length() > 6)
+                .isPresent();
+        if (text.isPresent() && !fits) item.defect("must be account:ID or group:ID, but is \"" + text.get() + "\"");
+        return fits ? text : Optional.empty();
+    }
+
+    /** The members that items name; what does not fit is reported and left out. */
+    static Members members(List<Place> items) {
+        return Members.of(items.stream().flatMap(i -> member(i).stream()).toList());
+    }
+
+    /** The members of a list, after those who do not exist were reported. */
+    private Members members(String pointer, Listed listed) {
+        for (Late late : listed.late)
+            if (late.isGroup ? known.isAccessGroup(late.id).isEmpty() : !known.hasAccount(late.id))
+                unknown(pointer + "/" + late.index, late.isGroup ? "group" : "account", late.id);
+        return listed.members;
+    }
+
+    private void unknown(String pointer, String what, String id) {
+        defects.add(pointer, "names the " + what + " \"" + id + "\", which does not exist");
+    }
+
+    /** Checks references within the directory, the shape of the tree and the nesting of groups. */
+    void check(List<String> sizes) {
+        checkTree();
+        for (int i = 0; i < accounts.size(); i++) {
+            Account account = accounts.get(i);
+            if (account != null && !account.unit().isEmpty() && !known.hasUnit(account.unit()))
+                unknown("/accounts/" + i + "/unit", "unit", account.unit());
+        }
+        for (int i = 0; i < groups.size(); i++) {
+            String at = "/groups/" + i;
+            Members members = members(at + "/members", groupMembers.get(i));
+            Group group = groups.get(i);
+            if (group == null) continue;
+            checkAccounts(at + "/owners", group.owners());
+            groups.set(i, new Group(group.id(), group.name(), group.access(), group.owners(), members));
+        }
+        for (int i = 0; i < workspaces.size(); i++) {
+            String at = "/workspaces/" + i;
+            Members members = members(at + "/members", workspaceMembers.get(i));
+            Workspace w = workspaces.get(i);
+            if (w == null) continue;
+            checkAccounts(at + "/stewards", w.stewards());
+            if (!w.size().isEmpty() && !sizes.contains(w.size())) unknown(at + "/size", "size", w.size());
+            workspaces.set(i, new Workspace(w.id(), w.name(), w.size(), w.trial(), w.stewards(), members));
+        }
+        checkNesting();
+    }
+
+    private void checkAccounts(String pointer, List<String> ids) {
+        for (int i = 0; i < ids.size(); i++)
+            if (!ids.get(i).isEmpty() && !known.hasAccount(ids.get(i)))
+                unknown(pointer + "/" + i, "account", ids.get(i));
+    }
+
+    private void checkTree() {
+        List<Integer> roots = new ArrayList<>();
+        for (int i = 0; i < units.size(); i++) {
+            Unit unit = units.get(i);
+            if (unit == null) continue;
+            if (unit.parent().isEmpty()) roots.add(i);
+            else if (!known.hasUnit(unit.parent().get()))
+                unknown("/units/" + i + "/parent", "unit", unit.parent().get());
+        }
+        if (roots.isEmpty() && !units.isEmpty())
+            defects.add("/units", "has no root: exactly one unit must be without a parent; it is the organisation");
+        roots.stream()
+                .skip(1)
+                .forEach(i -> defects.add(
+                        "/units/" + i,
+                        "is a second root beside \"" + units.get(roots.get(0)).id()
+                                + "\"; give it a parent, for only the organisation has none"));
+        Map<String, Integer> at = new HashMap<>();
+        for (int i = units.size() - 1; i >= 0; i--)
+            if (units.get(i) != null) at.put(units.get(i).id(), i);
+        List<String> cycle = Topology.order(
+                        at.keySet().stream()
+                                .sorted(leanladder.document.CodePointOrder.TEXTS)
+                                .toList(),
+                        id -> known.units.get(id).parent().filter(known::hasUnit).stream()
+                                .toList())
+                .cycle();
+        if (!cycle.isEmpty())
+            defects.add(
+                    "/units/" + at.get(cycle.get(0)) + "/parent",
+                    "closes a cycle of units: " + String.join(" → ", cycle));
+    }
+
+    private void checkNesting() {
+        Map<String, Integer> at = new HashMap<>();
+        for (int i = groups.size() - 1; i >= 0; i--)
+            if (groups.get(i) != null) at.put(groups.get(i).id(), i);
+        List<String> cycle = Topology.order(
+                        at.keySet().stream()
+                                .sorted(leanladder.document.CodePointOrder.TEXTS)
+                                .toList(),
+                        id -> groups.get(at.get(id)).members().groups().stream()
+                                .filter(at::containsKey)
+                                .toList())
+                .cycle();
+        if (!cycle.isEmpty())
+            defects.add(
+                    "/groups/" + at.get(cycle.get(0)) + "/members",
+                    "closes a cycle of groups: " + String.join(" → ", cycle));
+    }
+}

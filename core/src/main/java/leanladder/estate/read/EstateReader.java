@@ -1,0 +1,291 @@
+package leanladder.estate.read;
+
+import com.fasterxml.jackson.core.JsonLocation;
+import com.fasterxml.jackson.core.JsonParser;
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.core.JsonToken;
+import com.fasterxml.jackson.core.exc.StreamConstraintsException;
+import com.fasterxml.jackson.core.io.JsonEOFException;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.InputStreamReader;
+import java.io.Reader;
+import java.nio.charset.CharacterCodingException;
+import java.nio.charset.CodingErrorAction;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Consumer;
+import leanladder.catalogue.Catalogue;
+import leanladder.catalogue.CatalogueReader;
+import leanladder.document.Defect;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
+import leanladder.estate.Account;
+import leanladder.estate.Consent;
+import leanladder.estate.Estate;
+import leanladder.estate.Organisation;
+import leanladder.estate.Plan;
+import leanladder.estate.Policy;
+import leanladder.estate.Release;
+import leanladder.estate.Ring;
+
+/**
+ * Reads an estate file, element by element, and finds every defect of it (estate-format.md). The long lists are never held
+ * as trees: of each element only what decides outcomes is kept, and the element itself is handed to whoever stores it.
+ */
+public final class EstateReader {
+    private final Defects defects = new Defects();
+    private final DirectoryReader directory = new DirectoryReader(defects);
+    private final Map<Section, List<Place>> later = new HashMap<>();
+    private final ObjectNode frame = Json.NODES.objectNode();
+    private final Consumer<Part> parts;
+    private boolean stoppedEarly = true;
+
+    private EstateReader(Consumer<Part> parts) {
+        this.parts = parts;
+    }
+
+    /**
+     * What reading gives.
+     *
+     * @param frame the file without the elements of its lists, see {@link Section}
+     * @param warnings what is doubtful but no defect
+     */
+    public record Result(Estate estate, ObjectNode frame, List<Defect> warnings) {}
+
+    /**
+     * Reads and checks a whole file.
+     *
+     * @throws InvalidEstate with every defect found; of a file that is not JSON, the first place where it is not
+     * @throws IOException when the stream cannot be read
+     */
+    public static Result read(InputStream in) throws IOException, InvalidEstate {
+        return read(in, part -> {});
+    }
+
+    /**
+     * Reads and checks a whole file and hands every element on as it is met, before the whole is known to be valid.
+     *
+     * @throws InvalidEstate with every defect found; of a file that is not JSON, the first place where it is not
+     * @throws IOException when the stream cannot be read
+     */
+    public static Result read(InputStream in, Consumer<Part> parts) throws IOException, InvalidEstate {
+        return new EstateReader(parts).readAll(in);
+    }
+
+    private Result readAll(InputStream in) throws IOException, InvalidEstate {
+        var decoder = StandardCharsets.UTF_8
+                .newDecoder()
+                .onMalformedInput(CodingErrorAction.REPORT)
+                .onUnmappableCharacter(CodingErrorAction.REPORT);
+        try (Reader reader = new InputStreamReader(in, decoder);
+                JsonParser parser = Json.FACTORY.createParser(reader)) {
+            try {
+                readDocument(parser);
+            } catch (CharacterCodingException e) {
+                defects.add(at(parser), "is not UTF-8 text; save the file in that encoding");
+            } catch (JsonProcessingException e) {
+                defects.add(at(parser), "is not JSON that can be read here: " + reason(e) + where(e.getLocation()));
+            }
+        }
+        if (stoppedEarly) throw new InvalidEstate(defects.all());
+        Estate estate = assemble();
+        if (!defects.isEmpty()) throw new InvalidEstate(defects.all());
+        return new Result(estate, frame, defects.warnings());
+    }
+
+    private void readDocument(JsonParser parser) throws IOException {
+        if (parser.nextToken() == null) {
+            defects.add("", "is empty; an estate file holds one JSON object");
+            return;
+        }
+        if (parser.currentToken() != JsonToken.START_OBJECT) {
+            defects.add("", "must be one JSON object");
+            return;
+        }
+        Trees trees = new Trees(parser, defects);
+        Set<String> met = new HashSet<>();
+        while (parser.nextToken() == JsonToken.FIELD_NAME) {
+            String name = trees.memberName("");
+            String pointer = Place.pointer("", name);
+            Optional<Section> section = Section.topLevel(name);
+            parser.nextToken();
+            if (!met.add(name)) {
+                trees.repeated(pointer, name);
+                parser.skipChildren();
+            } else if (section.isPresent() && parser.currentToken() == JsonToken.START_ARRAY) {
+                readSection(parser, trees, section.get(), pointer);
+                frame.set(name, Json.NODES.arrayNode());
+            } else {
+                frame.set(name, trees.value(pointer));
+            }
+        }
+        if (parser.nextToken() != null)
+            defects.add("", "goes on after the end of the JSON object; remove what follows it");
+        else stoppedEarly = false;
+    }
+
+    private void readSection(JsonParser parser, Trees trees, Section section, String pointer) throws IOException {
+        for (int i = 0; parser.nextToken() != JsonToken.END_ARRAY; i++) {
+            String at = pointer + "/" + i;
+            JsonNode node = trees.value(at);
+            Place place = new Place(node, at, defects);
+            hand(section, node);
+            switch (section) {
+                case UNITS -> directory.unit(place);
+                case ACCOUNTS -> directory.account(place);
+                case GROUPS -> directory.group(place);
+                case WORKSPACES -> directory.workspace(place);
+                default ->
+                    later.computeIfAbsent(section, s -> new ArrayList<>()).add(place);
+            }
+        }
+    }
+
+    private void hand(Section section, JsonNode node) {
+        if (node instanceof ObjectNode body && body.path(section.key()).isTextual())
+            parts.accept(new Part(section, body.get(section.key()).textValue(), body));
+    }
+
+    /** Everything that needs the whole file: the catalogue, what speaks of it, and references both ways. */
+    private Estate assemble() {
+        Place root = new Place(frame, "", defects);
+        root.required("format").ifPresent(p -> {
+            if (!"lean-ladder-estate/1".equals(p.node().textValue())) p.defect("must be \"lean-ladder-estate/1\"");
+        });
+        for (Section section : List.of(
+                Section.UNITS,
+                Section.ACCOUNTS,
+                Section.GROUPS,
+                Section.WORKSPACES,
+                Section.POLICIES,
+                Section.PLANS,
+                Section.RELEASES)) {
+            root.member(section.member()).ifPresent(Place::items);
+        }
+        for (Section section : List.of(Section.UNITS, Section.ACCOUNTS)) root.required(section.member());
+        if (root.member("units").filter(u -> u.node().isArray()).isPresent() && directory.units.isEmpty())
+            defects.add("/units", "must hold at least the organisation's own unit");
+        Organisation organisation =
+                root.required("organisation").map(directory::organisation).orElse(null);
+        List<Ring> rings = LicenceReader.rings(root.items("rings"));
+        List<String> ringIds = rings.stream().map(Ring::id).toList();
+
+        CatalogueReader catalogueReader = new CatalogueReader(defects);
+        Optional<Place> cataloguePlace = root.required("catalogue");
+        Catalogue catalogue = cataloguePlace
+                .map(p -> catalogueReader.read(p, ringIds))
+                .orElse(new Catalogue(List.of(), Map.of(), Map.of(), List.of(), List.of()));
+        handSettings();
+        directory.check(catalogue.sizes());
+        checkConsents(new HashSet<>(ringIds));
+
+        directory.known.settings = catalogueReader.keys();
+        PolicyReader policyReader = new PolicyReader(catalogueReader::setting, directory.known);
+        List<Policy> policies = new ArrayList<>();
+        Set<String> policyIds = new HashSet<>();
+        for (Place place : later.getOrDefault(Section.POLICIES, List.of())) {
+            policyReader.policy(place).ifPresent(policy -> {
+                if (!policyIds.add(policy.id())) place.repeats(policy.id());
+                policies.add(policy);
+                RungAdvice.warn(policy, place, catalogueReader::setting, directory.known);
+            });
+        }
+        List<String> ranking = ranking(root, policyIds);
+
+        LicenceReader licences = new LicenceReader(catalogue.entitlements().keySet(), policyReader, directory.known);
+        List<Plan> plans = new ArrayList<>();
+        Set<String> planIds = new HashSet<>();
+        for (Place place : later.getOrDefault(Section.PLANS, List.of()))
+            licences.plan(place).ifPresent(plan -> {
+                if (!planIds.add(plan.id())) place.repeats(plan.id());
+                plans.add(plan);
+            });
+        List<Release> releases = new ArrayList<>();
+        Set<String> released = new HashSet<>();
+        for (Place place : later.getOrDefault(Section.RELEASES, List.of()))
+            licences.release(place, new HashSet<>(ringIds), directory.known::hasSetting)
+                    .ifPresent(release -> {
+                        if (!released.add(release.setting()))
+                            place.member("setting")
+                                    .orElseThrow()
+                                    .defect("repeats the setting \"" + release.setting()
+                                            + "\"; it has a release already");
+                        releases.add(release);
+                    });
+        if (!defects.isEmpty()) return null;
+        return new Estate(
+                organisation,
+                directory.units,
+                directory.accounts,
+                directory.groups,
+                directory.workspaces,
+                catalogue,
+                policies,
+                ranking,
+                plans,
+                rings,
+                releases);
+    }
+
+    /** Hands the settings on as parts and leaves an empty list in the frame. */
+    private void handSettings() {
+        if (!(frame.get("catalogue") instanceof ObjectNode catalogue)
+                || !catalogue.path("settings").isArray()) return;
+        catalogue.get("settings").forEach(node -> hand(Section.SETTINGS, node));
+        catalogue.set("settings", Json.NODES.arrayNode());
+    }
+
+    private void checkConsents(Set<String> ringIds) {
+        for (int i = 0; i < directory.accounts.size(); i++) {
+            Account account = directory.accounts.get(i);
+            if (account == null) continue;
+            for (int j = 0; j < account.consents().size(); j++) {
+                Consent consent = account.consents().get(j);
+                if (consent != null && !ringIds.contains(consent.ring()))
+                    defects.add(
+                            "/accounts/" + i + "/consents/" + j + "/ring",
+                            "names the ring \"" + consent.ring() + "\", which does not exist");
+            }
+        }
+    }
+
+    private static List<String> ranking(Place root, Set<String> policyIds) {
+        Set<String> ranking = new LinkedHashSet<>();
+        for (Place item : root.items("ranking")) {
+            Optional<String> id = item.id();
+            if (id.isEmpty()) continue;
+            if (!policyIds.contains(id.get()))
+                item.defect("names the policy \"" + id.get() + "\", which does not exist");
+            else if (!ranking.add(id.get())) item.defect("repeats the policy \"" + id.get() + "\"; each stands once");
+        }
+        return List.copyOf(ranking);
+    }
+
+    private static String at(JsonParser parser) {
+        return parser.getParsingContext().pathAsPointer().toString();
+    }
+
+    private static String reason(JsonProcessingException e) {
+        if (e instanceof JsonEOFException) return "it ends before it is complete";
+        if (e instanceof StreamConstraintsException && e.getMessage().contains("nesting"))
+            return "objects and lists stand more than " + Json.DEPTH + " deep inside one another";
+        String message = e.getOriginalMessage();
+        int end = message.indexOf('\n');
+        return end < 0 ? message : message.substring(0, end);
+    }
+
+    private static String where(JsonLocation location) {
+        return location == null ? "" : " (line " + location.getLineNr() + ", column " + location.getColumnNr() + ")";
+    }
+}

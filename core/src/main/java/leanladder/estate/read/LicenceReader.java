@@ -1,0 +1,148 @@
+package leanladder.estate.read;
+
+import java.math.BigInteger;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.EnumSet;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import leanladder.catalogue.Kind;
+import leanladder.document.Place;
+import leanladder.estate.Assignment;
+import leanladder.estate.Plan;
+import leanladder.estate.Release;
+import leanladder.estate.Ring;
+import leanladder.estate.Target;
+import leanladder.estate.Window;
+
+/** Reads licence plans, preview rings and releases. */
+final class LicenceReader {
+    private final Set<String> entitlements;
+    private final PolicyReader policies;
+    private final References known;
+
+    LicenceReader(Set<String> entitlements, PolicyReader policies, References known) {
+        this.entitlements = entitlements;
+        this.policies = policies;
+        this.known = known;
+    }
+
+    Optional<Plan> plan(Place place) {
+        if (!place.isObject()) return Optional.empty();
+        Optional<String> id = place.required("id").flatMap(Place::id);
+        Optional<String> name = place.required("name").flatMap(Place::text);
+        Optional<BigInteger> seats = place.required("seats").flatMap(Place::integer);
+        seats.filter(s -> s.signum() < 0)
+                .ifPresent(s -> place.member("seats").orElseThrow().defect("must not be below 0"));
+        Window term = PolicyReader.window(place, "starts", "ends");
+        List<String> components = new ArrayList<>();
+        for (Place item : place.required("components").map(Place::items).orElse(List.of())) {
+            Optional<String> component = item.id();
+            component
+                    .filter(c -> !entitlements.contains(c))
+                    .ifPresent(
+                            c -> item.defect("names the entitlement \"" + c + "\", which the catalogue does not list"));
+            component.ifPresent(components::add);
+        }
+        Set<Kind> kinds = EnumSet.allOf(Kind.class);
+        Optional<Place> listed = place.member("kinds");
+        if (listed.isPresent()) {
+            kinds.clear();
+            for (Place item : listed.get().items()) item.word(Kind.BY_WORD).ifPresent(kinds::add);
+            if (listed.get().node().isArray() && listed.get().node().isEmpty())
+                listed.get().defect("must not be empty; leave it out to allow all kinds");
+        }
+        List<Plan.Rule> rules = new ArrayList<>();
+        for (Place item : place.items("rules")) rule(item, components).ifPresent(rules::add);
+        List<Plan.Holder> holders = holders(place);
+        BigInteger most = BigInteger.valueOf(Integer.MAX_VALUE);
+        return id.map(i -> new Plan(
+                i, name.orElse(""), seats.orElse(most).min(most).intValue(), term, components, kinds, rules, holders));
+    }
+
+    private Optional<Plan.Rule> rule(Place place, List<String> components) {
+        Optional<Assignment> assignment = policies.assignment(place, false);
+        Optional<Place> listed = place.node().isObject() ? place.member("off") : Optional.empty();
+        Set<String> off = new LinkedHashSet<>();
+        for (Place item : listed.map(Place::items).orElse(List.of())) {
+            Optional<String> component = item.id();
+            component
+                    .filter(c -> !components.contains(c))
+                    .ifPresent(c -> item.defect("names \"" + c + "\", which is not a component of this plan"));
+            component.ifPresent(off::add);
+        }
+        if (listed.isPresent() && assignment.isPresent() && !assignment.get().include())
+            listed.get().defect("fits only an include; an except leaves the whole seat out");
+        if (!components.isEmpty() && off.containsAll(components))
+            listed.orElse(place).warn("leaves out every component, so that these seats carry nothing");
+        return assignment.map(a -> new Plan.Rule(a, off));
+    }
+
+    private List<Plan.Holder> holders(Place place) {
+        List<Plan.Holder> holders = new ArrayList<>();
+        Set<String> met = new HashSet<>();
+        for (Place item : place.items("holders")) {
+            if (!item.isObject()) continue;
+            Optional<Place> named = item.required("account");
+            Optional<String> account = named.flatMap(Place::id);
+            Optional<Instant> granted = item.required("granted").flatMap(Place::instant);
+            account.filter(a -> !known.hasAccount(a))
+                    .ifPresent(a -> named.get().defect("names the account \"" + a + "\", which does not exist"));
+            account.filter(a -> !met.add(a))
+                    .ifPresent(a -> named.get().defect("names \"" + a + "\" a second time among the holders"));
+            if (account.isPresent() && granted.isPresent()) holders.add(new Plan.Holder(account.get(), granted.get()));
+        }
+        return holders;
+    }
+
+    static List<Ring> rings(List<Place> places) {
+        List<Ring> rings = new ArrayList<>();
+        Set<String> ids = new HashSet<>();
+        for (int i = 0; i < places.size(); i++) {
+            Place place = places.get(i);
+            if (!place.isObject()) continue;
+            Optional<String> id = place.required("id").flatMap(Place::id);
+            Optional<String> name = place.required("name").flatMap(Place::text);
+            boolean asks = place.member("asksConsent").flatMap(Place::bool).orElse(false);
+            if (asks && i == places.size() - 1)
+                place.member("asksConsent")
+                        .orElseThrow()
+                        .defect("must be false on the outermost ring, which is everyone");
+            id.filter(d -> !ids.add(d)).ifPresent(d -> place.repeats(d));
+            id.ifPresent(d -> rings.add(new Ring(d, name.orElse(""), asks)));
+        }
+        return rings;
+    }
+
+    Optional<Release> release(Place place, Set<String> ringIds, java.util.function.Predicate<String> hasSetting) {
+        if (!place.isObject()) return Optional.empty();
+        Optional<Place> named = place.required("setting");
+        Optional<String> setting = named.flatMap(Place::key);
+        setting.filter(s -> !hasSetting.test(s))
+                .ifPresent(
+                        s -> named.get().defect("names the setting \"" + s + "\", which the catalogue does not list"));
+        Map<String, Instant> opens = new LinkedHashMap<>();
+        place.required("opens")
+                .filter(Place::isObject)
+                .ifPresent(all -> all.members().forEach((ring, at) -> {
+                    if (!ringIds.contains(ring)) at.defect("names the ring \"" + ring + "\", which does not exist");
+                    at.instant().ifPresent(instant -> opens.put(ring, instant));
+                }));
+        List<Release.Early> early = new ArrayList<>();
+        for (Place item : place.items("early")) {
+            if (!item.isObject()) continue;
+            Optional<Place> toPlace = item.required("to");
+            Optional<Target> to = toPlace.flatMap(p -> policies.target(p, true));
+            to.filter(t -> t instanceof Target.Whole || t instanceof Target.OfWorkspace)
+                    .ifPresent(t -> toPlace.get().defect("must be a unit, an access group or an account"));
+            Optional<Instant> from = item.required("from").flatMap(Place::instant);
+            if (to.isPresent() && from.isPresent()) early.add(new Release.Early(to.get(), from.get()));
+        }
+        return setting.map(s -> new Release(s, opens, early));
+    }
+}

@@ -1,0 +1,92 @@
+package leanladder.estate.read;
+
+import com.fasterxml.jackson.core.JsonParser;
+import com.fasterxml.jackson.core.JsonToken;
+import com.fasterxml.jackson.databind.JsonNode;
+import java.io.IOException;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
+
+/** Builds a tree from the parser's next value and reports what a tree could not show any more: repeated members, broken text. */
+final class Trees {
+    private final JsonParser parser;
+    private final Defects defects;
+
+    Trees(JsonParser parser, Defects defects) {
+        this.parser = parser;
+        this.defects = defects;
+    }
+
+    /** The value at the current token; afterwards the parser stands on its last token. */
+    JsonNode value(String pointer) throws IOException {
+        JsonToken token = parser.currentToken();
+        switch (token) {
+            case START_OBJECT -> {
+                var object = Json.NODES.objectNode();
+                while (parser.nextToken() == JsonToken.FIELD_NAME) {
+                    String name = memberName(pointer);
+                    String at = Place.pointer(pointer, name);
+                    parser.nextToken();
+                    JsonNode value = value(at);
+                    if (object.has(name)) repeated(at, name);
+                    else object.set(name, value);
+                }
+                return object;
+            }
+            case START_ARRAY -> {
+                var array = Json.NODES.arrayNode();
+                // Lists of texts can be very long: their pointers are made only where one is needed.
+                for (JsonToken item = parser.nextToken(); item != JsonToken.END_ARRAY; item = parser.nextToken()) {
+                    String text = item == JsonToken.VALUE_STRING ? parser.getText() : null;
+                    if (text != null && isWellFormed(text)) array.add(Json.NODES.textNode(text));
+                    else array.add(value(pointer + "/" + array.size()));
+                }
+                return array;
+            }
+            case VALUE_STRING -> {
+                String text = parser.getText();
+                if (!isWellFormed(text))
+                    defects.add(pointer, "must be well-formed Unicode, but holds half of a surrogate pair");
+                return Json.NODES.textNode(text);
+            }
+            case VALUE_NUMBER_INT -> {
+                return Json.NODES.numberNode(parser.getBigIntegerValue());
+            }
+            case VALUE_NUMBER_FLOAT -> {
+                return Json.NODES.numberNode(parser.getDecimalValue());
+            }
+            case VALUE_TRUE, VALUE_FALSE -> {
+                return Json.NODES.booleanNode(token == JsonToken.VALUE_TRUE);
+            }
+            case VALUE_NULL -> {
+                return Json.NODES.nullNode();
+            }
+            default -> throw new IllegalStateException("No value starts with " + token);
+        }
+    }
+
+    /** The name at the current token, checked. */
+    String memberName(String parent) throws IOException {
+        String name = parser.currentName();
+        if (!isWellFormed(name)) defects.add(parent, "has a member whose name is not well-formed Unicode");
+        return name;
+    }
+
+    void repeated(String pointer, String name) {
+        defects.add(pointer, "names the member \"" + name + "\" a second time in one object; keep one of them");
+    }
+
+    private static boolean isWellFormed(String text) {
+        for (int i = 0; i < text.length(); i++) {
+            char c = text.charAt(i);
+            if (!Character.isSurrogate(c)) continue;
+            boolean pair = Character.isHighSurrogate(c)
+                    && i + 1 < text.length()
+                    && Character.isLowSurrogate(text.charAt(i + 1));
+            if (!pair) return false;
+            i++;
+        }
+        return true;
+    }
+}

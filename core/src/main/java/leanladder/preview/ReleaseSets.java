@@ -1,0 +1,95 @@
+package leanladder.preview;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Function;
+import leanladder.estate.Consent;
+import leanladder.estate.Estate;
+import leanladder.estate.Release;
+import leanladder.estate.Ring;
+import leanladder.reach.Directory;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * To whom releases have come, for all accounts at once (resolution.md, section 7). Rings are prefix unions: who stands in a
+ * ring or further in, and who has consented to it or further in, is worked out once and serves every release.
+ */
+public final class ReleaseSets {
+    private final Estate estate;
+    private final Directory directory;
+    private final Instant at;
+    private final List<RoaringBitmap> standingInOrFurtherIn = new ArrayList<>();
+    private final List<RoaringBitmap> consentedToOrFurtherIn = new ArrayList<>();
+    private final boolean someRingAsks;
+
+    /**
+     * Prepares the answers. Linear in the accounts.
+     *
+     * @param inRing who stands in a ring, by its id, as the ring setting has it; empty where the catalogue has no such setting
+     */
+    public ReleaseSets(
+            Estate estate,
+            Directory directory,
+            Instant at,
+            Optional<Function<String, Optional<RoaringBitmap>>> inRing) {
+        this.estate = estate;
+        this.directory = directory;
+        this.at = at;
+        List<Ring> rings = estate.rings();
+        someRingAsks = rings.stream().anyMatch(Ring::asksConsent);
+        List<RoaringBitmap> consented = consents(rings);
+        RoaringBitmap standing = new RoaringBitmap();
+        RoaringBitmap agreed = new RoaringBitmap();
+        for (int i = 0; i < rings.size(); i++) {
+            String id = rings.get(i).id();
+            boolean outermost = i == rings.size() - 1;
+            if (inRing.isPresent()) {
+                Optional<RoaringBitmap> here = inRing.get().apply(id);
+                if (here.isPresent()) standing = RoaringBitmap.or(standing, here.get());
+            } else if (outermost) {
+                standing = directory.active();
+            }
+            agreed = RoaringBitmap.or(agreed, consented.get(i));
+            standingInOrFurtherIn.add(standing);
+            consentedToOrFurtherIn.add(agreed);
+        }
+    }
+
+    private List<RoaringBitmap> consents(List<Ring> rings) {
+        List<RoaringBitmap> consented = new ArrayList<>();
+        rings.forEach(r -> consented.add(new RoaringBitmap()));
+        for (int n = 0; n < directory.size(); n++) {
+            for (Consent consent : directory.account(n).consents()) {
+                if (consent.at().isAfter(at)) continue;
+                for (int i = 0; i < rings.size(); i++)
+                    if (rings.get(i).asksConsent() && rings.get(i).id().equals(consent.ring()))
+                        consented.get(i).add(n);
+            }
+        }
+        return consented;
+    }
+
+    /** Everyone to whom the setting's own release has come. */
+    public RoaringBitmap reachedBy(String setting) {
+        RoaringBitmap come = new RoaringBitmap();
+        Optional<Release> release = estate.release(setting);
+        if (release.isEmpty()) return come;
+        List<Ring> rings = estate.rings();
+        for (int j = 0; j < rings.size(); j++) {
+            Instant opens = release.get().opens().get(rings.get(j).id());
+            if (opens == null || opens.isAfter(at)) continue;
+            RoaringBitmap inside = standingInOrFurtherIn.get(j);
+            come.or(rings.get(j).asksConsent() ? RoaringBitmap.and(inside, consentedToOrFurtherIn.get(j)) : inside);
+        }
+        for (Release.Early early : release.get().early()) {
+            if (early.from().isAfter(at)) continue;
+            RoaringBitmap target = directory.holding(early.to());
+            if (someRingAsks) target.and(consentedToOrFurtherIn.get(rings.size() - 1));
+            come.or(target);
+        }
+        come.and(directory.active());
+        return come;
+    }
+}

@@ -1,0 +1,141 @@
+package leanladder.resolve;
+
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.function.Function;
+import leanladder.catalogue.Need;
+import leanladder.catalogue.Setting;
+import leanladder.catalogue.Strictness;
+import leanladder.catalogue.Value;
+import leanladder.estate.Account;
+import leanladder.estate.Plan;
+import leanladder.estate.Ring;
+import leanladder.preview.Arrival;
+import leanladder.reach.Position;
+import leanladder.seat.Allocation;
+import leanladder.seat.Entitlements;
+
+/** Finds out for each need whether one account meets it, and by what (resolution.md, sections 5 to 7). */
+final class Gates {
+    private final Ground ground;
+    private final Question question;
+    private final Entitlements entitlements;
+    private final Position position;
+    private final Account account;
+    private final Function<String, Value> inForce;
+    private final int number;
+    private int ring = -1;
+
+    Gates(
+            Ground ground,
+            Question question,
+            Entitlements entitlements,
+            Position position,
+            Function<String, Value> inForce) {
+        this.ground = ground;
+        this.question = question;
+        this.entitlements = entitlements;
+        this.position = position;
+        this.account = position.account();
+        this.number = ground.directory().number(account.id());
+        this.inForce = inForce;
+    }
+
+    Climb.Gate gate(Need need, Setting setting) {
+        if (need instanceof Need.Entitlement entitlement) return entitlement(entitlement);
+        if (need instanceof Need.AsLooseAs other) {
+            Value value = inForce.apply(other.setting());
+            return gate(need, !strictness(other).isLooser(other.value(), value), other.setting(), value);
+        }
+        if (need instanceof Need.Is is) {
+            Value value = inForce.apply(is.setting());
+            return gate(need, value.equals(is.value()), is.setting(), value);
+        }
+        if (need instanceof Need.OfKind ofKind)
+            return new Climb.Gate(
+                    need, ofKind.kinds().contains(account.kind()), () -> new Evidence.OfKind(account.kind()));
+        if (need instanceof Need.Released) {
+            List<Ring> rings = ground.estate().rings();
+            Arrival arrival =
+                    Arrival.of(rings, ring(rings), ground.estate().release(setting.key()), position, question.at());
+            return new Climb.Gate(need, arrival.hasCome(), () -> new Evidence.Released(arrival));
+        }
+        if (need instanceof Need.AnyOf anyOf) {
+            List<Climb.Gate> inner =
+                    anyOf.needs().stream().map(n -> gate(n, setting)).toList();
+            boolean met = inner.stream().anyMatch(Climb.Gate::met);
+            return new Climb.Gate(need, met, () -> new Evidence.AnyOf(met, inner));
+        }
+        boolean met = ground.isMetForAll(need, question).orElseThrow();
+        return new Climb.Gate(
+                need,
+                met,
+                () -> need instanceof Need.Region
+                        ? new Evidence.Region(ground.estate().organisation().region())
+                        : new Evidence.Hosting(question.workspace().flatMap(ground.estate()::workspace)));
+    }
+
+    private static Climb.Gate gate(Need need, boolean met, String setting, Value value) {
+        return new Climb.Gate(need, met, () -> new Evidence.InForce(setting, value));
+    }
+
+    private Strictness strictness(Need.AsLooseAs need) {
+        return ground.estate()
+                .catalogue()
+                .setting(need.setting())
+                .flatMap(Setting::strictness)
+                .orElseThrow();
+    }
+
+    private Climb.Gate entitlement(Need.Entitlement need) {
+        boolean held = false;
+        for (String component : need.anyOf())
+            held |= entitlements.holding(component).contains(number);
+        boolean met = held;
+        return new Climb.Gate(need, met, () -> new Evidence.Seats(seats(need, met)));
+    }
+
+    private List<Evidence.Seat> seats(Need.Entitlement need, boolean held) {
+        List<Evidence.Seat> seats = new ArrayList<>();
+        for (Allocation allocation : entitlements.allocations())
+            for (String component : need.anyOf()) {
+                if (!allocation.plan().components().contains(component)) continue;
+                boolean carries = allocation.carries(component, number);
+                if (carries)
+                    seats.add(new Evidence.Seat(allocation.plan(), new Evidence.State.Carries(granted(allocation))));
+                else if (!held) seats.add(new Evidence.Seat(allocation.plan(), whyMissing(allocation, component)));
+            }
+        return seats;
+    }
+
+    private Optional<java.time.Instant> granted(Allocation allocation) {
+        return Optional.ofNullable(allocation.granted().get(account.id()));
+    }
+
+    private Evidence.State whyMissing(Allocation allocation, String component) {
+        Plan plan = allocation.plan();
+        if (!allocation.claimants().contains(number))
+            return plan.kinds().contains(account.kind())
+                    ? new Evidence.State.NotMeant()
+                    : new Evidence.State.WrongKind(account.kind());
+        if (!allocation.seated().contains(number)) return new Evidence.State.Waiting(allocation.placeInLine(number));
+        if (plan.term().isEarly(question.at()))
+            return new Evidence.State.TermToCome(plan.term().from().orElseThrow());
+        if (plan.term().isOver(question.at()))
+            return new Evidence.State.TermOver(plan.term().until().orElseThrow());
+        return new Evidence.State.LeftOut(granted(allocation), allocation.rulesLeavingOut(component, number));
+    }
+
+    /** Where the account's ring stands among the rings; the outermost where no setting says. */
+    private int ring(List<Ring> rings) {
+        if (ring < 0) {
+            ring = rings.size() - 1;
+            if (ground.estate().catalogue().setting(Setting.RING).isPresent()) {
+                String id = ((Value.Choice) inForce.apply(Setting.RING)).option();
+                for (int i = 0; i < rings.size(); i++) if (rings.get(i).id().equals(id)) ring = i;
+            }
+        }
+        return ring;
+    }
+}

@@ -6,136 +6,143 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.Set;
-import java.util.function.Consumer;
+import java.util.TreeSet;
+import leanladder.change.overlay.Edit;
+import leanladder.change.overlay.EditKind;
+import leanladder.change.overlay.EditedPolicy;
+import leanladder.change.overlay.Footprint;
+import leanladder.change.overlay.Overlay;
+import leanladder.change.overlay.PartType;
+import leanladder.change.overlay.StoredParts;
+import leanladder.change.overlay.Use;
 import leanladder.document.Json;
 import leanladder.document.Place;
-import leanladder.estate.Account;
-import leanladder.estate.Assignment;
 import leanladder.estate.Estate;
-import leanladder.estate.Group;
 import leanladder.estate.Policy;
-import leanladder.estate.Target;
-import leanladder.estate.Unit;
 import leanladder.estate.read.Section;
-import leanladder.reach.Directory;
 import leanladder.resolve.Ground;
 
 /**
  * An estate on which edits are carried out, one after the other; the estate itself stays as it is. Each edit is checked against
- * what the ones before it left; whatever does not fit is reported at its place and the edit is left out.
- *
- * <p>The forms of edits, by their member {@code kind}: {@code add-policy} (policy, below or above), {@code remove-policy} (policy), {@code
- * amend-policy} (policy, members), {@code put-statement} (policy, statement), {@code remove-statement} (policy, setting, says),
- * {@code put-assignment} and {@code remove-assignment} (policy, assignment), {@code rank-policy} (policy, above); {@code add-},
- * {@code amend-} and {@code remove-} with {@code unit}, {@code account} and {@code group} (unit, account or group, and members); {@code
- * put-members} and {@code remove-members} (group, who); {@code batch} (source, edits).
+ * what the ones before it left; whatever does not fit is reported at its place and the edit is left out. {@link Kinds} lists the
+ * kinds of edit there are.
  */
 public final class Book {
-    private final Ground base;
-    private final Bodies bodies;
-    private DirectoryBook directory;
-    private PolicyBook policies;
+    private final Overlay overlay;
+    /** The estate as it was when it was asked for last, and what was touched since. */
+    private Ground reached;
+
+    private Footprint since = Footprint.EMPTY;
 
     /**
      * Opens an estate.
      *
-     * @param bodies finds the stored parts of its directory
+     * @param stored finds the stored parts of its directory
      */
-    public Book(Ground base, Bodies bodies) {
-        this.base = base;
-        this.bodies = bodies;
-        directory = new DirectoryBook(base, bodies);
-        policies = new PolicyBook(base.estate(), directory);
+    public Book(Ground base, StoredParts stored) {
+        this(new Overlay(base, stored), base);
     }
 
-    /** The same book, on which edits can be tried. */
-    public Book copy() {
-        Book copy = new Book(base, bodies);
-        copy.directory = directory.copy();
-        copy.policies = policies.copy(copy.directory);
+    private Book(Overlay overlay, Ground reached) {
+        this.overlay = overlay;
+        this.reached = reached;
+    }
+
+    /** The same book, on which edits can be tried. Costs nothing. */
+    public synchronized Book copy() {
+        Book copy = new Book(overlay.copy(), reached);
+        copy.since = since;
         return copy;
+    }
+
+    /** Reads an edit without carrying it out; empty when it does not fit, which is then reported. */
+    public Optional<Edit> read(Place place) {
+        return read(place, overlay);
+    }
+
+    static Optional<Edit> read(Place place, Overlay on) {
+        if (!place.isObject()) return Optional.empty();
+        Optional<Place> named = place.required("kind");
+        Optional<String> name = named.flatMap(Place::text);
+        if (name.isEmpty()) return Optional.empty();
+        Optional<EditKind> kind = Kinds.of(name.get());
+        if (kind.isEmpty()) {
+            named.get()
+                    .defect(
+                            "must be the kind of an edit, such as put-statement, put-assignment, put-members or amend-account;"
+                                    + " /api/v1/openapi.json lists them");
+            return Optional.empty();
+        }
+        int found = place.defects().size();
+        Optional<? extends Edit> edit = kind.get().read(place, on);
+        return place.defects().size() > found ? Optional.empty() : edit.map(e -> e);
+    }
+
+    /** Carries an edit out that was read on this book as it stands. */
+    public synchronized void carryOut(Edit edit) {
+        since = since.and(carryOut(edit, overlay));
+    }
+
+    /** Carries an edit out and tells what it touched. */
+    static Footprint carryOut(Edit edit, Overlay on) {
+        Footprint touched = edit.footprint(on);
+        on.touch(touched);
+        edit.carryOut(on);
+        return touched;
     }
 
     /** Reads an edit and carries it out; empty when it does not fit, which is then reported. */
     public Optional<Edit> apply(Place place) {
-        return apply(place, edit -> {});
-    }
-
-    /**
-     * The same, and lets somebody see every single edit, also those of a batch, after it was found to fit and before it is
-     * carried out. When a batch does not fit as a whole, some of its edits may have been seen.
-     */
-    public Optional<Edit> apply(Place place, Consumer<Edit> before) {
-        if (!place.isObject()) return Optional.empty();
-        Optional<String> kind = place.required("kind").flatMap(Place::text);
-        if (kind.isEmpty()) return Optional.empty();
-        int found = place.defects().size();
-        if (kind.get().equals("batch")) return batch(place, before);
-        Optional<? extends Edit> edit = Optional.empty();
-        if (PolicyBook.knows(kind.get())) edit = policies.read(kind.get(), place);
-        else if (DirectoryBook.knows(kind.get())) edit = directoryEdits().read(kind.get(), place);
-        else
-            place.member("kind")
-                    .orElseThrow()
-                    .defect(
-                            "must be the kind of an edit, such as put-statement, put-assignment, put-members or amend-account;"
-                                    + " /api/v1/openapi.json lists them");
-        if (place.defects().size() > found || edit.isEmpty()) return Optional.empty();
-        before.accept(edit.get());
-        if (edit.get() instanceof Edit.OfPolicy one) policies.carryOut(one);
-        if (edit.get() instanceof Edit.OfDirectory one) directory.carryOut(one);
-        return Optional.of(edit.get());
-    }
-
-    private Optional<Edit> batch(Place place, Consumer<Edit> before) {
-        String source = place.member("source").flatMap(Place::text).orElse("");
-        List<Place> places = place.required("edits").map(Place::items).orElse(List.of());
-        int found = place.defects().size();
-        if (places.isEmpty()) {
-            place.defect("must hold at least one edit in \"edits\"");
-            return Optional.empty();
-        }
-        DirectoryBook directoryBefore = directory.copy();
-        PolicyBook policiesBefore = policies.copy(directoryBefore);
-        List<Edit> edits = new ArrayList<>();
-        for (Place item : places) {
-            if (item.node().path("kind").asText().equals("batch"))
-                item.defect("is a batch within a batch; put its edits beside the others");
-            else apply(item, before).ifPresent(edits::add);
-        }
-        if (place.defects().size() > found) {
-            directory = directoryBefore;
-            policies = policiesBefore;
-            return Optional.empty();
-        }
-        return Optional.of(new Edit.Batch(source, edits));
+        Optional<Edit> edit = read(place);
+        edit.ifPresent(this::carryOut);
+        return edit;
     }
 
     /** The estate that the edits started from. */
     public Ground base() {
-        return base;
+        return overlay.base();
     }
 
-    /** The estate as the edits left it. Costs what was changed, and a copy of each list in which something was. */
-    public Ground after() {
-        Ground ground = base;
-        if (directory.isTouched()) {
-            Estate estate = base.estate().withDirectory(directory.units(), directory.accounts(), directory.groups());
-            Directory compiled = base.directory()
-                    .with(
-                            estate,
-                            directory.accounts().keySet(),
-                            directory.isTreeChanged(),
-                            directory.groups().keySet());
-            ground = base.withDirectory(estate, compiled);
+    /** What the edits touch. */
+    public Footprint footprint() {
+        return overlay.footprint();
+    }
+
+    /** The estate while it is edited, to be asked. */
+    public Overlay overlay() {
+        return overlay;
+    }
+
+    /**
+     * The estate as the edits left it. Costs what was edited since it was asked for last, and a copy of each list in which
+     * something was.
+     */
+    public synchronized Ground after() {
+        if (since.isEmpty()) return reached;
+        if (since.touchesDirectory()) {
+            Estate edited = reached.estate()
+                    .withDirectory(
+                            overlay.compiled(PartType.UNIT, since.units()),
+                            overlay.compiled(PartType.ACCOUNT, since.accounts()),
+                            overlay.compiled(PartType.GROUP, since.groups()));
+            reached = reached.withDirectory(
+                    edited, reached.directory().with(edited, since.accounts(), since.tree(), since.groups()));
         }
-        return policies.isTouched() ? ground.withPolicies(policies.policies(), policies.ranking()) : ground;
+        if (!since.policies().isEmpty()) reached = reached.withPolicies(policies(), overlay.ranking());
+        since = Footprint.EMPTY;
+        return reached;
     }
 
-    /** Whether units, accounts or groups were edited. */
-    public boolean isDirectoryTouched() {
-        return directory.isTouched();
+    /** The policies as they are now, those that nobody edited shared. */
+    private List<Policy> policies() {
+        Map<String, EditedPolicy> edited = overlay.editedPolicies();
+        List<Policy> policies = new ArrayList<>();
+        for (String id : overlay.ranking())
+            policies.add(
+                    edited.containsKey(id)
+                            ? edited.get(id).compiled()
+                            : base().estate().policy(id).orElseThrow());
+        return policies;
     }
 
     /** A part that is to be written. */
@@ -144,10 +151,15 @@ public final class Book {
     /** The parts that were added or changed and are still there. Asks for the stored bodies of those that were changed. */
     public List<Written> written() {
         List<Written> written = new ArrayList<>();
-        for (Section section : List.of(Section.UNITS, Section.ACCOUNTS, Section.GROUPS))
-            for (String id : directory.written(section))
-                written.add(new Written(section.member(), id, directory.body(section, id)));
-        for (String id : policies.written()) written.add(new Written(Section.POLICIES.member(), id, policies.body(id)));
+        for (PartType<?> type : PartType.ALL) {
+            Map<String, ObjectNode> bodies = overlay.wholeBodies(type, overlay.writtenParts(type));
+            for (String id : new TreeSet<>(bodies.keySet()))
+                written.add(new Written(type.section().member(), id, bodies.get(id)));
+        }
+        Map<String, EditedPolicy> policies = overlay.editedPolicies();
+        for (String id : new TreeSet<>(policies.keySet()))
+            written.add(
+                    new Written(Section.POLICIES.member(), id, policies.get(id).body()));
         return written;
     }
 
@@ -155,95 +167,25 @@ public final class Book {
     public List<Written> removed() {
         List<Written> removed = new ArrayList<>();
         ObjectNode none = Json.NODES.objectNode();
-        for (Section section : List.of(Section.UNITS, Section.ACCOUNTS, Section.GROUPS))
-            for (String id : directory.removed(section)) removed.add(new Written(section.member(), id, none));
-        for (String id : policies.removed()) removed.add(new Written(Section.POLICIES.member(), id, none));
+        for (PartType<?> type : PartType.ALL)
+            for (String id : overlay.removedParts(type))
+                removed.add(new Written(type.section().member(), id, none));
+        for (String id : footprint().policies())
+            if (!overlay.hasPolicy(id) && base().estate().policy(id).isPresent())
+                removed.add(new Written(Section.POLICIES.member(), id, none));
         return removed;
     }
 
     /** The whole ranking, where it was changed; ids of policies, the strongest first. */
     public Optional<ArrayNode> writtenRanking() {
-        if (!policies.isRankingChanged()) return Optional.empty();
+        if (!overlay.isRankingChanged()) return Optional.empty();
         ArrayNode ranking = Json.NODES.arrayNode();
-        policies.ranking().forEach(ranking::add);
+        overlay.ranking().forEach(ranking::add);
         return Optional.of(ranking);
     }
 
-    /** The name of a policy as it stands now; empty when there is none of this id. */
-    public String policyName(String id) {
-        return policies.name(id);
-    }
-
-    /** The name of a unit, account or group as it stands now; the id where there is none. */
-    public String name(Section section, String id) {
-        return directory.name(section, id);
-    }
-
-    /** The name of a unit with that of the unit above it. */
-    public String placeName(String unit) {
-        return directory.placeName(unit);
-    }
-
-    /** Whom a target names, as it stands now. */
-    public String name(Target target) {
-        return directory.name(target);
-    }
-
-    /** What names a unit, account or group, in words; see {@link DirectoryEdits#users}. */
-    public List<String> users(Section section, String id) {
-        return directoryEdits().users(section, id, true);
-    }
-
-    private DirectoryEdits directoryEdits() {
-        return new DirectoryEdits(directory, base, policies);
-    }
-
-    Set<String> touchedSettings() {
-        return policies.touchedSettings();
-    }
-
-    Set<String> touchedPolicies() {
-        return policies.changed();
-    }
-
-    Map<String, Optional<Unit>> touchedUnits() {
-        return directory.units();
-    }
-
-    Map<String, Optional<Account>> touchedAccounts() {
-        return directory.accounts();
-    }
-
-    Map<String, Optional<Group>> touchedGroups() {
-        return directory.groups();
-    }
-
-    boolean isTreeChanged() {
-        return directory.isTreeChanged();
-    }
-
-    ObjectNode body(Section section, String id) {
-        return section == Section.POLICIES ? policies.body(id) : directory.body(section, id);
-    }
-
-    List<String> ranking() {
-        return policies.ranking();
-    }
-
-    Optional<ObjectNode> statement(String policy, String setting, boolean cap) {
-        return policies.statement(policy, setting, cap);
-    }
-
-    Optional<ObjectNode> assignment(String policy, Assignment assignment) {
-        return policies.assignment(policy, assignment);
-    }
-
-    Optional<Group> group(String id) {
-        return directory.group(id);
-    }
-
-    /** The policies as they are now, strongest first. */
-    List<Policy> policies() {
-        return policies.policies();
+    /** What names a unit, account or group. */
+    public List<Use> uses(Section section, String id) {
+        return PartType.of(section).map(type -> overlay.uses(type, id)).orElse(List.of());
     }
 }

@@ -12,6 +12,7 @@ import java.util.TreeSet;
 import java.util.stream.Collectors;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
+import leanladder.change.overlay.Footprint;
 import leanladder.estate.Account;
 import leanladder.estate.Assignment;
 import leanladder.estate.Estate;
@@ -34,7 +35,7 @@ import org.roaringbitmap.RoaringBitmap;
 final class Mask {
     private final Ground before;
     private final Ground after;
-    private final Book book;
+    private final Footprint footprint;
     private final RoaringBitmap accounts = new RoaringBitmap();
     private final RoaringBitmap moved = new RoaringBitmap();
     private final Set<String> settings = new HashSet<>();
@@ -42,9 +43,9 @@ final class Mask {
     private final Set<String> plans = new HashSet<>();
     private final Set<String> workspaces = new TreeSet<>();
 
-    Mask(Book book, Ground after) {
-        this.book = book;
-        this.before = book.base();
+    Mask(Ground before, Ground after, Footprint footprint) {
+        this.footprint = footprint;
+        this.before = before;
         this.after = after;
         namedByPolicies();
         aroundGroups();
@@ -57,12 +58,12 @@ final class Mask {
     }
 
     private void namedByPolicies() {
-        settings.addAll(book.touchedSettings());
+        settings.addAll(footprint.settings());
         for (Policy policy : touchedPolicies())
             for (Assignment a : policy.assignments())
                 if (a.target() instanceof Target.OfWorkspace workspace) workspaces.add(workspace.id());
         for (Ground side : sides())
-            for (String id : book.touchedPolicies())
+            for (String id : footprint.policies())
                 side.estate()
                         .policy(id)
                         .ifPresent(p -> p.assignments().stream()
@@ -79,12 +80,12 @@ final class Mask {
     private List<Policy> touchedPolicies() {
         List<Policy> touched = new ArrayList<>();
         for (Ground side : sides())
-            for (String id : book.touchedPolicies()) side.estate().policy(id).ifPresent(touched::add);
+            for (String id : footprint.policies()) side.estate().policy(id).ifPresent(touched::add);
         return touched;
     }
 
     private void aroundGroups() {
-        ArrayDeque<String> open = new ArrayDeque<>(book.touchedGroups().keySet());
+        ArrayDeque<String> open = new ArrayDeque<>(footprint.groups());
         while (!open.isEmpty()) {
             String id = open.pop();
             if (!groups.add(id)) continue;
@@ -112,14 +113,15 @@ final class Mask {
     }
 
     private void people() {
-        book.touchedAccounts().forEach((id, is) -> {
+        footprint.accounts().forEach(id -> {
             Optional<Account> was = before.estate().account(id);
+            Optional<Account> is = after.estate().account(id);
             boolean same = was.isPresent() && is.isPresent() && decides(was.get(), is.get());
             if (!same && (was.isPresent() || is.isPresent()))
                 moved.add(after.directory().number(id));
         });
-        if (book.isTreeChanged())
-            book.touchedUnits().keySet().forEach(unit -> {
+        if (footprint.tree())
+            footprint.units().forEach(unit -> {
                 for (Ground side : sides())
                     if (side.estate().unit(unit).isPresent())
                         moved.or(side.directory().inOrBelow(unit));
@@ -193,7 +195,7 @@ final class Mask {
                             .toList());
             Set<String> keys = masked.stream().map(Setting::key).collect(Collectors.toSet());
             for (Policy policy : estate.policies())
-                if (book.touchedPolicies().contains(policy.id())
+                if (footprint.policies().contains(policy.id())
                         || policy.statements().stream().anyMatch(s -> keys.contains(s.setting())))
                     policy.assignments().forEach(a -> a.window().edges().forEach(edges::add));
             for (Setting setting : masked)

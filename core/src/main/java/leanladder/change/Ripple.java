@@ -81,7 +81,7 @@ public final class Ripple {
      * @param seatsBefore the allocations of the estate before, at the question's instant
      */
     public Ripple(Book book, Ground after, Question question, Entitlements seatsBefore) {
-        this(book, after, question, seatsBefore, new Mask(book, after));
+        this(book, after, question, seatsBefore, new Mask(book.base(), after, book.footprint()));
     }
 
     private Ripple(Book book, Ground after, Question question, Entitlements seatsBefore, Mask mask) {
@@ -195,7 +195,7 @@ public final class Ripple {
      * alter more than before. Costs a ripple for each such instant.
      */
     public static List<Later> later(Book book, Ground after, Question question) {
-        Mask mask = new Mask(book, after);
+        Mask mask = new Mask(book.base(), after, book.footprint());
         List<Later> later = new ArrayList<>();
         Map<Setting, RoaringBitmap> seen = new HashMap<>();
         new Ripple(book, after, question).newIn(seen);
@@ -223,7 +223,7 @@ public final class Ripple {
     /** What the same edits alter for the members of each workspace that they name, as if working there; by workspace id. */
     public static Map<String, Ripple> inWorkspaces(Book book, Ground after, Instant at) {
         Map<String, Ripple> ripples = new LinkedHashMap<>();
-        for (String workspace : new Mask(book, after).workspaces())
+        for (String workspace : new Mask(book.base(), after, book.footprint()).workspaces())
             ripples.put(workspace, new Ripple(book, after, new Question(at, Optional.of(workspace))));
         return ripples;
     }

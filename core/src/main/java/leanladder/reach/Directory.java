@@ -398,6 +398,12 @@ public final class Directory {
         return direct.get(group);
     }
 
+    /** Whether a group lists an account itself; an account or group that is not known is in none. */
+    public boolean isListedIn(String group, String account) {
+        RoaringBitmap listed = direct.get(group);
+        return listed != null && knows(account) && listed.contains(number(account));
+    }
+
     /** Whether a target holds the account of this number; a workspace holds nobody. */
     public boolean holds(Target target, int number) {
         if (target instanceof Target.Whole) return true;

@@ -9,10 +9,14 @@ import java.nio.file.Path;
 import java.time.Instant;
 import java.util.List;
 import leanladder.RandomEstate;
+import leanladder.change.overlay.PartType;
+import leanladder.change.overlay.StoredParts;
+import leanladder.change.overlay.Use;
 import leanladder.document.Defect;
 import leanladder.document.Defects;
 import leanladder.document.Json;
 import leanladder.document.Place;
+import leanladder.estate.read.Section;
 import leanladder.resolve.Ground;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -22,7 +26,7 @@ import org.junit.jupiter.params.provider.CsvSource;
 /** What edits of the directory are refused for, and how edits read. */
 class BookTest {
     private Book book;
-    private EditWords words;
+    private EditTelling words;
 
     @BeforeEach
     void open() throws Exception {
@@ -40,13 +44,13 @@ class BookTest {
                 .putArray("members")
                 .add("group:g1");
         Ground ground = new Ground(RandomEstate.read(estate));
-        Bodies bodies = (section, key) -> {
+        StoredParts bodies = (section, key) -> {
             for (JsonNode part : estate.get(section.member()))
                 if (part.get("id").asText().equals(key)) return (ObjectNode) part;
             throw new IllegalArgumentException(key);
         };
         book = new Book(ground, bodies);
-        words = new EditWords(ground.estate(), Instant.parse("2026-11-23T12:00:00Z"));
+        words = new EditTelling(ground.estate(), Instant.parse("2026-11-23T12:00:00Z"));
     }
 
     private static JsonNode json(String edit) {
@@ -64,7 +68,7 @@ class BookTest {
         Defects defects = new Defects();
         var told = words.apply(new Place(json(edit), "", defects), book);
         assertThat(defects.all()).as(edit).isEmpty();
-        return told.orElseThrow();
+        return told.orElseThrow().words();
     }
 
     @ParameterizedTest
@@ -110,8 +114,8 @@ class BookTest {
         assertThat(refused("{'kind':'amend-unit','unit':'u2','members':{'parent':'u9'}}")
                         .get(0)
                         .message())
-                .endsWith(book.name(leanladder.estate.read.Section.UNITS, "u2") + " → Empty → "
-                        + book.name(leanladder.estate.read.Section.UNITS, "u2"));
+                .endsWith(book.overlay().name(PartType.UNIT, "u2") + " → Empty → "
+                        + book.overlay().name(PartType.UNIT, "u2"));
     }
 
     @Test
@@ -134,8 +138,8 @@ class BookTest {
     void ofABatchThatDoesNotFitAsAWholeNothingIsCarriedOut() {
         refused("{'kind':'batch','edits':[{'kind':'amend-unit','unit':'u9','members':{'name':'Other'}},"
                 + "{'kind':'remove-unit','unit':'nowhere'}]}");
-        assertThat(book.name(leanladder.estate.read.Section.UNITS, "u9")).isEqualTo("Empty");
-        assertThat(book.isDirectoryTouched()).isFalse();
+        assertThat(book.overlay().name(PartType.UNIT, "u9")).isEqualTo("Empty");
+        assertThat(book.footprint().touchesDirectory()).isFalse();
         assertThat(book.written()).isEmpty();
     }
 
@@ -197,7 +201,7 @@ class BookTest {
 
     @Test
     void usesOfAGroupAreToldByNameAndATargetOfAPolicyIsAmongThem() {
-        assertThat(book.users(leanladder.estate.read.Section.GROUPS, "g1"))
+        assertThat(book.uses(Section.GROUPS, "g1").stream().map(Use::words))
                 .anyMatch(u -> u.startsWith("the policy "))
                 .contains("the group News");
     }

@@ -4,6 +4,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.List;
 import java.util.Random;
+import leanladder.change.overlay.StoredParts;
 import leanladder.document.Json;
 import leanladder.estate.Policy;
 import leanladder.resolve.Ground;
@@ -105,7 +106,7 @@ final class RandomEdits {
     }
 
     /** The parts of an estate file, as if they were stored. */
-    static Bodies bodies(JsonNode estate) {
+    static StoredParts bodies(JsonNode estate) {
         return (section, key) -> {
             for (JsonNode part : estate.get(section.member()))
                 if (part.get("id").asText().equals(key)) return (ObjectNode) part;

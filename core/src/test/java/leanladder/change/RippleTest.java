@@ -123,7 +123,7 @@ class RippleTest {
         Set<String> named = new HashSet<>();
         for (Ground side : List.of(before, after))
             for (var policy : side.estate().policies())
-                if (book.touchedPolicies().contains(policy.id()))
+                if (book.footprint().policies().contains(policy.id()))
                     for (var assignment : policy.assignments())
                         if (assignment.target() instanceof Target.OfWorkspace workspace) named.add(workspace.id());
         assertThat(Ripple.inWorkspaces(book, after, NOW.at()).keySet()).isEqualTo(named);
@@ -296,14 +296,14 @@ class RippleTest {
             book.apply(new Place(edit, "", defects));
             assertThat(defects.all()).as(edit.toString()).isEmpty();
         }
-        assertThat(book.ranking())
+        assertThat(book.overlay().ranking())
                 .isEqualTo(before.estate().policies().stream().map(Policy::id).toList());
         for (Policy policy : before.estate().policies()) {
-            ObjectNode body = book.body(leanladder.estate.read.Section.POLICIES, policy.id());
+            ObjectNode body = book.overlay().policy(policy.id()).body();
             assertThat(items(body, "statements")).isEqualTo(items(policy.source(), "statements"));
             assertThat(items(body, "assignments")).isEqualTo(items(policy.source(), "assignments"));
             assertThat(body.path("state").asText("live")).isEqualTo(policy.live() ? "live" : "paused");
-            assertThat(book.policyName(policy.id())).isEqualTo(policy.name());
+            assertThat(book.overlay().policyName(policy.id())).isEqualTo(policy.name());
         }
         var after = book.after().estate();
         assertThat(after.units()).isEqualTo(before.estate().units());
@@ -407,6 +407,6 @@ class RippleTest {
     }
 
     private static boolean meet(String a, String b) {
-        return Touch.meet(Json.read(a), Json.read(b)) && Touch.meet(Json.read(b), Json.read(a));
+        return Conflicts.between(Json.read(a), Json.read(b)) && Conflicts.between(Json.read(b), Json.read(a));
     }
 }

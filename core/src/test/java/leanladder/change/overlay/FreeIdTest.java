@@ -1,4 +1,4 @@
-package leanladder.change;
+package leanladder.change.overlay;
 
 import static org.assertj.core.api.Assertions.assertThat;
 

@@ -20,7 +20,7 @@ import leanladder.resolve.Ground;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 
-class TouchTest {
+class ConflictsTest {
     /** The parts that the edits leave, in this order; empty where one of them does not fit. */
     private static Optional<Map<String, JsonNode>> parts(JsonNode estate, Ground ground, List<String> edits) {
         Book book = new Book(ground, RandomEdits.bodies(estate));
@@ -57,7 +57,7 @@ class TouchTest {
         List<String> edits = RandomEdits.all(ground, new Random(seed), 5);
         for (String mine : edits)
             for (String theirs : edits) {
-                if (Touch.meet(Json.read(mine), Json.read(theirs))) continue;
+                if (Conflicts.between(Json.read(mine), Json.read(theirs))) continue;
                 var one = parts(estate, ground, List.of(mine, theirs));
                 var other = parts(estate, ground, List.of(theirs, mine));
                 if (one.isPresent() && other.isPresent())
@@ -73,6 +73,6 @@ class TouchTest {
                 .map(Json::read)
                 .toList();
         for (JsonNode a : edits)
-            for (JsonNode b : edits) assertThat(Touch.meet(a, b)).isEqualTo(Touch.meet(b, a));
+            for (JsonNode b : edits) assertThat(Conflicts.between(a, b)).isEqualTo(Conflicts.between(b, a));
     }
 }

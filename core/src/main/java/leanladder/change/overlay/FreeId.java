@@ -1,16 +1,16 @@
-package leanladder.change;
+package leanladder.change.overlay;
 
 import java.util.Locale;
 import java.util.function.Predicate;
 
 /** Makes ids for what comes without one. */
-final class FreeId {
+public final class FreeId {
     private static final int LONGEST = 60;
 
     private FreeId() {}
 
     /** An id that is read off a name and not taken yet. */
-    static String of(String name, String otherwise, Predicate<String> taken) {
+    public static String of(String name, String otherwise, Predicate<String> taken) {
         String words =
                 name.toLowerCase(Locale.ROOT).replaceAll("[^a-z0-9.]+", "-").replaceAll("^[-.]+|[-.]+$", "");
         String stem = words.isEmpty() ? otherwise : words.substring(0, Math.min(words.length(), LONGEST));

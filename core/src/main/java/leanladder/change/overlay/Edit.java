@@ -1,0 +1,32 @@
+package leanladder.change.overlay;
+
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.Optional;
+import leanladder.tell.Wording;
+
+/**
+ * One thing that a change does, read against an estate that it fits. Each kind of edit is one class, which says all that there is
+ * to know of it, and one {@link EditKind} beside it.
+ */
+public interface Edit {
+    /** What kind it is of. */
+    EditKind kind();
+
+    /** The edit as the journal keeps it: as it was sent, with the ids that were given. Not to be changed. */
+    ObjectNode json();
+
+    /** Alters the estate. */
+    void carryOut(Overlay on);
+
+    /** The edit that takes this one back, read off the estate before it is carried out; empty where there is nothing to take back. */
+    Optional<ObjectNode> inverse(Overlay before);
+
+    /** A sentence without its full stop, with the names that things have before it is carried out. */
+    String words(Overlay before, Wording wording);
+
+    /** What it touches. */
+    Footprint footprint(Overlay before);
+
+    /** How many of its sort are told. */
+    Tally tally();
+}

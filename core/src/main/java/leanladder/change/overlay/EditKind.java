@@ -1,0 +1,64 @@
+package leanladder.change.overlay;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.util.Optional;
+import java.util.Set;
+import leanladder.document.Place;
+
+/**
+ * A kind of edit: how it is written, read, and held against others. What is asked here needs no estate, for the journal speaks
+ * of what may be no more.
+ */
+public abstract class EditKind {
+    private final String name;
+    private final Right right;
+
+    /**
+     * Describes a kind.
+     *
+     * @param name what stands in the member {@code kind}
+     * @param right what is needed in order to publish it
+     */
+    protected EditKind(String name, Right right) {
+        this.name = name;
+        this.right = right;
+    }
+
+    /** What stands in the member {@code kind} of an edit. */
+    public final String name() {
+        return name;
+    }
+
+    /** What is needed in order to publish it. */
+    public final Right right() {
+        return right;
+    }
+
+    /** Reads an edit against the estate as it stands; empty when it does not fit, which is then reported at its place. */
+    public abstract Optional<? extends Edit> read(Place place, Overlay on);
+
+    /**
+     * The parts of the estate that an edit touches, as paths (see {@link Paths}). Two edits get into each other's way when a path
+     * of one is, or leads to, a path of the other.
+     */
+    public abstract Set<String> paths(JsonNode edit);
+
+    /** Whether two edits of this kind that touch the same parts leave the same in either order. */
+    public boolean commutes(JsonNode mine, JsonNode theirs) {
+        return false;
+    }
+
+    /** The JSON Schema of an edit of this kind, as JSON text; it may refer to the components of the interface's description. */
+    public abstract String schema();
+
+    /** The schema of an object with these members beside {@code kind}. */
+    protected final String schema(String description, String required, String properties) {
+        return "{\"type\":\"object\",\"description\":\"" + description + "\",\"required\":[\"kind\"," + required
+                + "],\"properties\":{\"kind\":{\"const\":\"" + name + "\"}," + properties + "}}";
+    }
+
+    @Override
+    public final String toString() {
+        return name;
+    }
+}

@@ -1,0 +1,168 @@
+package leanladder.change.overlay;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import leanladder.document.Json;
+import leanladder.estate.Assignment;
+import leanladder.estate.Policy;
+import leanladder.estate.Statement;
+import leanladder.estate.Target;
+import org.pcollections.OrderedPMap;
+
+/**
+ * A policy while it is edited. It is never altered: an edit makes another that shares what stays, so that a hundred thousand
+ * assignments, one by one, cost in proportion.
+ */
+public final class EditedPolicy {
+    private static final String STATEMENTS = "statements";
+    private static final String ASSIGNMENTS = "assignments";
+
+    /** What tells statements of one policy apart. */
+    private record Said(String setting, boolean cap) {
+        static Said of(Statement statement) {
+            return new Said(statement.setting(), statement instanceof Statement.Cap);
+        }
+    }
+
+    /** What tells assignments of one policy apart; a file may repeat one. */
+    private record Aim(Assignment assignment, int copy) {}
+
+    private record Written<T>(T read, ObjectNode json) {}
+
+    private final ObjectNode rest;
+    private final OrderedPMap<Said, Written<Statement>> statements;
+    private final OrderedPMap<Aim, Written<Assignment>> assignments;
+    private Policy compiled;
+
+    private EditedPolicy(
+            ObjectNode rest,
+            OrderedPMap<Said, Written<Statement>> statements,
+            OrderedPMap<Aim, Written<Assignment>> assignments) {
+        this.rest = rest;
+        this.statements = statements;
+        this.assignments = assignments;
+    }
+
+    /** Opens a policy as it was read; linear in what it says and names. */
+    public static EditedPolicy of(Policy policy) {
+        OrderedPMap<Said, Written<Statement>> statements = OrderedPMap.empty();
+        JsonNode said = policy.source().path(STATEMENTS);
+        for (int i = 0; i < policy.statements().size(); i++) {
+            Statement statement = policy.statements().get(i);
+            statements = statements.plus(Said.of(statement), new Written<>(statement, (ObjectNode) said.get(i)));
+        }
+        OrderedPMap<Aim, Written<Assignment>> assignments = OrderedPMap.empty();
+        JsonNode aimed = policy.source().path(ASSIGNMENTS);
+        for (int i = 0; i < policy.assignments().size(); i++) {
+            Assignment assignment = policy.assignments().get(i);
+            int copy = 0;
+            while (assignments.containsKey(new Aim(assignment, copy))) copy++;
+            assignments =
+                    assignments.plus(new Aim(assignment, copy), new Written<>(assignment, (ObjectNode) aimed.get(i)));
+        }
+        ObjectNode rest = Json.NODES.objectNode();
+        policy.source().properties().forEach(m -> {
+            boolean list = m.getKey().equals(STATEMENTS) || m.getKey().equals(ASSIGNMENTS);
+            rest.set(m.getKey(), list ? Json.NODES.arrayNode() : m.getValue());
+        });
+        return new EditedPolicy(rest, statements, assignments);
+    }
+
+    /** With members set beside statements and assignments; null takes a member away. */
+    public EditedPolicy amended(ObjectNode members) {
+        return new EditedPolicy(Overlay.amended(rest, members), statements, assignments);
+    }
+
+    /** With a statement in place of what it said on the setting in the same way. */
+    public EditedPolicy with(Statement statement, ObjectNode json) {
+        return new EditedPolicy(rest, statements.plus(Said.of(statement), new Written<>(statement, json)), assignments);
+    }
+
+    /** Silent on a setting, for one way of speaking. */
+    public EditedPolicy without(String setting, boolean cap) {
+        return new EditedPolicy(rest, statements.minus(new Said(setting, cap)), assignments);
+    }
+
+    /** With an assignment; one that is there already is written anew. */
+    public EditedPolicy with(Assignment assignment, ObjectNode json) {
+        OrderedPMap<Aim, Written<Assignment>> more =
+                assignments.plus(new Aim(assignment, 0), new Written<>(assignment, json));
+        return new EditedPolicy(rest, statements, more);
+    }
+
+    /** Without an assignment. */
+    public EditedPolicy without(Assignment assignment) {
+        OrderedPMap<Aim, Written<Assignment>> fewer = assignments;
+        for (int copy = 0; fewer.containsKey(new Aim(assignment, copy)); copy++)
+            fewer = fewer.minus(new Aim(assignment, copy));
+        return new EditedPolicy(rest, statements, fewer);
+    }
+
+    /** What it says on a setting in one way, as the estate file writes it. */
+    public Optional<ObjectNode> statement(String setting, boolean cap) {
+        return Optional.ofNullable(statements.get(new Said(setting, cap))).map(Written::json);
+    }
+
+    /** An assignment as the estate file writes it. */
+    public Optional<ObjectNode> assignment(Assignment assignment) {
+        return Optional.ofNullable(assignments.get(new Aim(assignment, 0))).map(Written::json);
+    }
+
+    /** The settings on which it speaks; one that it sets and caps comes twice. */
+    public List<String> settings() {
+        return statements.keySet().stream().map(Said::setting).toList();
+    }
+
+    /** Whether some assignment names the target. */
+    boolean names(Target target) {
+        return assignments.keySet().stream()
+                .anyMatch(a -> a.assignment().target().equals(target));
+    }
+
+    /** What it is called. */
+    public String name() {
+        return rest.path("name").asText();
+    }
+
+    /** The members beside statements and assignments, whose lists are empty here. Not to be changed. */
+    public ObjectNode rest() {
+        return rest;
+    }
+
+    /** The policy as the estate file writes it; shares what it holds. Linear in what it says and names. */
+    public ObjectNode body() {
+        return compiled().source();
+    }
+
+    /** The policy as the model has it; put together when first asked for. */
+    public synchronized Policy compiled() {
+        if (compiled == null) {
+            ObjectNode body = Json.NODES.objectNode();
+            body.setAll(rest);
+            List<Statement> says = new ArrayList<>(statements.size());
+            List<Assignment> aims = new ArrayList<>(assignments.size());
+            if (!statements.isEmpty() || body.has(STATEMENTS)) {
+                var list = Json.NODES.arrayNode(statements.size());
+                statements.values().forEach(w -> {
+                    says.add(w.read);
+                    list.add(w.json);
+                });
+                body.set(STATEMENTS, list);
+            }
+            if (!assignments.isEmpty() || body.has(ASSIGNMENTS)) {
+                var list = Json.NODES.arrayNode(assignments.size());
+                assignments.values().forEach(w -> {
+                    aims.add(w.read);
+                    list.add(w.json);
+                });
+                body.set(ASSIGNMENTS, list);
+            }
+            boolean live = !rest.path("state").asText("live").equals("paused");
+            compiled = new Policy(rest.path("id").asText(), name(), live, says, aims, body);
+        }
+        return compiled;
+    }
+}

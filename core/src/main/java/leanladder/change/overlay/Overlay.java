@@ -1,0 +1,426 @@
+package leanladder.change.overlay;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import leanladder.catalogue.Setting;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
+import leanladder.estate.Account;
+import leanladder.estate.Group;
+import leanladder.estate.Members;
+import leanladder.estate.Policy;
+import leanladder.estate.Target;
+import leanladder.estate.Unit;
+import leanladder.estate.read.PolicyReader;
+import leanladder.estate.read.References;
+import leanladder.resolve.Ground;
+import org.pcollections.HashTreePMap;
+import org.pcollections.PMap;
+import org.pcollections.TreePVector;
+
+/**
+ * An estate while edits are read and carried out: what was edited, over an estate that stays as it is. It answers what edits ask
+ * before they are carried out, and takes what they do. All that it holds is shared with its copies, so that a copy costs nothing
+ * and edits are tried on one. Not safe for use by several threads; what it hands out is.
+ */
+public final class Overlay implements References {
+    private final Ground base;
+    private final StoredParts stored;
+    private final BaseUses baseUses;
+    private final PolicyReader reader;
+    private PMap<String, Optional<EditedPolicy>> policies = HashTreePMap.empty();
+    private TreePVector<String> ranking;
+    private boolean rankingChanged;
+    private Map<PartType<?>, PMap<String, EditedPart<?>>> parts = Map.of();
+    private Footprint footprint = Footprint.EMPTY;
+
+    /**
+     * Opens an estate. Linear in its policies.
+     *
+     * @param stored finds the stored parts of its directory
+     */
+    public Overlay(Ground base, StoredParts stored) {
+        this(base, stored, new BaseUses(base));
+        ranking = TreePVector.from(
+                base.estate().policies().stream().map(Policy::id).toList());
+    }
+
+    private Overlay(Ground base, StoredParts stored, BaseUses baseUses) {
+        this.base = base;
+        this.stored = stored;
+        this.baseUses = baseUses;
+        this.reader = new PolicyReader(base.estate().catalogue()::setting, this);
+    }
+
+    /** The same, to try edits on. */
+    public Overlay copy() {
+        Overlay copy = new Overlay(base, stored, baseUses);
+        copy.become(this);
+        return copy;
+    }
+
+    /** Takes over what another one, made from this by copying, has come to. */
+    public void become(Overlay other) {
+        policies = other.policies;
+        ranking = other.ranking;
+        rankingChanged = other.rankingChanged;
+        parts = other.parts;
+        footprint = other.footprint;
+    }
+
+    /** The estate before all edits. */
+    public Ground base() {
+        return base;
+    }
+
+    /** Reads policies, statements and assignments against what there is now. */
+    public PolicyReader reader() {
+        return reader;
+    }
+
+    /** What all edits so far touched. */
+    public Footprint footprint() {
+        return footprint;
+    }
+
+    /** Notes what an edit touches. */
+    public void touch(Footprint more) {
+        footprint = footprint.and(more);
+    }
+
+    /** A copy of an object with members set; null takes a member away. */
+    public static ObjectNode amended(ObjectNode body, ObjectNode members) {
+        ObjectNode amended = Json.NODES.objectNode();
+        amended.setAll(body);
+        members.properties().forEach(m -> {
+            if (m.getValue().isNull()) amended.remove(m.getKey());
+            else amended.set(m.getKey(), m.getValue());
+        });
+        return amended;
+    }
+
+    // ---- policies ----
+
+    /** Whether there is a policy of this id now. */
+    public boolean hasPolicy(String id) {
+        Optional<EditedPolicy> edited = policies.get(id);
+        return edited != null ? edited.isPresent() : base.estate().policy(id).isPresent();
+    }
+
+    /** A policy that there is now. */
+    public EditedPolicy policy(String id) {
+        Optional<EditedPolicy> edited = policies.get(id);
+        return edited != null
+                ? edited.orElseThrow()
+                : EditedPolicy.of(base.estate().policy(id).orElseThrow());
+    }
+
+    /** What a policy is called now; empty when there is none of this id. */
+    public String policyName(String id) {
+        Optional<EditedPolicy> edited = policies.get(id);
+        if (edited != null) return edited.map(EditedPolicy::name).orElse("");
+        return base.estate().policy(id).map(Policy::name).orElse("");
+    }
+
+    /** All policies, the strongest first; their ids. */
+    public List<String> ranking() {
+        return ranking;
+    }
+
+    /** Puts a policy in place of itself. */
+    public void put(String id, EditedPolicy policy) {
+        policies = policies.plus(id, Optional.of(policy));
+    }
+
+    /** Adds a policy at a place of the ranking, from 0 to the number of policies. */
+    public void add(String id, EditedPolicy policy, int place) {
+        put(id, policy);
+        ranking = ranking.plus(place, id);
+        rankingChanged = true;
+    }
+
+    /** Takes a policy away. */
+    public void removePolicy(String id) {
+        policies = policies.plus(id, Optional.empty());
+        ranking = ranking.minus(id);
+        rankingChanged = true;
+    }
+
+    /** Moves a policy directly above another, or to the end. */
+    public void rank(String id, Optional<String> above) {
+        ranking = ranking.minus(id);
+        ranking = ranking.plus(above.map(ranking::indexOf).orElse(ranking.size()), id);
+        rankingChanged = true;
+    }
+
+    /** Whether the ranking is not the one of the estate before. */
+    public boolean isRankingChanged() {
+        return rankingChanged;
+    }
+
+    /** The policies that were edited and are there. */
+    public Map<String, EditedPolicy> editedPolicies() {
+        Map<String, EditedPolicy> edited = new HashMap<>();
+        policies.forEach((id, policy) -> policy.ifPresent(p -> edited.put(id, p)));
+        return edited;
+    }
+
+    // ---- units, accounts and groups ----
+
+    @SuppressWarnings("unchecked")
+    private <T> Optional<EditedPart<T>> edited(PartType<T> type, String id) {
+        return Optional.ofNullable(
+                (EditedPart<T>) parts.getOrDefault(type, HashTreePMap.empty()).get(id));
+    }
+
+    private <T> void edit(PartType<T> type, String id, EditedPart<T> part) {
+        Map<PartType<?>, PMap<String, EditedPart<?>>> all = new HashMap<>(parts);
+        all.put(type, all.getOrDefault(type, HashTreePMap.empty()).plus(id, part));
+        parts = all;
+    }
+
+    /** A part as it stands now; a group comes with the members it had before all edits, see {@link #members}. */
+    public <T> Optional<T> part(PartType<T> type, String id) {
+        Optional<EditedPart<T>> edited = edited(type, id);
+        return edited.isPresent() ? edited.get().part() : type.find(base.estate(), id);
+    }
+
+    /** What a part is called now; the id where there is none. */
+    public <T> String name(PartType<T> type, String id) {
+        return part(type, id).map(type::name).orElse(id);
+    }
+
+    /** The name of a unit with that of the one above it, for units of one name are many. */
+    public String placeName(String id) {
+        Optional<Unit> parent = part(PartType.UNIT, id).flatMap(Unit::parent).flatMap(p -> part(PartType.UNIT, p));
+        return parent.filter(p -> p.parent().isPresent())
+                        .map(p -> p.name() + " › ")
+                        .orElse("")
+                + name(PartType.UNIT, id);
+    }
+
+    /** Whom a target names now. */
+    public String name(Target target) {
+        if (target instanceof Target.OfUnit unit) return name(PartType.UNIT, unit.id());
+        if (target instanceof Target.OfGroup group) return name(PartType.GROUP, group.id());
+        if (target instanceof Target.OfAccount account) return name(PartType.ACCOUNT, account.id());
+        if (target instanceof Target.OfWorkspace workspace)
+            return base.estate().workspace(workspace.id()).map(w -> w.name()).orElse(workspace.id());
+        return base.estate().organisation().name();
+    }
+
+    /** The members of a group as they are now; empty when there is no such group. */
+    public Optional<EditedMembers> members(String group) {
+        Optional<EditedPart<Group>> edited = edited(PartType.GROUP, group);
+        if (edited.isPresent() && edited.get().part().isEmpty()) return Optional.empty();
+        return edited.flatMap(EditedPart::members)
+                .or(() -> base.estate()
+                        .group(group)
+                        .map(g -> EditedMembers.of(
+                                g.members(), account -> base.directory().isListedIn(group, account))));
+    }
+
+    /** Adds a part, given as the estate file writes it and found to fit. */
+    public <T> void add(PartType<T> type, String id, ObjectNode body) {
+        T part = type.read(new Place(body, "", new Defects())).orElseThrow();
+        Optional<EditedMembers> members =
+                part instanceof Group group ? Optional.of(EditedMembers.of(group.members())) : Optional.empty();
+        edit(type, id, new EditedPart<>(Optional.of(part), Optional.of(body), HashTreePMap.empty(), members));
+    }
+
+    /** Sets members of a part; null takes a member away. */
+    public <T> void amend(PartType<T> type, String id, ObjectNode members) {
+        ObjectNode amended = amended(type.shortBody(part(type, id).orElseThrow()), members);
+        T part = type.read(new Place(amended, "", new Defects())).orElseThrow();
+        EditedPart<T> was = started(type, id);
+        PMap<String, JsonNode> all = was.amended();
+        for (var member : members.properties()) all = all.plus(member.getKey(), member.getValue());
+        edit(type, id, new EditedPart<>(Optional.of(part), was.fresh(), all, was.members()));
+    }
+
+    /** Takes a part away. */
+    public <T> void remove(PartType<T> type, String id) {
+        edit(type, id, EditedPart.gone());
+    }
+
+    /** Puts members into a group. */
+    public void putMembers(String group, Members who) {
+        setMembers(group, members(group).orElseThrow().with(who));
+    }
+
+    /** Takes members out of a group. */
+    public void removeMembers(String group, Members who) {
+        setMembers(group, members(group).orElseThrow().without(who));
+    }
+
+    private void setMembers(String group, EditedMembers members) {
+        EditedPart<Group> was = started(PartType.GROUP, group);
+        edit(PartType.GROUP, group, new EditedPart<>(was.part(), was.fresh(), was.amended(), Optional.of(members)));
+    }
+
+    private <T> EditedPart<T> started(PartType<T> type, String id) {
+        return edited(type, id)
+                .orElseGet(() ->
+                        new EditedPart<>(part(type, id), Optional.empty(), HashTreePMap.empty(), Optional.empty()));
+    }
+
+    /** Parts of a type among these as the model has them now, a group with its members; empty for those that are no more. */
+    public <T> Map<String, Optional<T>> compiled(PartType<T> type, Set<String> ids) {
+        Map<String, Optional<T>> compiled = new HashMap<>();
+        for (String id : ids) compiled.put(id, part(type, id).map(part -> withMembers(type, id, part)));
+        return compiled;
+    }
+
+    private <T> T withMembers(PartType<T> type, String id, T part) {
+        if (!(part instanceof Group group)) return part;
+        Members all = members(id).orElseThrow().all();
+        @SuppressWarnings("unchecked")
+        T whole = (T) new Group(id, group.name(), group.access(), group.owners(), all);
+        return whole;
+    }
+
+    /** Ids of parts of a type that were edited and are there. */
+    public Set<String> writtenParts(PartType<?> type) {
+        return parts.getOrDefault(type, HashTreePMap.empty()).entrySet().stream()
+                .filter(e -> e.getValue().part().isPresent())
+                .map(Map.Entry::getKey)
+                .collect(Collectors.toSet());
+    }
+
+    /** Ids of parts of a type that the estate had and that are no more. */
+    public Set<String> removedParts(PartType<?> type) {
+        return parts.getOrDefault(type, HashTreePMap.empty()).entrySet().stream()
+                .filter(e -> e.getValue().part().isEmpty())
+                .map(Map.Entry::getKey)
+                .filter(id -> type.find(base.estate(), id).isPresent())
+                .collect(Collectors.toSet());
+    }
+
+    /** A part that is there, as the estate file writes it now. Asks for the stored body of one that is not new. */
+    public ObjectNode wholeBody(PartType<?> type, String id) {
+        return wholeBodies(type, Set.of(id)).get(id);
+    }
+
+    /** The same for many. */
+    public Map<String, ObjectNode> wholeBodies(PartType<?> type, Set<String> ids) {
+        Set<String> old = ids.stream()
+                .filter(id -> edited(type, id).flatMap(EditedPart::fresh).isEmpty())
+                .collect(Collectors.toSet());
+        Map<String, ObjectNode> before = stored.bodies(type.section(), old);
+        Map<String, ObjectNode> bodies = new HashMap<>();
+        for (String id : ids)
+            bodies.put(id, edited(type, id).map(e -> e.body(before.get(id))).orElseGet(() -> before.get(id)));
+        return bodies;
+    }
+
+    /** Checks that what a group shall hold exists, and that nesting it closes no cycle. */
+    public void checkMembers(String group, List<Place> items) {
+        GroupType.checkMembers(group, items, this);
+    }
+
+    // ---- what names what ----
+
+    /** What names a part now. */
+    public List<Use> uses(PartType<?> type, String id) {
+        String text = type.noun() + ":" + id;
+        Target target = Target.of(text).orElseThrow();
+        List<Use> uses = new ArrayList<>();
+        for (Use use : baseUses.of(text)) if (isStillSo(use, type, id)) uses.add(use);
+        Set<String> told = uses.stream().map(u -> u.by() + " " + u.id()).collect(Collectors.toCollection(HashSet::new));
+        editedPolicies().forEach((policy, edited) -> {
+            if (edited.names(target) && told.add(Use.By.POLICY + " " + policy))
+                uses.add(new Use(Use.By.POLICY, policy, edited.name()));
+        });
+        if (type == PartType.UNIT) {
+            for (String child : writtenParts(PartType.UNIT))
+                if (part(PartType.UNIT, child).flatMap(Unit::parent).equals(Optional.of(id))
+                        && told.add(Use.By.UNIT + " " + child))
+                    uses.add(new Use(Use.By.UNIT, child, name(PartType.UNIT, child)));
+            for (String account : writtenParts(PartType.ACCOUNT))
+                if (part(PartType.ACCOUNT, account).orElseThrow().unit().equals(id)
+                        && told.add(Use.By.ACCOUNT + " " + account))
+                    uses.add(new Use(Use.By.ACCOUNT, account, name(PartType.ACCOUNT, account)));
+        }
+        for (String group : writtenParts(PartType.GROUP))
+            if (holds(group, type, id) && told.add(Use.By.GROUP + " " + group))
+                uses.add(new Use(Use.By.GROUP, group, name(PartType.GROUP, group)));
+        return uses;
+    }
+
+    private boolean holds(String group, PartType<?> type, String id) {
+        if (type == PartType.GROUP)
+            return members(group).filter(m -> m.hasGroup(id)).isPresent();
+        if (type != PartType.ACCOUNT) return false;
+        return members(group).filter(m -> m.hasAccount(id)).isPresent()
+                || part(PartType.GROUP, group)
+                        .filter(g -> g.owners().contains(id))
+                        .isPresent();
+    }
+
+    private boolean isStillSo(Use use, PartType<?> type, String id) {
+        return switch (use.by()) {
+            case POLICY -> {
+                Optional<EditedPolicy> edited = policies.get(use.id());
+                yield edited == null
+                        || edited.filter(p -> p.names(
+                                        Target.of(type.noun() + ":" + id).orElseThrow()))
+                                .isPresent();
+            }
+            case GROUP -> edited(PartType.GROUP, use.id()).isEmpty() || holds(use.id(), type, id);
+            case UNIT -> part(PartType.UNIT, use.id()).flatMap(Unit::parent).equals(Optional.of(id));
+            case ACCOUNT -> part(PartType.ACCOUNT, use.id()).map(Account::unit).equals(Optional.of(id));
+            default -> true;
+        };
+    }
+
+    // ---- references ----
+
+    @Override
+    public boolean hasUnit(String id) {
+        return part(PartType.UNIT, id).isPresent();
+    }
+
+    @Override
+    public boolean hasAccount(String id) {
+        return part(PartType.ACCOUNT, id).isPresent();
+    }
+
+    @Override
+    public Optional<Boolean> isAccessGroup(String id) {
+        return part(PartType.GROUP, id).map(Group::access);
+    }
+
+    @Override
+    public boolean hasSetting(String key) {
+        return base.estate().catalogue().setting(key).isPresent();
+    }
+
+    @Override
+    public boolean hasWorkspace(String id) {
+        return base.estate().workspace(id).isPresent();
+    }
+
+    @Override
+    public boolean isRootUnit(String id) {
+        return part(PartType.UNIT, id).filter(u -> u.parent().isEmpty()).isPresent();
+    }
+
+    /** A setting of the catalogue. */
+    public Optional<Setting> setting(String key) {
+        return base.estate().catalogue().setting(key);
+    }
+
+    /** Whether there is a preview ring of this id. */
+    public boolean hasRing(String id) {
+        return base.estate().rings().stream().anyMatch(r -> r.id().equals(id));
+    }
+}

@@ -1,0 +1,116 @@
+package leanladder.change.overlay;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import leanladder.document.Place;
+import leanladder.estate.Estate;
+import leanladder.estate.read.Section;
+
+/** A type of part that the directory holds: all that its edits must know of units, accounts or groups. */
+public abstract class PartType<T> {
+    /** Units. */
+    public static final PartType<leanladder.estate.Unit> UNIT = new UnitType();
+
+    /** Accounts. */
+    public static final PartType<leanladder.estate.Account> ACCOUNT = new AccountType();
+
+    /** Groups; their members are edited apart. */
+    public static final PartType<leanladder.estate.Group> GROUP = new GroupType();
+
+    /** All of them. */
+    public static final List<PartType<?>> ALL = List.of(UNIT, ACCOUNT, GROUP);
+
+    private final String noun;
+    private final Section section;
+    private final Set<String> amendable;
+
+    PartType(String noun, Section section, Set<String> amendable) {
+        this.noun = noun;
+        this.section = section;
+        this.amendable = amendable;
+    }
+
+    /** The type whose parts a section of the estate file holds, where it is one of the directory. */
+    public static Optional<PartType<?>> of(Section section) {
+        return ALL.stream().filter(t -> t.section == section).findFirst();
+    }
+
+    /** The member of an edit that names a part: unit, account or group. */
+    public final String noun() {
+        return noun;
+    }
+
+    public final Section section() {
+        return section;
+    }
+
+    /** The members that can be amended. */
+    public final Set<String> amendable() {
+        return amendable;
+    }
+
+    /** The part of this id in an estate. */
+    public abstract Optional<T> find(Estate estate, String id);
+
+    /** Reads a part; what does not fit is reported. */
+    public abstract Optional<T> read(Place place);
+
+    /** What it is called. */
+    public abstract String name(T part);
+
+    /** The text of a new part's body from which an id is made. */
+    public String idWords(ObjectNode body) {
+        return body.path("name").asText("");
+    }
+
+    /** A part as far as checking needs it, as the estate file writes it, without asking for the stored body. */
+    public abstract ObjectNode shortBody(T part);
+
+    /** Reads a part as it would be and checks what it names. */
+    public abstract void check(Place whole, Overlay on);
+
+    /** Checks what only a new part must have. */
+    public void checkNew(Place named, ObjectNode body) {}
+
+    /**
+     * Checks what only matters where a part was something else before.
+     *
+     * @param amended the part as it would be
+     * @param members the edit's members
+     */
+    public void checkAmended(String id, ObjectNode amended, Place members, Overlay on) {}
+
+    /** Why it cannot be taken away whoever uses it. */
+    public Optional<String> whyNotRemoved(String id, Overlay on) {
+        return Optional.empty();
+    }
+
+    /** What else could be done than to take it away, as the end of a sentence. */
+    public String insteadOfRemoval() {
+        return "Take it out there first";
+    }
+
+    /** A new part in words, after its name. */
+    public abstract String newWords(ObjectNode body, Overlay on);
+
+    /** An amended member in words. */
+    public String amendedWords(String member, JsonNode value, Overlay on) {
+        return member.equals("name") ? "is called " + value.asText() : "has other " + member;
+    }
+
+    /** What an edit of a part touches. @param members what is amended; empty where the part comes or goes */
+    public abstract Footprint footprint(String id, Optional<ObjectNode> members, Overlay before);
+
+    static void notBlank(Place whole, String member) {
+        whole.member(member)
+                .filter(p -> p.node().isTextual() && p.node().textValue().isBlank())
+                .ifPresent(p -> p.defect("must not be empty"));
+    }
+
+    static void unknown(Place place, String what, String id) {
+        place.defect("names the " + what + " \"" + id + "\", which does not exist (any more)");
+    }
+}

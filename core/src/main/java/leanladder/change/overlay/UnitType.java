@@ -1,0 +1,116 @@
+package leanladder.change.overlay;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import leanladder.document.Json;
+import leanladder.document.Place;
+import leanladder.estate.Estate;
+import leanladder.estate.Unit;
+import leanladder.estate.read.Parts;
+import leanladder.estate.read.Section;
+
+/** Units, which stand in one tree. */
+final class UnitType extends PartType<Unit> {
+    private static final String PARENT = "parent";
+
+    UnitType() {
+        super("unit", Section.UNITS, Set.of("name", PARENT));
+    }
+
+    @Override
+    public Optional<Unit> find(Estate estate, String id) {
+        return estate.unit(id);
+    }
+
+    @Override
+    public Optional<Unit> read(Place place) {
+        return Parts.unit(place);
+    }
+
+    @Override
+    public String name(Unit unit) {
+        return unit.name();
+    }
+
+    @Override
+    public ObjectNode shortBody(Unit unit) {
+        ObjectNode body = Json.NODES.objectNode().put("id", unit.id()).put("name", unit.name());
+        unit.parent().ifPresent(p -> body.put(PARENT, p));
+        return body;
+    }
+
+    @Override
+    public void check(Place whole, Overlay on) {
+        read(whole)
+                .flatMap(Unit::parent)
+                .filter(p -> !on.hasUnit(p))
+                .ifPresent(p -> unknown(whole.member(PARENT).orElseThrow(), noun(), p));
+        notBlank(whole, "name");
+    }
+
+    @Override
+    public void checkNew(Place named, ObjectNode body) {
+        if (!body.path(PARENT).isTextual())
+            named.defect("lacks the member \"parent\"; only the organisation stands below no other unit");
+    }
+
+    @Override
+    public void checkAmended(String id, ObjectNode amended, Place members, Overlay on) {
+        Optional<Place> at = members.member(PARENT);
+        if (at.isEmpty()) return;
+        if (on.isRootUnit(id))
+            at.get().defect("cannot be given: this is the organisation, and everything stands below it");
+        else if (!amended.path(PARENT).isTextual())
+            at.get().defect("cannot be taken away: only the organisation stands below no other unit");
+        else checkCycle(id, amended.get(PARENT).textValue(), at.get(), on);
+    }
+
+    private static void checkCycle(String id, String parent, Place at, Overlay on) {
+        List<String> way = new ArrayList<>(List.of(id));
+        for (String up = parent;
+                up != null;
+                up = on.part(UNIT, up).flatMap(Unit::parent).orElse(null)) {
+            way.add(up);
+            if (up.equals(id)) {
+                at.defect("would close a cycle of units: "
+                        + way.stream().map(u -> on.name(UNIT, u)).collect(Collectors.joining(" → ")));
+                return;
+            }
+        }
+    }
+
+    @Override
+    public Optional<String> whyNotRemoved(String id, Overlay on) {
+        return on.isRootUnit(id)
+                ? Optional.of("is the organisation itself and cannot be taken away")
+                : Optional.empty();
+    }
+
+    @Override
+    public String newWords(ObjectNode body, Overlay on) {
+        return body.path("name").asText() + " is a new unit below "
+                + on.placeName(body.path(PARENT).asText());
+    }
+
+    @Override
+    public String amendedWords(String member, JsonNode value, Overlay on) {
+        return member.equals(PARENT)
+                ? "moves to " + on.placeName(value.asText())
+                : super.amendedWords(member, value, on);
+    }
+
+    @Override
+    public Footprint footprint(String id, Optional<ObjectNode> members, Overlay before) {
+        boolean moves = members.isEmpty()
+                || members.get().has(PARENT)
+                        && !before.part(UNIT, id)
+                                .flatMap(Unit::parent)
+                                .equals(Optional.of(members.get().get(PARENT).asText()));
+        return Footprint.ofUnit(id, moves);
+    }
+}

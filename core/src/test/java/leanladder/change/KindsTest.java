@@ -1,0 +1,282 @@
+package leanladder.change;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import com.networknt.schema.SchemaRegistry;
+import com.networknt.schema.SpecificationVersion;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
+import leanladder.RandomEstate;
+import leanladder.change.overlay.Edit;
+import leanladder.change.overlay.EditKind;
+import leanladder.change.overlay.Right;
+import leanladder.change.overlay.StoredParts;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
+import leanladder.resolve.Ground;
+import leanladder.tell.Wording;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.MethodSource;
+
+/** What holds of every kind of edit there is; a new kind wants a row here. */
+class KindsTest {
+    /**
+     * The table of conflicts.
+     *
+     * @param edit fits the small estate
+     * @param meets an edit of somebody else that it gets into the way of
+     * @param passes one that it does not
+     */
+    private record Row(String edit, String meets, String passes) {
+        Row {
+            edit = edit.replace('\'', '"');
+            meets = meets.replace('\'', '"');
+            passes = passes.replace('\'', '"');
+        }
+    }
+
+    private static final String RENAME = "{'kind':'amend-policy','policy':'p1','members':{'name':'Other'}}";
+    private static final String SAY =
+            "{'kind':'put-statement','policy':'p1','statement':{'setting':'chat.private','set':true}}";
+    private static final String AIM = "{'kind':'put-assignment','policy':'p1','assignment':{'include':'account:a1'}}";
+    private static final String MOVE = "{'kind':'amend-account','account':'a1','members':{'unit':'u2'}}";
+    private static final String JOIN = "{'kind':'put-members','group':'g1','who':['account:a2']}";
+    private static final Map<String, Row> TABLE = Map.ofEntries(
+            Map.entry(
+                    "add-policy",
+                    new Row(
+                            "{'kind':'add-policy','policy':{'id':'p9','name':'Nine','statements':[{'setting':'chat.private','set':true}]}}",
+                            "{'kind':'add-policy','policy':{'id':'p9','name':'Another'}}",
+                            RENAME)),
+            Map.entry("remove-policy", new Row("{'kind':'remove-policy','policy':'p1'}", SAY, MOVE)),
+            Map.entry(
+                    "amend-policy",
+                    new Row(RENAME, "{'kind':'amend-policy','policy':'p1','members':{'name':'Third'}}", SAY)),
+            Map.entry(
+                    "put-statement",
+                    new Row(
+                            SAY,
+                            "{'kind':'remove-statement','policy':'p1','setting':'chat.private','says':'set'}",
+                            "{'kind':'remove-statement','policy':'p1','setting':'chat.private','says':'cap'}")),
+            Map.entry(
+                    "remove-statement",
+                    new Row(
+                            "{'kind':'remove-statement','policy':'p1','setting':'chat.private','says':'set'}",
+                            SAY,
+                            AIM)),
+            Map.entry(
+                    "put-assignment",
+                    new Row(
+                            AIM,
+                            "{'kind':'put-assignment','policy':'p1','assignment':{'include':'account:a1','until':'2030-01-01T00:00:00Z'}}",
+                            AIM)),
+            Map.entry(
+                    "remove-assignment",
+                    new Row(
+                            "{'kind':'remove-assignment','policy':'p1','assignment':{'include':'unit:u2'}}",
+                            "{'kind':'remove-assignment','policy':'p1','assignment':{'include':'unit:u2'}}",
+                            AIM)),
+            Map.entry(
+                    "rank-policy",
+                    new Row(
+                            "{'kind':'rank-policy','policy':'p1','above':null}",
+                            "{'kind':'remove-policy','policy':'p1'}",
+                            RENAME)),
+            Map.entry(
+                    "add-unit",
+                    new Row(
+                            "{'kind':'add-unit','unit':{'id':'u9','name':'New','parent':'u1'}}",
+                            "{'kind':'amend-unit','unit':'u9','members':{'name':'Other'}}",
+                            MOVE)),
+            Map.entry(
+                    "amend-unit",
+                    new Row(
+                            "{'kind':'amend-unit','unit':'u2','members':{'name':'Other'}}",
+                            "{'kind':'remove-unit','unit':'u2'}",
+                            "{'kind':'amend-unit','unit':'u2','members':{'parent':'u1'}}")),
+            Map.entry(
+                    "remove-unit",
+                    new Row(
+                            "{'kind':'remove-unit','unit':'u8'}",
+                            "{'kind':'amend-unit','unit':'u8','members':{'name':'Other'}}",
+                            MOVE)),
+            Map.entry(
+                    "add-account",
+                    new Row(
+                            "{'kind':'add-account','account':{'id':'a9','userName':'a9@small.example','displayName':'Nine','kind':'person','unit':'u2'}}",
+                            "{'kind':'remove-account','account':'a9'}",
+                            MOVE)),
+            Map.entry(
+                    "amend-account",
+                    new Row(MOVE, MOVE, "{'kind':'amend-account','account':'a1','members':{'active':false}}")),
+            Map.entry(
+                    "remove-account",
+                    new Row(
+                            "{'kind':'remove-account','account':'a8'}",
+                            "{'kind':'amend-account','account':'a8','members':{'unit':'u2'}}",
+                            MOVE)),
+            Map.entry(
+                    "add-group",
+                    new Row(
+                            "{'kind':'add-group','group':{'id':'g9','name':'Nine','purpose':'access'}}",
+                            "{'kind':'put-members','group':'g9','who':['account:a1']}",
+                            JOIN)),
+            Map.entry(
+                    "amend-group",
+                    new Row(
+                            "{'kind':'amend-group','group':'g1','members':{'name':'Other'}}",
+                            "{'kind':'remove-group','group':'g1'}",
+                            JOIN)),
+            Map.entry(
+                    "remove-group",
+                    new Row(
+                            "{'kind':'remove-group','group':'g8'}",
+                            "{'kind':'put-members','group':'g8','who':['account:a1']}",
+                            JOIN)),
+            Map.entry(
+                    "put-members", new Row(JOIN, "{'kind':'remove-members','group':'g1','who':['account:a2']}", JOIN)),
+            Map.entry(
+                    "remove-members",
+                    new Row(
+                            "{'kind':'remove-members','group':'g8','who':['account:a1']}",
+                            "{'kind':'put-members','group':'g8','who':['account:a1']}",
+                            JOIN)),
+            Map.entry("batch", new Row("{'kind':'batch','edits':[" + RENAME + "," + MOVE + "]}", MOVE, JOIN)));
+
+    private ObjectNode estate;
+    private Ground ground;
+    private StoredParts stored;
+
+    static List<EditKind> kinds() {
+        return Kinds.all();
+    }
+
+    @BeforeEach
+    void open() throws Exception {
+        estate = (ObjectNode) Json.read(Files.readString(Path.of("src/test/resources/small-estate.json")));
+        estate.withArray("units")
+                .addObject()
+                .put("id", "u8")
+                .put("name", "Empty")
+                .put("parent", "u1");
+        estate.withArray("accounts")
+                .addObject()
+                .put("id", "a8")
+                .put("userName", "a8@small.example")
+                .put("displayName", "Eight")
+                .put("kind", "person")
+                .put("unit", "u1");
+        estate.withArray("groups")
+                .addObject()
+                .put("id", "g8")
+                .put("name", "Eight")
+                .put("purpose", "mailing")
+                .putArray("members")
+                .add("account:a1");
+        ground = new Ground(RandomEstate.read(estate));
+        stored = RandomEdits.bodies(estate);
+    }
+
+    @Test
+    void everyKindHasARowInTheTableOfConflicts() {
+        assertThat(kinds().stream().map(EditKind::name)).containsExactlyInAnyOrderElementsOf(TABLE.keySet());
+    }
+
+    @ParameterizedTest
+    @MethodSource("kinds")
+    void anEditOfTheKindIsReadToldCarriedOutAndTakenBack(EditKind kind) {
+        Book book = new Book(ground, stored);
+        ObjectNode sent = (ObjectNode) Json.read(TABLE.get(kind.name()).edit);
+        Defects defects = new Defects();
+        Edit edit = book.read(new Place(sent, "", defects)).orElse(null);
+        assertThat(defects.all()).isEmpty();
+        assertThat(edit.kind().name()).isEqualTo(kind.name());
+        assertThat(edit.json().get("kind")).isEqualTo(sent.get("kind"));
+        assertThat(edit.words(book.overlay(), new Wording(ground.estate(), Instant.EPOCH)))
+                .isNotBlank();
+        assertThat(edit.tally().of(2)).contains("2").doesNotContain("#");
+        assertThat(edit.footprint(book.overlay()).isEmpty()).isFalse();
+        assertThat(kind.paths(sent)).isNotEmpty().doesNotContain("");
+        assertThat(Kinds.rights(sent)).isNotEmpty().isSubsetOf(Set.of(Right.values()));
+
+        Map<String, Object> before = parts(book);
+        Inverse inverse = new Inverse(book.copy());
+        assertThat(inverse.apply(new Place(sent, "", new Defects()))).isTrue();
+        book.carryOut(edit);
+        Map<String, Object> after = parts(book);
+        boolean alters = !after.equals(before);
+        for (JsonNode back : inverse.edits())
+            assertThat(book.apply(new Place(back, "", defects))).as("%s", back).isPresent();
+        assertThat(defects.all()).isEmpty();
+        assertThat(alters).isEqualTo(!inverse.edits().isEmpty());
+        assertThat(parts(book)).isEqualTo(before);
+    }
+
+    /** Everything that edits can alter, as the model has it. */
+    private static Map<String, Object> parts(Book book) {
+        var estate = book.after().estate();
+        Map<String, Object> parts = new TreeMap<>();
+        estate.policies()
+                .forEach(p -> parts.put(
+                        "policy " + p.id(),
+                        List.of(p.name(), p.live(), Set.copyOf(p.statements()), Set.copyOf(p.assignments()))));
+        parts.put("ranking", estate.policies().stream().map(p -> p.id()).toList());
+        parts.put("units", estate.units());
+        parts.put("accounts", estate.accounts());
+        estate.groups()
+                .forEach(g -> parts.put(
+                        "group " + g.id(),
+                        List.of(
+                                g.name(),
+                                g.access(),
+                                g.owners(),
+                                g.members().texts().collect(Collectors.toCollection(TreeSet::new)))));
+        return parts;
+    }
+
+    @ParameterizedTest
+    @MethodSource("kinds")
+    void theKindConflictsAsTheTableSays(EditKind kind) {
+        Row row = TABLE.get(kind.name());
+        JsonNode edit = Json.read(row.edit);
+        assertThat(Conflicts.between(edit, Json.read(row.meets))).isTrue();
+        assertThat(Conflicts.between(Json.read(row.meets), edit)).isTrue();
+        assertThat(Conflicts.between(edit, Json.read(row.passes))).isFalse();
+        assertThat(Conflicts.between(Json.read(row.passes), edit)).isFalse();
+    }
+
+    @ParameterizedTest
+    @MethodSource("kinds")
+    void theSchemaOfTheKindFitsItsEditsAndNoOthers(EditKind kind) {
+        ObjectNode schema = (ObjectNode) Json.read(kind.schema());
+        ObjectNode any = Json.NODES.objectNode();
+        for (String name : List.of("Policy", "Statement", "Assignment", "Edit")) any.putObject(name);
+        schema.putObject("components").set("schemas", any);
+        var read = SchemaRegistry.withDefaultDialect(SpecificationVersion.DRAFT_2020_12)
+                .getSchema(schema);
+        for (var row : TABLE.entrySet())
+            assertThat(read.validate(Json.read(row.getValue().edit)).isEmpty())
+                    .as(row.getKey())
+                    .isEqualTo(row.getKey().equals(kind.name()));
+    }
+
+    @Test
+    void whatReplacedTheWholeEstateMeetsEverythingAndNeedsEveryRight() {
+        JsonNode replaced = Json.read("{\"kind\":\"replace-estate\"}");
+        for (Row row : TABLE.values())
+            assertThat(Conflicts.between(replaced, Json.read(row.edit))).isTrue();
+        assertThat(Kinds.rights(replaced)).containsExactlyInAnyOrder(Right.values());
+    }
+}

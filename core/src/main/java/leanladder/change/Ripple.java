@@ -12,6 +12,7 @@ import java.util.Set;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
+import leanladder.change.overlay.Footprint;
 import leanladder.estate.Plan;
 import leanladder.resolve.Column;
 import leanladder.resolve.Ground;
@@ -47,13 +48,21 @@ public final class Ripple {
     /** How the seats of a plan pass on; sets of account numbers. */
     public record Seats(Plan plan, RoaringBitmap given, RoaringBitmap returned, int waitingBefore, int waitingAfter) {}
 
+    /** How one setting comes out otherwise. */
+    private record Alteration(List<Move> moves, List<Block> blocks, RoaringBitmap decidedElsewhere) {}
+
     private final Ground before;
     private final Ground after;
     private final Question question;
     private final Mask mask;
+    private final Entitlements seatsBefore;
+    private final Entitlements seatsAfter;
+    private final RoaringBitmap touched;
+    private final Set<String> touchedKeys;
+    private final Map<Setting, Alteration> alterations = new LinkedHashMap<>();
     private final List<Move> moves = new ArrayList<>();
     private final List<Block> blocks = new ArrayList<>();
-    private final List<Seats> seats = new ArrayList<>();
+    private final List<Seats> seats;
     private final RoaringBitmap changed = new RoaringBitmap();
     private final RoaringBitmap gaining = new RoaringBitmap();
     private final RoaringBitmap losing = new RoaringBitmap();
@@ -81,34 +90,134 @@ public final class Ripple {
      * @param seatsBefore the allocations of the estate before, at the question's instant
      */
     public Ripple(Book book, Ground after, Question question, Entitlements seatsBefore) {
-        this(book, after, question, seatsBefore, new Mask(book.base(), after, book.footprint()));
+        this(book.base(), after, question, seatsBefore, new Mask(book.base(), after, book.footprint()));
     }
 
-    private Ripple(Book book, Ground after, Question question, Entitlements seatsBefore, Mask mask) {
-        this.before = book.base();
+    private Ripple(Ground before, Ground after, Question question, Entitlements seatsBefore, Mask mask) {
+        this.before = before;
         this.after = after;
         this.question = question;
         this.mask = mask;
-        Entitlements seatsAfter = seatsBefore.with(after.directory(), question.at(), mask.plans());
+        this.seatsBefore = seatsBefore;
+        seats = new ArrayList<>();
+        seatsAfter = seatsBefore.with(after.directory(), question.at(), mask.plans());
         RoaringBitmap accounts = mask.accounts().clone();
         Set<String> keys = new HashSet<>(mask.settings());
-        passOn(seatsBefore, seatsAfter, accounts, keys);
+        passOn(accounts, keys);
+        touched = accounts;
+        touchedKeys = withDependents(keys);
+        RoaringBitmap asked = asked();
+        RoaringBitmap was = RoaringBitmap.and(asked, before.directory().active());
+        RoaringBitmap is = RoaringBitmap.and(asked, after.directory().active());
+        leaving = RoaringBitmap.andNot(was, is);
+        joining = RoaringBitmap.andNot(is, was);
+        compareAll(was, is, keys);
+        sumUp();
+    }
+
+    /** The ripple of more edits of policies beside those of another one, of whose settings the rest is taken over. */
+    private Ripple(Ripple less, Book book, Ground after, Set<String> settings) {
+        before = less.before;
+        this.after = after;
+        question = less.question;
+        mask = new Mask(before, after, book.footprint());
+        seatsBefore = less.seatsBefore;
+        seatsAfter = less.seatsAfter;
+        seats = less.seats;
+        joining = less.joining;
+        leaving = less.leaving;
+        touched = RoaringBitmap.or(less.touched, mask.accounts());
+        touchedKeys = withDependents(settings);
+        alterations.putAll(less.alterations);
+        touchedKeys.forEach(key -> alterations.remove(setting(key)));
+        touchedKeys.addAll(less.touchedKeys);
+        RoaringBitmap asked = asked();
+        asked.and(after.directory().active());
+        asked.and(before.directory().active());
+        compareAll(asked, asked, settings);
+        sumUp();
+    }
+
+    /**
+     * The ripple after more edits; what they cannot touch is taken over, so that it costs what these edits touch, not all of them.
+     *
+     * @param book the one of this ripple with more edits carried out
+     * @param more what those edits touch
+     */
+    public Ripple with(Book book, Ground after, Footprint more) {
+        if (more.isEmpty()) return this;
+        if (more.touchesDirectory() || question.workspace().isPresent())
+            return new Ripple(book, after, question, seatsBefore);
+        return new Ripple(this, book, after, more.settings());
+    }
+
+    private Setting setting(String key) {
+        return before.estate().catalogue().setting(key).orElseThrow();
+    }
+
+    private Set<String> withDependents(Set<String> keys) {
+        Set<String> all = new HashSet<>();
+        before.estate().catalogue().withDependents(keys).forEach(s -> all.add(s.key()));
+        return all;
+    }
+
+    /** Everyone whom the edits can touch, as far as the question's workspace is concerned. A fresh set. */
+    private RoaringBitmap asked() {
+        RoaringBitmap asked = touched.clone();
         question.workspace().ifPresent(w -> {
             RoaringBitmap members = membersOf(w);
             // A policy that names the workspace reaches whoever asks as if working there.
-            if (mask.workspaces().contains(w)) accounts.or(members);
-            accounts.and(members);
+            if (mask.workspaces().contains(w)) asked.or(members);
+            asked.and(members);
         });
-        RoaringBitmap was = RoaringBitmap.and(accounts, before.directory().active());
-        RoaringBitmap is = RoaringBitmap.and(accounts, after.directory().active());
-        leaving = RoaringBitmap.andNot(was, is);
-        joining = RoaringBitmap.andNot(is, was);
+        return asked;
+    }
+
+    private void compareAll(RoaringBitmap was, RoaringBitmap is, Set<String> keys) {
+        if (was.isEmpty() && is.isEmpty()) return;
         Solution old = Solution.among(was, before, question, seatsBefore);
         Solution fresh = Solution.among(is, after, question, seatsAfter);
-        if (!was.isEmpty() || !is.isEmpty())
-            for (Setting setting : before.estate().catalogue().withDependents(keys))
-                compare(setting, old.column(setting.key()), fresh.column(setting.key()));
+        for (Setting setting : before.estate().catalogue().withDependents(keys)) {
+            Alteration alteration = compare(setting, old.column(setting.key()), fresh.column(setting.key()));
+            boolean none =
+                    alteration.moves.isEmpty() && alteration.blocks.isEmpty() && alteration.decidedElsewhere.isEmpty();
+            if (!none) alterations.put(setting, alteration);
+        }
+    }
+
+    private void sumUp() {
+        List<String> keys = alterations.keySet().stream().map(Setting::key).toList();
+        for (Setting setting : before.estate().catalogue().withDependents(keys)) {
+            Alteration alteration = alterations.get(setting);
+            if (alteration == null) continue;
+            for (Move move : alteration.moves) {
+                moves.add(move);
+                changed.or(move.accounts);
+                if (move.effect == Effect.GAIN) gaining.or(move.accounts);
+                if (move.effect == Effect.LOSE) losing.or(move.accounts);
+            }
+            for (Block block : alteration.blocks) {
+                blocks.add(block);
+                blocked.or(block.accounts);
+            }
+            decidedElsewhere.or(alteration.decidedElsewhere);
+        }
         decidedElsewhere.andNot(changed);
+    }
+
+    /** Everyone whom the edits, and seats that pass on by them, can touch. Not to be changed. */
+    public RoaringBitmap touched() {
+        return touched;
+    }
+
+    /** The settings that they can touch, with all that depend on these. */
+    public Set<String> touchedKeys() {
+        return touchedKeys;
+    }
+
+    /** The seats as they are after the edits. */
+    public Entitlements seatsAfter() {
+        return seatsAfter;
     }
 
     private RoaringBitmap membersOf(String workspace) {
@@ -119,7 +228,9 @@ public final class Ripple {
         return members;
     }
 
-    private void passOn(Entitlements was, Entitlements is, RoaringBitmap accounts, Set<String> keys) {
+    private void passOn(RoaringBitmap accounts, Set<String> keys) {
+        Entitlements was = seatsBefore;
+        Entitlements is = seatsAfter;
         if (was == is) return;
         Set<String> touched = new HashSet<>();
         for (int i = 0; i < was.allocations().size(); i++) {
@@ -147,7 +258,8 @@ public final class Ripple {
                             && e.anyOf().stream().anyMatch(touched::contains))) keys.add(setting.key());
     }
 
-    private void compare(Setting setting, Column was, Column willBe) {
+    private static Alteration compare(Setting setting, Column was, Column willBe) {
+        List<Move> moves = new ArrayList<>();
         for (Map.Entry<Value, RoaringBitmap> from : was.inForce().entrySet()) {
             for (Map.Entry<Value, RoaringBitmap> to : willBe.inForce().entrySet()) {
                 if (from.getKey().equals(to.getKey())) continue;
@@ -155,21 +267,20 @@ public final class Ripple {
                 if (accounts.isEmpty()) continue;
                 Effect effect = effect(setting, from.getKey(), to.getKey());
                 moves.add(new Move(setting, from.getKey(), to.getKey(), effect, accounts));
-                changed.or(accounts);
-                if (effect == Effect.GAIN) gaining.or(accounts);
-                if (effect == Effect.LOSE) losing.or(accounts);
             }
         }
+        RoaringBitmap elsewhere = new RoaringBitmap();
         for (Share<Outcome> from : was.shares())
             for (Share<Outcome> to : willBe.shares())
                 if (from.what().value().equals(to.what().value())
                         && !from.what().isDecidedLike(to.what()))
-                    decidedElsewhere.or(RoaringBitmap.and(from.accounts(), to.accounts()));
-        stillBlocked(setting, was, willBe);
+                    elsewhere.or(RoaringBitmap.and(from.accounts(), to.accounts()));
+        return new Alteration(moves, stillBlocked(setting, was, willBe), elsewhere);
     }
 
     /** Those for whom the edits decide something that a gate then blocks: it was decided otherwise, or by another, before. */
-    private void stillBlocked(Setting setting, Column was, Column willBe) {
+    private static List<Block> stillBlocked(Setting setting, Column was, Column willBe) {
+        List<Block> blocks = new ArrayList<>();
         for (Share<Outcome> to : willBe.shares()) {
             if (to.what().blockedBy().isEmpty()) continue;
             RoaringBitmap here = new RoaringBitmap();
@@ -177,10 +288,10 @@ public final class Ripple {
                 if (!from.what().decided().equals(to.what().decided())
                         || !from.what().policy().equals(to.what().policy()))
                     here.or(RoaringBitmap.and(from.accounts(), to.accounts()));
-            if (here.isEmpty()) continue;
-            blocks.add(new Block(setting, to.what().decided(), to.what().blockedBy(), here));
-            blocked.or(here);
+            if (!here.isEmpty())
+                blocks.add(new Block(setting, to.what().decided(), to.what().blockedBy(), here));
         }
+        return blocks;
     }
 
     /**
@@ -202,7 +313,7 @@ public final class Ripple {
         for (Instant edge : mask.edgesAfter(question.at())) {
             Question then = new Question(edge, question.workspace());
             var seats = new Entitlements(book.base().estate(), book.base().directory(), edge);
-            Ripple ripple = new Ripple(book, after, then, seats, mask);
+            Ripple ripple = new Ripple(book.base(), after, then, seats, mask);
             RoaringBitmap more = ripple.newIn(seen);
             if (!more.isEmpty()) later.add(new Later(edge, ripple, more));
         }

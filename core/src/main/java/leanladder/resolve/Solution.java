@@ -3,11 +3,13 @@ package leanladder.resolve;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Predicate;
 import leanladder.catalogue.Default;
 import leanladder.catalogue.Merge;
 import leanladder.catalogue.Need;
@@ -33,8 +35,9 @@ import org.roaringbitmap.RoaringBitmap;
  * number of accounts. The climb ({@link Climber}) answers the same for one account and is written apart; tests hold the two
  * together cell for cell.
  *
- * <p>Columns are worked out when asked for, after those that they depend on, and kept. Not safe for use by several threads,
- * which {@link #all} does not ask for.
+ * <p>Columns are worked out when asked for, after those that they depend on, and kept; who asks for one that is being worked out
+ * waits for it. Safe for use by several threads. After edits, {@link #after} keeps what they cannot touch and solves again, for
+ * those accounts alone, what they can.
  */
 public final class Solution {
     private final Ground ground;
@@ -46,7 +49,12 @@ public final class Solution {
     private final Map<String, ReachedSets> reached = new ConcurrentHashMap<>();
     private final Map<String, ReachedSets> reachedInWorkspace = new ConcurrentHashMap<>();
     private final Map<Object, RoaringBitmap> unmet = new ConcurrentHashMap<>();
-    private ReleaseSets releases;
+    private final Map<String, Patch> patches;
+    private volatile ReleaseSets releases;
+    private volatile Solution patching;
+
+    /** A column of the estate before edits, and the accounts for which it has to be solved again. */
+    private record Patch(Column before, RoaringBitmap accounts) {}
 
     /** Prepares the answers to one question for everybody. */
     public Solution(Ground ground, Question question) {
@@ -60,16 +68,105 @@ public final class Solution {
                 question,
                 entitlements,
                 ground.directory().active(),
-                question.workspace().isEmpty() ? ground.touchedByWorkspaces(question.at()) : Set.of());
+                touchedByWorkspaces(ground, question),
+                Map.of());
+    }
+
+    private static Set<String> touchedByWorkspaces(Ground ground, Question question) {
+        return question.workspace().isEmpty() ? ground.touchedByWorkspaces(question.at()) : Set.of();
     }
 
     private Solution(
-            Ground ground, Question question, Entitlements entitlements, RoaringBitmap among, Set<String> touched) {
+            Ground ground,
+            Question question,
+            Entitlements entitlements,
+            RoaringBitmap among,
+            Set<String> touched,
+            Map<String, Patch> patches) {
         this.ground = ground;
         this.question = question;
         this.entitlements = entitlements;
         this.among = among;
         this.touched = touched;
+        this.patches = patches;
+    }
+
+    /**
+     * The answers for the estate after edits, to the same question. What the edits cannot touch is kept; for the accounts and
+     * settings that they can, it is worked out when asked for.
+     *
+     * @param edited numbers accounts as this one's does
+     * @param seats of the edited estate at the question's instant
+     * @param policies that are new, gone or not the same
+     * @param accounts everyone whom the edits can touch, those who join and leave among them
+     * @param keys the settings that they can touch, with all that depend on these
+     */
+    public Solution after(
+            Ground edited, Entitlements seats, Set<String> policies, RoaringBitmap accounts, Set<String> keys) {
+        RoaringBitmap active = edited.directory().active();
+        Set<String> nowTouched = touchedByWorkspaces(edited, question);
+        // Of few accounts; and a setting on which a workspace matters now, or no longer, comes out otherwise for
+        // everybody.
+        Predicate<String> patchable = 2L * accounts.getCardinality() > active.getCardinality()
+                ? key -> false
+                : key -> touched.contains(key) == nowTouched.contains(key);
+        Map<String, Patch> stale = new HashMap<>();
+        patches.forEach((key, patch) -> {
+            if (columns.containsKey(key)) return;
+            if (!keys.contains(key)) stale.put(key, patch);
+            else if (patchable.test(key))
+                stale.put(key, new Patch(patch.before, RoaringBitmap.or(patch.accounts, accounts)));
+        });
+        columns.forEach((key, column) -> {
+            if (keys.contains(key) && patchable.test(key)) stale.put(key, new Patch(column, accounts));
+        });
+        Solution after = new Solution(edited, question, seats, active, nowTouched, Map.copyOf(stale));
+        columns.forEach((key, column) -> {
+            if (!keys.contains(key)) after.columns.put(key, column);
+        });
+        if (edited.directory() == ground.directory()) {
+            reached.forEach((id, sets) -> {
+                if (!policies.contains(id)) after.reached.put(id, sets);
+            });
+            reachedInWorkspace.forEach((id, sets) -> {
+                if (!policies.contains(id)) after.reachedInWorkspace.put(id, sets);
+            });
+            if (seats == entitlements) after.unmet.putAll(unmet);
+            if (!keys.contains(Setting.RING)) after.releases = releases;
+        }
+        return after;
+    }
+
+    /** The column before the edits with those whom they can touch solved again. */
+    private Column patched(Setting setting, Patch patch) {
+        Solution fresh = patching(patch.accounts);
+        Map<Outcome, RoaringBitmap> shares = new LinkedHashMap<>();
+        RoaringBitmap kept = RoaringBitmap.andNot(among, patch.accounts);
+        for (Share<Outcome> share : patch.before.shares())
+            merge(shares, share.what(), RoaringBitmap.and(share.accounts(), kept));
+        for (Share<Outcome> share : fresh.column(setting.key()).shares()) merge(shares, share.what(), share.accounts());
+        List<Share<Outcome>> all = new ArrayList<>(shares.size());
+        shares.forEach((outcome, accounts) -> all.add(new Share<>(outcome, accounts)));
+        return new Column(all);
+    }
+
+    private static void merge(Map<Outcome, RoaringBitmap> shares, Outcome outcome, RoaringBitmap accounts) {
+        if (!accounts.isEmpty()) shares.merge(outcome, accounts, (a, b) -> RoaringBitmap.or(a, b));
+    }
+
+    /** The answers for some accounts; settings that are patched for the same ones share what they reach. */
+    private Solution patching(RoaringBitmap accounts) {
+        Solution known = patching;
+        RoaringBitmap wanted = RoaringBitmap.and(among, accounts);
+        if (known != null && known.among.equals(wanted)) return known;
+        Solution fresh = new Solution(ground, question, entitlements, wanted, touched, Map.of());
+        patching = fresh;
+        return fresh;
+    }
+
+    /** Whom a policy reaches at the question's instant, and in its workspace where that is asked for; worked out once. */
+    public ReachedSets reached(Policy policy, boolean inWorkspace) {
+        return policy.live() ? reach(policy, inWorkspace && question.workspace().isPresent()) : ReachedSets.NOBODY;
     }
 
     /**
@@ -78,7 +175,7 @@ public final class Solution {
      * @param among active accounts
      */
     public static Solution among(RoaringBitmap among, Ground ground, Question question, Entitlements entitlements) {
-        return new Solution(ground, question, entitlements, among, Set.of());
+        return new Solution(ground, question, entitlements, among, Set.of(), Map.of());
     }
 
     public Ground ground() {
@@ -91,10 +188,21 @@ public final class Solution {
 
     /** The column of a setting that exists. A few set operations for each statement on it and on what it depends on. */
     public Column column(String key) {
-        if (!columns.containsKey(key))
-            for (Setting setting : ground.estate().catalogue().withDependencies(List.of(key)))
-                if (!columns.containsKey(setting.key())) columns.put(setting.key(), solve(setting));
-        return columns.get(key);
+        Column known = columns.get(key);
+        if (known != null) return known;
+        for (Setting setting : ground.estate().catalogue().withDependencies(List.of(key))) known = solved(setting);
+        return known;
+    }
+
+    /** The column of a setting whose dependencies are solved. */
+    private Column solved(Setting setting) {
+        Column known = columns.get(setting.key());
+        return known != null
+                ? known
+                : columns.computeIfAbsent(setting.key(), k -> {
+                    Patch patch = patches.get(k);
+                    return patch == null ? solve(setting) : patched(setting, patch);
+                });
     }
 
     /**
@@ -123,9 +231,7 @@ public final class Solution {
         }
         for (List<Setting> wave : byWave) {
             if (wave.stream().anyMatch(s -> s.allNeeds().anyMatch(n -> n instanceof Need.Released))) releases();
-            wave.parallelStream()
-                    .filter(s -> !columns.containsKey(s.key()))
-                    .forEach(s -> columns.put(s.key(), solve(s)));
+            wave.parallelStream().forEach(this::solved);
         }
     }
 
@@ -342,16 +448,18 @@ public final class Solution {
     }
 
     private ReleaseSets releases() {
-        if (releases == null) {
+        ReleaseSets known = releases;
+        if (known == null) {
             Optional<Column> rings =
                     ground.estate().catalogue().setting(Setting.RING).map(s -> column(s.key()));
-            releases = new ReleaseSets(
+            known = new ReleaseSets(
                     ground.estate(),
                     ground.directory(),
                     question.at(),
                     rings.map(
                             column -> id -> Optional.ofNullable(column.inForce().get(new Value.Choice(id)))));
+            releases = known;
         }
-        return releases;
+        return known;
     }
 }

@@ -1,0 +1,111 @@
+package leanladder.change;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Random;
+import java.util.Set;
+import leanladder.RandomEstate;
+import leanladder.catalogue.Setting;
+import leanladder.change.overlay.Edit;
+import leanladder.change.overlay.Footprint;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
+import leanladder.resolve.Ground;
+import leanladder.resolve.Outcome;
+import leanladder.resolve.Question;
+import leanladder.resolve.Share;
+import leanladder.resolve.Solution;
+import leanladder.seat.Entitlements;
+import net.jqwik.api.ForAll;
+import net.jqwik.api.Property;
+import org.roaringbitmap.RoaringBitmap;
+
+/** What is kept across edits is what would be worked out afresh. */
+class WarmTest {
+    private static final Question NOW = Question.at(RandomEstate.NOW);
+
+    private static Footprint apply(Book book, String edit) {
+        Optional<Edit> read = book.read(new Place(Json.read(edit), "", new Defects()));
+        if (read.isEmpty()) return Footprint.EMPTY;
+        Footprint touched = read.get().footprint(book.overlay());
+        book.carryOut(read.get());
+        return touched;
+    }
+
+    private static Map<String, Map<Outcome, RoaringBitmap>> columns(Solution solution, Ground ground) {
+        Map<String, Map<Outcome, RoaringBitmap>> columns = new HashMap<>();
+        for (String key : ground.estate().catalogue().settings().keySet()) {
+            Map<Outcome, RoaringBitmap> shares = new HashMap<>();
+            for (Share<Outcome> share : solution.column(key).shares())
+                shares.merge(share.what(), share.accounts(), (a, b) -> RoaringBitmap.or(a, b));
+            columns.put(key, shares);
+        }
+        return columns;
+    }
+
+    /** The edits that are not asked about in between leave patches on patches. */
+    @Property(tries = 300)
+    void aSolutionKeptAcrossEditsIsTheOneThatIsWorkedOutAfresh(@ForAll long seed) {
+        JsonNode estate = RandomEstate.json(seed);
+        Ground ground = new Ground(RandomEstate.read(estate));
+        Random random = new Random(seed);
+        Entitlements seats = new Entitlements(ground.estate(), ground.directory(), NOW.at());
+        Solution kept = new Solution(ground, NOW, seats);
+        List<Setting> settings =
+                List.copyOf(ground.estate().catalogue().settings().values());
+        settings.stream().filter(s -> random.nextInt(4) > 0).forEach(s -> kept.column(s.key()));
+        Solution warm = kept;
+        Ground before = ground;
+        for (String edit : RandomEdits.all(ground, random, 4)) {
+            Book book = new Book(before, (section, id) -> Json.NODES.objectNode());
+            apply(book, edit);
+            Ground after = book.after();
+            Ripple ripple = new Ripple(book, after, NOW, warm.entitlements());
+            warm = warm.after(
+                    after, ripple.seatsAfter(), book.footprint().policies(), ripple.touched(), ripple.touchedKeys());
+            before = after;
+            if (random.nextBoolean()) continue;
+            Entitlements seatsNow = new Entitlements(after.estate(), after.directory(), NOW.at());
+            assertThat(columns(warm, after)).as(edit).isEqualTo(columns(new Solution(after, NOW, seatsNow), after));
+        }
+    }
+
+    @Property(tries = 300)
+    void aRippleThatGrowsEditByEditIsThatOfAllEdits(@ForAll long seed) {
+        JsonNode estate = RandomEstate.json(seed);
+        Ground ground = new Ground(RandomEstate.read(estate));
+        Book book = new Book(ground, RandomEdits.bodies(estate));
+        Ripple growing = new Ripple(book, book.after(), NOW);
+        for (String edit : RandomEdits.all(ground, new Random(seed), 4)) {
+            Footprint more = apply(book, edit);
+            Ground after = book.after();
+            growing = growing.with(book, after, more);
+            Ripple whole = new Ripple(book, after, NOW);
+            assertThat(told(growing)).as(edit).isEqualTo(told(whole));
+        }
+    }
+
+    private static List<Object> told(Ripple ripple) {
+        Set<Object> moves = new HashSet<>();
+        ripple.moves().forEach(m -> moves.add(List.of(m.setting().key(), m.from(), m.to(), m.effect(), m.accounts())));
+        Set<Object> blocks = new HashSet<>();
+        ripple.blocks().forEach(b -> blocks.add(List.of(b.setting().key(), b.decided(), b.needs(), b.accounts())));
+        return List.of(
+                moves,
+                blocks,
+                ripple.changed(),
+                ripple.decidedElsewhere(),
+                ripple.blocked(),
+                ripple.joining(),
+                ripple.leaving(),
+                ripple.gainOnly(),
+                ripple.loseOnly());
+    }
+}

@@ -9,6 +9,11 @@ import leanladder.change.Book;
 import leanladder.document.Defects;
 import leanladder.document.Place;
 import leanladder.resolve.Ground;
+import leanladder.store.db.Request;
+import leanladder.store.journal.BaseMoved;
+import leanladder.store.journal.Change;
+import leanladder.store.journal.Entry;
+import leanladder.store.parts.StoredPart;
 
 /**
  * Builds the state from the journal alone: every change is carried out again, in its order, in an empty database. What comes out
@@ -34,7 +39,7 @@ public final class Replay {
     public static long all(Store from, Store to) throws IOException {
         Replay replay = new Replay(from, to);
         long count = 0;
-        for (Change change : from.since(0)) {
+        for (Change change : from.journal().since(0)) {
             replay.one(change);
             count++;
         }
@@ -42,7 +47,7 @@ public final class Replay {
     }
 
     private void one(Change change) throws IOException {
-        Store.Entry entry = new Store.Entry(
+        Entry entry = new Entry(
                 change.at(),
                 change.author(),
                 change.proven(),
@@ -52,33 +57,34 @@ public final class Replay {
                 change.ripple(),
                 change.planned(),
                 Optional.empty());
+        Request request = Request.by(change.author(), change.at());
         try {
-            if (change.edits().path(0).path("kind").asText().equals("replace-estate")) replace(change, entry);
-            else edit(change, entry);
+            if (change.replacesEstate()) replace(change, entry, request);
+            else edit(change, entry, request);
         } catch (BaseMoved moved) {
             throw new IOException("The store that is built anew is not left alone: " + moved.getMessage(), moved);
         }
     }
 
-    private void replace(Change change, Store.Entry entry) throws IOException, BaseMoved {
+    private void replace(Change change, Entry entry, Request request) throws BaseMoved {
         Map<String, StoredPart> parts = new LinkedHashMap<>();
-        if (change.number() > 1) to.parts().forEach(p -> parts.put(p.section() + " " + p.key(), p));
-        for (StoredPart part : from.carriedBy(change.number())) {
+        if (change.number() > 1) to.parts().all().forEach(p -> parts.put(p.section() + " " + p.key(), p));
+        for (StoredPart part : from.parts().carriedBy(change.number())) {
             if (part.body().isEmpty()) parts.remove(part.section() + " " + part.key());
             else parts.put(part.section() + " " + part.key(), part);
         }
-        to.replace(change.number() - 1, entry, parts.values().stream());
+        to.parts().replace(request, change.number() - 1, entry, parts.values().stream());
         ground = null;
     }
 
-    private void edit(Change change, Store.Entry entry) throws IOException, BaseMoved {
-        if (ground == null) ground = new Ground(to.read(Long.MAX_VALUE).estate());
-        Book book = new Book(ground, to.bodies(change.number() - 1));
+    private void edit(Change change, Entry entry, Request request) throws IOException, BaseMoved {
+        if (ground == null) ground = new Ground(to.parts().read(Long.MAX_VALUE).estate());
+        Book book = new Book(ground, to.parts().asOf(change.number() - 1));
         Defects defects = new Defects();
         for (JsonNode edit : change.edits()) book.apply(new Place(edit, "", defects));
         if (!defects.isEmpty())
             throw new IOException("Change " + change.number() + " of the journal does not fit: " + defects.all());
-        to.publish(change.number() - 1, entry, book);
+        to.parts().publish(request, change.number() - 1, entry, book);
         ground = book.after();
     }
 }

@@ -50,13 +50,14 @@ class KillTest {
                             ThrowAwayPostgres.get().user(),
                             ThrowAwayPostgres.get().password())) {
                         for (int kill = first; kill < KILLS; kill += AT_ONCE) {
-                            long before = store.latest();
+                            long before = store.journal().latest();
                             publishAndKill(url, oneFile, otherFile, (long) SPREAD * kill / KILLS);
-                            assertThat(store.latest()).isGreaterThan(before);
+                            assertThat(store.journal().latest()).isGreaterThan(before);
                             JsonNode left = StoreTest.sorted(StoreTest.export(store));
                             // Odd changes put the one estate, even ones the other.
-                            assertThat(left).isEqualTo(store.latest() % 2 == 1 ? oneSorted : otherSorted);
-                            assertThat(store.since(0)).hasSize((int) store.latest());
+                            assertThat(left).isEqualTo(store.journal().latest() % 2 == 1 ? oneSorted : otherSorted);
+                            assertThat(store.journal().since(0))
+                                    .hasSize((int) store.journal().latest());
                             checked++;
                         }
                     }

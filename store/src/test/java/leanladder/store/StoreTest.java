@@ -17,6 +17,14 @@ import java.util.Optional;
 import leanladder.RandomEstate;
 import leanladder.document.Json;
 import leanladder.estate.read.EstateReader;
+import leanladder.store.db.Repeated;
+import leanladder.store.db.Request;
+import leanladder.store.drafts.Draft;
+import leanladder.store.drafts.DraftMoved;
+import leanladder.store.journal.BaseMoved;
+import leanladder.store.journal.Change;
+import leanladder.store.journal.Entry;
+import leanladder.store.parts.StoredPart;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -34,8 +42,12 @@ class StoreTest {
         store.close();
     }
 
-    static Store.Entry entry(String note) {
-        return new Store.Entry(
+    static Request request() {
+        return Request.by("Ivo Tarn", Instant.parse("2026-11-23T12:00:00Z"));
+    }
+
+    static Entry entry(String note) {
+        return new Entry(
                 Instant.parse("2026-11-23T12:00:00Z"),
                 "Ivo Tarn",
                 false,
@@ -53,13 +65,13 @@ class StoreTest {
         var read = EstateReader.read(
                 new ByteArrayInputStream(Json.write(estate).getBytes(StandardCharsets.UTF_8)),
                 p -> parts.add(StoredPart.of(p)));
-        parts.addAll(Store.frameParts(read.frame()));
+        parts.addAll(StoredPart.frame(read.frame()));
         return parts;
     }
 
     static JsonNode export(Store store) throws IOException {
         var out = new ByteArrayOutputStream();
-        store.export(out);
+        store.parts().export(out);
         return Json.read(out.toString(StandardCharsets.UTF_8));
     }
 
@@ -91,10 +103,10 @@ class StoreTest {
             estate.put("remark", "kept \u0000 as it is")
                     .set("precise", Json.read("[1.50, 12345678901234567890123, 1e3]"));
             ((ObjectNode) estate.get("units").get(0)).putObject("extra").put("colour", "grey");
-            last = store.replace(last, entry("put"), parts(estate).stream());
+            last = store.parts().replace(request(), last, entry("put"), parts(estate).stream());
             assertThat(sorted(export(store))).isEqualTo(sorted(estate));
         }
-        assertThat(store.latest()).isEqualTo(40);
+        assertThat(store.journal().latest()).isEqualTo(40);
     }
 
     @Test
@@ -102,25 +114,25 @@ class StoreTest {
         JsonNode least = Json.read(
                 "{\"format\":\"lean-ladder-estate/1\",\"organisation\":{\"name\":\"S\"},\"units\":[{\"id\":\"u\",\"name\":\"S\"}],"
                         + "\"accounts\":[],\"catalogue\":{\"settings\":[]}}");
-        store.replace(0, entry("put"), parts(least).stream());
+        store.parts().replace(request(), 0, entry("put"), parts(least).stream());
         assertThat(export(store)).isEqualTo(least);
         StoredPart policy = new StoredPart("policies", "p\u0000\\1", "{\"id\":\"p\\u0000\\\\1\",\"name\":\"Odd\"}");
-        store.publish(1, entry("one policy"), List.of(policy), List.of());
+        store.parts().publish(request(), 1, entry("one policy"), List.of(policy), List.of());
         assertThat(export(store).at("/policies/0/name").asText()).isEqualTo("Odd");
-        store.publish(2, entry("gone"), List.of(), List.of(policy));
+        store.parts().publish(request(), 2, entry("gone"), List.of(), List.of(policy));
         assertThat(export(store)).isEqualTo(least);
     }
 
     @Test
     void aChangeOnAnOldBaseStoresNothing() throws Exception {
         ObjectNode estate = RandomEstate.json(7);
-        store.replace(0, entry("put"), parts(estate).stream());
+        store.parts().replace(request(), 0, entry("put"), parts(estate).stream());
         JsonNode before = export(store);
         StoredPart policy = new StoredPart("policies", "late", "{\"id\":\"late\",\"name\":\"Late\"}");
-        assertThatThrownBy(() -> store.publish(0, entry("late"), List.of(policy), List.of()))
+        assertThatThrownBy(() -> store.parts().publish(request(), 0, entry("late"), List.of(policy), List.of()))
                 .isInstanceOf(BaseMoved.class);
         assertThat(export(store)).isEqualTo(before);
-        assertThat(store.since(0))
+        assertThat(store.journal().since(0))
                 .extracting(Change::number, Change::author, Change::note)
                 .containsExactly(org.assertj.core.api.Assertions.tuple(1L, "Ivo Tarn", "put"));
     }
@@ -130,37 +142,44 @@ class StoreTest {
         List<JsonNode> stood = new ArrayList<>();
         for (long seed = 30; seed < 45; seed++) {
             ObjectNode estate = RandomEstate.json(seed);
-            store.replace(seed - 30, entry("put"), parts(estate).stream());
+            store.parts().replace(request(), seed - 30, entry("put"), parts(estate).stream());
             stood.add(sorted(export(store)));
         }
         StoredPart policy = new StoredPart("policies", "late", "{\"id\":\"late\",\"name\":\"Late\"}");
-        store.publish(15, entry("one more"), List.of(policy), List.of());
+        store.parts().publish(request(), 15, entry("one more"), List.of(policy), List.of());
         for (int number = 1; number <= 15; number++) {
             var out = new ByteArrayOutputStream();
-            assertThat(store.export(out, number)).isEqualTo(number);
+            assertThat(store.parts().export(out, number)).isEqualTo(number);
             assertThat(sorted(Json.read(out.toString(StandardCharsets.UTF_8)))).isEqualTo(stood.get(number - 1));
         }
     }
 
     @Test
     void theJournalIsReadBackwardsAndByInstant() throws Exception {
-        assertThat(store.numberAt(Instant.parse("2026-11-23T12:00:00Z"))).isZero();
-        for (int i = 0; i < 5; i++) store.replace(i, entry("note " + i), parts(RandomEstate.json(i)).stream());
-        assertThat(store.before(Long.MAX_VALUE, 2)).extracting(Change::number).containsExactly(5L, 4L);
-        assertThat(store.before(4, 9)).extracting(Change::number).containsExactly(3L, 2L, 1L);
-        assertThat(store.before(2, 1).get(0).words().get(0).asText()).isEqualTo("edits in words");
-        assertThat(store.before(2, 1).get(0).ripple().get("accounts").asInt()).isEqualTo(3);
-        assertThat(store.numberAt(Instant.parse("2026-11-23T12:00:00Z"))).isEqualTo(5);
-        assertThat(store.numberAt(Instant.parse("2026-11-23T11:59:59Z"))).isZero();
+        assertThat(store.journal().numberAt(Instant.parse("2026-11-23T12:00:00Z")))
+                .isZero();
+        for (int i = 0; i < 5; i++)
+            store.parts().replace(request(), i, entry("note " + i), parts(RandomEstate.json(i)).stream());
+        assertThat(store.journal().before(Long.MAX_VALUE, 2))
+                .extracting(Change::number)
+                .containsExactly(5L, 4L);
+        assertThat(store.journal().before(4, 9)).extracting(Change::number).containsExactly(3L, 2L, 1L);
+        assertThat(store.journal().before(2, 1).get(0).words().get(0).asText()).isEqualTo("edits in words");
+        assertThat(store.journal().before(2, 1).get(0).ripple().get("accounts").asInt())
+                .isEqualTo(3);
+        assertThat(store.journal().numberAt(Instant.parse("2026-11-23T12:00:00Z")))
+                .isEqualTo(5);
+        assertThat(store.journal().numberAt(Instant.parse("2026-11-23T11:59:59Z")))
+                .isZero();
     }
 
     @Test
     void partsThatStayTheSameAreLeftAlone() throws Exception {
         ObjectNode estate = RandomEstate.json(11);
-        store.replace(0, entry("put"), parts(estate).stream());
-        store.replace(1, entry("put again"), parts(estate).stream());
+        store.parts().replace(request(), 0, entry("put"), parts(estate).stream());
+        store.parts().replace(request(), 1, entry("put again"), parts(estate).stream());
         ((ObjectNode) estate.get("units").get(0)).put("name", "Renamed");
-        store.replace(2, entry("one renamed"), parts(estate).stream());
+        store.parts().replace(request(), 2, entry("one renamed"), parts(estate).stream());
         try (var db = java.sql.DriverManager.getConnection(
                         ThrowAwayPostgres.get().newDatabase("unused").replace("/unused", "/store_test"),
                         ThrowAwayPostgres.get().user(),
@@ -179,15 +198,20 @@ class StoreTest {
         for (long seed = 700; seed < 712; seed++) {
             close();
             open();
-            store.replace(0, replacement("first"), parts(RandomEstate.json(seed)).stream());
+            store.parts().replace(request(), 0, replacement("first"), parts(RandomEstate.json(seed)).stream());
             edit(seed, 6);
-            store.replace(store.latest(), replacement("second"), parts(RandomEstate.json(seed + 1)).stream());
+            store.parts()
+                    .replace(
+                            request(),
+                            store.journal().latest(),
+                            replacement("second"),
+                            parts(RandomEstate.json(seed + 1)).stream());
             edit(seed + 1, 6);
             try (Store anew = ThrowAwayPostgres.get().newStore("store_replayed")) {
-                assertThat(Replay.all(store, anew)).isEqualTo(store.latest());
+                assertThat(Replay.all(store, anew)).isEqualTo(store.journal().latest());
                 assertThat(export(anew)).isEqualTo(export(store));
-                assertThat(anew.since(0)).isEqualTo(store.since(0));
-                for (long number = 1; number <= store.latest(); number++)
+                assertThat(anew.journal().since(0)).isEqualTo(store.journal().since(0));
+                for (long number = 1; number <= store.journal().latest(); number++)
                     assertThat(exportAsOf(anew, number)).isEqualTo(exportAsOf(store, number));
             }
         }
@@ -195,15 +219,15 @@ class StoreTest {
 
     private static JsonNode exportAsOf(Store store, long number) throws IOException {
         var out = new ByteArrayOutputStream();
-        store.export(out, number);
+        store.parts().export(out, number);
         return Json.read(out.toString(StandardCharsets.UTF_8));
     }
 
-    private static Store.Entry replacement(String note) {
-        Store.Entry entry = entry(note);
+    private static Entry replacement(String note) {
+        Entry entry = entry(note);
         ArrayNode edits = Json.NODES.arrayNode();
         edits.addObject().put("kind", "replace-estate");
-        return new Store.Entry(
+        return new Entry(
                 entry.at(),
                 entry.author(),
                 false,
@@ -221,7 +245,8 @@ class StoreTest {
         for (int i = 0; i < most; i++) {
             JsonNode estate = export(store);
             var ground = new leanladder.resolve.Ground(RandomEstate.read(estate));
-            var book = new leanladder.change.Book(ground, store.bodies(store.latest()));
+            var book = new leanladder.change.Book(
+                    ground, store.parts().asOf(store.journal().latest()));
             JsonNode account = estate.at("/accounts/"
                     + random.nextInt(Math.max(1, estate.get("accounts").size())));
             String id = account.path("id").asText("none").replace("\\", "\\\\").replace("\"", "\\\"");
@@ -241,58 +266,150 @@ class StoreTest {
             for (String noun : List.of("policy", "group"))
                 if (journalled.path("kind").asText().equals("add-" + noun))
                     journalled.set(noun, book.written().get(0).body());
-            Store.Entry entry = entry("edit " + i);
-            store.publish(
-                    store.latest(),
-                    new Store.Entry(
-                            entry.at(),
-                            "Ines Brandal",
-                            false,
-                            entry.note(),
-                            Json.NODES.arrayNode().add(journalled),
-                            entry.words(),
-                            entry.ripple(),
-                            Optional.empty(),
-                            Optional.empty()),
-                    book);
+            Entry entry = entry("edit " + i);
+            store.parts()
+                    .publish(
+                            request(),
+                            store.journal().latest(),
+                            new Entry(
+                                    entry.at(),
+                                    "Ines Brandal",
+                                    false,
+                                    entry.note(),
+                                    Json.NODES.arrayNode().add(journalled),
+                                    entry.words(),
+                                    entry.ripple(),
+                                    Optional.empty(),
+                                    Optional.empty()),
+                            book);
         }
+    }
+
+    private static Draft.Item item(String kind) {
+        return new Draft.Item(1, Json.NODES.objectNode().put("kind", kind));
+    }
+
+    private Draft draft(long id) {
+        return store.drafts().find(id).orElseThrow();
+    }
+
+    private static List<String> kinds(List<Draft.Step> steps) {
+        return steps.stream()
+                .flatMap(s -> s.items().stream())
+                .map(i -> i.edit().get("kind").asText())
+                .toList();
     }
 
     @Test
     void aDraftIsKeptUnderItsVersionAndGoesWithTheChangeThatPublishesIt() throws Exception {
-        store.replace(0, replacement("first"), parts(RandomEstate.json(3)).stream());
-        Draft draft = store.keep(new Draft(
-                0,
-                "Pilot",
-                "Ivo Tarn",
-                0,
-                Json.NODES.arrayNode(),
-                Json.NODES.arrayNode(),
-                "why",
+        store.parts().replace(request(), 0, replacement("first"), parts(RandomEstate.json(3)).stream());
+        long id = store.drafts().begin(request(), "Pilot");
+        Draft draft = draft(id);
+        assertThat(store.drafts().all()).containsExactly(draft);
+        store.drafts().stage(request(), draft, List.of(item("one")));
+        assertThat(draft(id).version()).isEqualTo(draft.version() + 1);
+        assertThatThrownBy(() -> store.drafts().stage(request(), draft, List.of(item("late"))))
+                .isInstanceOf(DraftMoved.class);
+        assertThatThrownBy(() -> store.drafts().discard(request(), draft)).isInstanceOf(DraftMoved.class);
+        assertThat(kinds(draft(id).steps())).containsExactly("one");
+        Entry entry = entry("published");
+        store.parts()
+                .publish(
+                        request(),
+                        1,
+                        new Entry(
+                                entry.at(),
+                                entry.author(),
+                                false,
+                                "published",
+                                entry.edits(),
+                                entry.words(),
+                                entry.ripple(),
+                                Optional.of(Instant.parse("2026-11-23T11:00:00Z")),
+                                Optional.of(id)),
+                        List.of(),
+                        List.of());
+        assertThat(store.drafts().all()).isEmpty();
+        assertThat(store.journal().since(1).get(0).planned()).contains(Instant.parse("2026-11-23T11:00:00Z"));
+    }
+
+    @Test
+    void stepsAreUndoneRedoneAndForgottenInTheirOrder() throws Exception {
+        long id =
+                store.drafts().begin(request(), "", List.of(List.of(item("one")), List.of(item("two"), item("three"))));
+        store.drafts().stage(request(), draft(id), List.of(item("four")));
+        for (int i = 0; i < 2; i++) {
+            Draft draft = draft(id);
+            store.drafts()
+                    .turn(request(), draft, draft.steps().get(draft.steps().size() - 1), true);
+        }
+        assertThat(kinds(draft(id).steps())).containsExactly("one");
+        assertThat(kinds(draft(id).undone())).containsExactly("two", "three", "four");
+        store.drafts().turn(request(), draft(id), draft(id).undone().get(0), false);
+        assertThat(kinds(draft(id).steps())).containsExactly("one", "two", "three");
+        store.drafts().stage(request(), draft(id), List.of(item("five")));
+        assertThat(kinds(draft(id).steps())).containsExactly("one", "two", "three", "five");
+        assertThat(draft(id).undone()).isEmpty();
+        Draft.Step second = draft(id).steps().get(1);
+        store.drafts().rewrite(request(), draft(id), new Draft.Step(second.number(), List.of(item("other"))));
+        store.drafts().rewrite(request(), draft(id), new Draft.Step(1, List.of()));
+        assertThat(kinds(draft(id).steps())).containsExactly("other", "five");
+    }
+
+    @Test
+    void onlyDraftsThatAreDueAndNotStuckAreFoundByTheirTime() throws Exception {
+        Instant noon = Instant.parse("2026-11-23T12:00:00Z");
+        List<Long> ids = new ArrayList<>();
+        for (int i = 0; i < 4; i++) ids.add(store.drafts().begin(request(), "draft " + i));
+        store.drafts().amend(request(), draft(ids.get(0)), "late", "", Optional.of(noon), Optional.empty());
+        store.drafts()
+                .amend(request(), draft(ids.get(1)), "first", "", Optional.of(noon.minusSeconds(9)), Optional.empty());
+        store.drafts().amend(request(), draft(ids.get(2)), "stuck", "", Optional.of(noon), Optional.of("it clashes"));
+        assertThat(store.drafts().due(noon)).extracting(Draft::name).containsExactly("first", "late");
+        assertThat(store.drafts().due(noon.minusSeconds(1)))
+                .extracting(Draft::name)
+                .containsExactly("first");
+    }
+
+    @Test
+    void aRequestThatComesAgainIsNotCarriedOutAgain() throws Exception {
+        Request request = new Request("one key", "Ivo Tarn", "print", Instant.parse("2026-11-23T12:00:00Z"));
+        store.parts().replace(request, 0, entry("put"), parts(RandomEstate.json(1)).stream());
+        assertThatThrownBy(() -> store.parts().replace(request, 1, entry("again"), java.util.stream.Stream.empty()))
+                .isInstanceOfSatisfying(
+                        Repeated.class, r -> assertThat(r.reference()).isEqualTo(1));
+        assertThat(store.journal().latest()).isEqualTo(1);
+        assertThat(store.database().done("one key").orElseThrow().answer()).isEmpty();
+        store.database().note("one key", Json.NODES.objectNode().put("status", 201));
+        assertThat(store.database()
+                        .done("one key")
+                        .orElseThrow()
+                        .answer()
+                        .orElseThrow()
+                        .get("status")
+                        .asInt())
+                .isEqualTo(201);
+        assertThat(store.database().forget(Instant.parse("2026-11-24T12:00:00Z")))
+                .isPositive();
+        assertThat(store.database().done("one key")).isEmpty();
+    }
+
+    @Test
+    void theJournalNeverGoesBackInTime() throws Exception {
+        Entry late = entry("late");
+        store.parts().replace(request(), 0, late, parts(RandomEstate.json(1)).stream());
+        Entry early = new Entry(
+                late.at().minusSeconds(60),
+                late.author(),
+                false,
+                "early",
+                late.edits(),
+                late.words(),
+                late.ripple(),
                 Optional.empty(),
-                Optional.empty(),
-                Instant.parse("2026-11-23T12:00:00Z")));
-        assertThat(store.drafts()).containsExactly(draft);
-        Draft altered = store.alter(draft).orElseThrow();
-        assertThat(altered.version()).isEqualTo(draft.version() + 1);
-        assertThat(store.alter(draft)).isEmpty();
-        assertThat(store.discard(draft.id(), draft.version())).isFalse();
-        Store.Entry entry = entry("published");
-        store.publish(
-                1,
-                new Store.Entry(
-                        entry.at(),
-                        entry.author(),
-                        false,
-                        "published",
-                        entry.edits(),
-                        entry.words(),
-                        entry.ripple(),
-                        Optional.of(Instant.parse("2026-11-23T11:00:00Z")),
-                        Optional.of(draft.id())),
-                List.of(),
-                List.of());
-        assertThat(store.drafts()).isEmpty();
-        assertThat(store.since(1).get(0).planned()).contains(Instant.parse("2026-11-23T11:00:00Z"));
+                Optional.empty());
+        store.parts().publish(request(), 1, early, List.of(), List.of());
+        assertThat(store.journal().since(0)).extracting(Change::at).containsExactly(late.at(), late.at());
+        assertThat(store.journal().numberAt(late.at())).isEqualTo(2);
     }
 }

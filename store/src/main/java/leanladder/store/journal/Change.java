@@ -1,4 +1,4 @@
-package leanladder.store;
+package leanladder.store.journal;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import java.time.Instant;
@@ -23,4 +23,9 @@ public record Change(
         JsonNode edits,
         JsonNode words,
         JsonNode ripple,
-        Optional<Instant> planned) {}
+        Optional<Instant> planned) {
+    /** Whether it replaced the whole estate by a file. */
+    public boolean replacesEstate() {
+        return edits.path(0).path("kind").asText().equals("replace-estate");
+    }
+}

@@ -1,5 +1,9 @@
-package leanladder.store;
+package leanladder.store.parts;
 
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.List;
 import leanladder.document.Json;
 import leanladder.estate.read.Part;
 
@@ -23,12 +27,12 @@ public record StoredPart(String section, String key, String body) {
     }
 
     /** A key as a column can hold it: PostgreSQL's texts know no U+0000. */
-    static String storedKey(String key) {
+    public static String storedKey(String key) {
         return key.replace("\\", "\\\\").replace("\0", "\\0");
     }
 
     /** The key that a column holds. */
-    static String readKey(String stored) {
+    public static String readKey(String stored) {
         StringBuilder key = new StringBuilder(stored.length());
         for (int i = 0; i < stored.length(); i++) {
             char c = stored.charAt(i);
@@ -36,5 +40,16 @@ public record StoredPart(String section, String key, String body) {
             else key.append(c);
         }
         return key.toString();
+    }
+
+    /** Splits an estate file's frame into the two parts that hold it; the ranking is a part of its own. */
+    public static List<StoredPart> frame(ObjectNode frame) {
+        ObjectNode rest = frame.deepCopy();
+        JsonNode ranking = rest.remove("ranking");
+        ArrayNode none = Json.NODES.arrayNode();
+        StoredPart frameRow = new StoredPart(FRAME, "", Json.write(rest));
+        return ranking == null
+                ? List.of(frameRow)
+                : List.of(frameRow, new StoredPart(RANKING, "", Json.write(ranking.isArray() ? ranking : none)));
     }
 }

@@ -1,4 +1,4 @@
-package leanladder.store;
+package leanladder.store.journal;
 
 /** Says that somebody else published in between, so that nothing was stored. */
 public final class BaseMoved extends Exception {

@@ -1,0 +1,221 @@
+package leanladder.store.db;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.zaxxer.hikari.HikariConfig;
+import com.zaxxer.hikari.HikariDataSource;
+import java.io.IOException;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.SQLException;
+import java.sql.SQLTransientConnectionException;
+import java.time.Instant;
+import java.util.Optional;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.locks.LockSupport;
+import java.util.function.Function;
+import leanladder.document.Json;
+import org.flywaydb.core.Flyway;
+import org.jooq.DSLContext;
+import org.jooq.JSON;
+import org.jooq.SQLDialect;
+import org.jooq.conf.Settings;
+import org.jooq.exception.DataAccessException;
+import org.jooq.impl.DSL;
+
+/**
+ * The connection to PostgreSQL. Reading goes through {@link #read}; each write is one transaction under the key of its request, see
+ * {@link #write}. When the database does not answer, both say so within seconds by {@link Unavailable}.
+ */
+public final class Database implements AutoCloseable {
+    private static final int CONNECTIONS = 8;
+    private static final long CONNECT_MILLIS = 2000;
+    private static final int ASKED_AGAIN = 20;
+    private static final long PAUSE = TimeUnit.MILLISECONDS.toNanos(200);
+
+    private final String url;
+    private final String user;
+    private final String password;
+    private final HikariDataSource source;
+    private final DSLContext db;
+
+    /**
+     * Connects and brings the tables up to date.
+     *
+     * @param url a JDBC address of a database that this program has to itself, or shares with its like
+     */
+    public Database(String url, String user, String password) {
+        this.url = url;
+        this.user = user;
+        this.password = password;
+        HikariConfig config = new HikariConfig();
+        config.setJdbcUrl(url);
+        config.setUsername(user);
+        config.setPassword(password);
+        config.setMaximumPoolSize(CONNECTIONS);
+        config.setConnectionTimeout(CONNECT_MILLIS);
+        config.addDataSourceProperty("reWriteBatchedInserts", "true");
+        source = new HikariDataSource(config);
+        Flyway.configure().dataSource(source).load().migrate();
+        db = DSL.using(source, SQLDialect.POSTGRES, new Settings().withExecuteLogging(false));
+    }
+
+    @Override
+    public void close() {
+        source.close();
+    }
+
+    /** A connection of one's own, which the pool does not count. */
+    public Connection connect() throws SQLException {
+        return DriverManager.getConnection(url, user, password);
+    }
+
+    /**
+     * Reads.
+     *
+     * @throws Unavailable when the database does not answer
+     */
+    public <T> T read(Function<DSLContext, T> question) {
+        try {
+            return question.apply(db);
+        } catch (RuntimeException e) {
+            throw isAway(e) ? new Unavailable("The database does not answer", e) : e;
+        }
+    }
+
+    /**
+     * Reads from one moment, in one transaction.
+     *
+     * @throws IOException when whoever takes what is read cannot
+     */
+    public <T> T readAtOnce(Reading<T> reading) throws IOException {
+        try {
+            return db.transactionResult(configuration -> {
+                DSLContext tx = configuration.dsl();
+                tx.execute("set transaction isolation level repeatable read, read only");
+                return reading.from(tx);
+            });
+        } catch (RuntimeException e) {
+            if (e.getCause() instanceof IOException io) throw io;
+            throw isAway(e) ? new Unavailable("The database does not answer", e) : e;
+        }
+    }
+
+    /** What is read in one transaction. */
+    @FunctionalInterface
+    public interface Reading<T> {
+        T from(DSLContext tx) throws IOException;
+    }
+
+    /** What is written in one transaction; gives the number of the change, or the id of the draft, that is written. */
+    @FunctionalInterface
+    public interface Writing {
+        long with(DSLContext tx) throws Exception;
+    }
+
+    /**
+     * Writes in one transaction, whose key goes with it: where the answer to its COMMIT is lost, what became of it is found out.
+     *
+     * @return what the writing gave
+     * @throws Repeated when a request with this key was carried out before; nothing is written
+     * @throws Unavailable when the database does not answer; nothing is written
+     * @throws Unavailable.Unknown when it went away and could not be asked whether it was written
+     */
+    public long write(Request request, Writing writing) {
+        try {
+            return db.transactionResult(configuration -> {
+                DSLContext tx = configuration.dsl();
+                lock(tx, request.key());
+                Optional<Long> before = reference(tx, request.key());
+                if (before.isPresent()) throw new Repeated(request.key(), before.get());
+                long reference = writing.with(tx);
+                tx.insertInto(Schema.REQUEST)
+                        .set(Schema.KEY, request.key())
+                        .set(Schema.ACTOR, request.actor())
+                        .set(Schema.FINGERPRINT, request.fingerprint())
+                        .set(Schema.AT, Schema.micros(request.at()))
+                        .set(Schema.REFERENCE, reference)
+                        .execute();
+                return reference;
+            });
+        } catch (RuntimeException e) {
+            if (e.getCause() instanceof Repeated repeated) throw repeated;
+            if (!isAway(e)) throw e;
+            return found(request.key(), e).orElseThrow(() -> new Unavailable("The database does not answer", e));
+        }
+    }
+
+    private static void lock(DSLContext tx, String key) {
+        tx.execute("select pg_advisory_xact_lock(hashtextextended(?, 0))", key);
+    }
+
+    private static Optional<Long> reference(DSLContext on, String key) {
+        return on.select(Schema.REFERENCE)
+                .from(Schema.REQUEST)
+                .where(Schema.KEY.eq(key))
+                .fetchOptional(Schema.REFERENCE);
+    }
+
+    /**
+     * What became of a request whose answer was lost. Its transaction holds the lock of its key as long as it may still be
+     * committed, so that whoever holds the lock knows.
+     */
+    private Optional<Long> found(String key, RuntimeException lost) {
+        for (int i = 0; i < ASKED_AGAIN; i++) {
+            try {
+                return db.transactionResult(configuration -> {
+                    lock(configuration.dsl(), key);
+                    return reference(configuration.dsl(), key);
+                });
+            } catch (RuntimeException e) {
+                if (!isAway(e)) throw e;
+                lost.addSuppressed(e);
+                LockSupport.parkNanos(PAUSE);
+            }
+        }
+        throw new Unavailable.Unknown(lost);
+    }
+
+    /** What is known of a request that was carried out. @param answer as it was given; empty when that was not noted */
+    public record Done(String fingerprint, long reference, Optional<JsonNode> answer) {}
+
+    /** What became of the request of this key. */
+    public Optional<Done> done(String key) {
+        return read(on -> on.select(Schema.FINGERPRINT, Schema.REFERENCE, Schema.ANSWER)
+                .from(Schema.REQUEST)
+                .where(Schema.KEY.eq(key))
+                .fetchOptional(row -> new Done(
+                        row.value1(),
+                        row.value2(),
+                        Optional.ofNullable(row.value3()).map(json -> Json.read(json.data())))));
+    }
+
+    /** Notes the answer that a request was given. */
+    public void note(String key, JsonNode answer) {
+        read(on -> on.update(Schema.REQUEST)
+                .set(Schema.ANSWER, JSON.json(Json.write(answer)))
+                .where(Schema.KEY.eq(key))
+                .execute());
+    }
+
+    /** Forgets requests from before an instant. */
+    public int forget(Instant before) {
+        return read(on -> on.deleteFrom(Schema.REQUEST)
+                .where(Schema.AT.lt(Schema.micros(before)))
+                .execute());
+    }
+
+    /** Whether a failure means that the database does not answer, rather than that it refused what was asked. */
+    public static boolean isAway(Throwable failure) {
+        for (Throwable e = failure; e != null; e = e.getCause()) {
+            if (e instanceof SQLTransientConnectionException) return true;
+            String state = e instanceof SQLException sql
+                    ? sql.getSQLState()
+                    : e instanceof DataAccessException access ? access.sqlState() : null;
+            // Connection trouble, and a server that is shut down, crashed, not up yet, or takes no more connections.
+            if (state != null && (state.startsWith("08") || state.startsWith("57P0") || state.equals("53300")))
+                return true;
+            if (e.getCause() == e) break;
+        }
+        return false;
+    }
+}

@@ -1,0 +1,81 @@
+package leanladder.store.db;
+
+import java.time.Instant;
+import java.time.OffsetDateTime;
+import java.time.ZoneOffset;
+import java.time.temporal.ChronoUnit;
+import java.util.List;
+import org.jooq.Condition;
+import org.jooq.Field;
+import org.jooq.JSON;
+import org.jooq.Table;
+import org.jooq.impl.DSL;
+import org.jooq.impl.SQLDataType;
+
+/** The tables of the migrations, by name. */
+public final class Schema {
+    public static final Table<?> CHANGE = DSL.table(DSL.name("change"));
+    public static final Field<Long> NUMBER = DSL.field(DSL.name("number"), SQLDataType.BIGINT);
+    public static final Field<OffsetDateTime> AT = DSL.field(DSL.name("at"), SQLDataType.TIMESTAMPWITHTIMEZONE);
+    public static final Field<String> AUTHOR = DSL.field(DSL.name("author"), SQLDataType.CLOB);
+    public static final Field<Boolean> PROVEN = DSL.field(DSL.name("proven"), SQLDataType.BOOLEAN);
+    public static final Field<String> NOTE = DSL.field(DSL.name("note"), SQLDataType.CLOB);
+    public static final Field<JSON> WORDS = DSL.field(DSL.name("words"), SQLDataType.JSON);
+    public static final Field<JSON> RIPPLE = DSL.field(DSL.name("ripple"), SQLDataType.JSON);
+    public static final Field<JSON> EDITS = DSL.field(DSL.name("edits"), SQLDataType.JSON);
+    public static final Field<OffsetDateTime> PLANNED =
+            DSL.field(DSL.name("planned"), SQLDataType.TIMESTAMPWITHTIMEZONE);
+
+    /** All columns of a change, in the order in which they are written. */
+    public static final List<Field<?>> CHANGE_COLUMNS =
+            List.of(NUMBER, AT, AUTHOR, PROVEN, NOTE, EDITS, WORDS, RIPPLE, PLANNED);
+
+    public static final Table<?> DRAFT = DSL.table(DSL.name("draft"));
+    public static final Field<Long> ID = DSL.field(DSL.name("id"), SQLDataType.BIGINT);
+    public static final Field<String> NAME = DSL.field(DSL.name("name"), SQLDataType.CLOB);
+    public static final Field<Long> VERSION = DSL.field(DSL.name("version"), SQLDataType.BIGINT);
+    public static final Field<OffsetDateTime> DUE = DSL.field(DSL.name("due"), SQLDataType.TIMESTAMPWITHTIMEZONE);
+    public static final Field<String> STUCK = DSL.field(DSL.name("stuck"), SQLDataType.CLOB);
+    public static final Field<OffsetDateTime> TOUCHED =
+            DSL.field(DSL.name("touched"), SQLDataType.TIMESTAMPWITHTIMEZONE);
+
+    /** All columns of a draft. */
+    public static final List<Field<?>> DRAFT_COLUMNS = List.of(ID, NAME, AUTHOR, VERSION, NOTE, DUE, STUCK, TOUCHED);
+
+    public static final Table<?> STEP = DSL.table(DSL.name("draft_step"));
+    public static final Field<Long> DRAFT_OF = DSL.field(DSL.name("draft"), SQLDataType.BIGINT);
+    public static final Field<Integer> STEP_NUMBER = DSL.field(DSL.name("number"), SQLDataType.INTEGER);
+    public static final Field<Boolean> UNDONE = DSL.field(DSL.name("undone"), SQLDataType.BOOLEAN);
+    public static final Field<JSON> STEP_JSON = DSL.field(DSL.name("step"), SQLDataType.JSON);
+
+    public static final Table<?> CARRIED = DSL.table(DSL.name("carried"));
+
+    public static final Table<?> PART = DSL.table(DSL.name("part"));
+    public static final Table<?> INCOMING = DSL.table(DSL.name("incoming"));
+    public static final Field<String> SECTION = DSL.field(DSL.name("section"), SQLDataType.CLOB);
+    public static final Field<String> KEY = DSL.field(DSL.name("key"), SQLDataType.CLOB);
+    public static final Field<Long> SINCE = DSL.field(DSL.name("since"), SQLDataType.BIGINT);
+    public static final Field<Long> UNTIL = DSL.field(DSL.name("until"), SQLDataType.BIGINT);
+    public static final Field<JSON> BODY = DSL.field(DSL.name("body"), SQLDataType.JSON);
+
+    /** The parts that hold now. */
+    public static final Condition PRESENT = UNTIL.isNull();
+
+    static final Table<?> REQUEST = DSL.table(DSL.name("request"));
+    static final Field<String> ACTOR = DSL.field(DSL.name("actor"), SQLDataType.CLOB);
+    static final Field<String> FINGERPRINT = DSL.field(DSL.name("fingerprint"), SQLDataType.CLOB);
+    static final Field<Long> REFERENCE = DSL.field(DSL.name("reference"), SQLDataType.BIGINT);
+    static final Field<JSON> ANSWER = DSL.field(DSL.name("answer"), SQLDataType.JSON);
+
+    private Schema() {}
+
+    /** An instant as a column holds it. */
+    public static OffsetDateTime micros(Instant at) {
+        return at.truncatedTo(ChronoUnit.MICROS).atOffset(ZoneOffset.UTC);
+    }
+
+    /** The parts that held after a change. */
+    public static Condition holdingAt(long number) {
+        return SINCE.le(number).and(UNTIL.isNull().or(UNTIL.gt(number)));
+    }
+}

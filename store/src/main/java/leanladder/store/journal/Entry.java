@@ -1,0 +1,22 @@
+package leanladder.store.journal;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.time.Instant;
+import java.util.Optional;
+
+/**
+ * What a change is beside its effect on the state; see {@link Change}.
+ *
+ * @param at when it is published; the journal never goes back in time
+ * @param draft the draft that it was, which is taken away with the same transaction
+ */
+public record Entry(
+        Instant at,
+        String author,
+        boolean proven,
+        String note,
+        JsonNode edits,
+        JsonNode words,
+        JsonNode ripple,
+        Optional<Instant> planned,
+        Optional<Long> draft) {}

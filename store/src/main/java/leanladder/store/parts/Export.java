@@ -1,0 +1,87 @@
+package leanladder.store.parts;
+
+import com.fasterxml.jackson.core.JsonGenerator;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.util.Arrays;
+import java.util.Optional;
+import leanladder.document.Json;
+import leanladder.estate.read.Section;
+import leanladder.store.db.Schema;
+import org.jooq.Condition;
+import org.jooq.DSLContext;
+import org.jooq.impl.DSL;
+
+/** Puts the frame and the lists of an estate file together again. */
+record Export(DSLContext tx, JsonGenerator out, Condition holding) {
+    private static final int FETCH = 1000;
+
+    static void write(DSLContext tx, OutputStream to, Condition holding) throws IOException {
+        try (JsonGenerator out = Json.MAPPER.getFactory().createGenerator(to)) {
+            out.disable(JsonGenerator.Feature.AUTO_CLOSE_TARGET);
+            new Export(tx, out, holding).write();
+        }
+    }
+
+    private void write() throws IOException {
+        ObjectNode frame = (ObjectNode)
+                single(StoredPart.FRAME).orElseThrow(() -> new IllegalStateException("There is no estate yet"));
+        Optional<JsonNode> ranking = single(StoredPart.RANKING);
+        if (ranking.isPresent()) frame.set("ranking", ranking.get());
+        for (Section section : Section.values())
+            if (section != Section.SETTINGS && !frame.has(section.member()) && !isEmpty(section))
+                frame.set(section.member(), Json.NODES.arrayNode());
+        out.writeStartObject();
+        var members = frame.fields();
+        while (members.hasNext()) {
+            var member = members.next();
+            out.writeFieldName(member.getKey());
+            Optional<Section> section = Arrays.stream(Section.values())
+                    .filter(s -> s != Section.SETTINGS && s.member().equals(member.getKey()))
+                    .findFirst();
+            if (section.isPresent()) list(section.get());
+            else if (member.getKey().equals("catalogue")) catalogue((ObjectNode) member.getValue());
+            else Json.MAPPER.writeTree(out, member.getValue());
+        }
+        out.writeEndObject();
+    }
+
+    private void catalogue(ObjectNode catalogue) throws IOException {
+        out.writeStartObject();
+        var members = catalogue.fields();
+        while (members.hasNext()) {
+            var member = members.next();
+            out.writeFieldName(member.getKey());
+            if (member.getKey().equals(Section.SETTINGS.member())) list(Section.SETTINGS);
+            else Json.MAPPER.writeTree(out, member.getValue());
+        }
+        out.writeEndObject();
+    }
+
+    private void list(Section section) throws IOException {
+        out.writeStartArray();
+        try (var rows = tx.select(Schema.BODY)
+                .from(Schema.PART)
+                .where(holding, Schema.SECTION.eq(section.member()))
+                .orderBy(Schema.KEY.collate(DSL.collation("C")))
+                .fetchSize(FETCH)
+                .fetchLazy()) {
+            for (var row : rows) out.writeRawValue(row.value1().data());
+        }
+        out.writeEndArray();
+    }
+
+    private boolean isEmpty(Section section) {
+        return !tx.fetchExists(DSL.selectOne().from(Schema.PART).where(holding, Schema.SECTION.eq(section.member())));
+    }
+
+    private Optional<JsonNode> single(String section) {
+        return tx.select(Schema.BODY)
+                .from(Schema.PART)
+                .where(holding, Schema.SECTION.eq(section))
+                .fetchOptional(Schema.BODY)
+                .map(json -> Json.read(json.data()));
+    }
+}

@@ -1,0 +1,296 @@
+package leanladder.store.parts;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.io.BufferedOutputStream;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.io.PipedInputStream;
+import java.io.PipedOutputStream;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.FutureTask;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import leanladder.change.Book;
+import leanladder.change.overlay.StoredParts;
+import leanladder.document.Json;
+import leanladder.estate.Estate;
+import leanladder.estate.read.EstateReader;
+import leanladder.estate.read.InvalidEstate;
+import leanladder.estate.read.Section;
+import leanladder.store.db.Database;
+import leanladder.store.db.Request;
+import leanladder.store.db.Schema;
+import leanladder.store.journal.BaseMoved;
+import leanladder.store.journal.Entry;
+import leanladder.store.journal.Journal;
+import org.jooq.Condition;
+import org.jooq.DSLContext;
+import org.jooq.JSON;
+
+/** The parts of the estate as they stand and as they stood, and how changes write them. */
+public final class PartTable {
+    private static final int PIPE = 1 << 20;
+    private static final int BATCH = 1000;
+
+    private final Database database;
+    private final Journal journal;
+
+    /** The parts in a database. */
+    public PartTable(Database database, Journal journal) {
+        this.database = database;
+        this.journal = journal;
+    }
+
+    /** The part of a section as it stands now, as it was written. */
+    public Optional<JsonNode> part(String section, String key) {
+        return database.read(on -> on.select(Schema.BODY)
+                .from(Schema.PART)
+                .where(Schema.PRESENT, Schema.SECTION.eq(section), Schema.KEY.eq(StoredPart.storedKey(key)))
+                .fetchOptional(Schema.BODY)
+                .map(json -> Json.read(json.data())));
+    }
+
+    /** How a part read between two changes. */
+    public record Version(long since, JsonNode body) {}
+
+    /**
+     * How parts came to read as they stand after a change: for each its versions, the newest first, back to where it was made. Parts
+     * that did not stand then are left out. Linear in the versions.
+     */
+    public Map<String, List<Version>> versions(String section, Collection<String> keys, long asOf) {
+        Map<String, List<Version>> versions = new HashMap<>();
+        Map<String, Long> reach = new HashMap<>();
+        database.read(on -> {
+            on.select(Schema.KEY, Schema.SINCE, Schema.UNTIL, Schema.BODY)
+                    .from(Schema.PART)
+                    .where(Schema.SECTION.eq(section), isAmong(keys), Schema.SINCE.le(asOf))
+                    .orderBy(Schema.SINCE.desc())
+                    .forEach(row -> {
+                        String key = StoredPart.readKey(row.value1());
+                        Long until = row.value3();
+                        boolean stands = until == null || until > asOf;
+                        if (!stands && !until.equals(reach.get(key))) return;
+                        reach.put(key, row.value2());
+                        versions.computeIfAbsent(key, k -> new ArrayList<>())
+                                .add(new Version(
+                                        row.value2(), Json.read(row.value4().data())));
+                    });
+            return null;
+        });
+        return versions;
+    }
+
+    private static Condition isAmong(Collection<String> keys) {
+        String[] stored = keys.stream().map(StoredPart::storedKey).toArray(String[]::new);
+        return org.jooq.impl.DSL.condition("key = any(?)", org.jooq.impl.DSL.val(stored));
+    }
+
+    /** All parts as they stand now. */
+    public List<StoredPart> all() {
+        return database.read(on -> on.select(Schema.SECTION, Schema.KEY, Schema.BODY)
+                .from(Schema.PART)
+                .where(Schema.PRESENT)
+                .fetch(row -> new StoredPart(
+                        row.value1(),
+                        StoredPart.readKey(row.value2()),
+                        row.value3().data())));
+    }
+
+    /** What a change that replaced the whole estate put in place, and took away: the body is empty then. */
+    public List<StoredPart> carriedBy(long number) {
+        return database.read(on -> on.select(Schema.SECTION, Schema.KEY, Schema.BODY)
+                .from(Schema.CARRIED)
+                .where(Schema.NUMBER.eq(number))
+                .fetch(row -> new StoredPart(
+                        row.value1(),
+                        StoredPart.readKey(row.value2()),
+                        row.value3() == null ? "" : row.value3().data())));
+    }
+
+    /** Finds the stored bodies of parts as they stood after a change. */
+    public StoredParts asOf(long number) {
+        return new StoredParts() {
+            @Override
+            public ObjectNode body(Section section, String key) {
+                return bodies(section, List.of(key)).get(key);
+            }
+
+            @Override
+            public Map<String, ObjectNode> bodies(Section section, Collection<String> keys) {
+                if (keys.isEmpty()) return Map.of();
+                Map<String, ObjectNode> bodies = database.read(on -> on
+                        .select(Schema.KEY, Schema.BODY)
+                        .from(Schema.PART)
+                        .where(Schema.SECTION.eq(section.member()), isAmong(keys), Schema.holdingAt(number))
+                        .fetch()
+                        .stream()
+                        .collect(Collectors.toMap(row -> StoredPart.readKey(row.value1()), row ->
+                                (ObjectNode) Json.read(row.value2().data()))));
+                for (String key : keys)
+                    if (!bodies.containsKey(key))
+                        throw new IllegalStateException("The store lacks " + section + " " + key);
+                return bodies;
+            }
+        };
+    }
+
+    /**
+     * An estate that was read from the store.
+     *
+     * @param number the change after which it stood so
+     */
+    public record Stored(long number, Estate estate) {}
+
+    /**
+     * Reads the estate as it stood after a change, or the present one where the number is that of no change yet. It is read while
+     * it is written out, so that the file is never held.
+     *
+     * @throws IOException when the store cannot be read, or what it holds is not valid
+     */
+    public Stored read(long asOf) throws IOException {
+        try (PipedInputStream in = new PipedInputStream(PIPE)) {
+            PipedOutputStream pipe = new PipedOutputStream(in);
+            FutureTask<Long> written = new FutureTask<>(() -> {
+                try (OutputStream out = new BufferedOutputStream(pipe, PIPE)) {
+                    return export(out, asOf);
+                }
+            });
+            new Thread(written, "reading the store").start();
+            try {
+                Estate estate = EstateReader.read(in).estate();
+                return new Stored(written.get(), estate);
+            } catch (InvalidEstate cutShort) {
+                // Where writing failed the reader finds a file that ends too early; the failure of the writer is the
+                // reason. What was not read is let through, so that the writer ends.
+                in.transferTo(OutputStream.nullOutputStream());
+                written.get();
+                throw new IOException("The stored estate is not valid: " + cutShort.getMessage(), cutShort);
+            }
+        } catch (ExecutionException e) {
+            if (e.getCause() instanceof RuntimeException failure) throw failure;
+            throw new IOException(
+                    "The stored estate cannot be read: " + e.getCause().getMessage(), e.getCause());
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new IOException(e);
+        }
+    }
+
+    /**
+     * Writes the present estate as an estate file, its lists sorted by key, from one moment of the database. Holds one
+     * element at a time.
+     *
+     * @return the number of the change at which the estate stands
+     * @throws IOException when the stream cannot be written
+     */
+    public long export(OutputStream to) throws IOException {
+        return export(to, Long.MAX_VALUE);
+    }
+
+    /**
+     * Writes the estate as it stood after a change, or the present one where the number is that of no change yet.
+     *
+     * @return the number of the change at which the estate written stood
+     * @throws IOException when the stream cannot be written
+     */
+    public long export(OutputStream to, long asOf) throws IOException {
+        return database.readAtOnce(tx -> {
+            long number = Math.min(asOf, Journal.latest(tx));
+            Export.write(tx, to, Schema.holdingAt(number));
+            return number;
+        });
+    }
+
+    /**
+     * Publishes what edits made of the estate: the parts that they wrote and took away.
+     *
+     * @return the number of the new change
+     * @throws BaseMoved when another change was published in between; then nothing is stored
+     */
+    public long publish(Request request, long base, Entry entry, Book book) throws BaseMoved {
+        List<StoredPart> put = new ArrayList<>();
+        List<StoredPart> removed = new ArrayList<>();
+        book.written().forEach(p -> put.add(new StoredPart(p.section(), p.key(), Json.write(p.body()))));
+        book.removed().forEach(p -> removed.add(new StoredPart(p.section(), p.key(), "")));
+        book.writtenRanking().ifPresent(r -> put.add(new StoredPart(StoredPart.RANKING, "", Json.write(r))));
+        return publish(request, base, entry, put, removed);
+    }
+
+    /**
+     * Publishes a change that writes and removes single parts.
+     *
+     * @param base the number of the change that the writer knows as the last
+     * @param put parts as they shall be from now on
+     * @param removed parts that shall be no more; their bodies are not looked at
+     * @return the number of the new change
+     * @throws BaseMoved when another change was published in between; then nothing is stored
+     */
+    public long publish(Request request, long base, Entry entry, List<StoredPart> put, List<StoredPart> removed)
+            throws BaseMoved {
+        return journal.append(request, base, entry, (tx, number) -> {
+            Stream.concat(put.stream(), removed.stream())
+                    .collect(Collectors.groupingBy(StoredPart::section))
+                    .forEach((section, parts) -> tx.update(Schema.PART)
+                            .set(Schema.UNTIL, number)
+                            .where(
+                                    Schema.PRESENT,
+                                    Schema.SECTION.eq(section),
+                                    isAmong(parts.stream().map(StoredPart::key).toList()))
+                            .execute());
+            insert(tx, Schema.PART, number, put.stream());
+        });
+    }
+
+    /**
+     * Publishes a change that replaces the whole estate. Parts that stay the same are left alone.
+     *
+     * @return the number of the new change
+     * @throws BaseMoved when another change was published in between; then nothing is stored
+     */
+    public long replace(Request request, long base, Entry entry, Stream<StoredPart> parts) throws BaseMoved {
+        return journal.append(request, base, entry, (tx, number) -> {
+            tx.execute(
+                    "create temporary table incoming (section text, key text, since bigint, body json) on commit drop");
+            insert(tx, Schema.INCOMING, number, parts);
+            tx.execute("create index on incoming (section, key)");
+            tx.execute("analyze incoming");
+            tx.execute(
+                    "insert into carried (number, section, key, body) select ?, section, key, null from part where until is null"
+                            + " and not exists (select from incoming i where i.section = part.section and i.key = part.key)",
+                    number);
+            tx.execute(
+                    "insert into carried (number, section, key, body) select ?, section, key, body from incoming i"
+                            + " where not exists (select from part p where p.until is null and p.section = i.section"
+                            + " and p.key = i.key and p.body::text = i.body::text)",
+                    number);
+            tx.execute(
+                    "update part set until = ? where until is null and not exists (select from incoming i"
+                            + " where i.section = part.section and i.key = part.key and i.body::text = part.body::text)",
+                    number);
+            tx.execute(
+                    "insert into part (section, key, since, body) select section, key, since, body from incoming i"
+                            + " where not exists (select from part p where p.until is null and p.section = i.section and p.key = i.key)");
+        });
+    }
+
+    private static void insert(DSLContext tx, org.jooq.Table<?> into, long number, Stream<StoredPart> parts) {
+        var iterator = parts.iterator();
+        while (iterator.hasNext()) {
+            var batch = tx.batch(tx.insertInto(into)
+                    .columns(Schema.SECTION, Schema.KEY, Schema.SINCE, Schema.BODY)
+                    .values((String) null, null, null, null));
+            for (int i = 0; i < BATCH && iterator.hasNext(); i++) {
+                StoredPart part = iterator.next();
+                batch.bind(part.section(), StoredPart.storedKey(part.key()), number, JSON.json(part.body()));
+            }
+            batch.execute();
+        }
+    }
+}

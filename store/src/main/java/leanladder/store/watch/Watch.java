@@ -1,0 +1,120 @@
+package leanladder.store.watch;
+
+import java.sql.Connection;
+import java.sql.PreparedStatement;
+import java.sql.ResultSet;
+import java.sql.SQLException;
+import java.sql.Statement;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.locks.LockSupport;
+import leanladder.store.db.Database;
+import org.postgresql.PGConnection;
+import org.postgresql.PGNotification;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Listens to what any server on the same database publishes and drafts, on a connection and a thread of its own; lost connections
+ * are made again. The same connection holds the lock by which one server among all does what time brings: when that server dies
+ * PostgreSQL drops its connection, and another takes the lock at its next look, within a second.
+ */
+public final class Watch implements AutoCloseable {
+    private static final Logger LOG = LoggerFactory.getLogger(Watch.class);
+    private static final long CLOCK_LOCK = 0xc10c2;
+    private static final int LOOK_MILLIS = 500;
+    private static final long PAUSE = TimeUnit.MILLISECONDS.toNanos(250);
+
+    /** Who is told; on the watch's own thread, one after the other. */
+    public interface Listener {
+        /** A connection was made, for the first time or again: whatever happened before it was not told. */
+        void connected();
+
+        /** Somebody published. @param change the number */
+        void published(long change);
+
+        /** Somebody began, altered, published or threw away a draft. */
+        void drafted(long draft);
+
+        /** Half a second passed. */
+        void looked();
+    }
+
+    private final Database database;
+    private final Listener listener;
+    private final Thread thread;
+    private volatile boolean closed;
+    private volatile boolean holdsClock;
+
+    /** Starts to listen. */
+    public Watch(Database database, Listener listener) {
+        this.database = database;
+        this.listener = listener;
+        this.thread = new Thread(this::run, "watching the database");
+        thread.setDaemon(true);
+        thread.start();
+    }
+
+    /** Whether this server, and no other, does what time brings. */
+    public boolean holdsClock() {
+        return holdsClock;
+    }
+
+    private void run() {
+        while (!closed) {
+            try (Connection connection = database.connect()) {
+                listen(connection);
+            } catch (SQLException | RuntimeException e) {
+                if (!closed) LOG.warn("The database is not heard; it is tried again: {}", e.getMessage());
+            }
+            holdsClock = false;
+            LockSupport.parkNanos(PAUSE);
+        }
+    }
+
+    private void listen(Connection connection) throws SQLException {
+        try (Statement statement = connection.createStatement()) {
+            statement.execute("listen change; listen draft");
+        }
+        PGConnection heard = connection.unwrap(PGConnection.class);
+        listener.connected();
+        while (!closed) {
+            if (!holdsClock) holdsClock = takesClock(connection);
+            PGNotification[] notifications = heard.getNotifications(LOOK_MILLIS);
+            if (notifications == null || notifications.length == 0) {
+                if (!connection.isValid(2)) throw new SQLException("The connection is gone");
+            } else for (PGNotification n : notifications) tell(n.getName(), Long.parseLong(n.getParameter()));
+            safely(listener::looked);
+        }
+    }
+
+    private void tell(String channel, long number) {
+        safely(() -> {
+            if (channel.equals("change")) listener.published(number);
+            else listener.drafted(number);
+        });
+    }
+
+    private static void safely(Runnable told) {
+        try {
+            told.run();
+        } catch (RuntimeException e) {
+            LOG.warn("What was heard could not be followed yet", e);
+        }
+    }
+
+    private static boolean takesClock(Connection connection) throws SQLException {
+        try (PreparedStatement ask = connection.prepareStatement("select pg_try_advisory_lock(?)")) {
+            ask.setLong(1, CLOCK_LOCK);
+            try (ResultSet answer = ask.executeQuery()) {
+                answer.next();
+                return answer.getBoolean(1);
+            }
+        }
+    }
+
+    @Override
+    public void close() {
+        closed = true;
+        thread.interrupt();
+    }
+}

@@ -15,14 +15,23 @@ public final class Conflicts {
 
     /** Whether two edits get into each other's way. Linear in the paths of both, but for sorting. */
     public static boolean between(JsonNode a, JsonNode b) {
-        Optional<EditKind> kind = Kinds.of(a);
-        if (kind.isPresent() && kind.equals(Kinds.of(b)) && kind.get().commutes(a, b)) return false;
-        return meet(Kinds.paths(a), Kinds.paths(b));
+        return with(a).isWith(b);
     }
 
-    private static boolean meet(Set<String> mine, Set<String> theirs) {
-        TreeSet<String> sorted = new TreeSet<>(theirs);
-        return mine.stream().anyMatch(path -> isUnderSome(path, sorted) || holdsSome(path, sorted));
+    /** Prepares an edit to be held against many. */
+    public static With with(JsonNode edit) {
+        return new With(edit, new TreeSet<>(Kinds.paths(edit)));
+    }
+
+    /** An edit that is held against others. */
+    public record With(JsonNode edit, TreeSet<String> paths) {
+        /** Whether the two get into each other's way. Linear in the paths of the other. */
+        public boolean isWith(JsonNode other) {
+            Optional<EditKind> kind = Kinds.of(edit);
+            if (kind.isPresent() && kind.equals(Kinds.of(other)) && kind.get().commutes(edit, other)) return false;
+            for (String path : Kinds.paths(other)) if (isUnderSome(path, paths) || holdsSome(path, paths)) return true;
+            return false;
+        }
     }
 
     /** Whether a path or one that leads to it is among the others. */

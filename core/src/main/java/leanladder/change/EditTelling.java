@@ -3,6 +3,7 @@ package leanladder.change;
 import java.time.Instant;
 import java.util.Optional;
 import leanladder.change.overlay.Edit;
+import leanladder.change.overlay.Footprint;
 import leanladder.document.Place;
 import leanladder.estate.Estate;
 import leanladder.tell.Wording;
@@ -20,13 +21,16 @@ public final class EditTelling {
         this.wording = new Wording(estate, at);
     }
 
-    /** An edit and what it does, as a sentence without its full stop. */
-    public record Told(Edit edit, String words) {}
+    /** An edit, what it does, as a sentence without its full stop, and what it touches. */
+    public record Told(Edit edit, String words, Footprint touched) {}
 
     /** Reads an edit, tells it and has it carried out; empty when it does not fit. */
     public Optional<Told> apply(Place place, Book book) {
-        Optional<Told> told = book.read(place).map(edit -> new Told(edit, edit.words(book.overlay(), wording)));
-        told.ifPresent(t -> book.carryOut(t.edit()));
-        return told;
+        Optional<Edit> edit = book.read(place);
+        if (edit.isEmpty()) return Optional.empty();
+        String words = edit.get().words(book.overlay(), wording);
+        Footprint touched = edit.get().footprint(book.overlay());
+        book.carryOut(edit.get());
+        return Optional.of(new Told(edit.get(), words, touched));
     }
 }

@@ -4,6 +4,7 @@ import java.time.DateTimeException;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.LocalDateTime;
+import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.util.Optional;
 import java.util.regex.Matcher;
@@ -47,6 +48,11 @@ public final class Instants {
         } catch (DateTimeException outOfRange) {
             return Optional.empty();
         }
+    }
+
+    /** The last millisecond of a day in a time zone: what a day means where something is asked about, or ends. */
+    public static Instant endOf(LocalDate day, ZoneId zone) {
+        return day.plusDays(1).atStartOfDay(zone).toInstant().minusMillis(1);
     }
 
     private static int number(Matcher m, int group) {

@@ -137,6 +137,11 @@ public final class Solution {
         return after;
     }
 
+    /** Takes over the columns that another solution of the same estate and question has worked out. */
+    public void adopt(Solution other) {
+        other.columns.forEach(columns::putIfAbsent);
+    }
+
     /** The column before the edits with those whom they can touch solved again. */
     private Column patched(Setting setting, Patch patch) {
         Solution fresh = patching(patch.accounts);

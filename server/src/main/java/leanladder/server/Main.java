@@ -1,6 +1,5 @@
 package leanladder.server;
 
-import io.javalin.Javalin;
 import io.javalin.util.JavalinException;
 import java.io.BufferedInputStream;
 import java.io.IOException;
@@ -15,6 +14,7 @@ import java.util.stream.Collectors;
 import leanladder.document.Defect;
 import leanladder.estate.read.InvalidEstate;
 import leanladder.store.Store;
+import leanladder.store.db.Request;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import picocli.CommandLine;
@@ -78,15 +78,20 @@ public final class Main implements Callable<Integer> {
     private void start() throws IOException, InvalidEstate {
         List<String> lines = Files.readAllLines(connection);
         Store store = new Store(lines.get(0), lines.get(1), lines.get(2));
-        Estates estates = new Estates(store, author, Clock.systemUTC());
-        if (estates.isEmpty() && estate != null) {
+        Server server = new Server(store, author, Clock.systemUTC(), Optional.of(web), port);
+        if (server.timeline().isEmpty() && estate != null) {
             try (InputStream in = new BufferedInputStream(Files.newInputStream(estate))) {
-                estates.replace(in, Optional.empty(), "Loaded when Lean Ladder was started for the first time");
+                server.publisher()
+                        .replace(
+                                Request.by(author, server.timeline().now()),
+                                in,
+                                Optional.empty(),
+                                "Loaded when Lean Ladder was started for the first time");
             }
         }
-        Javalin server = new Server(estates, Optional.of(web), port).start();
+        server.start();
         Runtime.getRuntime().addShutdownHook(new Thread(() -> {
-            server.stop();
+            server.close();
             store.close();
         }));
     }

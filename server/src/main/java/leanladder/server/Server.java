@@ -1,39 +1,102 @@
 package leanladder.server;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import com.fasterxml.jackson.dataformat.yaml.YAMLMapper;
 import io.javalin.Javalin;
 import io.javalin.config.JavalinConfig;
 import io.javalin.config.RoutesConfig;
 import io.javalin.http.Context;
 import io.javalin.http.HttpResponseException;
 import io.javalin.http.staticfiles.Location;
-import java.io.IOException;
-import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Clock;
+import java.util.List;
 import java.util.Optional;
-import leanladder.document.Json;
+import leanladder.server.access.Actors;
+import leanladder.server.answer.CrowdRoutes;
+import leanladder.server.answer.OutcomeRoutes;
+import leanladder.server.answer.PeopleRoutes;
+import leanladder.server.answer.SpreadRoutes;
+import leanladder.server.answer.WayRoutes;
+import leanladder.server.directory.DirectoryRoutes;
+import leanladder.server.directory.ImportRoutes;
+import leanladder.server.directory.PasteRoutes;
+import leanladder.server.draft.DraftDesk;
+import leanladder.server.draft.DraftRoutes;
+import leanladder.server.draft.Inquiry;
+import leanladder.server.draft.Inverses;
+import leanladder.server.files.EstateRoutes;
+import leanladder.server.http.Answers;
+import leanladder.server.http.Api;
+import leanladder.server.http.Description;
+import leanladder.server.http.HostGuard;
+import leanladder.server.http.Problem;
+import leanladder.server.http.Room;
+import leanladder.server.live.Clockwork;
+import leanladder.server.live.Events;
+import leanladder.server.live.Publisher;
+import leanladder.server.live.Timeline;
+import leanladder.server.logbook.ChangeRoutes;
+import leanladder.server.logbook.DifferenceRoutes;
+import leanladder.server.policy.ExceptionRoutes;
+import leanladder.server.policy.PolicyRoutes;
+import leanladder.server.search.SearchFacet;
+import leanladder.server.search.SearchRoutes;
+import leanladder.store.Store;
+import leanladder.store.db.Database;
+import leanladder.store.db.Unavailable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /** The web server: REST under /api/v1, and the web client for every other address. Listens on loopback only. */
-final class Server {
+public final class Server implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Server.class);
-    private static final String API = "/api/v1";
 
-    private final Estates estates;
+    private final Store store;
+    private final Actors actors;
     private final Optional<Path> web;
     private final int port;
+    private final Timeline timeline;
+    private final Publisher publisher;
     private final Events events;
     private final Clockwork clockwork;
+    private final DraftDesk drafts;
+    private Javalin javalin;
 
-    Server(Estates estates, Optional<Path> web, int port) {
-        this.estates = estates;
+    /** A server over a store, not started yet; reads the present estate. @param web the folder of the built web client */
+    public Server(Store store, String actor, Clock clock, Optional<Path> web, int port) {
+        this.store = store;
+        this.actors = new Actors(actor);
         this.web = web.map(dir -> dir.toAbsolutePath().normalize());
         this.port = port;
-        this.events = new Events(estates, estates.drafts());
-        this.clockwork = new Clockwork(estates, estates.drafts(), events);
+        this.timeline = new Timeline(store, clock);
+        this.publisher = new Publisher(store, timeline);
+        this.events = new Events(timeline);
+        this.clockwork = new Clockwork(store, timeline, publisher, events);
+        this.drafts = new DraftDesk(store.drafts(), timeline, publisher);
+    }
+
+    /** Everything that answers. */
+    private static List<Room> rooms(
+            Store store, Timeline timeline, Publisher publisher, DraftDesk drafts, Actors actors) {
+        Inquiry.Reader inquiries = new Inquiry.Reader(timeline, drafts);
+        Inverses inverses = new Inverses(store, timeline);
+        return List.of(
+                new EstateRoutes(store, timeline, publisher, actors),
+                new SearchRoutes(inquiries),
+                new OutcomeRoutes(inquiries),
+                new PeopleRoutes(inquiries),
+                new CrowdRoutes(inquiries),
+                new SpreadRoutes(inquiries),
+                new WayRoutes(inquiries, timeline),
+                new PolicyRoutes(inquiries),
+                new ExceptionRoutes(store, inquiries),
+                new DirectoryRoutes(timeline, inquiries),
+                new ImportRoutes(timeline, inquiries),
+                new PasteRoutes(inquiries),
+                new DraftRoutes(store, timeline, drafts, inverses),
+                new ChangeRoutes(store, timeline, publisher, inverses),
+                new DifferenceRoutes(store, timeline));
     }
 
     /**
@@ -41,19 +104,40 @@ final class Server {
      *
      * @throws io.javalin.util.JavalinException when the port is taken
      */
-    Javalin start() {
-        Javalin started = Javalin.create(this::configure).start("127.0.0.1", port);
+    public void start() {
+        clockwork.whenDue(drafts::publishDue);
+        clockwork.whenDrafted(drafts::forget);
+        clockwork.keepReady(new SearchFacet());
+        javalin = Javalin.create(this::configure).start("127.0.0.1", port);
         clockwork.start();
-        return started;
+    }
+
+    /** Where it answers on loopback. */
+    public int port() {
+        return port;
+    }
+
+    /** The estate in memory. */
+    public Timeline timeline() {
+        return timeline;
+    }
+
+    /** Publishes without a request: what is loaded at the start. */
+    public Publisher publisher() {
+        return publisher;
+    }
+
+    @Override
+    public void close() {
+        if (javalin != null) javalin.stop();
+        clockwork.close();
+        events.close();
     }
 
     private void configure(JavalinConfig config) {
         config.startup.showJavalinBanner = false;
         config.http.generateEtags = false;
-        config.events.serverStopping(() -> {
-            clockwork.close();
-            events.close();
-        });
+        config.events.serverStopping(events::close);
         config.jetty.modifyHttpConfiguration(http -> http.setSendServerVersion(false));
         web.filter(Files::isDirectory).ifPresent(dir -> {
             config.staticFiles.add(files -> {
@@ -68,17 +152,7 @@ final class Server {
     }
 
     private void routes(RoutesConfig routes) {
-        EstateRoutes estate = new EstateRoutes(estates);
-        OutcomeRoutes outcomes = new OutcomeRoutes(estates);
-        PeopleRoutes people = new PeopleRoutes(estates);
-        PolicyRoutes policies = new PolicyRoutes(estates);
-        ChangeRoutes changes = new ChangeRoutes(estates);
-        SearchRoutes search = new SearchRoutes(estates);
-        DirectoryRoutes directory = new DirectoryRoutes(estates);
-        DraftRoutes drafts = new DraftRoutes(estates, estates.drafts(), changes);
         HostGuard guard = new HostGuard(port);
-        JsonNode openapi = openapi();
-
         routes.before(ctx -> {
             guard.check(ctx);
             ctx.header("X-Content-Type-Options", "nosniff");
@@ -87,46 +161,13 @@ final class Server {
                     "Content-Security-Policy",
                     "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'");
         });
-        routes.get(API + "/openapi.json", ctx -> Answers.json(ctx, openapi));
-        routes.get(API + "/session", estate::session);
-        routes.get(API + "/estate", estate::export);
-        routes.put(API + "/estate", estate::replace);
-        routes.get(API + "/catalogue", estate::catalogue);
-        routes.get(API + "/search", search::search);
-        routes.get(API + "/outcomes", outcomes::outcomes);
-        routes.get(API + "/climb", outcomes::climb);
-        routes.get(API + "/accounts/{id}", people::account);
-        routes.get(API + "/accounts/{id}/settings", people::settings);
-        routes.get(API + "/policies", policies::list);
-        routes.get(API + "/policies/{id}", policies::one);
-        routes.get(API + "/policies/{id}/reaches", policies::reaches);
-        routes.get(API + "/policies/{id}/does", policies::does);
-        routes.get(API + "/exceptions", new ExceptionRoutes(estates)::list);
-        routes.post(API + "/spread", new SpreadRoutes(estates)::spread);
-        routes.get(API + "/ways", new WayRoutes(estates)::ways);
-        routes.get(API + "/crowd", new CrowdRoutes(estates)::crowd);
-        routes.get(API + "/directory/{list}", directory::list);
-        routes.get(API + "/directory/{list}/{id}", directory::one);
-        routes.post(API + "/addresses", new PasteRoutes(estates)::addresses);
-        routes.post(API + "/imports/{what}", new ImportRoutes(estates)::read);
-        routes.get(API + "/differences", new DifferenceRoutes(estates)::differences);
-        routes.get(API + "/changes", changes::list);
-        routes.post(API + "/changes", changes::post);
-        routes.get(API + "/changes/{number}", changes::one);
-        routes.get(API + "/changes/{number}/inverse", changes::inverse);
-        routes.get(API + "/drafts", drafts::list);
-        routes.post(API + "/drafts", drafts::begin);
-        routes.get(API + "/drafts/{id}", drafts::one);
-        routes.patch(API + "/drafts/{id}", drafts::amend);
-        routes.delete(API + "/drafts/{id}", drafts::discard);
-        routes.post(API + "/drafts/{id}/edits", drafts::stage);
-        routes.post(API + "/drafts/{id}/undo", drafts::undo);
-        routes.post(API + "/drafts/{id}/redo", drafts::redo);
-        routes.post(API + "/drafts/{id}/choose", drafts::choose);
-        routes.get(API + "/drafts/{id}/reading", drafts::reading);
-        routes.get(API + "/drafts/{id}/ripple", drafts::ripple);
-        routes.post(API + "/drafts/{id}/publish", drafts::publish);
-        routes.sse(API + "/events", events::open);
+        Api api = new Api(routes, store.database(), actors::name, timeline::now);
+        rooms(store, timeline, publisher, drafts, actors).forEach(room -> room.routes(api));
+        JsonNode description = Description.of(api.told());
+        routes.get(
+                Api.ROOT + "/openapi.json",
+                ctx -> ctx.contentType("application/json").result(Answers.write(description)));
+        routes.sse(Api.ROOT + "/events", events::open);
         routes.get("/api/*", Server::noSuchRoute);
         routes.post("/api/*", Server::noSuchRoute);
         routes.put("/api/*", Server::noSuchRoute);
@@ -140,25 +181,50 @@ final class Server {
     }
 
     private static void problems(RoutesConfig routes) {
-        routes.exception(Problem.class, (problem, ctx) -> problem.write(ctx));
+        routes.exception(Problem.class, (problem, ctx) -> write(ctx, problem));
         routes.exception(
                 HttpResponseException.class,
-                (refused, ctx) -> Problem.refused(refused.getStatus(), "Refused", refused.getMessage())
-                        .write(ctx));
+                (refused, ctx) -> write(ctx, Problem.refused(refused.getStatus(), "Refused", refused.getMessage())));
+        routes.exception(
+                Unavailable.Unknown.class,
+                (lost, ctx) -> away(
+                        ctx,
+                        lost,
+                        "The database went away while this was stored, and it is not known whether it was."
+                                + " Send the same request with the same Idempotency-Key again: it is carried out once."));
+        routes.exception(
+                Unavailable.class,
+                (away, ctx) ->
+                        away(ctx, away, "The database does not answer; nothing was stored. Try again in a moment."));
         routes.exception(Exception.class, (failure, ctx) -> {
+            if (Database.isAway(failure)) {
+                away(ctx, failure, "The database does not answer. Try again in a moment.");
+                return;
+            }
             LOG.error("{} {} failed", ctx.method(), ctx.path(), failure);
-            Problem.refused(500, "Failed", "Something went wrong here; nothing was stored. The server's log says more.")
-                    .write(ctx);
+            write(
+                    ctx,
+                    Problem.refused(
+                            500,
+                            "Failed",
+                            "Something went wrong here; nothing was stored. The server's log says more."));
         });
     }
 
-    /** The interface's description, kept as YAML and served as JSON. */
-    static JsonNode openapi() {
-        try (InputStream in = Server.class.getResourceAsStream("/openapi.yaml")) {
-            JsonNode yaml = new YAMLMapper().readTree(in);
-            return Json.MAPPER.valueToTree(yaml);
-        } catch (IOException e) {
-            throw new java.io.UncheckedIOException(e);
-        }
+    private static void away(Context ctx, Exception failure, String sentence) {
+        LOG.warn("{} {} could not be answered: {}", ctx.method(), ctx.path(), String.valueOf(failure.getCause()));
+        ctx.header("Retry-After", "1");
+        write(ctx, Problem.refused(503, "Not now", sentence));
+    }
+
+    private static void write(Context ctx, Problem problem) {
+        ctx.status(problem.status()).contentType("application/problem+json").result(Answers.write(problem.details()));
+    }
+
+    /** The interface's description, as it is served. */
+    public static JsonNode description() {
+        Api api = new Api();
+        rooms(null, null, null, null, null).forEach(room -> room.routes(api));
+        return Description.of(api.told());
     }
 }

@@ -1,6 +1,5 @@
 package leanladder.server;
 
-import io.javalin.Javalin;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.net.ServerSocket;
@@ -12,19 +11,22 @@ import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.util.Optional;
+import leanladder.estate.Estate;
+import leanladder.server.live.Timeline;
 import leanladder.store.Store;
 import leanladder.store.ThrowAwayPostgres;
+import leanladder.store.db.Request;
 
 /** A real server over a real database, on a free port of loopback, for tests. */
 public final class RunningServer implements AutoCloseable {
     private static final HttpClient CLIENT = HttpClient.newHttpClient();
 
     private final Store store;
-    private final Javalin server;
+    private final Server server;
     private final Path web;
     private final int port;
 
-    private RunningServer(Store store, Javalin server, Path web, int port) {
+    private RunningServer(Store store, Server server, Path web, int port) {
         this.store = store;
         this.server = server;
         this.web = web;
@@ -38,24 +40,28 @@ public final class RunningServer implements AutoCloseable {
     }
 
     /** The same by another clock. */
-    static RunningServer start(ThrowAwayPostgres postgres, String database, Path web, String estate, Clock clock)
+    public static RunningServer start(ThrowAwayPostgres postgres, String database, Path web, String estate, Clock clock)
             throws Exception {
         Store store = postgres.newStore(database);
-        Estates estates = new Estates(store, "Ivo Tarn", clock);
+        Server server = new Server(store, "Ivo Tarn", clock, Optional.of(web), freePort());
         if (!estate.isEmpty())
-            estates.replace(
-                    new ByteArrayInputStream(estate.getBytes(StandardCharsets.UTF_8)),
-                    Optional.empty(),
-                    "Loaded when Lean Ladder was started for the first time");
-        int port = freePort();
-        return new RunningServer(store, new Server(estates, Optional.of(web), port).start(), web, port);
+            server.publisher()
+                    .replace(
+                            Request.by("Ivo Tarn", clock.instant()),
+                            new ByteArrayInputStream(estate.getBytes(StandardCharsets.UTF_8)),
+                            Optional.empty(),
+                            "Loaded when Lean Ladder was started for the first time");
+        return started(store, server, web);
     }
 
     /** Starts over what is stored already; the store is closed with it. */
     public static RunningServer over(Store store, Path web) throws IOException {
-        Estates estates = new Estates(store, "Ivo Tarn", Clock.systemUTC());
-        int port = freePort();
-        return new RunningServer(store, new Server(estates, Optional.of(web), port).start(), web, port);
+        return started(store, new Server(store, "Ivo Tarn", Clock.systemUTC(), Optional.of(web), freePort()), web);
+    }
+
+    private static RunningServer started(Store store, Server server, Path web) {
+        server.start();
+        return new RunningServer(store, server, web, server.port());
     }
 
     private static int freePort() throws IOException {
@@ -68,16 +74,20 @@ public final class RunningServer implements AutoCloseable {
         return "http://127.0.0.1:" + port;
     }
 
-    /** Another server over what this one has stored. */
-    Estates readAgain() throws IOException {
-        return new Estates(store, "Somebody else", Clock.systemUTC());
+    /** The estate as it is read afresh from what this one has stored. */
+    Estate readAgain() {
+        return new Timeline(store, Clock.systemUTC()).present().estate();
+    }
+
+    /** What is kept, to be looked at beside the server. */
+    public Store store() {
+        return store;
     }
 
     /** Stops, and starts again at the same address over what is stored. */
-    public RunningServer restarted() throws IOException {
-        server.stop();
-        Estates again = new Estates(store, "Ivo Tarn", Clock.systemUTC());
-        return new RunningServer(store, new Server(again, Optional.of(web), port).start(), web, port);
+    public RunningServer restarted() {
+        server.close();
+        return started(store, new Server(store, "Ivo Tarn", Clock.systemUTC(), Optional.of(web), port), web);
     }
 
     /** Stages an edit on the one draft there is, as somebody else who shares it would. */
@@ -91,7 +101,7 @@ public final class RunningServer implements AutoCloseable {
 
     @Override
     public void close() {
-        server.stop();
+        server.close();
         store.close();
     }
 
@@ -109,7 +119,9 @@ public final class RunningServer implements AutoCloseable {
                 .method(method, HttpRequest.BodyPublishers.ofString(body));
         if (headers.length > 0) request.headers(headers);
         try {
-            return CLIENT.send(request.build(), HttpResponse.BodyHandlers.ofString());
+            HttpResponse<String> response = CLIENT.send(request.build(), HttpResponse.BodyHandlers.ofString());
+            Described.check(method, path, response);
+            return response;
         } catch (IOException e) {
             throw new java.io.UncheckedIOException(e);
         } catch (InterruptedException e) {

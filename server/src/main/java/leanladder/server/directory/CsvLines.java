@@ -1,0 +1,81 @@
+package leanladder.server.directory;
+
+import de.siegmar.fastcsv.reader.CsvParseException;
+import de.siegmar.fastcsv.reader.CsvReader;
+import de.siegmar.fastcsv.reader.CsvRecord;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.InputStreamReader;
+import java.io.Reader;
+import java.io.UncheckedIOException;
+import java.nio.charset.CharacterCodingException;
+import java.nio.charset.CodingErrorAction;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.Iterator;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import leanladder.server.http.Csv;
+import leanladder.server.http.Problem;
+
+/** The lines of a file with comma-separated values, each with the number that an editor shows beside it. */
+final class CsvLines {
+    private static final int MOST_LINES = 200_000;
+
+    private CsvLines() {}
+
+    /** One line of the file by its headings, lower-case. */
+    record Line(long number, Map<String, String> cells) {
+        String get(String... names) {
+            for (String name : names) if (!cells.getOrDefault(name, "").isEmpty()) return cells.get(name);
+            return "";
+        }
+    }
+
+    /** Reads a file; a problem when it cannot be read. Empty lines are passed over, but counted. */
+    static List<Line> of(InputStream file) {
+        try (Reader text = new InputStreamReader(
+                        file, StandardCharsets.UTF_8.newDecoder().onMalformedInput(CodingErrorAction.REPORT));
+                CsvReader<CsvRecord> rows = CsvReader.builder()
+                        .skipEmptyLines(true)
+                        .allowExtraFields(true)
+                        .allowMissingFields(true)
+                        .ofCsvRecord(text)) {
+            return lines(rows.iterator());
+        } catch (IOException | UncheckedIOException | CsvParseException e) {
+            throw broken(e);
+        }
+    }
+
+    private static Problem broken(Exception e) {
+        for (Throwable cause = e; cause != null; cause = cause.getCause()) {
+            if (cause instanceof Problem problem) return problem;
+            if (cause instanceof CharacterCodingException)
+                return Problem.wrongInput("The file is not UTF-8 text; save it as \"CSV UTF-8\" and send it again."
+                        + " Nothing was staged.");
+        }
+        return Problem.wrongInput("The file cannot be read as comma-separated values: "
+                + String.valueOf(e.getMessage()).lines().findFirst().orElse("it is broken") + ". Nothing was staged.");
+    }
+
+    private static List<Line> lines(Iterator<CsvRecord> rows) {
+        if (!rows.hasNext()) throw Problem.wrongInput("The file is empty; its first line must name the columns.");
+        List<String> headings = rows.next().getFields().stream()
+                .map(h -> h.replace("\uFEFF", "").strip().toLowerCase(Locale.ROOT))
+                .toList();
+        List<Line> lines = new ArrayList<>();
+        while (rows.hasNext()) {
+            CsvRecord row = rows.next();
+            if (row.getFields().stream().allMatch(String::isBlank)) continue;
+            Map<String, String> cells = new HashMap<>();
+            for (int i = 0; i < Math.min(row.getFieldCount(), headings.size()); i++)
+                cells.put(headings.get(i), Csv.read(row.getField(i).strip()));
+            lines.add(new Line(row.getStartingLineNumber(), cells));
+            if (lines.size() > MOST_LINES)
+                throw Problem.wrongInput("The file has more than " + MOST_LINES + " lines; split it.");
+        }
+        return lines;
+    }
+}

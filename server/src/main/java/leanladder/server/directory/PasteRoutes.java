@@ -1,0 +1,220 @@
+package leanladder.server.directory;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.annotation.JsonValue;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import leanladder.change.Batch;
+import leanladder.change.directory.PutMembers;
+import leanladder.change.directory.RemoveMembers;
+import leanladder.change.policy.PutAssignment;
+import leanladder.change.policy.RemoveAssignment;
+import leanladder.document.Json;
+import leanladder.document.Place;
+import leanladder.estate.Account;
+import leanladder.estate.Assignment;
+import leanladder.estate.Estate;
+import leanladder.estate.Group;
+import leanladder.estate.Policy;
+import leanladder.estate.Target;
+import leanladder.server.draft.Inquiry;
+import leanladder.server.http.Answer;
+import leanladder.server.http.Api;
+import leanladder.server.http.Call;
+import leanladder.server.http.Limits;
+import leanladder.server.http.Room;
+import leanladder.server.http.Sent;
+import leanladder.server.http.Shape;
+
+/**
+ * Many accounts at once: a pasted list is looked through line by line, and every line is reported, before anything is staged.
+ * The answer holds the edit that stages those lines that can be.
+ */
+public record PasteRoutes(Inquiry.Reader inquiries) implements Room {
+    private static final int MOST_LINES = 100_000;
+
+    /** What becomes of a pasted line. */
+    public enum PastedVerdict {
+        FITS("fits"),
+        UNKNOWN("unknown"),
+        AMBIGUOUS("ambiguous"),
+        INACTIVE("inactive"),
+        ALREADY_IN("already-in"),
+        NOT_IN("not-in"),
+        REPEATED("repeated");
+
+        private final String word;
+
+        PastedVerdict(String word) {
+            this.word = word;
+        }
+
+        /** The word of the interface. */
+        @JsonValue
+        public String word() {
+            return word;
+        }
+    }
+
+    /** A pasted line. @param name of the account that it means @param why it does not fit, in a sentence */
+    public record PastedLine(
+            int line,
+            String text,
+            Optional<String> name,
+            PastedVerdict verdict,
+            String why,
+
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<String> account) {}
+
+    /** The report of a pasted list. @param edit stages the lines that fit; null where none does */
+    public record Pasted(List<PastedLine> lines, int fitting, Optional<@Shape("Edit") JsonNode> edit) {}
+
+    /** To what accounts are added, or from what they are taken. @param in who is in it already */
+    private record Aim(boolean policy, String id, String name, Set<String> in) {}
+
+    @Override
+    public void routes(Api api) {
+        api.ask("/addresses", this::addresses, Pasted.class);
+    }
+
+    private Answer addresses(Call call) throws IOException {
+        Inquiry inquiry = inquiries.of(call.query(Set.of("draft")));
+        Sent sent = call.sent(Limits.BATCH);
+        List<String> lines = sent.root()
+                .required("text")
+                .flatMap(Place::text)
+                .map(t -> t.lines().toList())
+                .orElse(List.of());
+        if (lines.size() > MOST_LINES)
+            sent.root()
+                    .member("text")
+                    .orElseThrow()
+                    .defect("must not have more than " + MOST_LINES + " lines; paste a part at a time");
+        boolean adds = sent.root().required("adds").flatMap(Place::bool).orElse(true);
+        Optional<Aim> aim = aim(sent.root(), inquiry.estate());
+        sent.refuseDefects();
+        return Answer.of(report(inquiry.estate(), lines, adds, aim.orElseThrow()));
+    }
+
+    private static Optional<Aim> aim(Place root, Estate estate) {
+        Optional<Place> policy = root.member("policy");
+        Optional<Place> group = root.member("group");
+        if (policy.isPresent() == group.isPresent()) {
+            root.defect("must name a \"policy\" or a \"group\", and not both");
+            return Optional.empty();
+        }
+        if (policy.isPresent()) {
+            Optional<Policy> found = policy.get().id().flatMap(estate::policy);
+            if (found.isEmpty()) policy.get().defect("names no policy that exists");
+            return found.map(p -> new Aim(true, p.id(), p.name(), named(p)));
+        }
+        Optional<Group> found = group.get().id().flatMap(estate::group);
+        if (found.isEmpty()) group.get().defect("names no group that exists");
+        return found.map(
+                g -> new Aim(false, g.id(), g.name(), new HashSet<>(g.members().accounts())));
+    }
+
+    private static Set<String> named(Policy policy) {
+        Set<String> named = new HashSet<>();
+        for (Assignment a : policy.assignments())
+            if (a.include() && a.target() instanceof Target.OfAccount account) named.add(account.id());
+        return named;
+    }
+
+    private static Pasted report(Estate estate, List<String> lines, boolean adds, Aim aim) {
+        Addresses addresses = new Addresses(estate, lines);
+        List<PastedLine> told = new ArrayList<>();
+        Set<String> taken = new HashSet<>();
+        List<String> fitting = new ArrayList<>();
+        for (int i = 0; i < lines.size(); i++) {
+            String line = lines.get(i).strip();
+            if (line.isEmpty()) continue;
+            List<Account> all = addresses.of(line);
+            PastedVerdict verdict = verdict(all, adds, aim, taken);
+            boolean fits = verdict == PastedVerdict.FITS;
+            if (fits) fitting.add(all.get(0).id());
+            told.add(new PastedLine(
+                    i + 1,
+                    line,
+                    all.size() == 1 ? Optional.of(all.get(0).displayName()) : Optional.empty(),
+                    verdict,
+                    why(verdict, all, aim),
+                    fits ? Optional.of(all.get(0).id()) : Optional.empty()));
+        }
+        return new Pasted(
+                told,
+                fitting.size(),
+                fitting.isEmpty() ? Optional.empty() : Optional.of(edit(estate, adds, aim, fitting)));
+    }
+
+    private static PastedVerdict verdict(List<Account> all, boolean adds, Aim aim, Set<String> taken) {
+        if (all.isEmpty()) return PastedVerdict.UNKNOWN;
+        if (all.size() > 1) return PastedVerdict.AMBIGUOUS;
+        Account account = all.get(0);
+        boolean in = aim.in.contains(account.id());
+        if (adds && in) return PastedVerdict.ALREADY_IN;
+        if (!adds && !in) return PastedVerdict.NOT_IN;
+        if (adds && !account.active()) return PastedVerdict.INACTIVE;
+        return taken.add(account.id()) ? PastedVerdict.FITS : PastedVerdict.REPEATED;
+    }
+
+    private static String why(PastedVerdict verdict, List<Account> all, Aim aim) {
+        return switch (verdict) {
+            case UNKNOWN -> "Nobody has this address, id or name.";
+            case AMBIGUOUS ->
+                "It can mean " + all.size() + " accounts: "
+                        + String.join(
+                                ", ",
+                                all.stream().map(Account::userName).limit(4).toList())
+                        + ". Paste the address.";
+            case INACTIVE -> "The account is deactivated; a policy does not reach it.";
+            case ALREADY_IN ->
+                aim.policy ? aim.name + " names this account already." : "Already a member of " + aim.name + ".";
+            case NOT_IN ->
+                aim.policy ? aim.name + " does not name this account itself." : "No member of " + aim.name + " itself.";
+            case REPEATED -> "Stands in the list before.";
+            case FITS -> "";
+        };
+    }
+
+    private static JsonNode edit(Estate estate, boolean adds, Aim aim, List<String> accounts) {
+        if (!aim.policy) {
+            ObjectNode edit = Json.NODES
+                    .objectNode()
+                    .put("kind", (adds ? PutMembers.KIND : RemoveMembers.KIND).name())
+                    .put("group", aim.id);
+            ArrayNode who = edit.putArray("who");
+            accounts.forEach(a -> who.add("account:" + a));
+            return edit;
+        }
+        ObjectNode batch =
+                Json.NODES.objectNode().put("kind", Batch.KIND.name()).put("source", "a pasted list");
+        ArrayNode edits = batch.putArray("edits");
+        Map<String, JsonNode> written = new HashMap<>();
+        estate.policy(aim.id)
+                .orElseThrow()
+                .source()
+                .path("assignments")
+                .forEach(a -> written.put(a.path("include").asText(), a));
+        for (String account : accounts) {
+            ObjectNode edit = edits.addObject()
+                    .put("kind", (adds ? PutAssignment.KIND : RemoveAssignment.KIND).name())
+                    .put("policy", aim.id);
+            edit.set(
+                    "assignment",
+                    adds
+                            ? Json.NODES.objectNode().put("include", "account:" + account)
+                            : written.get("account:" + account));
+        }
+        return batch;
+    }
+}

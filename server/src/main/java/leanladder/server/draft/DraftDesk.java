@@ -1,0 +1,287 @@
+package leanladder.server.draft;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import leanladder.document.Defects;
+import leanladder.server.http.Problem;
+import leanladder.server.live.Proposal;
+import leanladder.server.live.Publisher;
+import leanladder.server.live.Snapshot;
+import leanladder.server.live.Timeline;
+import leanladder.store.db.Request;
+import leanladder.store.drafts.Draft;
+import leanladder.store.drafts.DraftMoved;
+import leanladder.store.drafts.DraftTable;
+
+/**
+ * Drafts as they are kept, and as they are carried onto the present estate. Every alteration names the version it was made on; the
+ * one that comes second is refused and nothing of it is kept. What was carried over is kept within a bound of memory; another edit
+ * goes on from it.
+ */
+public final class DraftDesk {
+    private static final int STEPS_BACK = 20;
+    private static final long KILOBYTES =
+            Math.max(64 << 10, Runtime.getRuntime().maxMemory() / 1024 / 6);
+
+    private final DraftTable table;
+    private final Timeline timeline;
+    private final Publisher publisher;
+    private final Cache<Long, Kept> kept = Caffeine.newBuilder()
+            .maximumWeight(KILOBYTES)
+            .weigher((Long id, Kept k) -> k.proposal.kilobytes())
+            .build();
+
+    /** A draft in one version, carried over, and how it was before its last step. */
+    private record Kept(Draft draft, Proposal proposal, Optional<Kept> before, int depth) {
+        Kept(Draft draft, Proposal proposal) {
+            this(draft, proposal, Optional.empty(), 0);
+        }
+    }
+
+    /** Keeps drafts in a table and carries them onto a timeline. */
+    public DraftDesk(DraftTable table, Timeline timeline, Publisher publisher) {
+        this.table = table;
+        this.timeline = timeline;
+        this.publisher = publisher;
+    }
+
+    /** All drafts, the one touched last first. */
+    public List<Draft> all() {
+        return table.all();
+    }
+
+    /** The draft of this id; a problem when there is none. */
+    public Draft draft(long id) {
+        Optional<Kept> known = Optional.ofNullable(kept.getIfPresent(id));
+        Optional<Long> version = known.isPresent() ? table.version(id) : Optional.empty();
+        if (version.isPresent() && version.get() == known.get().draft.version()) return known.get().draft;
+        return table.find(id)
+                .orElseThrow(() -> Problem.unknown(
+                        "There is no draft " + id + " any more: it was published or thrown away meanwhile."));
+    }
+
+    /** The draft in the version that the sender knows; a problem when it has another by now. */
+    public Draft draft(long id, long version) {
+        Draft draft = draft(id);
+        if (draft.version() != version)
+            throw Problem.refused(
+                            409,
+                            "Draft moved",
+                            "Somebody else altered \"" + draft.name()
+                                    + "\" meanwhile; nothing of yours was kept. Look at it again, then repeat.")
+                    .with("version", draft.version());
+        return draft;
+    }
+
+    private interface Alteration {
+        void make() throws DraftMoved;
+    }
+
+    /** Makes an alteration of a draft; a problem when somebody was faster. */
+    private void alter(Draft draft, Alteration alteration) {
+        try {
+            alteration.make();
+        } catch (DraftMoved moved) {
+            draft(draft.id(), draft.version());
+            throw new IllegalStateException("A draft moved and did not", moved);
+        }
+    }
+
+    /** A new draft with no edit. */
+    public Draft begin(Request request, String name) {
+        return draft(table.begin(request, name));
+    }
+
+    /** A new draft with edits that were made on a change, each a step of its own, so that they can be left out one by one. */
+    public Draft begin(Request request, String name, List<JsonNode> edits, long base) {
+        return draft(table.begin(
+                request,
+                name,
+                edits.stream().map(e -> List.of(new Draft.Item(base, e))).toList()));
+    }
+
+    /** Throws a draft away. */
+    public void discard(Request request, Draft draft) {
+        alter(draft, () -> table.discard(request, draft));
+        kept.invalidate(draft.id());
+    }
+
+    /** Gives a draft another name or note, or another instant at which it publishes itself. */
+    public Draft amend(
+            Request request, Draft draft, String name, String note, Optional<Instant> due, Optional<String> stuck) {
+        alter(draft, () -> table.amend(request, draft, name, note, due, stuck));
+        return moved(request, draft, draft.steps(), draft.undone(), name, note, due, stuck);
+    }
+
+    /** The draft as it is after an alteration, and its edits, where these are the same, as they were carried over. */
+    private Draft moved(
+            Request request,
+            Draft draft,
+            List<Draft.Step> steps,
+            List<Draft.Step> undone,
+            String name,
+            String note,
+            Optional<Instant> due,
+            Optional<String> stuck) {
+        Draft moved = new Draft(
+                draft.id(), name, draft.author(), draft.version() + 1, steps, undone, note, due, stuck, request.at());
+        Kept known = kept.getIfPresent(draft.id());
+        if (known != null && known.draft.version() == draft.version() && steps == draft.steps())
+            kept.put(draft.id(), new Kept(moved, known.proposal, known.before, known.depth));
+        return moved;
+    }
+
+    private Draft moved(Request request, Draft draft, List<Draft.Step> steps, List<Draft.Step> undone) {
+        return moved(request, draft, steps, undone, draft.name(), draft.note(), Optional.empty(), Optional.empty());
+    }
+
+    /** Stages edits on the present estate as one step; when one of them does not fit, a problem says so and none is staged. */
+    public Draft stage(Request request, Draft draft, List<JsonNode> edits) {
+        Kept known = keep(draft);
+        long base = known.proposal.base().change();
+        Proposal more = known.proposal.with(
+                edits.stream().map(e -> new Proposal.Wanted(e, base)).toList(), "/edits", 0);
+        Defects found = new Defects();
+        List<Proposal.Item> items = more.items();
+        items.subList(items.size() - edits.size(), items.size())
+                .forEach(i -> i.refusals().forEach(d -> found.add(d.pointer(), d.message())));
+        if (!found.isEmpty()) throw Problem.defects(422, "Refused", found.all());
+        List<Draft.Item> step = edits.stream().map(e -> new Draft.Item(base, e)).toList();
+        alter(draft, () -> table.stage(request, draft, step));
+        List<Draft.Step> steps = new ArrayList<>(draft.steps());
+        int last = steps.isEmpty() ? 0 : steps.get(steps.size() - 1).number();
+        steps.add(new Draft.Step(last + 1, step));
+        Draft staged = moved(request, draft, List.copyOf(steps), List.of());
+        boolean deep = known.depth >= STEPS_BACK;
+        kept.put(
+                draft.id(),
+                new Kept(staged, more, deep ? Optional.empty() : Optional.of(known), deep ? 0 : known.depth + 1));
+        return staged;
+    }
+
+    /** Takes the last step back, or the last step that was taken back forth again. */
+    public Draft turn(Request request, Draft draft, boolean back) {
+        List<Draft.Step> from = back ? draft.steps() : draft.undone();
+        if (from.isEmpty())
+            throw Problem.refused(
+                    409, "Nothing there", back ? "There is no edit to undo." : "There is no edit to redo.");
+        Draft.Step step = from.get(back ? from.size() - 1 : 0);
+        alter(draft, () -> table.turn(request, draft, step, back));
+        List<Draft.Step> steps = new ArrayList<>(draft.steps());
+        List<Draft.Step> undone = new ArrayList<>(draft.undone());
+        if (back) undone.add(0, steps.remove(steps.size() - 1));
+        else steps.add(undone.remove(0));
+        Draft turned = moved(request, draft, List.copyOf(steps), List.copyOf(undone));
+        Kept known = kept.getIfPresent(draft.id());
+        Optional<Kept> before = Optional.ofNullable(known)
+                .filter(k -> back && k.draft.steps().equals(draft.steps()))
+                .flatMap(k -> k.before)
+                .filter(k -> k.draft.steps().equals(turned.steps()));
+        if (before.isPresent())
+            kept.put(draft.id(), new Kept(turned, before.get().proposal, before.get().before, before.get().depth));
+        else kept.invalidate(draft.id());
+        return turned;
+    }
+
+    /**
+     * Decides about an edit that clashes, or no longer fits.
+     *
+     * @param index of the edit among all of the draft, from 0
+     * @param mine keeps it as if it were made on the present; otherwise it is dropped
+     */
+    public Draft choose(Request request, Draft draft, int index, boolean mine) {
+        int at = 0;
+        for (Draft.Step step : draft.steps()) {
+            if (index < at || index >= at + step.items().size()) {
+                at += step.items().size();
+                continue;
+            }
+            List<Draft.Item> items = new ArrayList<>(step.items());
+            Draft.Item chosen = items.remove(index - at);
+            if (mine) items.add(index - at, new Draft.Item(timeline.change(), chosen.edit()));
+            alter(draft, () -> table.rewrite(request, draft, new Draft.Step(step.number(), items)));
+            kept.invalidate(draft.id());
+            return draft(draft.id());
+        }
+        throw Problem.wrongInput("There is no edit " + index + " in this draft.");
+    }
+
+    /** The draft carried onto the present estate. */
+    public Proposal proposal(Draft draft) {
+        return keep(draft).proposal;
+    }
+
+    private Kept keep(Draft draft) {
+        Snapshot present = timeline.present();
+        Kept known = kept.getIfPresent(draft.id());
+        if (known != null && known.draft.version() == draft.version()) {
+            if (known.proposal.base() == present) return known;
+            Kept carried = new Kept(draft, timeline.onPresent(known.proposal));
+            kept.put(draft.id(), carried);
+            return carried;
+        }
+        List<Proposal.Wanted> wanted = new ArrayList<>();
+        for (Draft.Step step : draft.steps())
+            for (Draft.Item item : step.items()) wanted.add(new Proposal.Wanted(item.edit(), item.base()));
+        Kept made = new Kept(draft, timeline.proposal().with(wanted, "/edits", 0));
+        kept.put(draft.id(), made);
+        return made;
+    }
+
+    /** Forgets how a draft was carried over: another server altered it, or it is gone. */
+    public void forget(long id) {
+        Kept known = kept.getIfPresent(id);
+        if (known != null && !table.version(id).equals(Optional.of(known.draft.version()))) kept.invalidate(id);
+    }
+
+    /** Publishes a draft whole; a problem when some edit does not stand. */
+    public Publisher.Published publish(Request request, Draft draft, String note, Optional<Instant> planned) {
+        Publisher.How how = new Publisher.How(
+                planned.isPresent() ? draft.author() : request.actor(),
+                note,
+                proposal -> RippleTelling.of(proposal).journalled(),
+                planned,
+                Optional.of(draft.id()));
+        Publisher.Published published = publisher.publish(request, proposal(draft), how, DraftDesk::checkReady);
+        kept.invalidate(draft.id());
+        return published;
+    }
+
+    /** Refuses what holds no edit, and what holds one that does not stand. */
+    static void checkReady(Proposal proposal) {
+        if (proposal.items().isEmpty())
+            throw Problem.refused(422, "Nothing there", "There is no edit in this draft to publish.");
+        if (!proposal.stands())
+            throw Problem.refused(
+                    409,
+                    "Base moved",
+                    "Some edits cannot be published as they are: somebody published meanwhile and touched the same parts."
+                            + " Nothing was published. Choose for each of them, then publish again.");
+    }
+
+    /** Publishes every draft that is due, the one due longest first; one that cannot be is marked and stays. */
+    public void publishDue() {
+        if (timeline.isEmpty()) return;
+        for (Draft draft : table.due(timeline.now())) {
+            // The same key whichever server does it, so that it is done once.
+            String key = "draft " + draft.id() + " version " + draft.version();
+            Request request = new Request(key, draft.author(), "", timeline.now());
+            try {
+                publish(request, draft, draft.note(), draft.due());
+            } catch (Problem problem) {
+                amend(
+                        Request.by(draft.author(), timeline.now()),
+                        draft,
+                        draft.name(),
+                        draft.note(),
+                        draft.due(),
+                        Optional.of(problem.getMessage()));
+            }
+        }
+    }
+}

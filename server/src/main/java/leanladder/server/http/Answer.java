@@ -1,0 +1,67 @@
+package leanladder.server.http;
+
+import java.io.IOException;
+import java.io.OutputStream;
+import java.util.LinkedHashMap;
+import java.util.Map;
+
+/** What a request is answered with: a record that is written as JSON, a list as comma-separated values, a stream, or nothing. */
+public final class Answer {
+    private final int status;
+    private final Object content;
+    private final Map<String, String> headers = new LinkedHashMap<>();
+
+    /** Something that is written as it is made. */
+    @FunctionalInterface
+    public interface Stream {
+        void writeTo(OutputStream out) throws IOException;
+    }
+
+    private Answer(int status, Object content) {
+        this.status = status;
+        this.content = content;
+    }
+
+    /** A record, or a list of comma-separated values. */
+    public static Answer of(Object content) {
+        return new Answer(200, content);
+    }
+
+    /** A record that tells of something new, which can be got at a path. */
+    public static Answer created(Object content, String location) {
+        return new Answer(201, content).with("Location", location);
+    }
+
+    /** A record that tells of something new. */
+    public static Answer created(Object content) {
+        return new Answer(201, content);
+    }
+
+    /** JSON that is written as it is made. */
+    public static Answer stream(Stream stream) {
+        return new Answer(200, stream);
+    }
+
+    /** That it is done, and nothing else. */
+    public static Answer none() {
+        return new Answer(204, null);
+    }
+
+    /** The same with a header. */
+    public Answer with(String header, String value) {
+        headers.put(header, value);
+        return this;
+    }
+
+    int status() {
+        return status;
+    }
+
+    Object content() {
+        return content;
+    }
+
+    Map<String, String> headers() {
+        return headers;
+    }
+}

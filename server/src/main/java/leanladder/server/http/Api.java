@@ -1,0 +1,199 @@
+package leanladder.server.http;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import io.javalin.config.RoutesConfig;
+import io.javalin.http.Context;
+import io.javalin.http.Handler;
+import io.javalin.http.HandlerType;
+import java.io.BufferedOutputStream;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Base64;
+import java.util.List;
+import java.util.Optional;
+import java.util.UUID;
+import java.util.function.Supplier;
+import leanladder.document.Json;
+import leanladder.store.db.Database;
+import leanladder.store.db.Repeated;
+import leanladder.store.db.Request;
+
+/**
+ * The routes under {@code /api/v1}: each is told with the records that it answers with, from which the description is made.
+ *
+ * <p>A route that writes does so under a key, the caller's {@code Idempotency-Key} or one of its own. The same key again gives the
+ * answer that was given before; where that was not noted, because the server ended in between, the answer is told again from
+ * what was written.
+ */
+public final class Api {
+    /** Where all routes stand. */
+    public static final String ROOT = "/api/v1";
+
+    private static final int LONGEST_KEY = 200;
+    private static final int BUFFER = 1 << 16;
+
+    /** Answers a request. */
+    @FunctionalInterface
+    public interface Respond {
+        Answer to(Call call) throws IOException;
+    }
+
+    /** Tells again what a request wrote, by the number of its change or the id of its draft. */
+    @FunctionalInterface
+    public interface Again {
+        Answer of(long reference) throws IOException;
+    }
+
+    /** A route as it is described. @param writes whether it does so under a key @param answers the records that it can answer with */
+    public record Route(HandlerType method, String path, boolean writes, List<Class<?>> answers) {}
+
+    private final Optional<RoutesConfig> routes;
+    private final Optional<Database> database;
+    private final Supplier<String> actor;
+    private final Supplier<Instant> now;
+    private final List<Route> told = new ArrayList<>();
+
+    /** Routes that are answered. */
+    public Api(RoutesConfig routes, Database database, Supplier<String> actor, Supplier<Instant> now) {
+        this.routes = Optional.of(routes);
+        this.database = Optional.of(database);
+        this.actor = actor;
+        this.now = now;
+    }
+
+    /** Routes that are only listed, for their description. */
+    public Api() {
+        routes = Optional.empty();
+        database = Optional.empty();
+        actor = () -> "";
+        now = () -> Instant.EPOCH;
+    }
+
+    /** Every route so far. */
+    public List<Route> told() {
+        return told;
+    }
+
+    /** A route that only reads. */
+    public void get(String path, Respond respond, Class<?>... answers) {
+        reading(HandlerType.GET, path, respond, answers);
+    }
+
+    /** A route that only reads, though it is sent a body. */
+    public void ask(String path, Respond respond, Class<?>... answers) {
+        reading(HandlerType.POST, path, respond, answers);
+    }
+
+    private void reading(HandlerType method, String path, Respond respond, Class<?>... answers) {
+        add(method, path, false, ctx -> write(ctx, respond.to(new Call(ctx, Optional.empty()))), answers);
+    }
+
+    /** A route that writes something new. */
+    public void post(String path, Respond respond, Again again, Class<?>... answers) {
+        writing(HandlerType.POST, path, respond, again, answers);
+    }
+
+    /** A route that writes in place of something. */
+    public void put(String path, Respond respond, Again again, Class<?>... answers) {
+        writing(HandlerType.PUT, path, respond, again, answers);
+    }
+
+    /** A route that alters something. */
+    public void patch(String path, Respond respond, Again again, Class<?>... answers) {
+        writing(HandlerType.PATCH, path, respond, again, answers);
+    }
+
+    /** A route that takes something away. */
+    public void delete(String path, Respond respond, Again again) {
+        writing(HandlerType.DELETE, path, respond, again);
+    }
+
+    private void writing(HandlerType method, String path, Respond respond, Again again, Class<?>... answers) {
+        add(
+                method,
+                path,
+                true,
+                ctx -> {
+                    Optional<String> key = Optional.ofNullable(ctx.header("Idempotency-Key"));
+                    key.filter(k -> k.isBlank() || k.length() > LONGEST_KEY).ifPresent(k -> {
+                        throw Problem.wrongInput("The Idempotency-Key must have 1 to " + LONGEST_KEY + " characters.");
+                    });
+                    String fingerprint = ctx.method() + " " + ctx.path()
+                            + (ctx.queryString() == null ? "" : "?" + ctx.queryString());
+                    if (key.isPresent() && repeated(ctx, key.get(), fingerprint, again)) return;
+                    Request request = new Request(
+                            key.orElseGet(() -> UUID.randomUUID().toString()), actor.get(), fingerprint, now.get());
+                    Answer answer;
+                    try {
+                        answer = respond.to(new Call(ctx, Optional.of(request)));
+                    } catch (Repeated meanwhile) {
+                        answer = again.of(meanwhile.reference());
+                    }
+                    if (key.isPresent()) note(key.get(), answer);
+                    write(ctx, answer);
+                },
+                answers);
+    }
+
+    private void add(HandlerType method, String path, boolean writes, Handler handler, Class<?>... answers) {
+        told.add(new Route(method, ROOT + path, writes, List.of(answers)));
+        routes.ifPresent(r -> r.addHttpHandler(method, ROOT + path, handler));
+    }
+
+    /** Whether the request of this key was carried out before; then it is answered as it was. */
+    private boolean repeated(Context ctx, String key, String fingerprint, Again again) throws IOException {
+        Optional<Database.Done> done = database.orElseThrow().done(key);
+        if (done.isEmpty()) return false;
+        if (!done.get().fingerprint().equals(fingerprint))
+            throw Problem.refused(
+                    422,
+                    "Key used before",
+                    "This Idempotency-Key was used for another request, \""
+                            + done.get().fingerprint() + "\". Nothing was stored; use a new key for each request.");
+        if (done.get().answer().isEmpty()) write(ctx, again.of(done.get().reference()));
+        else replay(ctx, done.get().answer().get());
+        return true;
+    }
+
+    private void note(String key, Answer answer) {
+        ObjectNode noted = Json.NODES.objectNode().put("status", answer.status());
+        ObjectNode headers = noted.putObject("headers");
+        answer.headers().forEach(headers::put);
+        if (answer.content() != null)
+            noted.put("body", Base64.getEncoder().encodeToString(Answers.write(answer.content())));
+        database.orElseThrow().note(key, noted);
+    }
+
+    private static void replay(Context ctx, JsonNode noted) {
+        ctx.status(noted.get("status").asInt());
+        noted.get("headers")
+                .properties()
+                .forEach(h -> ctx.header(h.getKey(), h.getValue().asText()));
+        if (noted.has("body"))
+            ctx.contentType("application/json")
+                    .result(Base64.getDecoder().decode(noted.get("body").asText()));
+    }
+
+    private static void write(Context ctx, Answer answer) throws IOException {
+        ctx.status(answer.status());
+        answer.headers().forEach(ctx::header);
+        if (answer.content() == null) return;
+        if (answer.content() instanceof Csv csv) {
+            ctx.contentType("text/csv; charset=utf-8");
+            ctx.header("Content-Disposition", "attachment; filename=\"" + csv.file() + "\"");
+            try (OutputStream out = new BufferedOutputStream(ctx.outputStream(), BUFFER)) {
+                csv.writeTo(out);
+            }
+            return;
+        }
+        ctx.contentType("application/json");
+        if (answer.content() instanceof Answer.Stream stream) {
+            OutputStream out = new BufferedOutputStream(ctx.outputStream(), BUFFER);
+            stream.writeTo(out);
+            out.flush();
+        } else ctx.result(Answers.write(answer.content()));
+    }
+}

@@ -1,0 +1,46 @@
+package leanladder.server.http;
+
+import com.fasterxml.jackson.databind.SequenceWriter;
+import com.fasterxml.jackson.dataformat.csv.CsvGenerator;
+import com.fasterxml.jackson.dataformat.csv.CsvMapper;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.util.Arrays;
+import java.util.List;
+
+/**
+ * A list as comma-separated values (RFC 4180), written line by line. A text that a spreadsheet would take for a formula gets an
+ * apostrophe in front, which {@link #read} takes away again.
+ *
+ * @param file what it is called when it is kept
+ * @param lines made while they are written, outside of whatever others wait for
+ */
+public record Csv(String file, List<String> headings, Iterable<List<String>> lines) {
+    private static final String STARTS_FORMULA = "=+-@\t\r";
+    private static final CsvMapper MAPPER = CsvMapper.builder()
+            .enable(CsvGenerator.Feature.STRICT_CHECK_FOR_QUOTING)
+            .build();
+
+    void writeTo(OutputStream to) throws IOException {
+        try (SequenceWriter out = MAPPER.writer().writeValues(to)) {
+            out.write(headings.toArray(String[]::new));
+            for (List<String> line : lines)
+                out.write(line.stream().map(Csv::guarded).toArray(String[]::new));
+        }
+    }
+
+    private static String guarded(String cell) {
+        return !cell.isEmpty() && STARTS_FORMULA.indexOf(cell.charAt(0)) >= 0 ? "'" + cell : cell;
+    }
+
+    /** A cell as it was before it was guarded. */
+    public static String read(String cell) {
+        boolean guarded = cell.length() > 1 && cell.charAt(0) == '\'' && STARTS_FORMULA.indexOf(cell.charAt(1)) >= 0;
+        return guarded ? cell.substring(1) : cell;
+    }
+
+    /** The cells of a line. */
+    public static List<String> line(String... cells) {
+        return Arrays.asList(cells);
+    }
+}

@@ -1,0 +1,81 @@
+package leanladder.server.http;
+
+import com.fasterxml.jackson.annotation.JsonAnyGetter;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import leanladder.document.Defect;
+
+/** An answer that says what is wrong, as problem details (RFC 9457), with a JSON Pointer for each defect. */
+public final class Problem extends RuntimeException {
+    private static final long serialVersionUID = 1;
+
+    private final transient Details details;
+
+    /** What is sent. @param more members that belong to one type of problem */
+    public record Details(
+            String type,
+            String title,
+            int status,
+            String detail,
+            @JsonAnyGetter Map<String, Object> more) {}
+
+    /** A defect of what was sent. */
+    public record DefectLine(String pointer, String message) {
+        /** Defects as they are told. */
+        public static List<DefectLine> of(List<Defect> defects) {
+            return defects.stream()
+                    .map(d -> new DefectLine(d.pointer(), d.message()))
+                    .toList();
+        }
+    }
+
+    private Problem(int status, String title, String detail) {
+        super(detail);
+        String type = "urn:lean-ladder:" + title.toLowerCase(Locale.ROOT).replace(' ', '-');
+        details = new Details(type, title, status, detail, new LinkedHashMap<>());
+    }
+
+    /** Something in the question is wrong: 400. */
+    public static Problem wrongInput(String detail) {
+        return new Problem(400, "Wrong input", detail);
+    }
+
+    /** What is asked about is not there: 404. */
+    public static Problem unknown(String detail) {
+        return new Problem(404, "Not here", detail);
+    }
+
+    /** Anything else that is refused. */
+    public static Problem refused(int status, String title, String detail) {
+        return new Problem(status, title, detail);
+    }
+
+    /** The defects of what was sent, each with the pointer to its place in it. */
+    public static Problem defects(int status, String title, List<Defect> defects) {
+        return new Problem(
+                        status,
+                        title,
+                        defects.size() == 1
+                                ? "One thing does not fit; nothing was stored."
+                                : defects.size() + " things do not fit; nothing was stored.")
+                .with("defects", DefectLine.of(defects));
+    }
+
+    /** The same with another member, which the description of problems lists. */
+    public Problem with(String member, Object value) {
+        details.more().put(member, value);
+        return this;
+    }
+
+    /** The status of the answer. */
+    public int status() {
+        return details.status();
+    }
+
+    /** What is sent. */
+    public Details details() {
+        return details;
+    }
+}

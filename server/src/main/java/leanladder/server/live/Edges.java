@@ -1,0 +1,77 @@
+package leanladder.server.live;
+
+import java.time.Instant;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import leanladder.estate.Account;
+import leanladder.estate.Assignment;
+import leanladder.estate.Estate;
+import leanladder.estate.Policy;
+
+/**
+ * The instants at which something begins or ends by itself: windows, terms, openings and consents. Between two of them nothing
+ * changes unless somebody publishes.
+ */
+final class Edges {
+    private final TreeSet<Instant> ofPolicies;
+    private final TreeSet<Instant> ofAccounts;
+    private final TreeSet<Instant> others;
+
+    private Edges(TreeSet<Instant> ofPolicies, TreeSet<Instant> ofAccounts, TreeSet<Instant> others) {
+        this.ofPolicies = ofPolicies;
+        this.ofAccounts = ofAccounts;
+        this.others = others;
+    }
+
+    /** Of a whole estate; linear in it. */
+    static Edges of(Estate estate) {
+        TreeSet<Instant> accounts = new TreeSet<>();
+        for (Account account : estate.accounts())
+            if (!account.consents().isEmpty()) account.consents().forEach(c -> accounts.add(c.at()));
+        TreeSet<Instant> others = new TreeSet<>();
+        estate.plans().forEach(p -> {
+            p.term().edges().forEach(others::add);
+            p.assignments().forEach(a -> a.window().edges().forEach(others::add));
+        });
+        estate.releases().forEach(r -> {
+            others.addAll(r.opens().values());
+            r.early().forEach(e -> others.add(e.from()));
+        });
+        return new Edges(ofPolicies(estate), accounts, others);
+    }
+
+    private static TreeSet<Instant> ofPolicies(Estate estate) {
+        TreeSet<Instant> edges = new TreeSet<>();
+        for (Policy policy : estate.policies())
+            for (Assignment a : policy.assignments()) a.window().edges().forEach(edges::add);
+        return edges;
+    }
+
+    /** Of an edited estate. The edges of consents that are no more stay, which does no harm: nothing differs across them. */
+    Edges after(Estate edited, boolean policies, Set<String> accounts) {
+        TreeSet<Instant> consents = ofAccounts;
+        for (String id : accounts)
+            for (var consent : edited.account(id).map(Account::consents).orElse(java.util.List.of()))
+                if (!consents.contains(consent.at())) {
+                    if (consents == ofAccounts) consents = new TreeSet<>(ofAccounts);
+                    consents.add(consent.at());
+                }
+        return new Edges(policies ? ofPolicies(edited) : ofPolicies, consents, others);
+    }
+
+    /** The last edge until then. */
+    Optional<Instant> until(Instant at) {
+        Instant last = null;
+        for (TreeSet<Instant> edges : java.util.List.of(ofPolicies, ofAccounts, others)) {
+            Instant floor = edges.floor(at);
+            if (floor != null && (last == null || floor.isAfter(last))) last = floor;
+        }
+        return Optional.ofNullable(last);
+    }
+
+    /** Whether there is an edge after the one instant and not after the other. */
+    boolean isBetween(Instant from, Instant to) {
+        return until(to).filter(edge -> edge.isAfter(from)).isPresent();
+    }
+}

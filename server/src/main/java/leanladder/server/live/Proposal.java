@@ -1,0 +1,237 @@
+package leanladder.server.live;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.TreeSet;
+import leanladder.change.Book;
+import leanladder.change.Conflicts;
+import leanladder.change.EditTelling;
+import leanladder.change.Ripple;
+import leanladder.change.overlay.Footprint;
+import leanladder.document.Defect;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
+import leanladder.resolve.Question;
+import leanladder.store.journal.Change;
+
+/**
+ * Edits carried onto an estate, one by one, each from the change on which it was made. An edit that clashes with what was published
+ * since, or that does not fit any more, is left out and says so; the others stand. A proposal does not change: one with more edits,
+ * or on a later estate, is another, made of this one at the cost of what is added.
+ */
+public final class Proposal {
+    /**
+     * One edit.
+     *
+     * @param base the change on which it was made
+     * @param words the edit as a sentence; empty when it cannot be carried out
+     * @param clashes what others published since that touches the same; the edit is left out then
+     * @param refusals why it does not fit; the edit is left out then
+     * @param journalled as the journal keeps it; empty where it is left out
+     */
+    public record Item(
+            JsonNode edit,
+            long base,
+            String words,
+            List<Clash> clashes,
+            List<Defect> refusals,
+            Optional<JsonNode> journalled) {
+        /** Whether it can be published as it is. */
+        public boolean stands() {
+            return journalled.isPresent();
+        }
+    }
+
+    /** An edit to be carried over. @param base the change on which it was made */
+    public record Wanted(JsonNode edit, long base) {}
+
+    private final Snapshot base;
+    private final Book book;
+    private final List<Item> items;
+    private final Timeline timeline;
+    private Snapshot after;
+    private Ripple ripple;
+
+    private Proposal(Timeline timeline, Snapshot base, Book book, List<Item> items) {
+        this.timeline = timeline;
+        this.base = base;
+        this.book = book;
+        this.items = items;
+    }
+
+    /** No edit, on an estate. */
+    static Proposal on(Timeline timeline, Snapshot base) {
+        return new Proposal(timeline, base, timeline.book(base), List.of());
+    }
+
+    /**
+     * This with more edits. Costs what they do; the ripple, where it was asked for, is gone on with.
+     *
+     * @param pointer where the first of them stands in what was sent; the others follow
+     */
+    public Proposal with(List<Wanted> more, String pointer, int first) {
+        Book edited = book.copy();
+        List<Item> all = new ArrayList<>(items);
+        EditTelling telling = new EditTelling(base.estate(), timeline.now());
+        Footprint before = edited.footprint();
+        Footprint added = Footprint.EMPTY;
+        for (int i = 0; i < more.size(); i++) {
+            Wanted wanted = more.get(i);
+            List<Change> since = timeline.between(wanted.base, base.change());
+            Added one = add(edited, telling, wanted, pointer + "/" + (first + i), since, List.of());
+            all.add(one.item);
+            added = added.and(one.touched);
+        }
+        Proposal extended = new Proposal(timeline, base, edited, List.copyOf(all));
+        synchronized (this) {
+            if (ripple != null && isCurrent(ripple) && before == book.footprint())
+                extended.ripple = ripple.with(edited, edited.after(), added);
+        }
+        return extended;
+    }
+
+    /** The same edits carried onto a later estate. Each is held against what was published in between, and nothing else. */
+    Proposal onto(Snapshot later) {
+        if (later == base) return this;
+        List<Change> between = timeline.between(base.change(), later.change());
+        Book edited = timeline.book(later);
+        EditTelling telling = new EditTelling(later.estate(), timeline.now());
+        List<Item> all = new ArrayList<>(items.size());
+        for (Item item : items)
+            all.add(add(
+                            edited,
+                            telling,
+                            new Wanted(item.edit, item.base),
+                            "/edits/" + all.size(),
+                            between,
+                            item.clashes)
+                    .item);
+        return new Proposal(timeline, later, edited, List.copyOf(all));
+    }
+
+    private record Added(Item item, Footprint touched) {}
+
+    private static Added add(
+            Book book, EditTelling telling, Wanted wanted, String pointer, List<Change> since, List<Clash> before) {
+        Defects defects = new Defects();
+        Place place = new Place(wanted.edit, pointer, defects);
+        List<Clash> clashes = new ArrayList<>(before);
+        clashes.addAll(clashes(wanted.edit, since));
+        Book on = clashes.isEmpty() ? book : book.copy();
+        Footprint was = on.footprint();
+        Optional<EditTelling.Told> told = telling.apply(place, on);
+        if (told.isEmpty() && defects.isEmpty()) place.defect("cannot be carried out");
+        String words = told.map(EditTelling.Told::words).orElse("");
+        List<Clash> telled = clashes.stream()
+                .map(c -> new Clash(c.yours(), c.theirs(), words, c.theirsInWords(), c.change()))
+                .toList();
+        Item item = new Item(
+                wanted.edit,
+                wanted.base,
+                words,
+                telled,
+                clashes.isEmpty() ? defects.all() : List.of(),
+                clashes.isEmpty() ? told.map(t -> t.edit().json()) : Optional.empty());
+        return new Added(item, item.stands() ? told.get().touched() : Footprint.EMPTY);
+    }
+
+    private static List<Clash> clashes(JsonNode mine, List<Change> since) {
+        List<Clash> clashes = new ArrayList<>();
+        if (since.isEmpty()) return clashes;
+        Conflicts.With conflicts = Conflicts.with(mine);
+        for (Change change : since)
+            for (int i = 0; i < change.edits().size(); i++) {
+                JsonNode theirs = change.edits().get(i);
+                if (conflicts.isWith(theirs))
+                    clashes.add(
+                            new Clash(mine, theirs, "", change.words().path(i).asText(), Receipt.of(change)));
+            }
+        return clashes;
+    }
+
+    /** The estate that the edits are carried onto. */
+    public Snapshot base() {
+        return base;
+    }
+
+    /** The estate with the edits carried out. Not to be edited further. */
+    public Book book() {
+        return book;
+    }
+
+    /** All edits, in their order. */
+    public List<Item> items() {
+        return items;
+    }
+
+    /** Ids of the policies that the edits touch. */
+    public TreeSet<String> policies() {
+        return new TreeSet<>(book.footprint().policies());
+    }
+
+    /** The edits that stand, as the journal keeps them. */
+    ArrayNode edits() {
+        ArrayNode edits = Json.NODES.arrayNode();
+        items.forEach(i -> i.journalled.ifPresent(edits::add));
+        return edits;
+    }
+
+    /** The edits that stand, as sentences. */
+    ArrayNode words() {
+        ArrayNode words = Json.NODES.arrayNode();
+        items.stream().filter(Item::stands).forEach(i -> words.add(i.words));
+        return words;
+    }
+
+    /** Whether every edit stands. */
+    public boolean stands() {
+        return items.stream().allMatch(Item::stands);
+    }
+
+    /** The estate as it would be. */
+    public synchronized Snapshot after() {
+        if (after == null) after = base.edited(book, base.change(), base.at(), timeline.now());
+        return after;
+    }
+
+    /** The estate as it would be, where somebody has asked for it. */
+    synchronized Optional<Snapshot> afterIfKnown() {
+        return Optional.ofNullable(after);
+    }
+
+    /** What the edits that stand alter now. */
+    public synchronized Ripple ripple() {
+        if (ripple == null || !isCurrent(ripple)) ripple = ripple(Question.at(timeline.now()));
+        return ripple;
+    }
+
+    private boolean isCurrent(Ripple known) {
+        return !base.isEdgeBetween(known.question().at(), timeline.now());
+    }
+
+    /** What they alter for a question. */
+    public Ripple ripple(Question question) {
+        return new Ripple(
+                book,
+                book.after(),
+                question,
+                base.moment(Question.at(question.at())).entitlements());
+    }
+
+    /** How much memory it holds, by and large, in kilobytes. */
+    public int kilobytes() {
+        int lists =
+                book.footprint().touchesDirectory() ? base.estate().accounts().size() / 40 : 0;
+        return 256 + items.size() + book.footprint().size() / 2 + lists;
+    }
+
+    /** The instant by which the ripple and what is kept of it are told. */
+    public Instant now() {
+        return timeline.now();
+    }
+}

@@ -1,0 +1,176 @@
+package leanladder.server.live;
+
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
+import java.time.Instant;
+import java.util.HashSet;
+import java.util.Optional;
+import java.util.Set;
+import leanladder.catalogue.Setting;
+import leanladder.change.Book;
+import leanladder.change.Ripple;
+import leanladder.change.overlay.Footprint;
+import leanladder.estate.Estate;
+import leanladder.reach.Directory;
+import leanladder.resolve.Ground;
+import leanladder.resolve.Question;
+import leanladder.seat.Entitlements;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * An estate as it stands at one change, or would stand after a draft, compiled to answer. Between two edges of windows, terms,
+ * openings and consents nothing changes by itself, so answers are kept by the edge before the instant asked about. One that is
+ * made of another by edits keeps whatever these cannot touch. Safe for use by several threads; who asks for what is being worked out
+ * waits for it, and for nothing else.
+ */
+public final class Snapshot {
+    private static final int MOMENTS_KEPT = 6;
+    private static final int FACETS_KEPT = 64;
+    private static final Instant BEFORE_ALL_EDGES = Instant.EPOCH.minusSeconds(1L << 40);
+
+    private final long change;
+    private final Instant at;
+    private final Ground ground;
+    private final Edges edges;
+    private final Cache<Question, Moment> moments =
+            Caffeine.newBuilder().maximumSize(MOMENTS_KEPT).build();
+    private final Cache<Facet<?>, Object> facets = Caffeine.newBuilder()
+            .maximumWeight(FACETS_KEPT)
+            .weigher((Facet<?> facet, Object value) -> weight(facet, value))
+            .build();
+
+    /**
+     * An estate that was read whole.
+     *
+     * @param change the number of the last change
+     * @param at when that was published
+     */
+    public Snapshot(long change, Instant at, Ground ground) {
+        this(change, at, ground, Edges.of(ground.estate()));
+    }
+
+    private Snapshot(long change, Instant at, Ground ground, Edges edges) {
+        this.change = change;
+        this.at = at;
+        this.ground = ground;
+        this.edges = edges;
+    }
+
+    @SuppressWarnings("unchecked")
+    private static <V> int weight(Facet<V> facet, Object value) {
+        return facet.weight((V) value);
+    }
+
+    /** The number of the last change. */
+    public long change() {
+        return change;
+    }
+
+    /** When the last change was published. */
+    public Instant at() {
+        return at;
+    }
+
+    /** The estate, prepared for questions. */
+    public Ground ground() {
+        return ground;
+    }
+
+    public Estate estate() {
+        return ground.estate();
+    }
+
+    public Directory directory() {
+        return ground.directory();
+    }
+
+    /** Whether something begins or ends by itself after the one instant and not after the other. */
+    public boolean isEdgeBetween(Instant from, Instant to) {
+        return edges.isBetween(from, to);
+    }
+
+    /** The answers to a question. */
+    public Moment moment(Question question) {
+        Question kept = new Question(edges.until(question.at()).orElse(BEFORE_ALL_EDGES), question.workspace());
+        return moments.get(
+                kept, q -> new Moment(ground, q, new Entitlements(ground.estate(), ground.directory(), q.at())));
+    }
+
+    /** What a facet comes to; worked out when first asked for. */
+    @SuppressWarnings("unchecked")
+    public <V> V get(Facet<V> facet) {
+        return (V) facets.get(facet, f -> facet.of(this));
+    }
+
+    /** What a facet comes to, where that is known. */
+    @SuppressWarnings("unchecked")
+    <V> Optional<V> known(Facet<V> facet) {
+        return Optional.ofNullable((V) facets.getIfPresent(facet));
+    }
+
+    /**
+     * The estate that edits on this one make.
+     *
+     * @param book opened on this snapshot's ground, with the edits carried out
+     * @param now the instant for which what is kept matters most
+     */
+    public Snapshot edited(Book book, long number, Instant published, Instant now) {
+        Ground after = book.after();
+        Footprint edits = book.footprint();
+        Snapshot edited = new Snapshot(
+                number,
+                published,
+                after,
+                edges.after(after.estate(), !edits.policies().isEmpty(), edits.accounts()));
+        if (edits.touchesDirectory()) edited.keepPatched(this, book, now);
+        else edited.keep(this, edits);
+        facets.asMap().forEach((facet, value) -> edited.keep(facet, value, edits));
+        return edited;
+    }
+
+    @SuppressWarnings("unchecked")
+    private <V> void keep(Facet<V> facet, Object before, Footprint edits) {
+        facet.after((V) before, this, edits).ifPresent(value -> facets.put(facet, value));
+    }
+
+    /** After edits of policies alone every answer is kept whose setting they cannot touch, and every seat. */
+    private void keep(Snapshot before, Footprint edits) {
+        Set<String> keys = new HashSet<>();
+        for (Setting setting : ground.estate().catalogue().withDependents(edits.settings())) keys.add(setting.key());
+        before.moments
+                .asMap()
+                .forEach((question, moment) -> moments.put(
+                        question,
+                        moment.after(
+                                ground,
+                                moment.entitlements(),
+                                edits,
+                                ground.directory().active(),
+                                keys)));
+    }
+
+    /** After edits of the directory the answers for now are kept, but for those whom the edits can touch. */
+    private void keepPatched(Snapshot before, Book book, Instant now) {
+        Question question = Question.at(now);
+        Question kept = new Question(before.edges.until(now).orElse(BEFORE_ALL_EDGES), Optional.empty());
+        Moment known = before.moments.getIfPresent(kept);
+        if (known == null || edges.isBetween(kept.at(), now)) return;
+        Ripple ripple = new Ripple(book, ground, question, known.entitlements());
+        RoaringBitmap touched = ripple.touched();
+        moments.put(kept, known.after(ground, ripple.seatsAfter(), book.footprint(), touched, ripple.touchedKeys()));
+    }
+
+    /**
+     * This estate, made by edits on the present one, as it stands once they are published. What was worked out of it before is
+     * taken over, with what could be kept of the present one meanwhile.
+     */
+    public Snapshot published(Snapshot fresh) {
+        moments.asMap().forEach((question, moment) -> {
+            Moment there = fresh.moments.getIfPresent(question);
+            if (there == null) fresh.moments.put(question, moment);
+            else there.adopt(moment);
+        });
+        facets.asMap().forEach((facet, value) -> fresh.facets.asMap().putIfAbsent(facet, value));
+        return fresh;
+    }
+}

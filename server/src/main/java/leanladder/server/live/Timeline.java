@@ -1,0 +1,148 @@
+package leanladder.server.live;
+
+import com.github.benmanes.caffeine.cache.Caffeine;
+import com.github.benmanes.caffeine.cache.LoadingCache;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.time.Clock;
+import java.time.Instant;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Deque;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.function.Consumer;
+import leanladder.change.Book;
+import leanladder.change.overlay.Footprint;
+import leanladder.resolve.Ground;
+import leanladder.server.http.Problem;
+import leanladder.store.Store;
+import leanladder.store.journal.Change;
+
+/** The snapshots that can be asked: the present one, past ones, and those that proposals make of the present one. */
+public final class Timeline {
+    private static final int PAST_KEPT = 3;
+    private static final int CHANGES_KEPT = 500;
+
+    private final Store store;
+    private final Clock clock;
+    private final List<Consumer<Step>> listeners = new CopyOnWriteArrayList<>();
+    private final LoadingCache<Long, Snapshot> past =
+            Caffeine.newBuilder().maximumSize(PAST_KEPT).build(this::load);
+    private final Deque<Change> recent = new ArrayDeque<>();
+    private volatile Optional<Snapshot> present = Optional.empty();
+
+    /**
+     * A step from one snapshot to the next.
+     *
+     * @param touched what the change's edits touch; empty where it replaced the whole estate
+     */
+    public record Step(Change change, Snapshot after, Optional<Footprint> touched) {}
+
+    /** Reads the present estate from the store, where there is one. */
+    public Timeline(Store store, Clock clock) {
+        this.store = store;
+        this.clock = clock;
+        long latest = store.journal().latest();
+        if (latest > 0) present = Optional.of(load(latest));
+    }
+
+    private Snapshot load(long number) {
+        try {
+            var stored = store.parts().read(number);
+            Instant at = store.journal().change(stored.number()).orElseThrow().at();
+            return new Snapshot(stored.number(), at, new Ground(stored.estate()));
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    /** Has somebody told of every step from now on, one after the other, while nothing else can be published. */
+    public void whenStepped(Consumer<Step> listener) {
+        listeners.add(listener);
+    }
+
+    /** Whether nothing was ever published. */
+    public boolean isEmpty() {
+        return present.isEmpty();
+    }
+
+    /** The estate as it stands; a problem when there is none yet. */
+    public Snapshot present() {
+        return present.orElseThrow(() -> Problem.unknown(
+                "There is no estate yet. Load one with PUT /api/v1/estate, or start with --estate FILE."));
+    }
+
+    /** The number of the last change that is in memory; 0 when there is none. */
+    public long change() {
+        return present.map(Snapshot::change).orElse(0L);
+    }
+
+    /** Now; never before the last change, also where a clock steps back. */
+    public Instant now() {
+        Instant read = clock.instant();
+        return present.map(Snapshot::at).filter(at -> at.isAfter(read)).orElse(read);
+    }
+
+    /** The estate as it stood at an instant: the present one from the last change on, an earlier one before. */
+    public Snapshot standingAt(Instant at) {
+        Snapshot now = present();
+        if (!at.isBefore(now.at())) return now;
+        long number = store.journal().numberAt(at);
+        if (number == 0) throw Problem.unknown("There was no estate yet at that time; the first change is younger.");
+        return after(number);
+    }
+
+    /** The estate as it stood after a change. */
+    public Snapshot after(long number) {
+        Snapshot now = present();
+        return number == now.change() ? now : past.get(number);
+    }
+
+    /** An empty book on an estate that stands here: its parts are found in the store. */
+    public Book book(Snapshot on) {
+        return new Book(on.ground(), store.parts().asOf(on.change()));
+    }
+
+    /** A proposal without edits, on the present estate. */
+    public Proposal proposal() {
+        return Proposal.on(this, present());
+    }
+
+    /** The same proposal on the present estate. */
+    public Proposal onPresent(Proposal proposal) {
+        return proposal.onto(present());
+    }
+
+    /** The changes after one and not after another, oldest first; the latest of all are at hand. */
+    List<Change> between(long after, long until) {
+        if (after >= until) return List.of();
+        synchronized (recent) {
+            if (!recent.isEmpty() && recent.peekFirst().number() <= after + 1) {
+                List<Change> found = new ArrayList<>();
+                for (Change change : recent) if (change.number() > after && change.number() <= until) found.add(change);
+                return found;
+            }
+        }
+        return store.journal().since(after).stream()
+                .filter(c -> c.number() <= until)
+                .toList();
+    }
+
+    /** Goes on to the next snapshot. Only one thread at a time does, see {@link Publisher}. */
+    void step(Step step) {
+        synchronized (recent) {
+            recent.addLast(step.change);
+            while (recent.size() > CHANGES_KEPT) recent.removeFirst();
+        }
+        // The estate before stays at hand: what is undone first is the newest change.
+        present.filter(before -> step.touched.isPresent()).ifPresent(before -> past.put(before.change(), before));
+        present = Optional.of(step.after);
+        listeners.forEach(listener -> listener.accept(step));
+    }
+
+    Snapshot loaded(long number) {
+        return load(number);
+    }
+}

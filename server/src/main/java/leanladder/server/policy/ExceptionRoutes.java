@@ -1,0 +1,195 @@
+package leanladder.server.policy;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.annotation.JsonValue;
+import com.fasterxml.jackson.databind.JsonNode;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import leanladder.estate.Assignment;
+import leanladder.estate.Policy;
+import leanladder.estate.Target;
+import leanladder.estate.read.Section;
+import leanladder.reach.Directory;
+import leanladder.server.draft.Inquiry;
+import leanladder.server.http.Answer;
+import leanladder.server.http.Api;
+import leanladder.server.http.Call;
+import leanladder.server.http.Csv;
+import leanladder.server.http.Query;
+import leanladder.server.http.Room;
+import leanladder.server.list.AccountPage;
+import leanladder.store.Store;
+import leanladder.store.journal.Change;
+import leanladder.store.parts.PartTable.Version;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * Every exception of every policy in one list: whom a policy leaves out, and the single accounts that it names, each with its age and
+ * who made it so.
+ */
+public record ExceptionRoutes(Store store, Inquiry.Reader inquiries) implements Room {
+    /** What an exception does. */
+    public enum ExceptionKind {
+        LEFT_OUT("left-out"),
+        NAMED("named");
+
+        private final String word;
+
+        ExceptionKind(String word) {
+            this.word = word;
+        }
+
+        /** The word of the interface. */
+        @JsonValue
+        public String word() {
+            return word;
+        }
+    }
+
+    /** Whether an exception holds. */
+    public enum ExceptionState {
+        HOLDS,
+        EARLY,
+        OVER,
+        PAUSED;
+
+        /** The word of the interface. */
+        @JsonValue
+        public String word() {
+            return name().toLowerCase(Locale.ROOT);
+        }
+    }
+
+    /** The change since which a policy holds an exception without a break. */
+    public record Made(long change, Instant at, String author) {}
+
+    /** An exception. @param accounts how many it keeps away now, or lets in @param made missing where a draft adds it */
+    public record ExceptionLine(
+            String policy,
+            String policyName,
+            ExceptionKind kind,
+            String target,
+            String whom,
+            int accounts,
+            ExceptionState state,
+
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<Instant> until,
+
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<Instant> from,
+
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<Made> made) {
+        private List<String> cells() {
+            return Csv.line(
+                    kind == ExceptionKind.NAMED ? "named" : "left out",
+                    whom,
+                    policyName,
+                    String.valueOf(accounts),
+                    state.word(),
+                    from.map(Instant::toString).orElse(""),
+                    until.map(Instant::toString).orElse(""),
+                    made.map(m -> m.at.toString()).orElse(""),
+                    made.map(Made::author).orElse(""));
+        }
+    }
+
+    /** All exceptions, the oldest first; those that a draft adds come last. */
+    public record Exceptions(List<ExceptionLine> exceptions) {}
+
+    @Override
+    public void routes(Api api) {
+        api.get("/exceptions", this::list, Exceptions.class);
+    }
+
+    private Answer list(Call call) {
+        Query query = call.query(Query.about("format"));
+        List<ExceptionLine> all = all(inquiries.of(query));
+        if (!query.isCsv()) return Answer.of(new Exceptions(all));
+        return Answer.of(new Csv(
+                "exceptions.csv",
+                List.of("kind", "whom", "policy", "accounts", "state", "from", "until", "since", "by"),
+                AccountPage.lines(all, ExceptionLine::cells)));
+    }
+
+    private static boolean isException(Assignment a) {
+        return !a.include() || a.target() instanceof Target.OfAccount;
+    }
+
+    private List<ExceptionLine> all(Inquiry inquiry) {
+        Instant at = inquiry.question().at();
+        List<Policy> policies = inquiry.estate().policies().stream()
+                .filter(p -> p.assignments().stream().anyMatch(ExceptionRoutes::isException))
+                .toList();
+        Map<String, List<Version>> versions = store.parts()
+                .versions(
+                        Section.POLICIES.member(),
+                        policies.stream().map(Policy::id).toList(),
+                        inquiry.snapshot().change());
+        Map<Long, Optional<Change>> changes = new HashMap<>();
+        PolicyWords words = new PolicyWords(inquiry);
+        Directory directory = inquiry.directory();
+        List<ExceptionLine> all = new ArrayList<>();
+        for (Policy policy : policies) {
+            RoaringBitmap reached = inquiry.moment().reachedAnywhere(policy).everyone();
+            RoaringBitmap kept = RoaringBitmap.andNot(named(policy, directory, at), reached);
+            List<Version> read = versions.getOrDefault(policy.id(), List.of());
+            for (Assignment a : policy.assignments()) {
+                if (!isException(a)) continue;
+                Optional<Made> made = since(a, read)
+                        .flatMap(n -> changes.computeIfAbsent(n, store.journal()::change))
+                        .map(c -> new Made(c.number(), c.at(), c.author()));
+                all.add(new ExceptionLine(
+                        policy.id(),
+                        policy.name(),
+                        a.include() ? ExceptionKind.NAMED : ExceptionKind.LEFT_OUT,
+                        a.target().text(),
+                        words.name(a.target()),
+                        RoaringBitmap.andCardinality(directory.holding(a.target()), a.include() ? reached : kept),
+                        state(policy, a, at),
+                        a.window().until(),
+                        a.window().from(),
+                        made));
+            }
+        }
+        all.sort(Comparator.comparingLong(e -> e.made.map(Made::change).orElse(Long.MAX_VALUE)));
+        return all;
+    }
+
+    /** The change since which every version of the policy has such an assignment; its window may have been altered. */
+    private static Optional<Long> since(Assignment a, List<Version> newestFirst) {
+        Optional<Long> since = Optional.empty();
+        for (Version version : newestFirst) {
+            if (!holds(version.body(), a)) break;
+            since = Optional.of(version.since());
+        }
+        return since;
+    }
+
+    private static boolean holds(JsonNode policy, Assignment a) {
+        for (JsonNode one : policy.path("assignments"))
+            if (one.path(a.include() ? "include" : "except")
+                    .asText()
+                    .equals(a.target().text())) return true;
+        return false;
+    }
+
+    private static ExceptionState state(Policy policy, Assignment a, Instant at) {
+        if (a.window().isOver(at)) return ExceptionState.OVER;
+        if (!policy.live()) return ExceptionState.PAUSED;
+        return a.window().isEarly(at) ? ExceptionState.EARLY : ExceptionState.HOLDS;
+    }
+
+    /** Everyone that a policy's includes name at an instant, whatever its exceptions say. */
+    private static RoaringBitmap named(Policy policy, Directory directory, Instant at) {
+        RoaringBitmap named = new RoaringBitmap();
+        for (Assignment a : policy.assignments())
+            if (a.include() && a.window().holds(at)) named.or(directory.holding(a.target()));
+        named.and(directory.active());
+        return named;
+    }
+}

@@ -1,0 +1,305 @@
+package leanladder.server.search;
+
+import com.fasterxml.jackson.annotation.JsonValue;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Function;
+import java.util.function.Predicate;
+import leanladder.catalogue.Setting;
+import leanladder.change.overlay.Footprint;
+import leanladder.document.CodePointOrder;
+import leanladder.estate.Account;
+import leanladder.estate.Estate;
+import leanladder.estate.Group;
+import leanladder.estate.Policy;
+import leanladder.estate.Unit;
+import leanladder.estate.Workspace;
+import leanladder.reach.UnitTree;
+import leanladder.server.list.Spelling;
+
+/**
+ * Finds accounts, units, groups, workspaces, settings and policies by the words that people use, forgiving typing errors; each
+ * kind stands on a {@link Shelf} of its own. What is looked for costs in proportion to its words.
+ */
+public final class SearchIndex {
+    /** What can be found. */
+    public enum Kind {
+        EVERYONE,
+        ACCOUNT,
+        UNIT,
+        GROUP,
+        WORKSPACE,
+        SETTING,
+        POLICY;
+
+        /** The word of the interface. */
+        @JsonValue
+        public String word() {
+            return name().toLowerCase(Locale.ROOT);
+        }
+    }
+
+    /**
+     * Something found.
+     *
+     * @param context a few words that tell it from others of the same name
+     */
+    record Hit(Kind kind, String id, String title, String context, double score) {}
+
+    /** A question as it was typed, read as whom it is about and what is asked. */
+    record Reading(Hit who, Hit what) {
+        double score() {
+            return who.score + what.score;
+        }
+    }
+
+    private static final Set<String> FILLERS = Set.of(
+            "may", "can", "could", "why", "why's", "not", "and", "is", "are", "the", "a", "an", "for", "of", "in", "on",
+            "to", "does", "do", "has", "have", "what", "who", "how");
+    private static final Set<String> EVERYONE = Set.of("everyone", "everybody", "all", "anyone", "anybody");
+    private static final int READINGS = 5;
+    private static final int PAIRED = 2;
+    private static final int UNITS_TOLD = 4;
+    private static final int EDITED_MOST = 2000;
+    /** A name that is typed whole goes before what merely has its words in some place. */
+    private static final double WHOLE_NAME = 0.5;
+
+    private static final Comparator<Hit> ALIKE =
+            Comparator.comparing(Hit::title).thenComparing(Hit::id, CodePointOrder.TEXTS);
+    private static final Comparator<Hit> BEST =
+            Comparator.comparingDouble(Hit::score).reversed().thenComparing(ALIKE);
+
+    private final String organisation;
+    private final UnitTree tree;
+    private final Map<String, String> apps;
+    private final Shelf<Account> accounts;
+    /** Accounts that are others than on the shelf of all, or new; and the ids of those that it does not count any more. */
+    private final Shelf<Account> edited;
+
+    private final Set<String> gone;
+    private final Shelf<Unit> units;
+    private final Shelf<Group> groups;
+    private final Shelf<Workspace> workspaces;
+    private final Shelf<Setting> settings;
+    private final Shelf<Policy> policies;
+
+    /** Indexes a whole estate; linear in its words. */
+    SearchIndex(Estate estate) {
+        organisation = estate.organisation().name();
+        tree = new UnitTree(estate.units());
+        apps = estate.catalogue().apps();
+        accounts = new Shelf<>(estate.accounts(), this::fields);
+        edited = new Shelf<>(List.of(), this::fields);
+        gone = Set.of();
+        units = new Shelf<>(estate.units(), this::fields);
+        groups = new Shelf<>(estate.groups(), g -> List.of(field(g.name(), 10)));
+        workspaces = new Shelf<>(estate.workspaces(), w -> List.of(field(w.name(), 10)));
+        settings = new Shelf<>(List.copyOf(estate.catalogue().settings().values()), this::fields);
+        policies = policies(estate);
+    }
+
+    private SearchIndex(SearchIndex before, Estate estate, Footprint edits) {
+        organisation = before.organisation;
+        tree = edits.units().isEmpty() ? before.tree : new UnitTree(estate.units());
+        apps = before.apps;
+        accounts = before.accounts;
+        if (edits.accounts().isEmpty()) {
+            edited = before.edited;
+            gone = before.gone;
+        } else {
+            Map<String, Account> fresh = new HashMap<>();
+            before.edited.parts().forEach(a -> fresh.put(a.id(), a));
+            Set<String> all = new HashSet<>(before.gone);
+            for (String id : edits.accounts()) {
+                all.add(id);
+                fresh.remove(id);
+                estate.account(id).ifPresent(a -> fresh.put(id, a));
+            }
+            edited = new Shelf<>(List.copyOf(fresh.values()), this::fields);
+            gone = all;
+        }
+        units = edits.units().isEmpty() ? before.units : new Shelf<>(estate.units(), this::fields);
+        groups = edits.groups().isEmpty()
+                ? before.groups
+                : new Shelf<>(estate.groups(), g -> List.of(field(g.name(), 10)));
+        workspaces = before.workspaces;
+        settings = before.settings;
+        policies = edits.policies().isEmpty() ? before.policies : policies(estate);
+    }
+
+    /**
+     * What can be found in the estate after edits. Shelves on which nothing changed are shared; accounts that changed stand on one
+     * of their own. Empty when these have become so many that all are better put in order anew.
+     */
+    Optional<SearchIndex> after(Estate estate, Footprint edits) {
+        boolean many = gone.size() + edits.accounts().size()
+                > EDITED_MOST + estate.accounts().size() / 10;
+        return many ? Optional.empty() : Optional.of(new SearchIndex(this, estate, edits));
+    }
+
+    private static Shelf<Policy> policies(Estate estate) {
+        return new Shelf<>(estate.policies(), p -> List.of(field(p.name(), 10)));
+    }
+
+    private List<Shelf.Field> fields(Account a) {
+        return List.of(
+                field(a.displayName(), 10),
+                field(a.userName(), 7),
+                field(a.title().orElse(""), 4),
+                field(path(a.unit()), 3));
+    }
+
+    private List<Shelf.Field> fields(Unit u) {
+        return List.of(field(u.name(), 10), field(u.parent().map(this::path).orElse(""), 5));
+    }
+
+    private List<Shelf.Field> fields(Setting s) {
+        List<Shelf.Field> fields = new ArrayList<>(List.of(field(s.title(), 10), field(s.key(), 8), field(app(s), 6)));
+        s.source().path("words").forEach(w -> fields.add(field(w.asText(), 8)));
+        return fields;
+    }
+
+    private static Shelf.Field field(String text, int tenths) {
+        return new Shelf.Field(text, tenths);
+    }
+
+    private String app(Setting setting) {
+        return setting.app().map(apps::get).orElse("");
+    }
+
+    /** The lowest units of a path, the organisation aside; a deep tree does not make long texts. */
+    private String path(String unit) {
+        List<String> names = new ArrayList<>();
+        for (Unit u = tree.unit(unit);
+                names.size() < UNITS_TOLD;
+                u = tree.unit(u.parent().get())) {
+            if (u.parent().isEmpty()) {
+                if (names.isEmpty()) names.add(u.name());
+                break;
+            }
+            names.add(0, u.name());
+        }
+        return String.join(" › ", names);
+    }
+
+    /** What fits all words, best first; of no words, nothing. */
+    List<Hit> find(List<String> asked, Set<Kind> kinds, int most) {
+        return new Search().find(asked, kinds, most);
+    }
+
+    /** Reads free typing such as "mirela private chat" or "captions fleet" as whom it is about and what is asked. */
+    List<Reading> readings(List<String> typed) {
+        List<String> asked = typed.stream().filter(w -> !FILLERS.contains(w)).toList();
+        Set<Kind> who = Set.of(Kind.EVERYONE, Kind.ACCOUNT, Kind.UNIT, Kind.GROUP);
+        Set<Kind> what = Set.of(Kind.SETTING);
+        Search search = new Search();
+        List<Reading> readings = new ArrayList<>();
+        for (int cut = 1; cut < asked.size(); cut++) {
+            List<String> left = asked.subList(0, cut);
+            List<String> right = asked.subList(cut, asked.size());
+            pair(search.find(left, who, PAIRED), search.find(right, what, PAIRED), readings);
+            pair(search.find(right, who, PAIRED), search.find(left, what, PAIRED), readings);
+        }
+        return readings.stream()
+                .sorted(Comparator.comparingDouble(Reading::score)
+                        .reversed()
+                        .thenComparing(r -> r.who, ALIKE)
+                        .thenComparing(r -> r.what, ALIKE))
+                .distinct()
+                .limit(READINGS)
+                .toList();
+    }
+
+    private static void pair(List<Hit> who, List<Hit> what, List<Reading> into) {
+        for (Hit a : who) for (Hit b : what) into.add(new Reading(a, b));
+    }
+
+    /** One search over all shelves. */
+    private final class Search {
+        private final Map<Shelf<?>, Shelf<?>.Search> open = new HashMap<>();
+
+        List<Hit> find(List<String> asked, Set<Kind> kinds, int most) {
+            List<Hit> hits = new ArrayList<>();
+            if (asked.isEmpty()) return hits;
+            for (Kind kind : kinds)
+                switch (kind) {
+                    case EVERYONE -> everyone(asked).ifPresent(hits::add);
+                    case ACCOUNT -> {
+                        add(hits, accounts, asked, most, a -> !gone.contains(a.id()), SearchIndex.this::hit);
+                        add(hits, edited, asked, most, a -> true, SearchIndex.this::hit);
+                    }
+                    case UNIT -> add(hits, units, asked, most, u -> true, SearchIndex.this::hit);
+                    case GROUP -> add(hits, groups, asked, most, g -> true, SearchIndex::hit);
+                    case WORKSPACE -> add(hits, workspaces, asked, most, w -> true, SearchIndex::hit);
+                    case SETTING -> add(hits, settings, asked, most, s -> true, SearchIndex.this::hit);
+                    case POLICY -> add(hits, policies, asked, most, p -> true, SearchIndex::hit);
+                    default -> throw new IllegalStateException("No shelf for " + kind);
+                }
+            hits.sort(BEST);
+            return hits.subList(0, Math.min(most, hits.size()));
+        }
+
+        @SuppressWarnings("unchecked")
+        private <T> void add(
+                List<Hit> hits,
+                Shelf<T> shelf,
+                List<String> asked,
+                int most,
+                Predicate<T> counts,
+                Function<T, Hit> hit) {
+            Shelf<T>.Search search = (Shelf<T>.Search) open.computeIfAbsent(shelf, s -> s.search());
+            for (Shelf.Found<T> found :
+                    search.find(asked, most, counts, (a, b) -> ALIKE.compare(hit.apply(a), hit.apply(b)))) {
+                Hit made = hit.apply(found.part());
+                boolean placeOrGroup = made.kind == Kind.UNIT || made.kind == Kind.GROUP;
+                boolean whole = placeOrGroup && Spelling.words(made.title).equals(asked);
+                hits.add(new Hit(
+                        made.kind, made.id, made.title, made.context, found.score() + (whole ? WHOLE_NAME : 0)));
+            }
+        }
+    }
+
+    /** Everyone, where a word for it is typed, or the name of the organisation. */
+    private Optional<Hit> everyone(List<String> asked) {
+        boolean meant = asked.size() == 1 && EVERYONE.contains(asked.get(0))
+                || Spelling.words(organisation).equals(asked);
+        return meant
+                ? Optional.of(new Hit(Kind.EVERYONE, "everyone", "Everyone", organisation, 1.1 + WHOLE_NAME))
+                : Optional.empty();
+    }
+
+    private Hit hit(Account a) {
+        String context = (a.active() ? "" : "inactive · ")
+                + a.title().map(t -> t + " · ").orElse("")
+                + path(a.unit());
+        return new Hit(Kind.ACCOUNT, a.id(), a.displayName(), context, 0);
+    }
+
+    private Hit hit(Unit u) {
+        return new Hit(Kind.UNIT, u.id(), u.name(), u.parent().map(this::path).orElse("the whole organisation"), 0);
+    }
+
+    private static Hit hit(Group g) {
+        return new Hit(Kind.GROUP, g.id(), g.name(), g.access() ? "access group" : "mailing group", 0);
+    }
+
+    private static Hit hit(Workspace w) {
+        String context = "workspace, size " + w.size() + (w.trial() ? ", on trial" : "");
+        return new Hit(Kind.WORKSPACE, w.id(), w.name(), context, 0);
+    }
+
+    private Hit hit(Setting s) {
+        return new Hit(Kind.SETTING, s.key(), s.title(), app(s), 0);
+    }
+
+    private static Hit hit(Policy p) {
+        return new Hit(Kind.POLICY, p.id(), p.name(), p.live() ? "policy" : "policy, paused", 0);
+    }
+}

@@ -1,0 +1,152 @@
+package leanladder.server.search;
+
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.Comparator;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.PriorityQueue;
+import java.util.function.Function;
+import java.util.function.Predicate;
+import leanladder.server.list.Spelling;
+
+/**
+ * Parts of one kind, found by their words.
+ *
+ * <p>A dictionary leads from every different word to the parts that have it. A word that is asked for is held against each word of
+ * the dictionary, see {@link Spelling}; most are told apart by their letters alone. A part is found when each word asked for meets
+ * one of its own; it is the better, the better they meet and the heavier the words are. Cost: a few nanoseconds for each different
+ * word, and for each part that has one that fits.
+ */
+final class Shelf<T> {
+    /** A text of a part, and how much its words weigh, in tenths. */
+    record Field(String text, int tenths) {}
+
+    /** A part that was found, and how well it fits. */
+    record Found<T>(T part, double score) {}
+
+    private final List<T> parts;
+    private final byte[] titleWords;
+    private final List<String> words = new ArrayList<>();
+    private final Map<String, Integer> numbers = new HashMap<>();
+    private final long[] letters;
+    private final List<Postings> postings = new ArrayList<>();
+
+    /** @param fields the texts of a part; the first is its title */
+    Shelf(List<T> parts, Function<T, List<Field>> fields) {
+        this.parts = parts;
+        this.titleWords = new byte[parts.size()];
+        Map<String, Integer> weights = new HashMap<>();
+        for (int part = 0; part < parts.size(); part++) {
+            List<Field> texts = fields.apply(parts.get(part));
+            weights.clear();
+            for (Field field : texts)
+                for (String word : Spelling.words(field.text)) weights.merge(word, field.tenths, Math::max);
+            titleWords[part] = (byte)
+                    Math.min(Byte.MAX_VALUE, Spelling.words(texts.get(0).text).size());
+            for (var word : weights.entrySet()) posting(word.getKey()).add(part, word.getValue());
+        }
+        letters = words.stream().mapToLong(Spelling::letters).toArray();
+    }
+
+    private Postings posting(String word) {
+        Integer number = numbers.putIfAbsent(word, words.size());
+        if (number != null) return postings.get(number);
+        words.add(word);
+        Postings fresh = new Postings();
+        postings.add(fresh);
+        return fresh;
+    }
+
+    /** The parts that a word leads to, with its weight in each; parts are added in their order. */
+    private static final class Postings {
+        private int[] parts = new int[1];
+        private byte[] tenths = new byte[1];
+        private int size;
+
+        void add(int part, int weight) {
+            if (size == parts.length) {
+                parts = Arrays.copyOf(parts, size * 2);
+                tenths = Arrays.copyOf(tenths, size * 2);
+            }
+            parts[size] = part;
+            tenths[size++] = (byte) weight;
+        }
+    }
+
+    List<T> parts() {
+        return parts;
+    }
+
+    /** Starts a search, in which each word is held against the dictionary once, however often it is asked about. */
+    Search search() {
+        return new Search();
+    }
+
+    /** One search. Not safe for use by several threads. */
+    final class Search {
+        private final Map<String, float[]> known = new HashMap<>();
+
+        /**
+         * The parts that fit all words, best first, and of those alike in title and id order.
+         *
+         * @param counts which parts count
+         */
+        List<Found<T>> find(List<String> asked, int most, Predicate<T> counts, Comparator<T> order) {
+            if (asked.isEmpty() || parts.isEmpty()) return List.of();
+            float[] sums = sums(asked);
+            Comparator<Found<T>> best = Comparator.<Found<T>>comparingDouble(Found::score)
+                    .reversed()
+                    .thenComparing(Found::part, order);
+            PriorityQueue<Found<T>> heap = new PriorityQueue<>(best.reversed());
+            for (int part = 0; part < sums.length; part++) {
+                if (sums[part] == 0) continue;
+                double covered = Math.min(1, (double) asked.size() / Math.max(1, titleWords[part]));
+                double score = sums[part] / asked.size() + 0.1 * covered;
+                if (heap.size() == most && score < heap.peek().score || !counts.test(parts.get(part))) continue;
+                heap.add(new Found<>(parts.get(part), score));
+                if (heap.size() > most) heap.poll();
+            }
+            List<Found<T>> found = new ArrayList<>(heap);
+            found.sort(best);
+            return found;
+        }
+
+        /** For each part the sum of how well the words meet it; 0 where one of them does not. */
+        private float[] sums(List<String> asked) {
+            float[] first = known.computeIfAbsent(asked.get(0), Shelf.this::scores);
+            if (asked.size() == 1) return first;
+            float[] sums = first.clone();
+            for (String word : asked.subList(1, asked.size())) {
+                float[] here = known.computeIfAbsent(word, Shelf.this::scores);
+                for (int part = 0; part < sums.length; part++)
+                    sums[part] = sums[part] > 0 && here[part] > 0 ? sums[part] + here[part] : 0;
+            }
+            return sums;
+        }
+    }
+
+    private float[] scores(String asked) {
+        float[] scores = new float[parts.size()];
+        long has = Spelling.letters(asked);
+        int slips = Spelling.slipsAllowed(asked);
+        for (int number = 0; number < letters.length; number++) {
+            // A word that lacks more of the letters than slips could have put in is neither near nor does it hold them.
+            if (Long.bitCount(has & ~letters[number]) <= slips)
+                enter(scores, number, Spelling.quality(asked, words.get(number)));
+        }
+        for (int length = Spelling.LEAST_BEGINNING; length < asked.length(); length++) {
+            Integer number = numbers.get(asked.substring(0, length));
+            if (number != null) enter(scores, number, Spelling.quality(asked, words.get(number)));
+        }
+        return scores;
+    }
+
+    private void enter(float[] scores, int number, double quality) {
+        if (quality == 0) return;
+        Postings found = postings.get(number);
+        for (int i = 0; i < found.size; i++)
+            scores[found.parts[i]] = Math.max(scores[found.parts[i]], (float) (quality * found.tenths[i] / 10));
+    }
+}

@@ -1,0 +1,153 @@
+package leanladder.server.search;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.EnumSet;
+import java.util.Set;
+import java.util.stream.StreamSupport;
+import leanladder.RandomEstate;
+import leanladder.change.Book;
+import leanladder.demo.DemoEstate;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
+import leanladder.resolve.Ground;
+import leanladder.server.list.Spelling;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+class SearchIndexTest {
+    private static final SearchIndex INDEX = new SearchIndex(RandomEstate.read(new DemoEstate().build()));
+
+    @ParameterizedTest(name = "{0} finds {1}")
+    @CsvSource({
+        "private chats, chat.private",
+        "privat chat, chat.private",
+        "pirvate chats, chat.private",
+        "dm, chat.private",
+        "whisper, chat.private",
+        "captoins, meetings.captions",
+        "subtitels, meetings.captions",
+        "asistant, assistant.use",
+        "assisstant use, assistant.use",
+        "external sharing, files.share",
+        "outsied share, files.share",
+        "retension chat, chat.keep-days",
+        "blocked domians, mail.blocked-domains",
+        "spam, mail.blocked-domains",
+        "signiture, mail.signature",
+        "deligation mailbox, mail.delegate",
+        "voicmail, calls.voicemail",
+        "muser, meetings.muster",
+        "call a muster, meetings.muster",
+        "helplink, help.link",
+        "help link, help.link",
+        "trainig link, help.training",
+        "watermark, files.stamp",
+        "qouta, files.quota",
+        "usb, devices.usb",
+        "two factor, devices.second-proof",
+        "screen lock timeout, devices.idle",
+        "picture satellite, meetings.picture-height",
+        "preveiw ring, preview.ring",
+        "sitckers delete, chat.stickers-delete",
+        "chat.private, chat.private",
+        "loby, meetings.lobby"
+    })
+    void settingsAreFoundByTheWordsPeopleUseAndDespiteSlips(String typed, String key) {
+        assertThat(INDEX.find(Spelling.words(typed), EnumSet.of(SearchIndex.Kind.SETTING), 3))
+                .extracting(SearchIndex.Hit::id)
+                .contains(key);
+    }
+
+    @Test
+    void namesAreFoundWithoutAccentsAndWithSlips() {
+        Set<SearchIndex.Kind> accounts = EnumSet.of(SearchIndex.Kind.ACCOUNT);
+        assertThat(INDEX.find(Spelling.words("MIRELA"), accounts, 3).get(0).title())
+                .isEqualTo("Mirela Osk");
+        assertThat(INDEX.find(Spelling.words("mirella ósk"), accounts, 3).get(0).title())
+                .isEqualTo("Mirela Osk");
+        assertThat(INDEX.find(Spelling.words("osk mir"), accounts, 3).get(0).title())
+                .isEqualTo("Mirela Osk");
+        assertThat(INDEX.find(Spelling.words(""), accounts, 3)).isEmpty();
+        assertThat(INDEX.find(Spelling.words("qqqqqq"), accounts, 3)).isEmpty();
+    }
+
+    @Test
+    void freeTypingIsReadAsSomebodyAndASetting() {
+        for (String typed : new String[] {
+            "mirela private chat",
+            "private chat mirela",
+            "why can mirela not start private chats?",
+            "mirella privte chats"
+        })
+            assertThat(INDEX.readings(Spelling.words(typed)).get(0)).as(typed).satisfies(r -> {
+                assertThat(r.who().title()).isEqualTo("Mirela Osk");
+                assertThat(r.what().id()).isEqualTo("chat.private");
+            });
+    }
+
+    @ParameterizedTest(name = "{0} is about {2}")
+    @CsvSource({
+        "fleet captions, unit, Fleet, meetings.captions",
+        "captions fleet, unit, Fleet, meetings.captions",
+        "captoins fleet, unit, Fleet, meetings.captions",
+        "night watch read receipts, group, Night watch, chat.read-receipts",
+        "everyone share outside, everyone, Everyone, files.share",
+        "share outside everybody, everyone, Everyone, files.share",
+        "skerrymore ferries share outside, everyone, Everyone, files.share",
+        "mv heron private chat, unit, MV Heron, chat.private"
+    })
+    void freeTypingIsReadAsAUnitAGroupOrEveryone(String typed, String kind, String who, String what) {
+        assertThat(INDEX.readings(Spelling.words(typed)).get(0)).satisfies(r -> {
+            assertThat(r.who().kind().word()).isEqualTo(kind);
+            assertThat(r.who().title()).isEqualTo(who);
+            assertThat(r.what().id()).isEqualTo(what);
+        });
+    }
+
+    @Test
+    void whatEditsAddAlterAndTakeAwayIsFoundAsTheyLeaveIt() {
+        JsonNode demo = new DemoEstate().build();
+        Ground ground = new Ground(RandomEstate.read(demo));
+        JsonNode edits = Json.read("""
+                [{"kind": "add-account", "account": {"id": "new-one", "userName": "quill.tarn@skerrymore.example",
+                  "displayName": "Quillon Tarn", "kind": "person", "unit": "engineering"}},
+                 {"kind": "add-group", "group": {"id": "new-group", "name": "Quay walkers", "purpose": "access"}},
+                 {"kind": "amend-account", "account": "mirela.osk", "members": {"displayName": "Quenby Osk"}}]""");
+        Book book = new Book(
+                ground,
+                (section, id) -> StreamSupport.stream(demo.get(section.member()).spliterator(), false)
+                        .filter(part -> part.get("id").asText().equals(id))
+                        .map(ObjectNode.class::cast)
+                        .findFirst()
+                        .orElseThrow());
+        Defects defects = new Defects();
+        for (JsonNode edit : edits)
+            assertThat(book.apply(new Place(edit, "", defects)))
+                    .as(edit + " " + defects.all())
+                    .isPresent();
+        SearchIndex after = new SearchIndex(ground.estate())
+                .after(book.after().estate(), book.footprint())
+                .orElseThrow();
+        Set<SearchIndex.Kind> accounts = EnumSet.of(SearchIndex.Kind.ACCOUNT);
+        assertThat(after.find(Spelling.words("quillon"), accounts, 1))
+                .extracting(SearchIndex.Hit::id)
+                .containsExactly("new-one");
+        assertThat(after.find(Spelling.words("quenby osk"), accounts, 1))
+                .extracting(SearchIndex.Hit::id)
+                .containsExactly("mirela.osk");
+        assertThat(after.find(Spelling.words("mirela"), accounts, 9))
+                .extracting(SearchIndex.Hit::title)
+                .doesNotContain("Mirela Osk");
+        assertThat(after.find(Spelling.words("kerensa osk"), accounts, 1))
+                .extracting(SearchIndex.Hit::title)
+                .containsExactly("Kerensa Osk");
+        assertThat(after.find(Spelling.words("quay walkers"), EnumSet.allOf(SearchIndex.Kind.class), 1))
+                .extracting(SearchIndex.Hit::id)
+                .containsExactly("new-group");
+    }
+}

@@ -1,5 +1,6 @@
 package leanladder.catalogue;
 
+import com.fasterxml.jackson.annotation.JsonValue;
 import java.util.Arrays;
 import java.util.Locale;
 import java.util.Map;
@@ -19,6 +20,7 @@ public enum Kind {
             Arrays.stream(values()).collect(Collectors.toUnmodifiableMap(Kind::word, Function.identity()));
 
     /** The word of the estate file. */
+    @JsonValue
     public String word() {
         return name().toLowerCase(Locale.ROOT);
     }

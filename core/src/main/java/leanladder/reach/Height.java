@@ -1,5 +1,6 @@
 package leanladder.reach;
 
+import com.fasterxml.jackson.annotation.JsonValue;
 import java.util.Locale;
 
 /** The kinds of rung, from low to high (resolution.md, section 3). */
@@ -12,6 +13,7 @@ public enum Height {
     PERSON;
 
     /** The word of the estate file. */
+    @JsonValue
     public String word() {
         return name().toLowerCase(Locale.ROOT);
     }

@@ -1,5 +1,6 @@
 package leanladder.resolve;
 
+import com.fasterxml.jackson.annotation.JsonValue;
 import java.util.Locale;
 
 /** One word for an outcome; the first that fits (resolution.md, section 8). */
@@ -11,6 +12,7 @@ public enum Standing {
     BUILTIN;
 
     /** The word of the estate file. */
+    @JsonValue
     public String word() {
         return name().toLowerCase(Locale.ROOT);
     }

@@ -1,5 +1,6 @@
 package leanladder.resolve;
 
+import com.fasterxml.jackson.annotation.JsonValue;
 import java.util.Locale;
 
 /** What became of a statement on the way to an outcome (estate-format.md). Where two fit, the first listed is given. */
@@ -28,6 +29,7 @@ public enum Verdict {
     EXCEPTED;
 
     /** The word of the estate file. */
+    @JsonValue
     public String word() {
         return name().toLowerCase(Locale.ROOT);
     }

@@ -266,7 +266,7 @@ class RestTest {
                 .anySatisfy(
                         move -> assertThat(Json.write(move))
                                 .isEqualTo(
-                                        "{\"setting\":\"files.share\",\"title\":\"Share outside\",\"from\":\"firms\",\"to\":\"own\",\"effect\":\"lose\",\"accounts\":2}"));
+                                        "{\"setting\":\"files.share\",\"title\":\"Share outside\",\"from\":\"firms\",\"to\":\"own\",\"fromValue\":\"firms\",\"toValue\":\"own\",\"effect\":\"lose\",\"accounts\":2}"));
         JsonNode page = json(server.get("/api/v1/changes?limit=2"));
         assertThat(page.at("/changes/0/number").asLong()).isEqualTo(base + 2);
         assertThat(page.at("/changes/1/edits").asInt()).isEqualTo(5);
@@ -590,7 +590,8 @@ class RestTest {
                 "exceptions",
                 "changes/1",
                 "changes",
-                "differences?from=2020-01-01&to=now",
+                "differences?from="
+                        + json(server.get("/api/v1/changes/1")).get("at").asText() + "&to=now",
                 "drafts",
                 "directory/people",
                 "directory/units",

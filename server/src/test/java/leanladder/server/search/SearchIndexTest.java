@@ -95,7 +95,7 @@ class SearchIndexTest {
         "fleet captions, unit, Fleet, meetings.captions",
         "captions fleet, unit, Fleet, meetings.captions",
         "captoins fleet, unit, Fleet, meetings.captions",
-        "night watch read receipts, group, Night watch, chat.read-receipts",
+        "night watch read receipts, group, Night watch, chat.receipts",
         "everyone share outside, everyone, Everyone, files.share",
         "share outside everybody, everyone, Everyone, files.share",
         "skerrymore ferries share outside, everyone, Everyone, files.share",

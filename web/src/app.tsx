@@ -1,14 +1,14 @@
 import { Navigate, Route, Routes, useLocation } from 'react-router';
-import { useSession } from './api/queries';
-import { ReadOverView } from './draft/ReadOverView';
-import { Tray } from './draft/Tray';
+import { useSession } from './parts/queries';
+import { ReadOverView } from './readover/ReadOverView';
+import { Tray } from './frame/Tray';
 import { DraftProvider } from './draft/draft';
-import { Fallen } from './frame/Fallen';
+import { ViewFailure } from './frame/ViewFailure';
 import { Keys } from './frame/Keys';
 import { QuestionLine } from './frame/QuestionLine';
-import { Trouble } from './frame/Trouble';
+import { Trouble } from './parts/Trouble';
 import { ViewLadder } from './frame/ViewLadder';
-import { useQuestion } from './frame/question';
+import { useQuestion } from './question/question';
 import { useEvents } from './frame/useEvents';
 import { useTheme } from './frame/theme';
 import { LadderView } from './ladder/LadderView';
@@ -44,7 +44,7 @@ function Frame() {
           ) : session.data?.organisation === null ? (
             <NoEstate />
           ) : (
-            <Fallen address={pathname}>
+            <ViewFailure address={pathname}>
               <Routes>
                 <Route path="/ladder" element={<LadderView session={session.data} />} />
                 <Route path="/policies/:id?" element={<PoliciesView session={session.data} />} />
@@ -54,7 +54,7 @@ function Frame() {
                 <Route path="/read-over" element={<ReadOverView session={session.data} />} />
                 <Route path="*" element={<ToLadder />} />
               </Routes>
-            </Fallen>
+            </ViewFailure>
           )}
         </main>
       </div>

@@ -24,6 +24,10 @@ export const STILL: RippleCounts = {
   both: 0,
   other: 0,
   decidedElsewhere: 0,
+  joining: 0,
+  leaving: 0,
+  blocked: 0,
+  waiting: [],
 };
 
 /** A draft as the server tells it. */

@@ -1,34 +1,65 @@
 import createClient from 'openapi-fetch';
 import type { components, paths } from './schema';
 
+const RETRIES_MS = [100, 400];
+
+/** A key that no other request has. */
+function freshKey(): string {
+  return Array.from(crypto.getRandomValues(new Uint8Array(16)), (b) => b.toString(16).padStart(2, '0')).join('');
+}
+
+/**
+ * Sends a request. One that writes carries a key, so that it can be sent again where its answer was lost: the server carries out what
+ * comes with one key once, and gives the same answer again.
+ */
+async function send(request: Request): Promise<Response> {
+  if (request.method === 'GET') return fetch(request);
+  request.headers.set('Idempotency-Key', freshKey());
+  for (const wait of RETRIES_MS) {
+    try {
+      const got = await fetch(request.clone());
+      if (got.status !== 503) return got;
+    } catch (unreachable) {
+      if (!(unreachable instanceof TypeError)) throw unreachable;
+    }
+    await new Promise((resolve) => setTimeout(resolve, wait));
+  }
+  return fetch(request);
+}
+
 /** The server's interface, typed by its own description. */
-export const api = createClient<paths>({ baseUrl: typeof window === 'undefined' ? '' : window.location.origin });
+export const api = createClient<paths>({
+  baseUrl: typeof window === 'undefined' ? '' : window.location.origin,
+  fetch: send,
+});
 
 export type Schemas = components['schemas'];
 export type Session = Schemas['Session'];
+export type Found = Schemas['Found'];
 export type Hit = Schemas['Hit'];
-export type Climb = Schemas['Climb'];
+export type Climb = Schemas['ClimbView'];
 export type Drawing = Schemas['Drawing'];
 export type Standing = Schemas['Standing'];
 export type Height = Schemas['Height'];
 export type AccountView = Schemas['AccountView'];
 export type AccountSetting = Schemas['AccountSetting'];
 export type Setting = Schemas['Setting'];
-export type Family = Schemas['Family'];
+export type Family = Schemas['FamilyView'];
 export type PolicyLine = Schemas['PolicyLine'];
-export type PolicyException = Schemas['Exception'];
+export type PolicyException = Schemas['ExceptionLine'];
 export type PolicyView = Schemas['PolicyView'];
 export type Policy = Schemas['Policy'];
 export type Statement = Schemas['Statement'];
 export type Assignment = Schemas['Assignment'];
 export type Edit = Schemas['Edit'];
-export type Ripple = Schemas['Ripple'];
+export type Ripple = Schemas['RippleView'];
+export type RippleSummary = Schemas['RippleSummary'];
 export type Effect = Schemas['Effect'];
 export type PublishedChange = Schemas['PublishedChange'];
 export type LogbookLine = Schemas['Logbook']['changes'][number];
 export type PublishedReceipt = Schemas['PublishedReceipt'];
 export type Problem = Schemas['Problem'];
-export type Draft = Schemas['Draft'];
+export type Draft = Schemas['DraftView'];
 export type Reading = Schemas['Reading'];
 export type RippleCounts = Schemas['RippleCounts'];
 export type Receipt = Schemas['Receipt'];
@@ -39,6 +70,10 @@ export type Crowd = Schemas['Crowd'];
 export type DirectoryList = Schemas['DirectoryList'];
 export type DirectoryRow = DirectoryList['rows'][number];
 export type DirectoryEntry = Schemas['DirectoryEntry'];
+export type AccountEntry = Schemas['AccountEntry'];
+export type GroupEntry = Schemas['GroupEntry'];
+export type UnitEntry = Schemas['UnitEntry'];
+export type PolicyFor = Schemas['PolicyFor'];
 export type Pasted = Schemas['Pasted'];
 export type Imported = Schemas['Imported'];
 

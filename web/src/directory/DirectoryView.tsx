@@ -3,16 +3,16 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
-import { answerAs, api, type DirectoryList, type DirectoryRow, type Session } from '../api/client';
+import { answerAs, api, type DirectoryList, type Session } from '../api/client';
 import { useAfter } from '../draft/draft';
-import { Trouble } from '../frame/Trouble';
-import { useQuestion, writeQuestion } from '../frame/question';
+import { Trouble } from '../parts/Trouble';
+import { useQuestion, writeQuestion } from '../question/question';
 import { count } from '../text/words';
 import { Entry } from './Entry';
 import { ImportFile } from './ImportFile';
 import { NewPart } from './NewPart';
 import { Selection } from './Selection';
-import { columnsOf, type ListName } from './columns';
+import { columnsOf, type ListName, type Row } from './columns';
 
 interface Listed {
   name: ListName;
@@ -184,7 +184,7 @@ function Rows(props: {
       placeholderData: (before: DirectoryList | undefined) => before,
     })),
   });
-  const rows = new Map<number, DirectoryRow>();
+  const rows = new Map<number, Row>();
   found.forEach((f, i) => f.data?.rows.forEach((row, j) => rows.set((pages[i] ?? 0) * PAGE + j, row)));
   const total = found[0]?.data?.total ?? size;
   if (total !== size) setSize(total);

@@ -1,13 +1,24 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { answer, api, refusalWords, type DirectoryEntry, type Edit } from '../api/client';
+import {
+  answer,
+  api,
+  refusalWords,
+  type AccountEntry,
+  type Assignment,
+  type DirectoryEntry,
+  type Edit,
+  type GroupEntry,
+  type PolicyFor,
+  type UnitEntry,
+} from '../api/client';
 import { useAfter, useDrafting } from '../draft/draft';
-import { Pick } from '../frame/Pick';
-import { Trouble } from '../frame/Trouble';
-import { VirtualRows } from '../frame/VirtualRows';
-import { account, useQuestion, writeQuestion } from '../frame/question';
-import { PasteAccounts } from '../policies/PasteAccounts';
+import { Pick } from '../parts/Pick';
+import { Trouble } from '../parts/Trouble';
+import { VirtualRows } from '../parts/VirtualRows';
+import { account, useQuestion, writeQuestion } from '../question/question';
+import { PasteAccounts } from '../parts/PasteAccounts';
 import { day } from '../text/dates';
 import { count, figure } from '../text/words';
 import type { ListName } from './columns';
@@ -47,14 +58,13 @@ export function Entry(props: Props) {
         <Trouble error={found.error} />
       ) : found.data ? (
         <div className="min-h-0 flex-1 overflow-y-auto px-5 pt-3 pb-8">
-          {props.list === 'groups' ? (
-            <GroupEntry {...props} entry={found.data} />
-          ) : props.list === 'units' ? (
-            <UnitEntry {...props} entry={found.data} />
+          {'members' in found.data ? (
+            <GroupSheet {...props} entry={found.data} />
+          ) : 'children' in found.data ? (
+            <UnitSheet {...props} entry={found.data} />
           ) : (
-            <AccountEntry {...props} entry={found.data} />
+            <AccountSheet {...props} entry={found.data} />
           )}
-          <UsedFor entry={found.data} />
         </div>
       ) : (
         <p className="text-ink2 px-5 py-3">Looking…</p>
@@ -63,7 +73,7 @@ export function Entry(props: Props) {
   );
 }
 
-type EntryProps = Props & { entry: DirectoryEntry };
+type EntryProps<E extends DirectoryEntry> = Props & { entry: E };
 
 /** Stages edits and tells why they are refused. */
 function useStaging(): [(edits: Edit[]) => Promise<boolean>, React.ReactNode] {
@@ -102,7 +112,7 @@ function Name({ value, onCommit }: { value: string; onCommit: (name: string) => 
   );
 }
 
-function AccountEntry({ id, entry, onOpen }: EntryProps) {
+function AccountSheet({ id, entry, onOpen }: EntryProps<AccountEntry>) {
   const [send, refusal] = useStaging();
   const [question] = useQuestion();
   const amend = (members: Record<string, unknown>) => send([{ kind: 'amend-account', account: id, members }]);
@@ -112,16 +122,16 @@ function AccountEntry({ id, entry, onOpen }: EntryProps) {
       <p className="text-ink2">
         {[entry.address, entry.title, entry.started && `started ${day(entry.started)}`].filter(Boolean).join(' · ')}
       </p>
-      {entry.active === false && <p className="text-shut font-semibold">Deactivated: no settings, no seat.</p>}
+      {!entry.active && <p className="text-shut font-semibold">Deactivated: no settings, no seat.</p>}
       {refusal}
       <div className="mt-2 flex flex-wrap gap-2">
-        {entry.active !== false && (
+        {entry.active && (
           <Link className="button" to={`/ladder${writeQuestion({ ...question, who: account(id) })}`}>
             See the settings
           </Link>
         )}
-        <button className="button" onClick={() => void amend({ active: entry.active === false })}>
-          {entry.active === false ? 'Activate' : 'Deactivate'}
+        <button className="button" onClick={() => void amend({ active: !entry.active })}>
+          {!entry.active ? 'Activate' : 'Deactivate'}
         </button>
       </div>
       <h2 className="font-display mt-5 text-[16px] font-semibold">Unit</h2>
@@ -130,9 +140,9 @@ function AccountEntry({ id, entry, onOpen }: EntryProps) {
         <Pick label="Move to another unit" kinds="unit" onPick={(unit) => void amend({ unit: unit.id })} />
       </div>
       <h2 className="font-display mt-5 text-[16px] font-semibold">Groups</h2>
-      {entry.groups?.length === 0 && <p className="text-ink2">In no group.</p>}
+      {entry.groups.length === 0 && <p className="text-ink2">In no group.</p>}
       <ul>
-        {entry.groups?.map((g) => (
+        {entry.groups.map((g) => (
           <li key={g.id} className="border-line flex items-center gap-2 border-b py-1">
             <button className="quiet" onClick={() => onOpen('groups', g.id)}>
               {g.name}
@@ -148,11 +158,12 @@ function AccountEntry({ id, entry, onOpen }: EntryProps) {
         <Pick
           label="Add to a group"
           kinds="group"
-          refuse={(group) => (entry.groups?.some((g) => g.id === group.id) ? 'A member already' : undefined)}
+          refuse={(group) => (entry.groups.some((g) => g.id === group.id) ? 'A member already' : undefined)}
           onPick={(group) => void send([{ kind: 'put-members', group: group.id, who: [`account:${id}`] }])}
         />
       </div>
-      <div className="mt-4">
+      <InPolicies id={id} entry={entry} send={send} />
+      <div className="mt-2">
         <Pick
           label="Add to a policy"
           placeholder="Add to a policy, by name"
@@ -169,10 +180,73 @@ function AccountEntry({ id, entry, onOpen }: EntryProps) {
   );
 }
 
-function Path({ entry, onOpen }: { entry: DirectoryEntry; onOpen: Props['onOpen'] }) {
+const STANDINGS: Record<PolicyFor['standing'], string> = {
+  reaches: 'reaches',
+  excepted: 'left out',
+  early: 'not yet',
+  ended: 'ended',
+  paused: 'paused',
+};
+
+/** What is this one in? Every policy that reaches the account, with the way in, and those that leave it out, with the reason. */
+function InPolicies(props: { id: string; entry: AccountEntry; send: (edits: Edit[]) => Promise<boolean> }) {
+  const { id, entry } = props;
+  const [question] = useQuestion();
+  const after = useAfter();
+  const found = useQuery({
+    queryKey: ['policies for', id, after.key],
+    queryFn: () => answer(api.GET('/api/v1/accounts/{id}/policies', { params: { path: { id }, query: after.query } })),
+    enabled: entry.active,
+    placeholderData: (before) => before,
+  });
+  if (!entry.active) return <p className="text-ink2 mt-5">No policy reaches a deactivated account.</p>;
+  if (!found.data) return <p className="text-ink2 mt-5">{found.isError ? found.error.message : 'Looking…'}</p>;
+  const reached = found.data.policies.filter((p) => p.standing === 'reaches').length;
+  return (
+    <>
+      <h2 className="font-display mt-5 text-[16px] font-semibold">
+        Policies{' '}
+        <span className="text-ink2 font-sans text-[14px] font-normal">
+          {count(reached, 'one reaches', 'reach').replace(/^1 one/, 'one')} {entry.name}, the strongest first
+        </span>
+      </h2>
+      <ul aria-label="Policies that reach it, or leave it out">
+        {found.data.policies.map((p) => (
+          <li key={p.policy} className="border-line grid grid-cols-[1fr_auto] gap-x-3 border-b py-1">
+            <Link
+              className={p.standing === 'reaches' ? 'quiet truncate' : 'quiet text-ink2 truncate'}
+              to={`/policies/${encodeURIComponent(p.policy)}${writeQuestion(question)}`}
+            >
+              {p.name}
+            </Link>
+            <span className="flex items-center gap-2 text-[13px]">
+              <span className={p.standing === 'reaches' ? 'text-ink2' : 'text-shut'}>{STANDINGS[p.standing]}</span>
+              {p.assignment && (
+                <Remove
+                  label={`Take ${entry.name} out of ${p.name}`}
+                  onPress={() =>
+                    void props.send([
+                      { kind: 'remove-assignment', policy: p.policy, assignment: p.assignment as Assignment },
+                    ])
+                  }
+                />
+              )}
+            </span>
+            <span className="text-ink2 col-span-2 text-[13px]">
+              {p.standing === 'reaches' ? `by ${p.way}` : `${p.reason ?? 'not reached'}, else by ${p.way}`}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {found.data.policies.length === 0 && <p className="text-ink2">No policy names it, or anything that it is in.</p>}
+    </>
+  );
+}
+
+function Path({ entry, onOpen }: { entry: AccountEntry | UnitEntry; onOpen: Props['onOpen'] }) {
   return (
     <p>
-      {entry.path?.map((u, i) => (
+      {entry.path.map((u, i) => (
         <span key={u.id}>
           {i > 0 && <span className="text-ink2"> › </span>}
           <button className="quiet" onClick={() => onOpen('units', u.id)}>
@@ -195,22 +269,23 @@ function Remove({ label, onPress }: { label: string; onPress: () => void }) {
 }
 
 /** "71, and 1 deactivated". */
-function howMany(entry: DirectoryEntry): string {
-  const n = (k: number | undefined) => figure(k ?? 0);
-  return (entry.inactive ?? 0) > 0 ? `${n(entry.accounts)}, and ${n(entry.inactive)} deactivated` : n(entry.accounts);
+function howMany(entry: GroupEntry): string {
+  return entry.inactive > 0
+    ? `${figure(entry.accounts)}, and ${figure(entry.inactive)} deactivated`
+    : figure(entry.accounts);
 }
 
-function UnitEntry({ id, entry, onOpen }: EntryProps) {
+function UnitSheet({ id, entry, onOpen }: EntryProps<UnitEntry>) {
   const [send, refusal] = useStaging();
   const amend = (members: Record<string, unknown>) => send([{ kind: 'amend-unit', unit: id, members }]);
-  const root = entry.path?.length === 1;
+  const root = entry.path.length === 1;
   return (
     <>
       <Name value={entry.name} onCommit={(name) => void amend({ name })} />
       <Path entry={entry} onOpen={onOpen} />
       <p className="text-ink2 mt-1">
-        {count(entry.accounts ?? 0, 'account')} in it or below, {figure(entry.direct ?? 0)} directly
-        {(entry.inactive ?? 0) > 0 && `, and ${figure(entry.inactive ?? 0)} deactivated`}.
+        {count(entry.accounts, 'account')} in it or below, {figure(entry.direct)} directly
+        {entry.inactive > 0 && `, and ${figure(entry.inactive)} deactivated`}.
       </p>
       {refusal}
       {!root && (
@@ -219,9 +294,9 @@ function UnitEntry({ id, entry, onOpen }: EntryProps) {
         </div>
       )}
       <h2 className="font-display mt-5 text-[16px] font-semibold">Units below</h2>
-      {entry.children?.length === 0 && <p className="text-ink2">None.</p>}
+      {entry.children.length === 0 && <p className="text-ink2">None.</p>}
       <ul>
-        {entry.children?.map((c) => (
+        {entry.children.map((c) => (
           <li key={c.id} className="border-line flex border-b py-1">
             <button className="quiet" onClick={() => onOpen('units', c.id)}>
               {c.name}
@@ -230,7 +305,8 @@ function UnitEntry({ id, entry, onOpen }: EntryProps) {
           </li>
         ))}
       </ul>
-      {!root && entry.accounts === 0 && entry.inactive === 0 && entry.children?.length === 0 && (
+      <UsedFor entry={entry} />
+      {!root && entry.accounts === 0 && entry.inactive === 0 && entry.children.length === 0 && (
         <button className="button mt-3" onClick={() => void send([{ kind: 'remove-unit', unit: id }])}>
           Take it away
         </button>
@@ -239,11 +315,11 @@ function UnitEntry({ id, entry, onOpen }: EntryProps) {
   );
 }
 
-function GroupEntry({ id, entry, onOpen }: EntryProps) {
+function GroupSheet({ id, entry, onOpen }: EntryProps<GroupEntry>) {
   const [send, refusal] = useStaging();
   const [question] = useQuestion();
   const amend = (members: Record<string, unknown>) => send([{ kind: 'amend-group', group: id, members }]);
-  const owners = entry.owners ?? [];
+  const owners = entry.owners;
   return (
     <>
       <Name value={entry.name} onCommit={(name) => void amend({ name })} />
@@ -278,7 +354,7 @@ function GroupEntry({ id, entry, onOpen }: EntryProps) {
         Members <span className="text-ink2 font-sans text-[14px] font-normal">{howMany(entry)}</span>
       </h2>
       <ul>
-        {entry.groups?.map((g) => (
+        {entry.groups.map((g) => (
           <li key={g.id} className="border-line flex items-center gap-2 border-b py-1">
             <button className="quiet" onClick={() => onOpen('groups', g.id)}>
               {g.name}
@@ -291,10 +367,10 @@ function GroupEntry({ id, entry, onOpen }: EntryProps) {
           </li>
         ))}
       </ul>
-      {(entry.members?.length ?? 0) > 0 && (
+      {entry.members.length > 0 && (
         <VirtualRows
           label="Members"
-          items={entry.members ?? []}
+          items={entry.members}
           maxHeight="260px"
           row={(m) => (
             <>
@@ -328,11 +404,11 @@ function GroupEntry({ id, entry, onOpen }: EntryProps) {
         />
       </div>
       <PasteAccounts group={id} name={entry.name} />
-      {(entry.around?.length ?? 0) > 0 && (
+      {entry.around.length > 0 && (
         <>
           <h2 className="font-display mt-5 text-[16px] font-semibold">In the groups</h2>
           <ul>
-            {entry.around?.map((g) => (
+            {entry.around.map((g) => (
               <li key={g.id} className="border-line border-b py-1">
                 <button className="quiet" onClick={() => onOpen('groups', g.id)}>
                   {g.name}
@@ -342,6 +418,7 @@ function GroupEntry({ id, entry, onOpen }: EntryProps) {
           </ul>
         </>
       )}
+      <UsedFor entry={entry} />
       {entry.usedBy.length === 0 && (
         <button className="button mt-4" onClick={() => void send([{ kind: 'remove-group', group: id }])}>
           Take it away
@@ -351,16 +428,23 @@ function GroupEntry({ id, entry, onOpen }: EntryProps) {
   );
 }
 
-/** "the plan Deck plan" as a name and what it is the name of. */
-function named(user: string): { name: string; kind: string } {
-  const parts = /^the (plan|release|workspace|unit)(?: of)? (.+)$/.exec(user);
-  return parts ? { name: parts[2] ?? '', kind: parts[1] ?? '' } : { name: user, kind: '' };
-}
+const USED: Record<DirectoryEntry['usedBy'][number]['kind'], string> = {
+  policy: 'policy',
+  plan: 'licence plan',
+  release: 'release',
+  unit: 'unit',
+  account: 'account',
+  group: 'group',
+  workspace: 'workspace',
+};
 
+const USES_TOLD = 12;
+
+/** What names the unit or group, policies with their assignments first. */
 function UsedFor({ entry }: { entry: DirectoryEntry }) {
   const [question] = useQuestion();
   const [send, refusal] = useStaging();
-  const rest = entry.usedBy.filter((u) => !u.startsWith('the policy ') && !u.startsWith('the group '));
+  const rest = entry.usedBy.filter((u) => u.kind !== 'policy' && u.kind !== 'group');
   return (
     <>
       <h2 className="font-display mt-5 text-[16px] font-semibold">Used for</h2>
@@ -379,12 +463,12 @@ function UsedFor({ entry }: { entry: DirectoryEntry }) {
             />
           </li>
         ))}
-        {rest.slice(0, 12).map((u) => (
-          <li key={u} className="border-line border-b py-1">
-            {named(u).name} <span className="text-ink2 text-[13px]">{named(u).kind}</span>
+        {rest.slice(0, USES_TOLD).map((u) => (
+          <li key={`${u.kind} ${u.id}`} className="border-line border-b py-1">
+            {u.name} <span className="text-ink2 text-[13px]">{USED[u.kind]}</span>
           </li>
         ))}
-        {rest.length > 12 && <li className="text-ink2 py-1">and {rest.length - 12} more</li>}
+        {rest.length > USES_TOLD && <li className="text-ink2 py-1">and {rest.length - USES_TOLD} more</li>}
       </ul>
     </>
   );

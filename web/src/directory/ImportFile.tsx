@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Refused, answer, api, type Imported } from '../api/client';
 import { useAfter, useDrafting } from '../draft/draft';
-import { VirtualRows } from '../frame/VirtualRows';
+import { VirtualRows } from '../parts/VirtualRows';
 import { count } from '../text/words';
 import type { ListName } from './columns';
 

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { Edit } from '../api/client';
 import { useDrafting } from '../draft/draft';
-import { Pick } from '../frame/Pick';
+import { Pick } from '../parts/Pick';
 import type { ListName } from './columns';
 
 const KINDS: Partial<Record<ListName, string>> = {

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Refused, answer, api, refusalWords, type Edit, type Hit } from '../api/client';
 import { useAfter, useDrafting } from '../draft/draft';
-import { Pick } from '../frame/Pick';
+import { Pick } from '../parts/Pick';
 import { count } from '../text/words';
 
 /** What can be done with the accounts that are ticked: add them to a policy or a group, move or deactivate them. */

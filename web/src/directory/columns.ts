@@ -1,13 +1,18 @@
-import type { DirectoryRow } from '../api/client';
+import type { Schemas } from '../api/client';
 import { day } from '../text/dates';
 import { figure } from '../text/words';
 
 export type ListName = 'people' | 'rooms' | 'guests' | 'services' | 'groups' | 'units' | 'workspaces';
 
+/** A row of any list: what some lists do not have is missing. */
+export type Row = { id: string; name: string } & Partial<
+  Omit<Schemas['AccountRow'] & Schemas['GroupRow'] & Schemas['UnitRow'] & Schemas['WorkspaceRow'], 'id' | 'name'>
+>;
+
 interface Column {
   title: string;
   width: string;
-  of: (row: DirectoryRow) => string;
+  of: (row: Row) => string;
   right?: boolean;
   /** What the server sorts by, where it can. */
   sort?: string;

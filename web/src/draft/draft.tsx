@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { createContext, useCallback, useContext, useMemo, useRef, useState, type ReactNode } from 'react';
-import { Refused, answer, api, type Draft, type Edit, type Problem } from '../api/client';
+import { Refused, answer, api, type Draft, type Edit, type Problem, type PublishedReceipt } from '../api/client';
+import { publishing } from './own';
 
 /** The draft that this browser edits, and what can be done with it. */
 export interface Drafting {
@@ -23,8 +24,13 @@ export interface Drafting {
   /** Begins a draft that takes a change back. */
   takeBack: (change: number) => Promise<Problem | undefined>;
   discard: () => void;
-  /** Forgets the draft: it was published. */
-  done: () => void;
+  /**
+   * Publishes the draft, or has it publish itself at an instant. Gives the receipt, or the draft that waits; refused with what is
+   * wrong.
+   */
+  publish: (note: string, at: string | null) => Promise<PublishedReceipt | Draft>;
+  /** Whether something was sent of which no answer is here yet. */
+  busy: boolean;
   /** Takes in a draft as the server told it. */
   took: (draft: Draft) => void;
 }
@@ -40,6 +46,8 @@ export function DraftProvider({ children }: { children: ReactNode }) {
     return text ? Number(text) : undefined;
   });
   const [notice, setNotice] = useState('');
+  const [sent, setSent] = useState(0);
+  const busy = sent > 0;
   const latest = useRef<Draft | undefined>(undefined);
   const queue = useRef<Promise<unknown>>(Promise.resolve());
   const become = useCallback((next: number | undefined) => {
@@ -108,7 +116,8 @@ export function DraftProvider({ children }: { children: ReactNode }) {
           }
         }
       };
-      const next = queue.current.then(turn, turn);
+      setSent((n) => n + 1);
+      const next = queue.current.then(turn, turn).finally(() => setSent((n) => n - 1));
       queue.current = next;
       return next;
     },
@@ -196,11 +205,31 @@ export function DraftProvider({ children }: { children: ReactNode }) {
           .then(() => queries.invalidateQueries({ queryKey: ['drafts'] }));
         become(undefined);
       },
-      done: () => become(undefined),
+      publish: async (note, at) => {
+        await queue.current;
+        const draft = latest.current;
+        if (!draft) throw new Error('There is no draft to publish');
+        const given = await publishing(
+          () =>
+            answer(
+              api.POST('/api/v1/drafts/{id}/publish', {
+                params: { path: { id: draft.id } },
+                body: { version: draft.version, note, at },
+              }),
+            ),
+          (told) => ('number' in told ? told.number : undefined),
+        );
+        if ('number' in given) {
+          become(undefined);
+          queries.removeQueries({ queryKey: ['draft', draft.id] });
+        } else took(given);
+        return given;
+      },
+      busy,
       tell: setNotice,
       took,
     }),
-    [id, known.data, notice, inTurn, quietly, become, took, queries],
+    [id, known.data, notice, busy, inTurn, quietly, become, took, queries],
   );
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }

@@ -1,9 +1,6 @@
 import { expect, it } from 'vitest';
-import type { RippleCounts } from '../api/client';
-import { settlesWords } from './ReadOverView';
-import { rippleSentence, rippleWords } from './numbers';
-
-const NONE: RippleCounts = { accounts: 0, gain: 0, lose: 0, both: 0, other: 0, decidedElsewhere: 0 };
+import { STILL as NONE } from '../around.test-env';
+import { rippleSentence, rippleWords, settlesWords } from './numbers';
 
 it('tells a ripple with right plurals and leaves out what is nobody', () => {
   expect(rippleWords(NONE)).toEqual({ head: 'No value changes', parts: '' });
@@ -28,8 +25,8 @@ it('counts those who come and go beside those who change', () => {
 
 it('tells which plans run short of seats', () => {
   const waiting = [
-    { plan: 'Desk', more: 3 },
-    { plan: 'Crew', more: 1 },
+    { planId: 'desk', plan: 'Desk', more: 3 },
+    { planId: 'crew', plan: 'Crew', more: 1 },
   ];
   expect(rippleWords({ ...NONE, waiting }).parts).toBe('Desk: 3 more wait for a seat · Crew: 1 more waits for a seat');
 });

@@ -37,3 +37,19 @@ export function rippleSentence(ripple: RippleCounts): string {
       .map(([n, many, one]) => `${figure(n)} ${n === 1 ? one : many}`),
   );
 }
+
+/** When it will have taken effect: "at once", "5 to 60 minutes". */
+export function settlesWords(least: number, most: number): string {
+  const span = (m: number) =>
+    m >= 1440 && m % 1440 === 0
+      ? count(m / 1440, 'day')
+      : m >= 120 && m % 60 === 0
+        ? count(m / 60, 'hour')
+        : count(m, 'minute');
+  if (most === 0) return 'at once';
+  if (least === most || least === 0) return `within ${span(most)}`;
+  const [low, unit] = span(least).split(' ');
+  const high = span(most);
+  // One unit of measure is told once: "5 to 60 minutes".
+  return unit === high.split(' ')[1] ? `after ${low} to ${high}` : `after ${span(least)} to ${high}`;
+}

@@ -1,13 +1,15 @@
 import { Popover } from 'radix-ui';
 import { useEffect, useState, type ReactNode } from 'react';
 import type { Session } from '../api/client';
-import { useAccount, useCatalogue, useCrowdName } from '../api/queries';
-import { DraftList } from '../draft/DraftList';
+import { useAccount, useCatalogue, useCrowdName } from '../parts/queries';
+import { DraftList } from './DraftList';
 import { useDrafting } from '../draft/draft';
-import { instantOf, wallClock, whenWords } from '../text/dates';
-import { Finder, hitOption } from './Finder';
+import { wallClock, whenWords } from '../text/dates';
+import { AskFinder, whoOfHit } from '../parts/AskFinder';
+import { DateField } from '../parts/DateField';
+import { Finder, hitOption } from '../parts/Finder';
 import { isTyping } from './Keys';
-import { EVERYONE, account, draftOf, useQuestion, type Question } from './question';
+import { EVERYONE, draftOf, useQuestion, type Question } from '../question/question';
 import type { Theme } from './theme';
 
 /** The question that everything below answers: who, what, where, when. */
@@ -46,7 +48,7 @@ export function QuestionLine(props: { session?: Session; theme: Theme; onTheme: 
               autoFocus
               label="Who"
               placeholder="A person, a room, a unit, a group, everyone"
-              kinds="account,unit,group"
+              kinds="account,unit,group,everyone"
               empty={
                 <button
                   className="quiet mt-1"
@@ -61,7 +63,7 @@ export function QuestionLine(props: { session?: Session; theme: Theme; onTheme: 
               options={(hits) =>
                 hits.map((hit) =>
                   hitOption(hit, () => {
-                    ask({ ...question, who: { kind: hit.kind as 'account', id: hit.id } }, '/ladder');
+                    ask({ ...question, who: whoOfHit(hit) }, '/ladder');
                     close();
                   }),
                 )
@@ -126,7 +128,7 @@ export function QuestionLine(props: { session?: Session; theme: Theme; onTheme: 
           {(close) => <When question={question} zone={zone} ask={ask} close={close} />}
         </Slot>
       </div>
-      <AskAnything question={question} ask={ask} />
+      <AskAnything />
       <DraftList zone={zone} />
       <button
         className="text-ink2 hover:text-ink px-1"
@@ -185,18 +187,15 @@ function When(props: { question: Question; zone: string; ask: (q: Question) => v
   const { draft } = useDrafting();
   const asked = props.question.when;
   const when = draftOf(asked) === undefined ? asked : undefined;
-  const [day, setDay] = useState(when && !when.includes('T') ? when : '');
-  const [wall, setWall] = useState(() =>
-    wallClock(when?.includes('T') ? when : new Date(Date.now() + 3_600_000).toISOString(), props.zone),
-  );
+  const [day, setDay] = useState(when && !when.includes('T') ? when : undefined);
+  const [instant, setInstant] = useState(when?.includes('T') ? when : undefined);
   const [wrong, setWrong] = useState('');
-  const today = wallClock(new Date().toISOString(), props.zone).slice(0, 10);
   const ask = (next: string | undefined) => {
     props.ask({ ...props.question, when: next });
     props.close();
   };
   return (
-    <div className="space-y-3">
+    <div className="space-y-2">
       <div className="flex gap-2">
         <button className="button flex-1 justify-center" onClick={() => ask(undefined)}>
           Now
@@ -211,46 +210,49 @@ function When(props: { question: Question; zone: string; ask: (q: Question) => v
         )}
       </div>
       <form
-        className="flex items-end gap-2"
         onSubmit={(e) => {
           e.preventDefault();
-          if (day === '' || day > today) setWrong('Pick a day that has come.');
+          const today = wallClock(new Date().toISOString(), props.zone).slice(0, 10);
+          if (day === undefined || day > today) setWrong('Type or pick a day that has come.');
           else ask(day);
         }}
       >
-        <label className="min-w-0 flex-1 text-[13px]">
-          The end of a past day
-          <input
-            type="date"
-            className="field mt-1 w-full"
-            max={today}
+        <p className="text-[13px]">The end of a past day</p>
+        <div className="mt-1 flex items-start gap-2">
+          <DateField
+            label="The end of a past day"
+            className="min-w-0 flex-1"
+            zone={props.zone}
+            of="day"
+            side="past"
             value={day}
-            onChange={(e) => setDay(e.target.value)}
+            onChange={setDay}
           />
-        </label>
-        <button className="button">Ask for that day</button>
+          <button className="button">Ask for that day</button>
+        </div>
       </form>
       <form
-        className="flex items-end gap-2"
         onSubmit={(e) => {
           e.preventDefault();
-          const instant = instantOf(wall, props.zone);
-          if (!instant) setWrong('This is no date and time; pick both.');
+          if (instant === undefined) setWrong('Type or pick a day and a time.');
           else if (Date.parse(instant) <= Date.now())
-            setWrong('This has passed already; pick an instant to come, or a day above.');
+            setWrong('This has passed already; take an instant to come, or a day above.');
           else ask(instant);
         }}
       >
-        <label className="min-w-0 flex-1 text-[13px]">
-          An instant to come
-          <input
-            type="datetime-local"
-            className="field mt-1 w-full"
-            value={wall}
-            onChange={(e) => setWall(e.target.value)}
+        <p className="text-[13px]">An instant to come</p>
+        <div className="mt-1 flex items-start gap-2">
+          <DateField
+            label="An instant to come"
+            className="min-w-0 flex-1"
+            zone={props.zone}
+            of="instant"
+            side="future"
+            value={instant}
+            onChange={setInstant}
           />
-        </label>
-        <button className="button">Ask for then</button>
+          <button className="button">Ask for then</button>
+        </div>
       </form>
       <p className="text-ink2 text-[13px]">By the clock of {props.zone.replaceAll('_', ' ')}.</p>
       {wrong && (
@@ -263,7 +265,7 @@ function When(props: { question: Question; zone: string; ask: (q: Question) => v
 }
 
 /** One field over everything: free typing fills the slots, and policies open. */
-function AskAnything({ question, ask }: { question: Question; ask: (q: Question, path?: string) => void }) {
+function AskAnything() {
   const [open, setOpen] = useState(false);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -288,37 +290,7 @@ function AskAnything({ question, ask }: { question: Question; ask: (q: Question,
           aria-label="Ask anything"
           className="bg-sheet text-ink border-line2 z-40 w-[440px] rounded border p-2 shadow-lg"
         >
-          <Finder
-            autoFocus
-            label="Ask anything"
-            placeholder="mirela private chat"
-            options={(hits, readings) => [
-              ...readings.map(({ who, what }) => ({
-                key: `${who.id} ${what.id}`,
-                title: `${who.title} · ${what.title}`,
-                context: who.context,
-                choose: () => {
-                  ask({ ...question, who: account(who.id), what: { id: what.id } }, '/ladder');
-                  setOpen(false);
-                },
-              })),
-              ...hits.map((hit) =>
-                hitOption(hit, () => {
-                  setOpen(false);
-                  if (hit.kind === 'account' || hit.kind === 'unit' || hit.kind === 'group')
-                    ask({ ...question, who: { kind: hit.kind, id: hit.id } }, '/ladder');
-                  if (hit.kind === 'setting') ask({ ...question, what: { id: hit.id } }, '/ladder');
-                  if (hit.kind === 'workspace') ask({ ...question, where: { id: hit.id } }, '/ladder');
-                  if (hit.kind === 'policy') ask(question, `/policies/${encodeURIComponent(hit.id)}`);
-                }),
-              ),
-            ]}
-            empty={
-              <p className="text-ink2 px-2 py-1">
-                Type whom it is about and what: a name, then any word for the setting. Or a policy.
-              </p>
-            }
-          />
+          <AskFinder autoFocus onAsked={() => setOpen(false)} />
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

@@ -1,6 +1,6 @@
 import { clsx } from 'clsx';
 import { NavLink } from 'react-router';
-import { useQuestion, writeQuestion } from './question';
+import { useQuestion, writeQuestion } from '../question/question';
 
 const VIEWS = [
   { path: '/ladder', name: 'Ladder' },

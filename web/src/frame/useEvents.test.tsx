@@ -2,7 +2,8 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { act, renderHook } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
-import { publishedHere, useEvents } from './useEvents';
+import { publishing } from '../draft/own';
+import { touches, useEvents } from './useEvents';
 
 type Listener = (event: { data: string }) => void;
 
@@ -24,8 +25,12 @@ class Stream {
     this.closed = true;
   }
 
-  tell(kind: string, data: object) {
-    act(() => this.listeners.get(kind)?.({ data: JSON.stringify(data) }));
+  async tell(kind: string, data: object) {
+    await act(async () => {
+      this.listeners.get(kind)?.({ data: JSON.stringify(data) });
+      await Promise.resolve();
+      await Promise.resolve();
+    });
   }
 }
 
@@ -38,7 +43,16 @@ class Channel {
   close() {}
 }
 
-const CHANGE = { number: 9, at: '2026-11-23T14:20:00Z', author: 'Vera Quill', proven: false, note: 'Quiet nights' };
+const CHANGE = {
+  number: 9,
+  at: '2026-11-23T14:20:00Z',
+  author: 'Vera Quill',
+  note: 'Quiet nights',
+  all: false,
+  settings: ['chat.private'],
+  policies: ['house-rules'],
+  directory: false,
+};
 let client: QueryClient;
 
 beforeEach(() => {
@@ -67,35 +81,65 @@ function heard() {
   return { hook, stream: Stream.open[0] as Stream, asked };
 }
 
-it('tells quietly what somebody else published, asks again for all that is shown, and falls silent by itself', () => {
+it('tells quietly what somebody else published, asks again for what it touched, and falls silent by itself', async () => {
   const { hook, stream, asked } = heard();
-  stream.tell('change', CHANGE);
+  await stream.tell('change', CHANGE);
   expect(hook.result.current[0]).toBe('Vera Quill published change 9: Quiet nights');
-  expect(asked).toHaveBeenCalledWith();
+  expect(asked).toHaveBeenCalledTimes(1);
   expect(Channel.said).toHaveLength(1);
   act(() => void vi.advanceTimersByTime(20_000));
   expect(hook.result.current[0]).toBe('');
 });
 
-it('does not tell what this tab published itself, but shows it', () => {
-  const { hook, stream, asked } = heard();
-  publishedHere.add(9);
-  stream.tell('change', CHANGE);
-  expect(hook.result.current[0]).toBe('');
-  expect(asked).toHaveBeenCalledWith();
+it('asks again for lists of the directory only when the directory was touched', () => {
+  expect(touches(CHANGE, { queryKey: ['directory', 'units'] })).toBe(false);
+  expect(touches({ ...CHANGE, directory: true }, { queryKey: ['directory', 'units'] })).toBe(true);
+  expect(touches({ ...CHANGE, all: true }, { queryKey: ['catalogue'] })).toBe(true);
+  expect(touches(CHANGE, { queryKey: ['catalogue'] })).toBe(false);
+  expect(touches(CHANGE, { queryKey: ['climb', 'a'] })).toBe(true);
 });
 
-it('tells what time brings by the clock of the organisation', () => {
+it('passes over what this tab publishes itself, though the stream tells of it before the answer is here', async () => {
+  const { hook, stream, asked } = heard();
+  let arrive: (number: number) => void = () => undefined;
+  const answered = publishing(
+    () => new Promise<number>((resolve) => (arrive = resolve)),
+    (number) => number,
+  );
+  await stream.tell('change', { ...CHANGE, number: 10 });
+  await stream.tell('draft', { id: 7 });
+  expect(asked).not.toHaveBeenCalled();
+  await act(async () => {
+    arrive(10);
+    await answered;
+  });
+  await vi.waitFor(() => expect(asked).toHaveBeenCalled());
+  expect(asked.mock.calls.map(([filter]) => filter?.queryKey)).toEqual([['draft'], ['drafts']]);
+  expect(hook.result.current[0]).toBe('');
+});
+
+it('tells what time brings by the clock of the organisation', async () => {
   const { hook, stream } = heard();
-  stream.tell('time', { at: '2026-07-01T06:00:00Z' });
+  await stream.tell('time', { at: '2026-07-01T06:00:00Z' });
   expect(hook.result.current[0]).toBe('At 07:00 something began or ended by itself; what you see is as of now');
 });
 
-it('asks only for drafts again when a draft was edited, and says nothing', () => {
+it('asks only for drafts again when a draft was edited, and says nothing', async () => {
   const { hook, stream, asked } = heard();
-  stream.tell('draft', { id: 7 });
+  await stream.tell('draft', { id: 7 });
   expect(hook.result.current[0]).toBe('');
   expect(asked.mock.calls.map(([filter]) => filter?.queryKey)).toEqual([['draft'], ['drafts']]);
+});
+
+it('says while the stream is lost that what is shown may be old, and catches up when it is there again', async () => {
+  const { hook, stream, asked } = heard();
+  await stream.tell('start', { change: 8, now: '2026-07-01T06:00:00Z' });
+  expect(asked).not.toHaveBeenCalled();
+  await stream.tell('error', {});
+  expect(hook.result.current[0]).toContain('what you see may be old');
+  await stream.tell('start', { change: 11, now: '2026-07-01T06:01:00Z' });
+  expect(hook.result.current[0]).toBe('');
+  expect(asked).toHaveBeenCalledWith();
 });
 
 it('lets go of the stream when the page is left', () => {

@@ -1,61 +1,99 @@
-import { useQueryClient } from '@tanstack/react-query';
+import { useQueryClient, type Query } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import type { Receipt } from '../api/client';
+import type { Schemas } from '../api/client';
+import { isOwn, still } from '../draft/own';
 import { moment } from '../text/dates';
 
-interface Told {
-  kind: 'change' | 'draft' | 'time';
+const KINDS = ['start', 'change', 'draft', 'time'] as const;
+
+interface Heard {
+  kind: (typeof KINDS)[number] | 'lost';
   data: string;
 }
 
-/** Numbers of changes that this tab published itself and need not be told of. */
-export const publishedHere = new Set<number>();
+type Changed = Schemas['ChangeEvent'];
 
 const QUIET_MS = 12_000;
+const LOST = 'The server cannot be reached; what you see may be old. It is tried again and again';
+
+/** Kinds of questions that hold whatever a change touches, as long as it leaves out the directory, or the policies. */
+const ABOUT: Record<string, (change: Changed) => boolean> = {
+  catalogue: () => false,
+  directory: (change) => change.directory,
+  entry: (change) => change.directory,
+};
+
+/** Whether what was asked may have another answer after a change. */
+export function touches(change: Changed, query: Pick<Query, 'queryKey'>): boolean {
+  const [kind] = query.queryKey;
+  if (change.all || typeof kind !== 'string') return true;
+  return ABOUT[kind]?.(change) ?? true;
+}
 
 /**
- * Listens to what others publish and what time brings, and asks again for what is shown. One tab of a browser holds the stream
- * and tells the others.
+ * Listens to what others publish and what time brings, and asks again for what it can have touched. One tab of a browser holds the
+ * stream and tells the others. Where the stream was lost, it says so, and catches up when it is there again.
  *
  * @returns a quiet notice of the last thing that happened, and how to dismiss it
  */
 export function useEvents(zone: string): [string, () => void] {
   const queries = useQueryClient();
   const [notice, setNotice] = useState('');
+  const [lost, setLost] = useState(false);
   useEffect(() => {
     const channel = new BroadcastChannel('lean-ladder-events');
     const gone = new AbortController();
     let timer = 0;
-    const hear = ({ kind, data }: Told) => {
-      if (kind === 'draft') {
-        void queries.invalidateQueries({ queryKey: ['draft'] });
-        void queries.invalidateQueries({ queryKey: ['drafts'] });
-        return;
-      }
-      void queries.invalidateQueries();
-      if (kind === 'change') {
-        const change = JSON.parse(data) as Receipt;
-        if (publishedHere.delete(change.number)) return;
-        setNotice(`${change.author} published change ${change.number}${change.note ? `: ${change.note}` : ''}`);
-      } else {
-        const { at } = JSON.parse(data) as { at: string };
-        setNotice(
-          `At ${moment(at, zone).split(', ')[1] ?? ''} something began or ended by itself; what you see is as of now`,
-        );
-      }
+    let last: number | undefined;
+    const say = (words: string) => {
+      setNotice(words);
       window.clearTimeout(timer);
       timer = window.setTimeout(() => setNotice(''), QUIET_MS);
     };
-    channel.onmessage = (message) => hear(message.data as Told);
+    const hear = async ({ kind, data }: Heard) => {
+      if (kind === 'lost') return setLost(true);
+      await still();
+      if (gone.signal.aborted) return;
+      switch (kind) {
+        case 'start': {
+          const { change } = JSON.parse(data) as Schemas['StartEvent'];
+          // Whatever was missed, drafts and time too, shows when all is asked again.
+          if (last !== undefined) void queries.invalidateQueries();
+          last = change;
+          return setLost(false);
+        }
+        case 'draft':
+          void queries.invalidateQueries({ queryKey: ['draft'] });
+          void queries.invalidateQueries({ queryKey: ['drafts'] });
+          return;
+        case 'change': {
+          const change = JSON.parse(data) as Changed;
+          last = change.number;
+          if (isOwn(change.number)) return;
+          void queries.invalidateQueries({ predicate: (query) => touches(change, query) });
+          return say(`${change.author} published change ${change.number}${change.note ? `: ${change.note}` : ''}`);
+        }
+        case 'time': {
+          const { at } = JSON.parse(data) as { at: string };
+          void queries.invalidateQueries();
+          return say(
+            `At ${moment(at, zone).split(', ')[1] ?? ''} something began or ended by itself; what you see is as of now`,
+          );
+        }
+      }
+    };
+    channel.onmessage = (message) => void hear(message.data as Heard);
     void navigator.locks
       .request('lean-ladder-events', { signal: gone.signal }, () => {
         const stream = new EventSource('/api/v1/events');
-        for (const kind of ['change', 'draft', 'time'] as const)
-          stream.addEventListener(kind, (event) => {
-            const told: Told = { kind, data: (event as MessageEvent<string>).data };
-            hear(told);
-            channel.postMessage(told);
-          });
+        const pass = (heard: Heard) => {
+          channel.postMessage(heard);
+          void hear(heard);
+        };
+        for (const kind of KINDS)
+          stream.addEventListener(kind, (event) => pass({ kind, data: (event as MessageEvent<string>).data }));
+        // The browser connects again by itself.
+        stream.addEventListener('error', () => pass({ kind: 'lost', data: '' }));
         return new Promise<void>((resolve) =>
           gone.signal.addEventListener('abort', () => {
             stream.close();
@@ -70,5 +108,5 @@ export function useEvents(zone: string): [string, () => void] {
       window.clearTimeout(timer);
     };
   }, [queries, zone]);
-  return [notice, () => setNotice('')];
+  return [lost ? LOST : notice, () => (lost ? setLost(false) : setNotice(''))];
 }

@@ -2,10 +2,10 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { AccountSetting, AccountView } from '../api/client';
-import { useAccount, useAccountSettings, useCatalogue } from '../api/queries';
-import { Trouble } from '../frame/Trouble';
-import type { Question } from '../frame/question';
-import { RungMark, StandingMark } from '../marks/marks';
+import { useAccount, useAccountSettings, useCatalogue } from '../parts/queries';
+import { Trouble } from '../parts/Trouble';
+import type { Question } from '../question/question';
+import { RungMark, StandingMark } from '../parts/marks';
 import { count, listed } from '../text/words';
 
 const ROW = 30;

@@ -3,11 +3,11 @@ import { useState } from 'react';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { answer, api, type Crowd, type Height, type Schemas } from '../api/client';
-import { useCrowd } from '../api/queries';
+import { useCrowd } from '../parts/queries';
 import { useAfter } from '../draft/draft';
-import { Trouble } from '../frame/Trouble';
-import { VirtualRows } from '../frame/VirtualRows';
-import { account, draftOf, whoText, writeQuestion, type Question } from '../frame/question';
+import { Trouble } from '../parts/Trouble';
+import { VirtualRows } from '../parts/VirtualRows';
+import { account, draftOf, whoText, writeQuestion, type Question } from '../question/question';
 import { count, figure } from '../text/words';
 
 type Length = Crowd['rungs'][number]['lengths'][number];
@@ -140,7 +140,7 @@ function LengthPeople(props: { question: Question; rung: Height; length: Length;
     draft,
     rung,
     policy: length.policy ?? 'none',
-    value: length.value,
+    value: JSON.stringify(length.inForce),
     standing: length.standing,
   };
   const pages = useInfiniteQuery({

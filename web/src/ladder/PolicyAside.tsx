@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
-import { usePolicy } from '../api/queries';
-import { useQuestion, writeQuestion } from '../frame/question';
+import { usePolicy } from '../parts/queries';
+import { useQuestion, writeQuestion } from '../question/question';
 import { count } from '../text/words';
 
 const SHOWN = 8;

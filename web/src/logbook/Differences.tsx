@@ -1,42 +1,28 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api } from '../api/client';
-import { Trouble } from '../frame/Trouble';
-import { Moves } from '../policies/Moves';
-import { wallClock, whenWords } from '../text/dates';
+import { Trouble } from '../parts/Trouble';
+import { DateField } from '../parts/DateField';
+import { Moves } from '../parts/Moves';
+import { whenWords } from '../text/dates';
 import { count } from '../text/words';
 
 /** Asks for what differs between two days. */
 export function Between({ zone, onAsk }: { zone: string; onAsk: (from: string, to: string) => void }) {
-  const today = wallClock(new Date().toISOString(), zone).slice(0, 10);
-  const [from, setFrom] = useState('');
-  const [to, setTo] = useState('');
+  const [from, setFrom] = useState<string>();
+  const [to, setTo] = useState<string>();
   return (
     <form
-      className="mt-2 flex flex-wrap items-center gap-2 text-[13px]"
+      className="mt-2 flex flex-wrap items-baseline gap-2 text-[13px]"
       onSubmit={(e) => {
         e.preventDefault();
-        if (from) onAsk(from, to || 'now');
+        if (from) onAsk(from, to ?? 'now');
       }}
     >
       What differs between the end of
-      <input
-        type="date"
-        className="field"
-        aria-label="From the end of"
-        max={today}
-        value={from}
-        onChange={(e) => setFrom(e.target.value)}
-      />
+      <DateField label="From the end of" zone={zone} of="day" side="past" value={from} onChange={setFrom} />
       and
-      <input
-        type="date"
-        className="field"
-        aria-label="Until the end of, or now"
-        max={today}
-        value={to}
-        onChange={(e) => setTo(e.target.value)}
-      />
+      <DateField label="Until the end of, or now" zone={zone} of="day" side="past" value={to} onChange={setTo} />
       <button className="button" disabled={!from}>
         {to ? 'Compare' : 'Compare with now'}
       </button>

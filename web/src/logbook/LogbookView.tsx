@@ -2,13 +2,13 @@ import { clsx } from 'clsx';
 import { useEffect, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { type LogbookLine, type PublishedChange, type Session } from '../api/client';
-import { useChange, useLogbook } from '../api/queries';
+import { useChange, useLogbook } from '../parts/queries';
 import { useDrafting } from '../draft/draft';
-import { Trouble } from '../frame/Trouble';
-import { useQuestion, writeQuestion } from '../frame/question';
+import { Trouble } from '../parts/Trouble';
+import { useQuestion, writeQuestion } from '../question/question';
 import { moment } from '../text/dates';
 import { count, figure, listed } from '../text/words';
-import { Moves } from '../policies/Moves';
+import { Moves } from '../parts/Moves';
 import { Between, Differences } from './Differences';
 
 /** Every change, by whom and why; the one that is open with its edits and its ripple as they were. */

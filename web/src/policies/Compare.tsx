@@ -1,5 +1,5 @@
 import type { PolicyLine, PolicyView } from '../api/client';
-import { usePolicy } from '../api/queries';
+import { usePolicy } from '../parts/queries';
 import { targetOf, windowWords } from './edits';
 
 type Said = PolicyView['says'][number];

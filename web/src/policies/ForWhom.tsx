@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { Assignment, Hit } from '../api/client';
-import { Finder, hitOption, type Option } from '../frame/Finder';
-import { instantOf, wallClock } from '../text/dates';
+import { DateField } from '../parts/DateField';
+import { Finder, hitOption, type Option } from '../parts/Finder';
 import { targetOf, windowWords } from './edits';
 
 const KINDS: Record<string, string> = {
@@ -131,9 +131,8 @@ function Token(props: {
   const [windowOpen, setWindowOpen] = useState(false);
   const kind = targetOf(assignment).split(':')[0] ?? '';
   const told = windowWords(assignment, zone);
-  const set = (end: 'from' | 'until', wall: string) => {
+  const set = (end: 'from' | 'until', instant: string | undefined) => {
     const next = { ...assignment };
-    const instant = wall === '' ? undefined : instantOf(wall, zone);
     if (instant) next[end] = instant;
     else delete next[end];
     props.onChange(next);
@@ -159,15 +158,16 @@ function Token(props: {
       {windowOpen && (
         <div className="flex flex-wrap gap-3 py-1">
           {(['from', 'until'] as const).map((end) => (
-            <label key={end} className="flex items-center gap-2 text-[13px]">
-              {end}
-              <input
-                type="datetime-local"
-                className="field"
-                value={assignment[end] ? wallClock(assignment[end], zone) : ''}
-                onChange={(e) => set(end, e.target.value)}
+            <span key={end} className="flex items-start gap-2 text-[13px]">
+              <span className="leading-8">{end}</span>
+              <DateField
+                label={`${props.name} counts ${end}`}
+                zone={zone}
+                of="instant"
+                value={assignment[end]}
+                onChange={(instant) => set(end, instant)}
               />
-            </label>
+            </span>
           ))}
         </div>
       )}

@@ -1,14 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { Refused, answer, api, type Hit, type Ripple, type Setting } from '../api/client';
-import { useCatalogue, usePolicies, usePolicy, useSession } from '../api/queries';
+import { useCatalogue, usePolicies, usePolicy, useSession } from '../parts/queries';
 import { useAfter, useDrafting } from '../draft/draft';
 import { rippleSentence } from '../draft/numbers';
-import { Pick } from '../frame/Pick';
-import { Trouble } from '../frame/Trouble';
+import { Pick } from '../parts/Pick';
+import { Trouble } from '../parts/Trouble';
 import { count } from '../text/words';
 import { HalfFamilies } from './HalfFamilies';
-import { PasteAccounts } from './PasteAccounts';
+import { PasteAccounts } from '../parts/PasteAccounts';
 import { Reaches } from './Reaches';
 import { ForWhom } from './ForWhom';
 import { StatementLine } from './StatementLine';

@@ -2,10 +2,10 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { answer, api } from '../api/client';
+import { answerAs, api, type Schemas } from '../api/client';
 import { useAfter } from '../draft/draft';
-import { VirtualRows } from '../frame/VirtualRows';
-import { account, useQuestion, writeQuestion } from '../frame/question';
+import { VirtualRows } from '../parts/VirtualRows';
+import { account, useQuestion, writeQuestion } from '../question/question';
 import { count, figure } from '../text/words';
 
 /** Everyone a published policy reaches, each with the way in; and those it names and leaves out, with the reason. */
@@ -17,7 +17,7 @@ export function Reaches({ policy }: { policy: string }) {
   const found = useQuery({
     queryKey: ['reaches', policy, show, q, after.key],
     queryFn: () =>
-      answer(
+      answerAs<Schemas['Reaches']>(
         api.GET('/api/v1/policies/{id}/reaches', {
           params: { path: { id: policy }, query: { show, q, limit: 5000, ...after.query } },
         }),

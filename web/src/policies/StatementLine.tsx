@@ -1,5 +1,6 @@
 import type { Schemas, Setting } from '../api/client';
 import { isOrdered, type Line, type Says } from './edits';
+import { ValueControl } from '../parts/ValueControl';
 import { figure } from '../text/words';
 
 /** One statement: silent, set, locked or capped, with the control that fits the setting's type. */
@@ -82,90 +83,4 @@ function Does({ does, reached }: { does: Did; reached: number }) {
       {parts.join(' · ')}
     </p>
   );
-}
-
-/** The control that fits the type of a setting. */
-export function ValueControl(props: {
-  setting?: Setting;
-  title: string;
-  value: unknown;
-  refused: boolean;
-  /** Whether there may be no value yet. */
-  blank?: boolean;
-  onChange: (value: unknown) => void;
-}) {
-  const { setting, title, value, refused, onChange } = props;
-  const common = { 'aria-label': `Value of ${title}`, 'aria-invalid': refused, 'data-value': true };
-  const blank = props.blank && <option value="">choose…</option>;
-  switch (setting?.type) {
-    case 'switch':
-      return (
-        <select
-          {...common}
-          className="field w-60"
-          value={typeof value === 'boolean' ? String(value) : ''}
-          onChange={(e) => onChange(e.target.value === '' ? undefined : e.target.value === 'true')}
-        >
-          {blank}
-          <option value="true">On</option>
-          <option value="false">Off</option>
-        </select>
-      );
-    case 'choice':
-      return (
-        <select
-          {...common}
-          className="field w-60"
-          value={typed(value)}
-          onChange={(e) => onChange(e.target.value === '' ? undefined : e.target.value)}
-        >
-          {blank}
-          {setting.options?.map((option) => (
-            <option key={option} value={option}>
-              {option.replaceAll('-', ' ')}
-            </option>
-          ))}
-        </select>
-      );
-    case 'number':
-      return (
-        <span className="flex w-60 items-center gap-2">
-          <input
-            {...common}
-            className="field w-24 text-right"
-            inputMode="numeric"
-            value={typed(value)}
-            onChange={(e) => onChange(numberOr(e.target.value))}
-          />
-          <span className="text-ink2 text-[13px]">
-            {setting.unit ?? ''} {setting.min} to {setting.max?.toLocaleString('en-GB')}
-          </span>
-        </span>
-      );
-    case 'list':
-      return (
-        <textarea
-          {...common}
-          className="field h-auto w-60 py-1"
-          rows={Math.min(8, Math.max(2, (Array.isArray(value) ? value.length : 1) + 1))}
-          placeholder="one a line"
-          value={Array.isArray(value) ? value.join('\n') : typed(value)}
-          onChange={(e) => onChange(e.target.value === '' ? [] : e.target.value.split('\n'))}
-          onBlur={() => Array.isArray(value) && onChange(value.map((v) => String(v).trim()).filter((v) => v !== ''))}
-        />
-      );
-    default:
-      return (
-        <input {...common} className="field w-60" value={typed(value)} onChange={(e) => onChange(e.target.value)} />
-      );
-  }
-}
-
-/** A value as a field shows it. */
-const typed = (value: unknown): string => (typeof value === 'string' || typeof value === 'number' ? String(value) : '');
-
-/** A whole number where one was typed; else the text itself, which the server refuses with the reason. */
-export function numberOr(text: string): unknown {
-  const trimmed = text.trim();
-  return /^-?\d+$/.test(trimmed) && Number.isSafeInteger(Number(trimmed)) ? Number(trimmed) : text;
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Policy, Problem } from '../api/client';
 import { addition, editsBetween, refusals, sheetOf } from './edits';
-import { numberOr } from './StatementLine';
+import { numberOr } from '../parts/ValueControl';
 
 const policy: Policy = {
   id: 'p1',

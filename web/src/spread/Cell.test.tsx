@@ -9,7 +9,7 @@ const drawn = (cell: SpreadCell) => {
 };
 
 it('shows one value, the rung it comes from and its standing, and says all three', () => {
-  const cell = drawn({ shares: [{ value: 'Off', accounts: 7 }], rung: 'unit', standing: 'locked' });
+  const cell = drawn({ shares: [{ value: 'Off', inForce: false, accounts: 7 }], rung: 'unit', standing: 'locked' });
   expect(cell.textContent).toBe('Off');
   expect(cell.className).toContain('rung-unit');
   expect(cell.className).toContain('standing-locked');
@@ -19,8 +19,8 @@ it('shows one value, the rung it comes from and its standing, and says all three
 it('shows the largest of several values with its count of all, and the shares as a bar', () => {
   const cell = drawn({
     shares: [
-      { value: 'On', accounts: 514 },
-      { value: 'Off', accounts: 102 },
+      { value: 'On', inForce: true, accounts: 514 },
+      { value: 'Off', inForce: false, accounts: 102 },
     ],
   });
   expect(cell.textContent).toBe('On514/616');
@@ -34,7 +34,7 @@ it('shows a dash where nobody is', () => {
 
 it('cuts a value off only where it may not fit', () => {
   const long = (value: string) =>
-    drawn({ shares: [{ value, accounts: 1 }], rung: 'unit' }).className.includes('truncate');
+    drawn({ shares: [{ value, inForce: value, accounts: 1 }], rung: 'unit' }).className.includes('truncate');
   expect(long('Members')).toBe(false);
   expect(long('Everybody who has an account')).toBe(true);
   expect(long('仕事')).toBe(true);

@@ -1,7 +1,7 @@
 import { clsx } from 'clsx';
 import type { CSSProperties, ReactNode } from 'react';
 import type { SpreadCell } from '../api/client';
-import { rungWords, standingWords } from '../marks/marks';
+import { rungWords, standingWords } from '../parts/marks';
 import { figure } from '../text/words';
 
 /** The width of a column in px, as the style of a cell has it. */

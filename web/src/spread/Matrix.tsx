@@ -4,8 +4,8 @@ import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, 
 import { useNavigate } from 'react-router';
 import type { Setting, SpreadRow } from '../api/client';
 import { useAfter } from '../draft/draft';
-import { Trouble } from '../frame/Trouble';
-import { draftOf, useQuestion, writeQuestion, type Who } from '../frame/question';
+import { Trouble } from '../parts/Trouble';
+import { draftOf, useQuestion, writeQuestion, type Who } from '../question/question';
 import { count } from '../text/words';
 import { COLUMN } from './Cell';
 import { HEAD, MatrixRow, ROW, RowHead, type Typing } from './MatrixRow';

@@ -1,9 +1,9 @@
 import { useEffect, useMemo } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import type { Session, Setting } from '../api/client';
-import { useCatalogue, usePolicies, usePolicy } from '../api/queries';
-import { Pick } from '../frame/Pick';
-import { Trouble } from '../frame/Trouble';
+import { useCatalogue, usePolicies, usePolicy } from '../parts/queries';
+import { Pick } from '../parts/Pick';
+import { Trouble } from '../parts/Trouble';
 import { FILTERS, Matrix, type Filter } from './Matrix';
 
 /** The whole estate as one matrix: units down to people, or groups, by settings. */

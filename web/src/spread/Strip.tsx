@@ -1,10 +1,10 @@
 import { queryOptions, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api, refusalWords, type Setting, type SpreadCell, type SpreadRow } from '../api/client';
-import { useClimb, useCrowd } from '../api/queries';
+import { useClimb, useCrowd } from '../parts/queries';
 import { useAfter, useDrafting } from '../draft/draft';
-import type { Question } from '../frame/question';
-import { ValueControl } from '../policies/StatementLine';
+import type { Question } from '../question/question';
+import { ValueControl } from '../parts/ValueControl';
 import { count, figure } from '../text/words';
 import type { Typed } from './typing';
 

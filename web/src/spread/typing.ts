@@ -1,5 +1,5 @@
 import type { Setting } from '../api/client';
-import { numberOr } from '../policies/StatementLine';
+import { numberOr } from '../parts/ValueControl';
 
 /** What a text typed into a cell comes to: a value, or the words that say why it is none yet. */
 export interface Typed {

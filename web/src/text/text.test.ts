@@ -1,5 +1,4 @@
 import { expect, it } from 'vitest';
-import { readQuestion, writeQuestion } from '../frame/question';
 import { day, instantOf, isPast, moment, wallClock, whenWords } from './dates';
 import { count, listed } from './words';
 
@@ -30,29 +29,6 @@ it('tells past days and instants to come apart, by the day of the zone', () => {
   expect(isPast('2026-11-23', 'Europe/Lisbon', now)).toBe(false);
   expect(isPast('2026-11-23', 'Asia/Kolkata', now)).toBe(true);
   expect(isPast('2026-11-23T23:29:59Z', 'UTC', now)).toBe(true);
-});
-
-it('keeps the question in the address, and what else stands there', () => {
-  const question = {
-    who: { kind: 'account' as const, id: 'mirela.osk' },
-    what: { id: 'chat.private' },
-    where: { id: 'w 1/ä' },
-    when: '2026-12-01T00:00:00Z',
-  };
-  expect(readQuestion(writeQuestion(question))).toEqual(question);
-  expect(writeQuestion({ who: { kind: 'account', id: 'a' } }, '?where=workspace:x&tab=2')).toBe('?tab=2&who=account:a');
-  expect(writeQuestion({})).toBe('');
-  expect(readQuestion(writeQuestion({ who: { kind: 'everyone', id: '' }, when: 'draft:7' }))).toMatchObject({
-    who: { kind: 'everyone' },
-    when: 'draft:7',
-  });
-  expect(readQuestion('?who=unit:fleet').who).toEqual({ kind: 'unit', id: 'fleet' });
-  expect(readQuestion('?who=ship:fleet')).toEqual({
-    who: undefined,
-    what: undefined,
-    where: undefined,
-    when: undefined,
-  });
 });
 
 it('counts and lists with the right words', () => {

@@ -163,7 +163,7 @@ public final class Server implements AutoCloseable {
         });
         Api api = new Api(routes, store.database(), actors::name, timeline::now);
         rooms(store, timeline, publisher, drafts, actors).forEach(room -> room.routes(api));
-        JsonNode description = Description.of(api.told());
+        JsonNode description = Description.of(api.told(), Events.RECORDS);
         routes.get(
                 Api.ROOT + "/openapi.json",
                 ctx -> ctx.contentType("application/json").result(Answers.write(description)));
@@ -225,6 +225,6 @@ public final class Server implements AutoCloseable {
     public static JsonNode description() {
         Api api = new Api();
         rooms(null, null, null, null, null).forEach(room -> room.routes(api));
-        return Description.of(api.told());
+        return Description.of(api.told(), Events.RECORDS);
     }
 }

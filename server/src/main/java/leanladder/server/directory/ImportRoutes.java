@@ -13,7 +13,7 @@ import java.util.Set;
 import leanladder.change.Batch;
 import leanladder.document.Json;
 import leanladder.server.directory.CsvLines.Line;
-import leanladder.server.directory.LineReader.Outcome;
+import leanladder.server.directory.LineReader.ImportVerdict;
 import leanladder.server.draft.Inquiry;
 import leanladder.server.http.Answer;
 import leanladder.server.http.Api;
@@ -32,7 +32,7 @@ import leanladder.server.live.Timeline;
  */
 public record ImportRoutes(Timeline timeline, Inquiry.Reader inquiries) implements Room {
     /** What becomes of a line. @param line as an editor numbers it */
-    public record ImportedLine(long line, Outcome verdict, String told) {}
+    public record ImportedLine(long line, ImportVerdict verdict, String told) {}
 
     /** How many lines become what. */
     public record ImportedCounts(@JsonProperty("new") int fresh, int altered, int same, int refused) {}
@@ -58,7 +58,7 @@ public record ImportRoutes(Timeline timeline, Inquiry.Reader inquiries) implemen
                 .put("kind", Batch.KIND.name())
                 .put("source", query.one("name").orElse("a file"));
         ArrayNode edits = batch.putArray("edits");
-        Map<Outcome, Integer> counts = new EnumMap<>(Outcome.class);
+        Map<ImportVerdict, Integer> counts = new EnumMap<>(ImportVerdict.class);
         List<ImportedLine> told = new ArrayList<>(lines.size());
         for (Line line : lines) {
             LineReader.Verdict verdict = reader.next(line);
@@ -69,10 +69,10 @@ public record ImportRoutes(Timeline timeline, Inquiry.Reader inquiries) implemen
         return Answer.of(new Imported(
                 told,
                 new ImportedCounts(
-                        counts.getOrDefault(Outcome.NEW, 0),
-                        counts.getOrDefault(Outcome.ALTERED, 0),
-                        counts.getOrDefault(Outcome.SAME, 0),
-                        counts.getOrDefault(Outcome.REFUSED, 0)),
+                        counts.getOrDefault(ImportVerdict.NEW, 0),
+                        counts.getOrDefault(ImportVerdict.ALTERED, 0),
+                        counts.getOrDefault(ImportVerdict.SAME, 0),
+                        counts.getOrDefault(ImportVerdict.REFUSED, 0)),
                 edits.isEmpty() ? Optional.empty() : Optional.of(batch)));
     }
 }

@@ -29,7 +29,7 @@ import leanladder.server.live.Snapshot;
 /** Reads lines of a file against an estate, each after those before it. */
 final class LineReader {
     /** What becomes of a line. */
-    enum Outcome {
+    enum ImportVerdict {
         NEW,
         ALTERED,
         SAME,
@@ -43,9 +43,9 @@ final class LineReader {
     }
 
     /** What becomes of a line: an edit, nothing because all is so already, or a reason why it cannot be. */
-    record Verdict(Outcome outcome, String told, Optional<ObjectNode> edit) {
+    record Verdict(ImportVerdict outcome, String told, Optional<ObjectNode> edit) {
         static Verdict refused(String why) {
-            return new Verdict(Outcome.REFUSED, why, Optional.empty());
+            return new Verdict(ImportVerdict.REFUSED, why, Optional.empty());
         }
     }
 
@@ -170,7 +170,7 @@ final class LineReader {
         ObjectNode edit = Json.NODES.objectNode().put("kind", "add-account");
         edit.set("account", members);
         return new Verdict(
-                Outcome.NEW,
+                ImportVerdict.NEW,
                 name + " in " + book.overlay().placeName(members.get("unit").asText()),
                 Optional.of(edit));
     }
@@ -180,12 +180,12 @@ final class LineReader {
     }
 
     private static Verdict altered(String noun, String id, String name, ObjectNode members) {
-        if (members.isEmpty()) return new Verdict(Outcome.SAME, name, Optional.empty());
+        if (members.isEmpty()) return new Verdict(ImportVerdict.SAME, name, Optional.empty());
         ObjectNode edit = Json.NODES.objectNode().put("kind", "amend-" + noun).put(noun, id);
         edit.set("members", members);
         List<String> what = new ArrayList<>();
         members.properties().forEach(m -> what.add(told(m.getKey(), m.getValue())));
-        return new Verdict(Outcome.ALTERED, name + ": " + String.join(", ", what), Optional.of(edit));
+        return new Verdict(ImportVerdict.ALTERED, name + ": " + String.join(", ", what), Optional.of(edit));
     }
 
     /** What a line alters, in the words of the columns. */
@@ -214,7 +214,8 @@ final class LineReader {
         if (!id.isEmpty()) members.put("id", id);
         ObjectNode edit = Json.NODES.objectNode().put("kind", "add-unit");
         edit.set("unit", members);
-        return new Verdict(Outcome.NEW, name + " below " + book.overlay().placeName(parent.get()), Optional.of(edit));
+        return new Verdict(
+                ImportVerdict.NEW, name + " below " + book.overlay().placeName(parent.get()), Optional.of(edit));
     }
 
     private Verdict member(Line line) {
@@ -235,10 +236,10 @@ final class LineReader {
         Account account = accounts.get(0);
         EditedMembers present = book.overlay().members(group.id()).orElseThrow();
         if (present.hasAccount(account.id()))
-            return new Verdict(Outcome.SAME, account.displayName() + " is in " + group.name(), Optional.empty());
+            return new Verdict(ImportVerdict.SAME, account.displayName() + " is in " + group.name(), Optional.empty());
         ObjectNode edit =
                 Json.NODES.objectNode().put("kind", PutMembers.KIND.name()).put("group", group.id());
         edit.putArray("who").add("account:" + account.id());
-        return new Verdict(Outcome.NEW, account.displayName() + " joins " + group.name(), Optional.of(edit));
+        return new Verdict(ImportVerdict.NEW, account.displayName() + " joins " + group.name(), Optional.of(edit));
     }
 }

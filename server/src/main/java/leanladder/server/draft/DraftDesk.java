@@ -98,10 +98,11 @@ public final class DraftDesk {
     }
 
     /** A new draft with edits that were made on a change, each a step of its own, so that they can be left out one by one. */
-    public Draft begin(Request request, String name, List<JsonNode> edits, long base) {
+    public Draft begin(Request request, String name, String note, List<JsonNode> edits, long base) {
         return draft(table.begin(
                 request,
                 name,
+                note,
                 edits.stream().map(e -> List.of(new Draft.Item(base, e))).toList()));
     }
 

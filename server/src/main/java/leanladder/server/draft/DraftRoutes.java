@@ -6,10 +6,12 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.io.IOException;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import leanladder.catalogue.Catalogue;
 import leanladder.change.Ripple;
 import leanladder.document.Place;
 import leanladder.resolve.Question;
@@ -91,25 +93,25 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
             Set<String> policies,
             RippleCounts ripple) {}
 
-    /** The receipt of a draft that was published, and what becomes of it now. */
+    /** The receipt of a published change: what it altered, and when that will have taken effect. */
     public record PublishedReceipt(
             @JsonUnwrapped Receipt receipt,
-            RippleTelling.RippleSummary ripple,
-            List<ReadingOver.Settling> settling,
-            List<ReadingOver.Later> later) {
-        /** Of what was just published. */
-        public static PublishedReceipt of(Publisher.Published published, boolean withLater) {
-            Proposal proposal = published.proposal();
-            Ripple ripple = proposal.ripple();
+            @Shape("RippleSummary") JsonNode ripple,
+            List<ReadingOver.Settling> settling) {
+        /** Of a change that was published as edits. @param catalogue says when what they altered takes effect */
+        public static PublishedReceipt of(Change change, Catalogue catalogue) {
+            Set<String> moved = new LinkedHashSet<>();
+            change.ripple()
+                    .path("moves")
+                    .forEach(m -> moved.add(m.path("setting").asText()));
             return new PublishedReceipt(
-                    Receipt.of(published.change()),
-                    RippleTelling.of(proposal).summary(),
-                    ReadingOver.settling(ripple),
-                    withLater
-                            ? new ReadingOver(proposal, published.change().author())
-                                    .reading()
-                                    .later()
-                            : List.of());
+                    Receipt.of(change),
+                    change.ripple(),
+                    ReadingOver.settling(
+                            moved.stream()
+                                    .flatMap(key -> catalogue.setting(key).stream())
+                                    .toList(),
+                            catalogue));
         }
     }
 
@@ -141,7 +143,13 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
     /** The receipt of a change that was published before; or the draft, which was told to publish itself. */
     private Answer published(long reference) {
         Optional<Change> change = store.journal().change(reference);
-        return change.isPresent() ? Answer.created(Receipt.of(change.get())) : again(reference);
+        return change.isPresent() ? receipt(change.get()) : again(reference);
+    }
+
+    private Answer receipt(Change change) {
+        return Answer.created(
+                PublishedReceipt.of(change, timeline.present().estate().catalogue()),
+                Api.ROOT + "/changes/" + change.number());
     }
 
     /** A new draft, empty or with the edits that take a change back. */
@@ -154,7 +162,13 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
         sent.refuseDefects();
         if (takesBack.isEmpty()) return Answer.created(view(drafts.begin(call.request(), name)));
         Change change = inverses.change(takesBack.get());
-        return Answer.created(view(drafts.begin(call.request(), name, inverses.of(change), change.number())));
+        String note = "Takes back change " + change.number() + (change.note().isBlank() ? "" : ": " + change.note());
+        return Answer.created(view(drafts.begin(
+                call.request(),
+                name,
+                note.substring(0, Math.min(note.length(), Limits.NOTE)),
+                inverses.of(change),
+                change.number())));
     }
 
     private Answer one(Call call) {
@@ -287,9 +301,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
             return Answer.of(view(drafts.amend(call.request(), draft, draft.name(), note, due, Optional.empty())));
         }
         Publisher.Published published = drafts.publish(call.request(), draft, note, Optional.empty());
-        return Answer.created(
-                PublishedReceipt.of(published, true),
-                Api.ROOT + "/changes/" + published.change().number());
+        return receipt(published.change());
     }
 
     private static String name(Sent sent) {

@@ -13,6 +13,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.stream.Collectors;
+import leanladder.catalogue.Catalogue;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.change.Ripple;
@@ -116,7 +117,9 @@ public record ReadingOver(Proposal proposal, String actor) {
                 seats(ripple),
                 later(wording),
                 workspaces(),
-                settling(ripple),
+                settling(
+                        ripple.moves().stream().map(Ripple.Move::setting).toList(),
+                        ripple.after().estate().catalogue()),
                 cautions(ripple));
     }
 
@@ -220,13 +223,12 @@ public record ReadingOver(Proposal proposal, String actor) {
     }
 
     /** By app; the longest of each app counts. */
-    public static List<Settling> settling(Ripple ripple) {
+    public static List<Settling> settling(List<Setting> moved, Catalogue catalogue) {
         Map<String, Settling> byApp = new LinkedHashMap<>();
-        var apps = ripple.after().estate().catalogue().apps();
-        for (Ripple.Move move : ripple.moves()) {
-            JsonNode settles = move.setting().source().path("settles");
+        for (Setting setting : moved) {
+            JsonNode settles = setting.source().path("settles");
             if (!settles.isObject()) continue;
-            String app = move.setting().app().map(apps::get).orElse("Other");
+            String app = setting.app().map(catalogue.apps()::get).orElse("Other");
             Optional<String> then = settles.path("then").isTextual()
                     ? Optional.of(settles.get("then").textValue())
                     : Optional.empty();

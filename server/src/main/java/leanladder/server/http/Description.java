@@ -27,9 +27,10 @@ public final class Description {
     /**
      * Puts the description together.
      *
+     * @param events what the stream of events carries
      * @throws IllegalStateException when a route is not described, or one is described that there is not
      */
-    public static ObjectNode of(List<Api.Route> routes) {
+    public static ObjectNode of(List<Api.Route> routes, List<Class<?>> events) {
         ObjectNode whole = byHand();
         Map<String, Set<String>> described = new TreeMap<>();
         whole.get("paths")
@@ -39,7 +40,7 @@ public final class Description {
                         .forEachRemaining(method -> described
                                 .computeIfAbsent(path.getKey(), k -> new LinkedHashSet<>())
                                 .add(method)));
-        Set<Class<?>> records = new LinkedHashSet<>();
+        Set<Class<?>> records = new LinkedHashSet<>(events);
         for (Api.Route route : routes) {
             String method = route.method().name().toLowerCase(Locale.ROOT);
             if (!described.getOrDefault(route.path(), Set.of()).remove(method))

@@ -55,6 +55,12 @@ public final class Schemas {
     }
 
     private ObjectNode object(Class<?> type) {
+        if (type.isEnum()) {
+            ObjectNode schema = Json.NODES.objectNode();
+            ArrayNode words = schema.putArray("enum");
+            for (Object constant : type.getEnumConstants()) words.add(Answers.MAPPER.<JsonNode>valueToTree(constant));
+            return schema;
+        }
         if (type.isInterface()) {
             ObjectNode schema = Json.NODES.objectNode();
             ArrayNode any = schema.putArray("oneOf");
@@ -138,15 +144,10 @@ public final class Schemas {
         if (type == boolean.class || type == Boolean.class) return schema.put("type", "boolean");
         if (type == Instant.class) return schema.put("type", "string").put("format", "date-time");
         if (type == LocalDate.class) return schema.put("type", "string").put("format", "date");
-        if (type.isEnum()) {
-            ArrayNode words = schema.putArray("enum");
-            for (Object constant : type.getEnumConstants()) words.add(Answers.MAPPER.<JsonNode>valueToTree(constant));
-            return schema;
-        }
         if (ObjectNode.class.isAssignableFrom(type))
             return schema.put("type", "object").put("additionalProperties", true);
         if (JsonNode.class.isAssignableFrom(type)) return schema;
-        if (type.isRecord() || type.isSealed()) return ref(type);
+        if (type.isRecord() || type.isSealed() || type.isEnum()) return ref(type);
         throw new IllegalStateException("No schema is known for " + type);
     }
 }

@@ -30,7 +30,7 @@ public final class Events implements AutoCloseable {
     private static final int HEARTBEAT_SECONDS = 15;
 
     /** Where a stream starts. */
-    public record Start(long change, Instant now) {}
+    public record StartEvent(long change, Instant now) {}
 
     /**
      * A change, and what it touched.
@@ -39,7 +39,7 @@ public final class Events implements AutoCloseable {
      * @param settings keys of the settings whose outcomes it can touch
      * @param directory whether units, accounts or groups are touched
      */
-    public record Stepped(
+    public record ChangeEvent(
             long number,
             Instant at,
             String author,
@@ -50,10 +50,14 @@ public final class Events implements AutoCloseable {
             boolean directory) {}
 
     /** A draft that was begun, altered, published or thrown away. */
-    public record Drafted(long id) {}
+    public record DraftEvent(long id) {}
 
     /** An edge of time. */
-    public record Passed(Instant at) {}
+    public record TimeEvent(Instant at) {}
+
+    /** What events carry, one record for each kind. */
+    public static final List<Class<?>> RECORDS =
+            List.of(StartEvent.class, ChangeEvent.class, DraftEvent.class, TimeEvent.class);
 
     private final Timeline timeline;
     private final Set<SseClient> clients = ConcurrentHashMap.newKeySet();
@@ -79,18 +83,18 @@ public final class Events implements AutoCloseable {
             return;
         }
         telling.execute(() -> {
-            Start start = new Start(timeline.change(), timeline.now());
+            StartEvent start = new StartEvent(timeline.change(), timeline.now());
             if (tell(client, "start", Optional.of(start.change), start)) clients.add(client);
         });
     }
 
-    private static Stepped stepped(Timeline.Step step) {
+    private static ChangeEvent stepped(Timeline.Step step) {
         Optional<Footprint> touched = step.touched().filter(t -> t.size() <= MOST_NAMED);
         List<String> settings = new ArrayList<>();
         touched.ifPresent(t -> step.after().estate().catalogue().withDependents(t.settings()).stream()
                 .map(Setting::key)
                 .forEach(settings::add));
-        return new Stepped(
+        return new ChangeEvent(
                 step.change().number(),
                 step.change().at(),
                 step.change().author(),
@@ -103,12 +107,12 @@ public final class Events implements AutoCloseable {
 
     /** Says that a draft was begun, altered, published or thrown away. */
     public void tellDraft(long id) {
-        tell("draft", Optional.empty(), new Drafted(id));
+        tell("draft", Optional.empty(), new DraftEvent(id));
     }
 
     /** Says that something began or ended by itself. */
     public void tellTime(Instant at) {
-        tell("time", Optional.empty(), new Passed(at));
+        tell("time", Optional.empty(), new TimeEvent(at));
     }
 
     private void tell(String event, Optional<Long> id, Object record) {

@@ -92,7 +92,7 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
     }
 
     private Answer again(long number) {
-        return Answer.created(Receipt.of(inverses.change(number)), Api.ROOT + "/changes/" + number);
+        return receipt(inverses.change(number));
     }
 
     /** Publishes edits as one change; with {@code preview}, tells their ripple and stores nothing. */
@@ -133,9 +133,13 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
                 Optional.empty(),
                 Optional.empty());
         Publisher.Published published = publisher.publish(call.request(), proposal, how, this::refuse);
+        return receipt(published.change());
+    }
+
+    private Answer receipt(Change change) {
         return Answer.created(
-                PublishedReceipt.of(published, false),
-                Api.ROOT + "/changes/" + published.change().number());
+                PublishedReceipt.of(change, timeline.present().estate().catalogue()),
+                Api.ROOT + "/changes/" + change.number());
     }
 
     /** Refuses edits that clash with what was published since, and edits that do not fit. */

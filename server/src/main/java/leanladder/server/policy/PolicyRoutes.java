@@ -89,7 +89,7 @@ public record PolicyRoutes(Inquiry.Reader inquiries) implements Room {
     public record Does(int reached, List<DoesLine> does) {}
 
     /** How a policy stands to one account. */
-    public enum Standing {
+    public enum PolicyStanding {
         REACHES,
         EXCEPTED,
         EARLY,
@@ -102,7 +102,7 @@ public record PolicyRoutes(Inquiry.Reader inquiries) implements Room {
             return name().toLowerCase(Locale.ROOT);
         }
 
-        static Standing of(Verdict verdict) {
+        static PolicyStanding of(Verdict verdict) {
             return switch (verdict) {
                 case EARLY -> EARLY;
                 case ENDED -> ENDED;
@@ -122,7 +122,7 @@ public record PolicyRoutes(Inquiry.Reader inquiries) implements Room {
     public record PolicyFor(
             String policy,
             String name,
-            Standing standing,
+            PolicyStanding standing,
             String way,
             Optional<String> reason,
             int statements,
@@ -273,8 +273,8 @@ public record PolicyRoutes(Inquiry.Reader inquiries) implements Room {
                     policy.id(),
                     policy.name(),
                     way.isPresent()
-                            ? Standing.REACHES
-                            : Standing.of(missed.get().verdict()),
+                            ? PolicyStanding.REACHES
+                            : PolicyStanding.of(missed.get().verdict()),
                     words.way(way.orElseGet(() -> missed.get().way())),
                     missed.map(words.wording()::missed),
                     policy.statements().size(),

@@ -30,7 +30,7 @@ import leanladder.server.list.Spelling;
  */
 public final class SearchIndex {
     /** What can be found. */
-    public enum Kind {
+    public enum HitKind {
         EVERYONE,
         ACCOUNT,
         UNIT,
@@ -51,7 +51,7 @@ public final class SearchIndex {
      *
      * @param context a few words that tell it from others of the same name
      */
-    record Hit(Kind kind, String id, String title, String context, double score) {}
+    record Hit(HitKind kind, String id, String title, String context, double score) {}
 
     /** A question as it was typed, read as whom it is about and what is asked. */
     record Reading(Hit who, Hit what) {
@@ -190,15 +190,15 @@ public final class SearchIndex {
     }
 
     /** What fits all words, best first; of no words, nothing. */
-    List<Hit> find(List<String> asked, Set<Kind> kinds, int most) {
+    List<Hit> find(List<String> asked, Set<HitKind> kinds, int most) {
         return new Search().find(asked, kinds, most);
     }
 
     /** Reads free typing such as "mirela private chat" or "captions fleet" as whom it is about and what is asked. */
     List<Reading> readings(List<String> typed) {
         List<String> asked = typed.stream().filter(w -> !FILLERS.contains(w)).toList();
-        Set<Kind> who = Set.of(Kind.EVERYONE, Kind.ACCOUNT, Kind.UNIT, Kind.GROUP);
-        Set<Kind> what = Set.of(Kind.SETTING);
+        Set<HitKind> who = Set.of(HitKind.EVERYONE, HitKind.ACCOUNT, HitKind.UNIT, HitKind.GROUP);
+        Set<HitKind> what = Set.of(HitKind.SETTING);
         Search search = new Search();
         List<Reading> readings = new ArrayList<>();
         for (int cut = 1; cut < asked.size(); cut++) {
@@ -225,10 +225,10 @@ public final class SearchIndex {
     private final class Search {
         private final Map<Shelf<?>, Shelf<?>.Search> open = new HashMap<>();
 
-        List<Hit> find(List<String> asked, Set<Kind> kinds, int most) {
+        List<Hit> find(List<String> asked, Set<HitKind> kinds, int most) {
             List<Hit> hits = new ArrayList<>();
             if (asked.isEmpty()) return hits;
-            for (Kind kind : kinds)
+            for (HitKind kind : kinds)
                 switch (kind) {
                     case EVERYONE -> everyone(asked).ifPresent(hits::add);
                     case ACCOUNT -> {
@@ -258,7 +258,7 @@ public final class SearchIndex {
             for (Shelf.Found<T> found :
                     search.find(asked, most, counts, (a, b) -> ALIKE.compare(hit.apply(a), hit.apply(b)))) {
                 Hit made = hit.apply(found.part());
-                boolean placeOrGroup = made.kind == Kind.UNIT || made.kind == Kind.GROUP;
+                boolean placeOrGroup = made.kind == HitKind.UNIT || made.kind == HitKind.GROUP;
                 boolean whole = placeOrGroup && Spelling.words(made.title).equals(asked);
                 hits.add(new Hit(
                         made.kind, made.id, made.title, made.context, found.score() + (whole ? WHOLE_NAME : 0)));
@@ -271,7 +271,7 @@ public final class SearchIndex {
         boolean meant = asked.size() == 1 && EVERYONE.contains(asked.get(0))
                 || Spelling.words(organisation).equals(asked);
         return meant
-                ? Optional.of(new Hit(Kind.EVERYONE, "everyone", "Everyone", organisation, 1.1 + WHOLE_NAME))
+                ? Optional.of(new Hit(HitKind.EVERYONE, "everyone", "Everyone", organisation, 1.1 + WHOLE_NAME))
                 : Optional.empty();
     }
 
@@ -279,27 +279,28 @@ public final class SearchIndex {
         String context = (a.active() ? "" : "inactive · ")
                 + a.title().map(t -> t + " · ").orElse("")
                 + path(a.unit());
-        return new Hit(Kind.ACCOUNT, a.id(), a.displayName(), context, 0);
+        return new Hit(HitKind.ACCOUNT, a.id(), a.displayName(), context, 0);
     }
 
     private Hit hit(Unit u) {
-        return new Hit(Kind.UNIT, u.id(), u.name(), u.parent().map(this::path).orElse("the whole organisation"), 0);
+        return new Hit(
+                HitKind.UNIT, u.id(), u.name(), u.parent().map(this::path).orElse("the whole organisation"), 0);
     }
 
     private static Hit hit(Group g) {
-        return new Hit(Kind.GROUP, g.id(), g.name(), g.access() ? "access group" : "mailing group", 0);
+        return new Hit(HitKind.GROUP, g.id(), g.name(), g.access() ? "access group" : "mailing group", 0);
     }
 
     private static Hit hit(Workspace w) {
         String context = "workspace, size " + w.size() + (w.trial() ? ", on trial" : "");
-        return new Hit(Kind.WORKSPACE, w.id(), w.name(), context, 0);
+        return new Hit(HitKind.WORKSPACE, w.id(), w.name(), context, 0);
     }
 
     private Hit hit(Setting s) {
-        return new Hit(Kind.SETTING, s.key(), s.title(), app(s), 0);
+        return new Hit(HitKind.SETTING, s.key(), s.title(), app(s), 0);
     }
 
     private static Hit hit(Policy p) {
-        return new Hit(Kind.POLICY, p.id(), p.name(), p.live() ? "policy" : "policy, paused", 0);
+        return new Hit(HitKind.POLICY, p.id(), p.name(), p.live() ? "policy" : "policy, paused", 0);
     }
 }

@@ -27,7 +27,7 @@ public record SearchRoutes(Inquiry.Reader inquiries) implements Room {
 
     /** Something found. @param heldBy the access groups that hold a mailing group, at which policies can be aimed */
     public record Hit(
-            SearchIndex.Kind kind,
+            SearchIndex.HitKind kind,
             String id,
             String title,
             String context,
@@ -64,20 +64,20 @@ public record SearchRoutes(Inquiry.Reader inquiries) implements Room {
         return Answer.of(new Found(hits, readings));
     }
 
-    private static Set<SearchIndex.Kind> kinds(Query query) {
-        Set<SearchIndex.Kind> kinds = EnumSet.noneOf(SearchIndex.Kind.class);
+    private static Set<SearchIndex.HitKind> kinds(Query query) {
+        Set<SearchIndex.HitKind> kinds = EnumSet.noneOf(SearchIndex.HitKind.class);
         for (String word : query.one("kinds").map(k -> k.split(",")).orElse(new String[0])) {
-            kinds.add(Arrays.stream(SearchIndex.Kind.values())
+            kinds.add(Arrays.stream(SearchIndex.HitKind.values())
                     .filter(k -> k.word().equals(word.trim().toLowerCase(Locale.ROOT)))
                     .findFirst()
                     .orElseThrow(() -> Problem.wrongInput("There is no kind \"" + word
                             + "\"; there are everyone, account, unit, group, workspace, setting and policy.")));
         }
-        return kinds.isEmpty() ? EnumSet.allOf(SearchIndex.Kind.class) : kinds;
+        return kinds.isEmpty() ? EnumSet.allOf(SearchIndex.HitKind.class) : kinds;
     }
 
     private static Hit told(SearchIndex.Hit hit, Snapshot snapshot) {
-        boolean mailing = hit.kind() == SearchIndex.Kind.GROUP
+        boolean mailing = hit.kind() == SearchIndex.HitKind.GROUP
                 && snapshot.estate().group(hit.id()).filter(g -> !g.access()).isPresent();
         Optional<List<Named>> heldBy = mailing
                 ? Optional.of(snapshot.directory().groupsAround(hit.id()).stream()

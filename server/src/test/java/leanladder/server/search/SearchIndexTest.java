@@ -58,14 +58,14 @@ class SearchIndexTest {
         "loby, meetings.lobby"
     })
     void settingsAreFoundByTheWordsPeopleUseAndDespiteSlips(String typed, String key) {
-        assertThat(INDEX.find(Spelling.words(typed), EnumSet.of(SearchIndex.Kind.SETTING), 3))
+        assertThat(INDEX.find(Spelling.words(typed), EnumSet.of(SearchIndex.HitKind.SETTING), 3))
                 .extracting(SearchIndex.Hit::id)
                 .contains(key);
     }
 
     @Test
     void namesAreFoundWithoutAccentsAndWithSlips() {
-        Set<SearchIndex.Kind> accounts = EnumSet.of(SearchIndex.Kind.ACCOUNT);
+        Set<SearchIndex.HitKind> accounts = EnumSet.of(SearchIndex.HitKind.ACCOUNT);
         assertThat(INDEX.find(Spelling.words("MIRELA"), accounts, 3).get(0).title())
                 .isEqualTo("Mirela Osk");
         assertThat(INDEX.find(Spelling.words("mirella ósk"), accounts, 3).get(0).title())
@@ -133,7 +133,7 @@ class SearchIndexTest {
         SearchIndex after = new SearchIndex(ground.estate())
                 .after(book.after().estate(), book.footprint())
                 .orElseThrow();
-        Set<SearchIndex.Kind> accounts = EnumSet.of(SearchIndex.Kind.ACCOUNT);
+        Set<SearchIndex.HitKind> accounts = EnumSet.of(SearchIndex.HitKind.ACCOUNT);
         assertThat(after.find(Spelling.words("quillon"), accounts, 1))
                 .extracting(SearchIndex.Hit::id)
                 .containsExactly("new-one");
@@ -146,7 +146,7 @@ class SearchIndexTest {
         assertThat(after.find(Spelling.words("kerensa osk"), accounts, 1))
                 .extracting(SearchIndex.Hit::title)
                 .containsExactly("Kerensa Osk");
-        assertThat(after.find(Spelling.words("quay walkers"), EnumSet.allOf(SearchIndex.Kind.class), 1))
+        assertThat(after.find(Spelling.words("quay walkers"), EnumSet.allOf(SearchIndex.HitKind.class), 1))
                 .extracting(SearchIndex.Hit::id)
                 .containsExactly("new-group");
     }

@@ -107,17 +107,17 @@ public final class DraftTable {
 
     /** A new draft with no edit; its id. */
     public long begin(Request request, String name) {
-        return begin(request, name, List.of());
+        return begin(request, name, "", List.of());
     }
 
-    /** A new draft with steps; its id. */
-    public long begin(Request request, String name, List<List<Draft.Item>> steps) {
+    /** A new draft with a note and steps; its id. */
+    public long begin(Request request, String name, String note, List<List<Draft.Item>> steps) {
         return database.write(request, tx -> {
             long id = tx.insertInto(Schema.DRAFT)
                     .set(Schema.NAME, name)
                     .set(Schema.AUTHOR, request.actor())
                     .set(Schema.VERSION, 1L)
-                    .set(Schema.NOTE, "")
+                    .set(Schema.NOTE, note)
                     .set(Schema.TOUCHED, Schema.micros(request.at()))
                     .returningResult(Schema.ID)
                     .fetchSingle(Schema.ID);

@@ -3,7 +3,7 @@ import { Popover } from 'radix-ui';
 import { answer, api } from '../api/client';
 import { moment } from '../text/dates';
 import { count } from '../text/words';
-import { useDrafting } from './draft';
+import { useDrafting } from '../draft/draft';
 
 /** Drafts put aside, also those of others, to be taken up again; and those that wait to publish themselves. */
 export function DraftList({ zone }: { zone: string }) {

@@ -16,7 +16,7 @@ export function Moves({ moves }: { moves: Ripple['moves'] }) {
       </thead>
       <tbody>
         {moves.map((move) => (
-          <tr key={`${move.setting} ${move.from} ${move.to}`} className="border-line border-t">
+          <tr key={JSON.stringify([move.setting, move.fromValue, move.toValue])} className="border-line border-t">
             <td className="py-1 pr-3 font-semibold">{move.title}</td>
             <td className="pr-3 break-words">{move.from}</td>
             <td className="pr-3 font-semibold break-words">{move.to}</td>

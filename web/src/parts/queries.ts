@@ -1,8 +1,8 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useAfter } from '../draft/draft';
-import { draftOf, whoText, type Question } from '../frame/question';
+import { draftOf, whoText, type Question } from '../question/question';
 import { isZone } from '../text/dates';
-import { answer, api, type Crowd } from './client';
+import { answer, answerAs, api, type Crowd, type Schemas } from '../api/client';
 
 /** What a question asks beside whom and what; after a draft there is no instant. */
 const where = (q: Question) => ({
@@ -84,11 +84,11 @@ export const useCrowd = (q: Question) => {
   return useQuery({
     queryKey: ['crowd', q.who, q.what?.id, versioned(q, after)],
     queryFn: () =>
-      answer(
+      answerAs<Crowd>(
         api.GET('/api/v1/crowd', {
           params: { query: { who: q.who ? whoText(q.who) : '', setting: q.what?.id ?? '', ...where(q) } },
         }),
-      ) as Promise<Crowd>,
+      ),
     enabled: q.who !== undefined && q.who.kind !== 'account' && q.what !== undefined,
     placeholderData: (before) => before,
   });
@@ -122,7 +122,7 @@ export const useExceptions = () => {
   const after = useAfter();
   return useQuery({
     queryKey: ['exceptions', after.key],
-    queryFn: () => answer(api.GET('/api/v1/exceptions', { params: { query: after.query } })),
+    queryFn: () => answerAs<Schemas['Exceptions']>(api.GET('/api/v1/exceptions', { params: { query: after.query } })),
     placeholderData: (before) => before,
   });
 };

@@ -5,7 +5,17 @@ import { Around, draftOf } from '../around.test-env';
 import { serve } from '../fakeServer.test-env';
 import { Clashes } from './Clashes';
 
-const CHANGE = { number: 4, at: '2026-11-23T14:20:00Z', author: 'Vera Quill', proven: false, note: '' };
+const CHANGE = {
+  number: 4,
+  at: '2026-11-23T14:20:00Z',
+  author: 'Vera Quill',
+  proven: false,
+  note: '',
+  planned: null,
+  late: false,
+};
+
+const EDIT = { kind: 'remove-policy', policy: 'house-rules' } as const;
 
 const item = (index: number, more: Partial<Draft['items'][number]>): Draft['items'][number] => ({
   index,
@@ -38,7 +48,13 @@ it('shows both sides of a clash and puts mine on top when that is chosen', async
     item(0, { words: 'fine' }),
     item(1, {
       clashes: [
-        { yoursInWords: 'House rules is called Mine', theirsInWords: 'House rules is called Theirs', change: CHANGE },
+        {
+          yours: EDIT,
+          theirs: EDIT,
+          yoursInWords: 'House rules is called Mine',
+          theirsInWords: 'House rules is called Theirs',
+          change: CHANGE,
+        },
       ],
     }),
   ]);
@@ -54,7 +70,13 @@ it('shows both sides of a clash and puts mine on top when that is chosen', async
 });
 
 it('offers only to keep theirs where mine cannot be carried out any more', () => {
-  shown([item(0, { clashes: [{ yoursInWords: '', theirsInWords: 'House rules is deleted', change: CHANGE }] })]);
+  shown([
+    item(0, {
+      clashes: [
+        { yours: EDIT, theirs: EDIT, yoursInWords: '', theirsInWords: 'House rules is deleted', change: CHANGE },
+      ],
+    }),
+  ]);
   expect(screen.getByRole('alert')).toHaveTextContent('Yours: cannot be carried out any more.');
   expect(screen.queryByText('Put mine on top')).toBeNull();
   expect(screen.getByText('Keep theirs')).toBeInTheDocument();

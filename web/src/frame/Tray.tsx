@@ -3,11 +3,11 @@ import { clsx } from 'clsx';
 import { useEffect, useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import type { Draft } from '../api/client';
-import { isTyping } from '../frame/Keys';
-import { useQuestion, writeQuestion } from '../frame/question';
+import { isTyping } from './Keys';
+import { useQuestion, writeQuestion } from '../question/question';
 import { count } from '../text/words';
-import { useDrafting } from './draft';
-import { rippleWords } from './numbers';
+import { useDrafting } from '../draft/draft';
+import { rippleWords } from '../draft/numbers';
 
 /** The bar along the bottom while a draft has edits: what they are, what they would change, and what to do with them. */
 export function Tray() {

@@ -1,51 +1,34 @@
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import { answer, api, type Draft } from '../api/client';
-import { VirtualRows } from '../frame/VirtualRows';
-import { account, useQuestion, writeQuestion } from '../frame/question';
+import { answerAs, api, type Draft, type Schemas } from '../api/client';
+import { VirtualRows } from '../parts/VirtualRows';
+import { account, useQuestion, writeQuestion } from '../question/question';
 import { count } from '../text/words';
+import type { Part } from './part';
 
-/** Which accounts of a ripple are asked for by name. */
-export interface Part {
-  title: string;
-  setting?: string;
-  from?: string;
-  to?: string;
-  part?: 'blocked' | 'joining' | 'leaving';
-  at?: string;
-  workspace?: string;
-}
-
-interface Page {
-  accounts: number;
-  people: {
-    account: string;
-    displayName: string;
-    unit: string;
-    changes?: { title: string; from: string; to: string }[];
-  }[];
-  next: string | null;
-}
+/** Somebody in a ripple; what moves is told where no one setting is asked for. */
+type Someone = Schemas['PeopleList']['people'][number] &
+  Partial<Pick<Schemas['RippleView']['people'][number], 'changes'>>;
 
 /** The people of a part of the ripple, beside it. */
 export function RipplePeople({ draft, part, onClose }: { draft: Draft; part: Part; onClose: () => void }) {
-  const { title, ...query } = part;
+  const { title, words, query } = part;
   const [question] = useQuestion();
   const pages = useInfiniteQuery({
     queryKey: ['ripple people', draft.id, draft.version, draft.change, part],
     queryFn: ({ pageParam }) =>
-      answer(
+      answerAs<Schemas['RippleView'] | Schemas['PeopleList']>(
         api.GET('/api/v1/drafts/{id}/ripple', {
           params: { path: { id: draft.id }, query: { ...query, after: pageParam, limit: 1000 } },
         }),
-      ) as Promise<unknown> as Promise<Page>,
+      ),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (last) => last.next ?? undefined,
   });
-  const people = pages.data?.pages.flatMap((p) => p.people) ?? [];
+  const people = pages.data?.pages.flatMap((p): Someone[] => p.people) ?? [];
   const total = pages.data?.pages[0]?.accounts ?? 0;
-  const csv = new URLSearchParams({ ...(query as Record<string, string>), format: 'csv' });
-  if (!query.setting && !query.part) csv.set('part', 'all');
+  const csv = new URLSearchParams({ ...query, format: 'csv' });
+  if (!query.setting && !query.part && !query.unit) csv.set('part', 'all');
   return (
     <aside
       aria-label="By name"
@@ -54,7 +37,7 @@ export function RipplePeople({ draft, part, onClose }: { draft: Draft; part: Par
       <div className="flex items-start gap-2">
         <h2 className="font-display min-w-0 flex-1 text-[16px] font-semibold">
           {title}
-          {part.to && <span className="text-ink2 block text-[13px] font-normal">to {part.to}</span>}
+          {words && <span className="text-ink2 block text-[13px] font-normal">{words}</span>}
         </h2>
         <button className="button" onClick={onClose}>
           Close
@@ -79,7 +62,7 @@ export function RipplePeople({ draft, part, onClose }: { draft: Draft; part: Par
                 to={`/ladder${writeQuestion({
                   ...question,
                   who: account(person.account),
-                  ...(part.setting ? { what: { id: part.setting } } : {}),
+                  ...(query.setting ? { what: { id: query.setting } } : {}),
                   when: `draft:${draft.id}`,
                 })}`}
               >

@@ -1,7 +1,7 @@
 import { render, screen } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
 import { isZone } from '../text/dates';
-import { Fallen } from './Fallen';
+import { ViewFailure } from './ViewFailure';
 
 function Broken(): never {
   throw new RangeError('no such zone');
@@ -10,15 +10,15 @@ function Broken(): never {
 it('says what happened where a view fails, and tries again at another address', () => {
   const quiet = vi.spyOn(console, 'error').mockImplementation(() => {});
   const view = render(
-    <Fallen address="/policies">
+    <ViewFailure address="/policies">
       <Broken />
-    </Fallen>,
+    </ViewFailure>,
   );
   expect(screen.getByRole('alert').textContent).toContain('This view could not be drawn (no such zone)');
   view.rerender(
-    <Fallen address="/ladder">
+    <ViewFailure address="/ladder">
       <p>The ladder</p>
-    </Fallen>,
+    </ViewFailure>,
   );
   expect(screen.getByText('The ladder')).toBeTruthy();
   quiet.mockRestore();

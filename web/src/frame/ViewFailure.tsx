@@ -1,10 +1,13 @@
 import { Component, type ReactNode } from 'react';
-import { Trouble } from './Trouble';
+import { Trouble } from '../parts/Trouble';
 
 /**
  * Stands in for a view that failed while it was drawn, so that the rest of the page stays. Another address is another try.
  */
-export class Fallen extends Component<{ address: string; children: ReactNode }, { error?: Error; address: string }> {
+export class ViewFailure extends Component<
+  { address: string; children: ReactNode },
+  { error?: Error; address: string }
+> {
   override state: { error?: Error; address: string } = { address: this.props.address };
 
   static getDerivedStateFromError(error: Error) {

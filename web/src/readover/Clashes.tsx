@@ -1,6 +1,6 @@
 import type { Draft } from '../api/client';
 import { moment } from '../text/dates';
-import { useDrafting } from './draft';
+import { useDrafting } from '../draft/draft';
 
 /** The edits that do not stand: both sides of what was published meanwhile, or the reason, and the choice for each. */
 export function Clashes({ draft, zone }: { draft: Draft; zone: string }) {

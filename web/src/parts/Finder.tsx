@@ -1,9 +1,10 @@
 import { clsx } from 'clsx';
 import { useId, useState, type ReactNode } from 'react';
-import type { Hit } from '../api/client';
-import { useSearch } from '../api/queries';
+import type { Found, Hit } from '../api/client';
+import { useSearch } from './queries';
 
 const KIND_WORDS: Record<Hit['kind'], string> = {
+  everyone: 'everyone',
   account: 'account',
   unit: 'unit',
   group: 'group',
@@ -37,7 +38,7 @@ export function Finder(props: {
   label: string;
   placeholder: string;
   kinds?: string;
-  options: (hits: Hit[], readings: { who: Hit; what: Hit }[], text: string) => Option[];
+  options: (hits: Hit[], readings: Found['readings'], text: string) => Option[];
   empty?: ReactNode;
   autoFocus?: boolean;
   clearOnChoose?: boolean;

@@ -1,0 +1,163 @@
+import { Popover } from 'radix-ui';
+import { clsx } from 'clsx';
+import { useId, useState } from 'react';
+import { instantOf, moment, wallClock, whenWords } from '../text/dates';
+import { readDay, readInstant, type Side } from '../text/reading';
+
+/** What a field of dates holds: a day "2026-11-26", or an instant. */
+export interface DateFieldProps {
+  label: string;
+  zone: string;
+  /** Whether a day or an instant is asked for. */
+  of: 'day' | 'instant';
+  /** On which side of now it must lie; on either when left out. */
+  side?: Side;
+  value: string | undefined;
+  /** Takes what was read; undefined where nothing is typed, or nothing that can be read, which the field says itself. */
+  onChange: (value: string | undefined) => void;
+  className?: string;
+}
+
+const EXAMPLES = { day: '“20 nov” or “last friday”', instant: '“26 nov”, “tomorrow 8:00” or “in 2 weeks”' };
+
+/** A day or an instant, typed as people write it or picked from a month; what it was read as stands in the field afterwards. */
+export function DateField(props: DateFieldProps) {
+  const { of, zone, side, value } = props;
+  const id = useId();
+  const shown = value === undefined ? '' : wordsOf(value, of, zone);
+  const [typed, setTyped] = useState<string>();
+  const [open, setOpen] = useState(false);
+  const text = typed ?? shown;
+  const wrong = typed !== undefined && typed.trim() !== '' && value === undefined;
+  const read = (next: string) => {
+    setTyped(next);
+    props.onChange(of === 'day' ? readDay(next, zone, side) : readInstant(next, zone, side));
+  };
+  const pick = (day: string) => {
+    setTyped(undefined);
+    setOpen(false);
+    if (of === 'day') props.onChange(day);
+    else props.onChange(instantOf(`${day}T${value ? wallClock(value, zone).slice(11) : '00:00'}`, zone));
+  };
+  return (
+    <span className={clsx('inline-block', props.className)}>
+      <span className="flex">
+        <input
+          className="field w-full min-w-44 rounded-r-none"
+          aria-label={props.label}
+          aria-invalid={wrong}
+          aria-describedby={`${id}-read`}
+          autoComplete="off"
+          spellCheck={false}
+          placeholder={of === 'day' ? 'a day' : 'a day and a time'}
+          value={text}
+          onChange={(e) => read(e.target.value)}
+          onBlur={() => !wrong && setTyped(undefined)}
+        />
+        <Popover.Root open={open} onOpenChange={setOpen}>
+          <Popover.Trigger
+            type="button"
+            className="border-line2 hover:bg-well -ml-px grid w-8 shrink-0 place-items-center rounded-r-[3px] border"
+            aria-label={`${props.label}: pick from a month`}
+          >
+            <svg
+              width="14"
+              height="14"
+              viewBox="0 0 14 14"
+              fill="none"
+              stroke="currentColor"
+              strokeWidth="1.5"
+              aria-hidden
+            >
+              <path d="M1.5 3h11v9.5h-11zM1.5 6h11M4.5 1v3M9.5 1v3" />
+            </svg>
+          </Popover.Trigger>
+          <Popover.Portal>
+            <Popover.Content
+              align="end"
+              sideOffset={4}
+              aria-label={`${props.label}: month`}
+              className="bg-sheet text-ink border-line2 z-50 rounded border p-2 shadow-lg"
+            >
+              <Month zone={zone} side={side} of={of} value={value} onPick={pick} />
+            </Popover.Content>
+          </Popover.Portal>
+        </Popover.Root>
+      </span>
+      <span id={`${id}-read`} className={clsx('block min-h-5 text-[13px]', wrong ? 'text-shut' : 'text-ink2')}>
+        {wrong ? `Type ${EXAMPLES[of]}.` : typed !== undefined && value !== undefined ? shown : ''}
+      </span>
+    </span>
+  );
+}
+
+function wordsOf(value: string, of: 'day' | 'instant', zone: string): string {
+  return of === 'day' ? whenWords(value, zone).replace(/^end of /, '') : moment(value, zone);
+}
+
+const NAMES = new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', month: 'long', year: 'numeric' });
+
+/** One month, weeks from Monday, with what lies on the wrong side of today out of reach. */
+function Month(props: {
+  zone: string;
+  side?: Side;
+  of: 'day' | 'instant';
+  value: string | undefined;
+  onPick: (day: string) => void;
+}) {
+  const today = wallClock(new Date().toISOString(), props.zone).slice(0, 10);
+  const chosen =
+    props.value === undefined
+      ? undefined
+      : props.of === 'day'
+        ? props.value
+        : wallClock(props.value, props.zone).slice(0, 10);
+  const [month, setMonth] = useState((chosen ?? today).slice(0, 7));
+  const first = new Date(`${month}-01T12:00:00Z`);
+  const before = (first.getUTCDay() + 6) % 7;
+  const length = new Date(Date.UTC(first.getUTCFullYear(), first.getUTCMonth() + 1, 0)).getUTCDate();
+  const turn = (by: number) =>
+    setMonth(new Date(Date.UTC(first.getUTCFullYear(), first.getUTCMonth() + by, 1, 12)).toISOString().slice(0, 7));
+  const days = Array.from({ length }, (_, i) => `${month}-${String(i + 1).padStart(2, '0')}`);
+  return (
+    <div className="w-60">
+      <div className="flex items-center">
+        <button type="button" className="button" aria-label="The month before" onClick={() => turn(-1)}>
+          ‹
+        </button>
+        <span className="flex-1 text-center font-semibold" aria-live="polite">
+          {NAMES.format(first)}
+        </span>
+        <button type="button" className="button" aria-label="The month after" onClick={() => turn(1)}>
+          ›
+        </button>
+      </div>
+      <div className="text-ink2 mt-2 grid grid-cols-7 text-center text-[12px]" aria-hidden>
+        {['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'].map((d) => (
+          <span key={d}>{d}</span>
+        ))}
+      </div>
+      <div className="grid grid-cols-7 text-center">
+        {days.map((day, i) => (
+          <button
+            key={day}
+            type="button"
+            style={i === 0 ? { gridColumnStart: before + 1 } : undefined}
+            aria-label={wordsOf(day, 'day', props.zone)}
+            aria-current={day === today ? 'date' : undefined}
+            aria-pressed={day === chosen}
+            disabled={(props.side === 'past' && day > today) || (props.side === 'future' && day < today)}
+            className={clsx(
+              'h-8 rounded-[3px] enabled:hover:bg-well disabled:opacity-35',
+              day === today && 'font-bold underline underline-offset-4',
+              day === chosen && 'bg-decide text-on-decide',
+            )}
+            onClick={() => props.onPick(day)}
+          >
+            {i + 1}
+          </button>
+        ))}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,130 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useEffect, useRef, useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import type { Problem, PublishedReceipt, Reading } from '../api/client';
+import { useDrafting } from '../draft/draft';
+import { rippleSentence, rippleWords } from '../draft/numbers';
+import { Moves } from '../parts/Moves';
+import { draftOf, useQuestion, writeQuestion } from '../question/question';
+import { moment } from '../text/dates';
+import { figure } from '../text/words';
+import { settlingWords } from './settling';
+
+/** That a draft is published: what changed for how many, when it will have arrived, what comes later, and where to go from here. */
+export function ReceiptPage(props: { receipt: PublishedReceipt; later: Reading['later']; zone: string }) {
+  const { receipt, zone } = props;
+  const [question, ask] = useQuestion();
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const { takeBack } = useDrafting();
+  const [copied, setCopied] = useState('');
+  const [problem, setProblem] = useState<Problem>();
+  const heading = useRef<HTMLHeadingElement>(null);
+  useEffect(() => heading.current?.focus(), []);
+  const afterDraft = draftOf(question.when) !== undefined;
+  useEffect(() => {
+    // The draft is no more: what was asked after it is asked of now.
+    if (afterDraft) ask({ ...question, when: undefined });
+    else void queries.invalidateQueries();
+  }, [afterDraft, ask, question, queries]);
+  const address = `/logbook/${receipt.number}`;
+  const link = `${window.location.origin}${address}`;
+  const copy = async () => {
+    setCopied('Copying…');
+    try {
+      await navigator.clipboard.writeText(`Change ${receipt.number}, ${receipt.note || 'no note'}: ${link}`);
+      setCopied('Copied');
+    } catch {
+      setCopied(link);
+    }
+  };
+  const words = rippleWords(receipt.ripple);
+  const settling = settlingWords(receipt.settling);
+  return (
+    <div className="h-full overflow-y-auto px-8 py-7" role="region" aria-label="Receipt">
+      <h1 ref={heading} tabIndex={-1} className="font-display text-[22px] font-bold outline-none">
+        Change {receipt.number} is published
+      </h1>
+      <p className="text-ink2 mt-0.5">
+        {moment(receipt.at, zone)}, by {receipt.author}.{receipt.note && ` “${receipt.note}”`}
+      </p>
+      <p className="mt-4 text-[17px]">
+        <strong className="font-semibold">{words.head}</strong>
+        {receipt.ripple.accounts > 0 && `: ${rippleSentence(receipt.ripple)}`}.
+      </p>
+      {receipt.ripple.moves.length > 0 && (
+        <div className="mt-3">
+          <Moves moves={receipt.ripple.moves.slice(0, 8)} />
+          {receipt.ripple.moves.length > 8 && (
+            <p className="text-ink2 -mt-2 text-[13px]">
+              And {figure(receipt.ripple.moves.length - 8)} more, in the logbook.
+            </p>
+          )}
+        </div>
+      )}
+      {(settling.length > 0 || props.later.length > 0) && (
+        <dl className="mb-4 grid max-w-[760px] grid-cols-[110px_1fr] gap-x-4 gap-y-1">
+          {settling.length > 0 && (
+            <>
+              <dt className="text-ink2">Arrives</dt>
+              <dd>
+                {settling.map((s) => (
+                  <span key={s} className="block">
+                    {s}.
+                  </span>
+                ))}
+              </dd>
+            </>
+          )}
+          {props.later.length > 0 && (
+            <>
+              <dt className="text-ink2">Later, by itself</dt>
+              <dd>
+                {props.later.map((l) => (
+                  <span key={l.at} className="block">
+                    From {l.when}: {figure(l.more)} more.
+                  </span>
+                ))}
+              </dd>
+            </>
+          )}
+        </dl>
+      )}
+      {problem && (
+        <p role="alert" className="text-shut mb-2">
+          {problem.detail}
+        </p>
+      )}
+      <div className="mt-2 flex flex-wrap items-center gap-2">
+        {question.who && (
+          <Link className="button" to={`/ladder${writeQuestion({ ...question, when: undefined })}`}>
+            See the answer on the ladder
+          </Link>
+        )}
+        <Link className="button" to={`${address}${writeQuestion({ ...question, when: undefined })}`}>
+          Open it in the logbook
+        </Link>
+        <button className="button" onClick={() => void copy()}>
+          Copy a link for the ticket
+        </button>
+        <button
+          className="button"
+          onClick={() =>
+            void takeBack(receipt.number).then((refused) => {
+              if (refused) setProblem(refused);
+              else
+                void navigate(`/read-over${writeQuestion({ ...question, when: undefined })}`, {
+                  state: receipt.number,
+                });
+            })
+          }
+        >
+          Undo
+        </button>
+        <span role="status" className="text-ink2 text-[13px]">
+          {copied}
+        </span>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,67 @@
+import { clsx } from 'clsx';
+import type { Reading } from '../api/client';
+import { figure } from '../text/words';
+import { samePart, type Part } from './part';
+
+/** What becomes of the accounts of a unit, in the order in which a bar shows it. */
+const EFFECTS = [
+  ['lose', 'bg-shut', 'lose'],
+  ['both', 'bg-ink2', 'gain and lose'],
+  ['other', 'bg-line2', 'change otherwise'],
+  ['gain', 'bg-decide', 'gain'],
+] as const;
+
+/** Who changes where: the tree of units, each with a bar of those who change, to one scale, leading to them by name. */
+export function Where(props: { where: Reading['where']; chosen?: Part; onChoose: (part: Part) => void }) {
+  const most = Math.max(1, ...props.where.map((u) => u.accounts));
+  if (props.where.length === 0) return null;
+  const shown = EFFECTS.filter(([effect]) => props.where.some((u) => u[effect] > 0));
+  return (
+    <section aria-label="Where" className="mt-5">
+      <h2 className="font-display text-[16px] font-semibold">Where</h2>
+      <ul className="border-line mt-1 border-t">
+        {props.where.map((unit) => {
+          const part: Part = { title: unit.name, query: { unit: unit.id } };
+          return (
+            <li key={unit.id} className="border-line border-b">
+              <button
+                className={clsx(
+                  'hover:bg-well block w-full py-1 pr-1 text-left',
+                  samePart(part, props.chosen) && 'bg-well',
+                )}
+                style={{ paddingLeft: unit.depth * 14 }}
+                aria-label={`${unit.name}: ${figure(unit.accounts)} of ${figure(unit.everyone)}, by name`}
+                onClick={() => props.onChoose(part)}
+              >
+                <span className="flex items-baseline gap-2">
+                  <span className={clsx('min-w-0 flex-1 truncate', unit.depth === 0 && 'font-semibold')}>
+                    {unit.name}
+                  </span>
+                  <span>{figure(unit.accounts)}</span>
+                  <span className="text-ink2 text-[13px]">of {figure(unit.everyone)}</span>
+                </span>
+                <span className="mt-0.5 flex h-1.5" style={{ width: `${Math.max(1, (100 * unit.accounts) / most)}%` }}>
+                  {EFFECTS.map(([effect, colour]) => (
+                    <span
+                      key={effect}
+                      className={clsx('settles', colour)}
+                      style={{ width: `${(100 * unit[effect]) / unit.accounts}%` }}
+                    />
+                  ))}
+                </span>
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+      <p className="text-ink2 mt-1.5 flex flex-wrap gap-x-4 text-[13px]">
+        {shown.map(([effect, colour, words]) => (
+          <span key={effect} className="flex items-center gap-1.5">
+            <span className={clsx('inline-block h-1.5 w-4', colour)} aria-hidden />
+            {words}
+          </span>
+        ))}
+      </p>
+    </section>
+  );
+}

@@ -21,10 +21,12 @@ import leanladder.document.Json;
 import leanladder.estate.read.EstateReader;
 import leanladder.estate.read.InvalidEstate;
 import leanladder.server.RunningServer;
-import leanladder.store.BaseMoved;
 import leanladder.store.Store;
-import leanladder.store.StoredPart;
 import leanladder.store.ThrowAwayPostgres;
+import leanladder.store.db.Request;
+import leanladder.store.journal.BaseMoved;
+import leanladder.store.journal.Entry;
+import leanladder.store.parts.StoredPart;
 
 /** What the whole server takes over PostgreSQL: its start, staging edits, searching. */
 final class InPostgres {
@@ -54,6 +56,7 @@ final class InPostgres {
                 table.row("start of the server", Table.time(seconds), "mark 60 s at 1,000,000");
                 mark(made, "start of the server", seconds, 60, made.accounts() == 1_000_000);
                 stage(made, server);
+                missed.addAll(new Publishing(table, made, new Rest(server.address())).run());
                 if (made.accounts() == 100_000 && Files.isDirectory(WEB)) {
                     missed.addAll(new Tray(table).run(server, "100,000 accounts", "p0", 1));
                     missed.addAll(new Scrolling(table).run(server));
@@ -84,7 +87,7 @@ final class InPostgres {
         Thread reader = new Thread(() -> {
             try (InputStream in = made.stream()) {
                 var read = EstateReader.read(in, part -> put(queue, StoredPart.of(part)));
-                Store.frameParts(read.frame()).forEach(p -> put(queue, p));
+                StoredPart.frame(read.frame()).forEach(p -> put(queue, p));
             } catch (IOException | InvalidEstate e) {
                 throw new IllegalStateException(e);
             } finally {
@@ -111,9 +114,10 @@ final class InPostgres {
         };
         var edits = Json.NODES.arrayNode();
         edits.addObject().put("kind", "replace-estate");
-        store.replace(
+        store.parts().replace(
+                Request.by("bench", Instant.now()),
                 0,
-                new Store.Entry(
+                new Entry(
                         Instant.now(),
                         "bench",
                         false,

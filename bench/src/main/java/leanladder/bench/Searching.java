@@ -13,9 +13,9 @@ import java.util.List;
 import java.util.Random;
 import leanladder.estate.read.InvalidEstate;
 import leanladder.server.RunningServer;
-import leanladder.store.BaseMoved;
 import leanladder.store.Store;
 import leanladder.store.ThrowAwayPostgres;
+import leanladder.store.journal.BaseMoved;
 import org.openqa.selenium.chrome.ChromeDriver;
 
 /** Searching a catalogue of 2,500 settings by mistyped titles: at the server, and from the key to the painted results. */

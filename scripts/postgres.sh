@@ -3,6 +3,7 @@
 #
 #   postgres.sh start DIR [--throw-away]   makes the cluster when there is none, starts it, writes DIR/connection
 #   postgres.sh stop DIR                   stops it; nothing is lost
+#   postgres.sh restart DIR                stops it and starts it again at the same port
 #   postgres.sh user                       names the user that the cluster runs as
 #
 # DIR/connection holds three lines: JDBC address, user, password. It can be read by its owner alone, and the cluster lets nobody
@@ -90,9 +91,19 @@ stop() {
   return 0
 }
 
+restart() {
+  local dir bin version
+  dir=$(realpath "$1")
+  version=$(cat "$dir/data/PG_VERSION")
+  bin=/usr/lib/postgresql/$version/bin
+  as_owner "$bin/pg_ctl" -D "$dir/data" -l "$dir/postgres.log" -m fast -w -t 120 restart >/dev/null 2>&1 \
+    || fail "PostgreSQL in $dir did not start again; its log is $dir/postgres.log."
+}
+
 case "${1:-}" in
   start) start "$2" "${3:-}" ;;
   stop) stop "$2" ;;
+  restart) restart "$2" ;;
   user) if [ "$(id -u)" = 0 ]; then echo postgres; else id -un; fi ;;
-  *) fail "postgres.sh start DIR [--throw-away] | stop DIR | user" ;;
+  *) fail "postgres.sh start DIR [--throw-away] | stop DIR | restart DIR | user" ;;
 esac

@@ -9,6 +9,9 @@ import { count } from '../text/words';
 import { useDrafting } from '../draft/draft';
 import { rippleWords } from '../draft/numbers';
 
+/** After so long a press that has no answer yet gets a sign that it was heard. */
+const LATE_MS = 80;
+
 /** The bar along the bottom while a draft has edits: what they are, what they would change, and what to do with them. */
 export function Tray() {
   const drafting = useDrafting();
@@ -32,7 +35,11 @@ export function Tray() {
     return () => window.removeEventListener('keydown', onKey);
   }, [undo, redo, draft, navigate, question]);
   const there = draft && (draft.items.length > 0 || draft.redoable);
-  if (!there) return notice ? <Notice text={notice} /> : null;
+  const waiting = useLate(drafting.busy);
+  if (!there) {
+    const text = notice || (waiting ? 'Sent; waiting for the server…' : '');
+    return text ? <Notice text={text} /> : null;
+  }
   const words = rippleWords(draft.ripple);
   const last = draft.items[draft.items.length - 1];
   const troubled = draft.items.filter((i) => i.clashes.length + i.refusals.length > 0).length;
@@ -66,8 +73,14 @@ export function Tray() {
               {troubled === 1 ? 'One edit does not stand' : `${troubled} edits do not stand`}
             </strong>
           )}
-          <strong>{words.head}</strong>
-          {words.parts && <> · {words.parts}</>}
+          {waiting ? (
+            <span role="status">Working it out…</span>
+          ) : (
+            <>
+              <strong>{words.head}</strong>
+              {words.parts && <> · {words.parts}</>}
+            </>
+          )}
         </span>
         <span className="ml-auto flex items-center gap-1">
           <TrayButton label="Undo" disabled={!draft.undoable} onPress={undo}>
@@ -91,6 +104,16 @@ export function Tray() {
       </div>
     </>
   );
+}
+
+/** Whether something has been so for long enough that people would wonder. */
+function useLate(so: boolean): boolean {
+  const [late, setLate] = useState(false);
+  useEffect(() => {
+    const timer = window.setTimeout(() => setLate(so), so ? LATE_MS : 0);
+    return () => window.clearTimeout(timer);
+  }, [so]);
+  return late && so;
 }
 
 function Notice({ text }: { text: string }) {

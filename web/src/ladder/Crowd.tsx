@@ -1,14 +1,15 @@
 import { clsx } from 'clsx';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { answer, api, type Crowd, type Height, type Schemas } from '../api/client';
+import { remember } from '../parts/asked';
 import { useCrowd } from '../parts/queries';
 import { useAfter } from '../draft/draft';
 import { Trouble } from '../parts/Trouble';
 import { VirtualRows } from '../parts/VirtualRows';
 import { account, draftOf, whoText, writeQuestion, type Question } from '../question/question';
-import { count, figure } from '../text/words';
+import { capital, count, figure, listed as list } from '../text/words';
 
 type Length = Crowd['rungs'][number]['lengths'][number];
 
@@ -25,6 +26,11 @@ const RUNGS: Record<Height, string> = {
 export function CrowdLadder({ question, stands }: { question: Question; stands: string }) {
   const crowd = useCrowd(question);
   const [chosen, setChosen] = useState<{ rung: Height; length: Length }>();
+  const answered = crowd.isPlaceholderData ? undefined : crowd.data;
+  useEffect(() => {
+    if (answered && question.when === undefined)
+      remember({ query: writeQuestion(question), words: `${capital(answered.name)} · ${answered.setting}` });
+  }, [answered, question]);
   if (!question.what)
     return <p className="text-ink2 max-w-md p-6">Choose a setting under What, or press / and type any word for it.</p>;
   if (crowd.isError) return <Trouble error={crowd.error} onRetry={() => void crowd.refetch()} />;
@@ -40,6 +46,11 @@ export function CrowdLadder({ question, stands }: { question: Question; stands: 
           {told.app && <span className="text-ink2 text-[15px]"> in {told.app}</span>} for {told.name},{' '}
           {count(told.accounts, 'account')}.
         </h1>
+        {standingWords(told) && (
+          <p className="mt-0.5" data-testid="standings">
+            {standingWords(told)}
+          </p>
+        )}
         <p className="text-ink2 mt-1 text-[13px]">
           {stands}, change {told.change}.
         </p>
@@ -57,7 +68,7 @@ export function CrowdLadder({ question, stands }: { question: Question; stands: 
               <span className="flex min-w-0 flex-1 flex-col justify-center gap-1 py-1.5 pr-3">
                 {rung.lengths.map((length) => (
                   <LengthBar
-                    key={`${length.policy} ${length.value} ${length.standing} ${length.blockedBy}`}
+                    key={JSON.stringify(length)}
                     length={length}
                     total={told.accounts}
                     chosen={chosen?.rung === rung.height && same(chosen.length, length)}
@@ -83,15 +94,36 @@ export function CrowdLadder({ question, stands }: { question: Question; stands: 
 }
 
 const same = (a: Length, b: Length) =>
-  a.policy === b.policy && a.value === b.value && a.standing === b.standing && a.blockedBy === b.blockedBy;
+  a.policy === b.policy &&
+  JSON.stringify(a.inForce) === JSON.stringify(b.inForce) &&
+  a.standing === b.standing &&
+  a.blockedBy === b.blockedBy;
 
 function sentence(crowd: Crowd): string {
   if (crowd.values.length === 0) return 'Nobody is here';
-  if (crowd.values.length === 1) return `${crowd.values[0]?.value} for all`;
-  return crowd.values
-    .slice(0, 3)
-    .map((v) => `${v.value} for ${figure(v.accounts)}`)
-    .join(', ');
+  if (crowd.values.length === 1) return capital(`${crowd.values[0]?.value} for all`);
+  return capital(
+    crowd.values
+      .slice(0, 3)
+      .map((v) => `${v.value} for ${figure(v.accounts)}`)
+      .join(', '),
+  );
+}
+
+/** How they stand, where that is more than that a value is set: "capped by Crew cap for all 12, locked for 3". */
+export function standingWords(crowd: Crowd): string {
+  const told = crowd.standings
+    .filter((s) => s.standing !== 'set' && s.standing !== 'builtin')
+    .map((s) => {
+      const whom =
+        s.accounts === crowd.accounts
+          ? s.accounts === 1
+            ? 'the one'
+            : `all ${figure(s.accounts)}`
+          : figure(s.accounts);
+      return `${s.standing}${s.by ? ` by ${s.by}` : ''} for ${whom}`;
+    });
+  return told.length === 0 ? '' : capital(`${list(told)}.`);
 }
 
 function LengthBar(props: { length: Length; total: number; chosen: boolean; onChoose: () => void }) {
@@ -102,12 +134,18 @@ function LengthBar(props: { length: Length; total: number; chosen: boolean; onCh
     <button
       className={clsx('group block w-full text-left', props.chosen && 'bg-well')}
       aria-pressed={props.chosen}
-      aria-label={`${length.name ?? 'The catalogue'}: ${length.value} for ${count(length.accounts, 'account')}${length.blockedBy ? `, blocked: ${length.blockedBy}` : ''}`}
+      aria-label={`${length.name ?? 'The catalogue'}: ${length.value} for ${count(length.accounts, 'account')}${length.cappedBy ? `, capped by ${length.cappedBy}` : ''}${length.blockedBy ? `, blocked: ${length.blockedBy}` : ''}`}
       onClick={props.onChoose}
     >
       <span className="flex items-baseline gap-2">
         <span className="min-w-0 truncate">{length.name ?? 'The catalogue'}</span>
         <strong className="shrink-0 font-semibold">{length.value}</strong>
+        {!blocked && length.standing !== 'set' && length.standing !== 'builtin' && (
+          <span className="text-ink2 min-w-0 truncate text-[13px]">
+            {length.standing}
+            {length.cappedBy && ` by ${length.cappedBy}, from ${length.decided}`}
+          </span>
+        )}
         {length.blockedBy && (
           <span className="text-shut min-w-0 truncate text-[13px]" title={length.blockedBy}>
             blocked: {length.blockedBy}

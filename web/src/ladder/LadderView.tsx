@@ -1,16 +1,17 @@
 import { DropdownMenu } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
-import { Link } from 'react-router';
 import type { Climb, Session } from '../api/client';
+import { remember } from '../parts/asked';
 import { useClimb } from '../parts/queries';
 import { useDrafting } from '../draft/draft';
 import { Trouble } from '../parts/Trouble';
-import { draftOf, useQuestion } from '../question/question';
+import { draftOf, useQuestion, writeQuestion } from '../question/question';
 import { isPast, whenWords } from '../text/dates';
 import { AccountColumn } from './AccountColumn';
 import { CrowdLadder } from './Crowd';
 import { DrawnLadder } from './DrawnLadder';
 import { PolicyAside } from './PolicyAside';
+import { Start } from './Start';
 
 /** One account: its settings at the left, the drawn ladder of one of them in the middle, the deciding policy at the right. */
 export function LadderView({ session }: { session?: Session }) {
@@ -25,9 +26,16 @@ export function LadderView({ session }: { session?: Session }) {
       ? `${climb.data.drawing.setting} · ${climb.data.drawing.account} · Lean Ladder`
       : 'Lean Ladder';
   }, [climb.data]);
+  useEffect(() => {
+    if (climb.data && !climb.isPlaceholderData && question.when === undefined)
+      remember({
+        query: writeQuestion(question),
+        words: `${climb.data.drawing.account} · ${climb.data.drawing.setting}`,
+      });
+  }, [climb.data, climb.isPlaceholderData, question]);
   const now = useClimb(draftOf(question.when) === undefined ? {} : { ...question, when: undefined });
   const { draft } = useDrafting();
-  if (!question.who) return <Start />;
+  if (!question.who) return <Start zone={zone} />;
   if (question.who.kind !== 'account')
     return <CrowdLadder question={question} stands={stands(question.when, zone, draft?.name)} />;
   return (
@@ -65,31 +73,6 @@ export function LadderView({ session }: { session?: Session }) {
           />
         )}
       </div>
-    </div>
-  );
-}
-
-function Start() {
-  return (
-    <div className="max-w-xl p-8">
-      <h1 className="font-display text-xl font-semibold">What do you want to know?</h1>
-      <p className="mt-2">
-        Press <kbd className="border-line2 bg-well rounded border px-1.5">/</kbd> and type whom it is about and what: a
-        name, then any word for the setting.
-      </p>
-      <ul className="mt-3 space-y-1">
-        {[
-          ['mirela private chat', '?who=account:mirela.osk&what=setting:chat.private'],
-          ['joaquim lamego share outside', '?who=account:joaquim.lamego&what=setting:files.share'],
-          ['maive quillan assistant', '?who=account:maive.quillan&what=setting:assistant.use'],
-        ].map(([words, query]) => (
-          <li key={words}>
-            <Link className="quiet" to={`/ladder${query}`}>
-              {words}
-            </Link>
-          </li>
-        ))}
-      </ul>
     </div>
   );
 }

@@ -5,6 +5,9 @@ import { DateField } from '../parts/DateField';
 import { moment } from '../text/dates';
 import { settlingWords } from './settling';
 
+/** The next whole hour after the coming one. */
+const inAnHour = () => new Date(Math.ceil(Date.now() / 3_600_000 + 1) * 3_600_000).toISOString().replace('.000Z', 'Z');
+
 /** The note, when to publish, and the one press that does it. */
 export function PublishBar(props: {
   draft: Draft;
@@ -16,7 +19,7 @@ export function PublishBar(props: {
   const drafting = useDrafting();
   const [note, setNote] = useState(draft.note);
   const [later, setLater] = useState(false);
-  const [at, setAt] = useState<string>();
+  const [at, setAt] = useState<string | undefined>(() => inAnHour());
   const [sending, setSending] = useState(false);
   const [problem, setProblem] = useState<Problem>();
   const publish = async () => {

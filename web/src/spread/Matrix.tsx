@@ -2,7 +2,7 @@ import { useVirtualizer, type Range } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import { useNavigate } from 'react-router';
-import type { Setting, SpreadRow } from '../api/client';
+import { Refused, type Problem, type Setting, type SpreadRow } from '../api/client';
 import { useAfter } from '../draft/draft';
 import { Trouble } from '../parts/Trouble';
 import { draftOf, useQuestion, writeQuestion, type Who } from '../question/question';
@@ -335,15 +335,30 @@ function SpreadCsv({ asked, query }: { asked: Asked; query: Record<string, strin
     const params = new URLSearchParams({ format: 'csv' });
     for (const [name, value] of Object.entries(query)) if (value !== undefined) params.set(name, String(value));
     const got = await fetch(`/api/v1/spread?${params.toString()}`, { method: 'POST', body: JSON.stringify(asked) });
+    // A problem is said, never saved as if it were the file.
+    if (!got.ok) throw new Refused((await got.json()) as Problem);
     const link = document.createElement('a');
     link.href = URL.createObjectURL(await got.blob());
     link.download = 'spread.csv';
     link.click();
     URL.revokeObjectURL(link.href);
   };
+  const [state, setState] = useState('');
+  const save = async () => {
+    setState('Writing the file…');
+    try {
+      await fetchIt();
+      setState('');
+    } catch (error) {
+      setState(error instanceof Refused ? error.message : 'The server does not answer; nothing was saved. Try again.');
+    }
+  };
   return (
-    <button className="quiet ml-auto" onClick={() => void fetchIt()}>
-      As CSV
-    </button>
+    <span className="ml-auto flex items-baseline gap-3">
+      <span role="status">{state}</span>
+      <button className="quiet" onClick={() => void save()}>
+        As CSV
+      </button>
+    </span>
   );
 }

@@ -13,3 +13,6 @@ export function listed(words: string[]): string {
   if (words.length < 2) return words.join('');
   return `${words.slice(0, -1).join(', ')} and ${words[words.length - 1]}`;
 }
+
+/** With a capital at its beginning, as a sentence has it. */
+export const capital = (text: string): string => text.slice(0, 1).toUpperCase() + text.slice(1);

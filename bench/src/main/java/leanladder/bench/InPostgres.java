@@ -114,20 +114,21 @@ final class InPostgres {
         };
         var edits = Json.NODES.arrayNode();
         edits.addObject().put("kind", "replace-estate");
-        store.parts().replace(
-                Request.by("bench", Instant.now()),
-                0,
-                new Entry(
-                        Instant.now(),
-                        "bench",
-                        false,
-                        "",
-                        edits,
-                        Json.NODES.arrayNode().add("made"),
-                        Json.NODES.objectNode(),
-                        Optional.empty(),
-                        Optional.empty()),
-                StreamSupport.stream(Spliterators.spliteratorUnknownSize(parts, Spliterator.ORDERED), false));
+        store.parts()
+                .replace(
+                        Request.by("bench", Instant.now()),
+                        0,
+                        new Entry(
+                                Instant.now(),
+                                "bench",
+                                false,
+                                "",
+                                edits,
+                                Json.NODES.arrayNode().add("made"),
+                                Json.NODES.objectNode(),
+                                Optional.empty(),
+                                Optional.empty()),
+                        StreamSupport.stream(Spliterators.spliteratorUnknownSize(parts, Spliterator.ORDERED), false));
     }
 
     private static void put(BlockingQueue<StoredPart> queue, StoredPart part) {

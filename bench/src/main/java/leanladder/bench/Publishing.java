@@ -129,7 +129,8 @@ final class Publishing {
                     try {
                         while (!over.get()) {
                             long start = System.nanoTime();
-                            rest.get("/climb?account=a" + own.nextInt(made.accounts()) + "&setting=s" + own.nextInt(12));
+                            rest.get(
+                                    "/climb?account=a" + own.nextInt(made.accounts()) + "&setting=s" + own.nextInt(12));
                             climbs.add(since(start));
                         }
                     } catch (RuntimeException e) {
@@ -177,7 +178,8 @@ final class Publishing {
         List<String> ids =
                 IntStream.range(0, size).mapToObj(a -> "a" + 2 * (long) a).toList();
         ObjectNode members = Json.NODES.objectNode().put("version", version);
-        ObjectNode edit = members.putArray("edits").addObject().put("kind", "put-members").put("group", "g0");
+        ObjectNode edit =
+                members.putArray("edits").addObject().put("kind", "put-members").put("group", "g0");
         ArrayNode list = edit.putArray("members");
         ids.forEach(id -> list.add("account:" + id));
         long start = System.nanoTime();
@@ -193,7 +195,8 @@ final class Publishing {
         JsonNode told = rest.post("/addresses", pasted.toString());
         row(String.format("%,d addresses pasted, read", size), since(start));
         ObjectNode staged = Json.NODES.objectNode().put("version", version);
-        JsonNode edits = told.has("edits") ? told.get("edits") : Json.NODES.arrayNode().add(told.get("edit"));
+        JsonNode edits =
+                told.has("edits") ? told.get("edits") : Json.NODES.arrayNode().add(told.get("edit"));
         staged.set("edits", edits);
         start = System.nanoTime();
         version = rest.post("/drafts/" + draft + "/edits", staged.toString())

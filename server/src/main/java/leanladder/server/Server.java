@@ -15,6 +15,7 @@ import java.util.Optional;
 import leanladder.server.access.Actors;
 import leanladder.server.answer.CrowdRoutes;
 import leanladder.server.answer.OutcomeRoutes;
+import leanladder.server.answer.OverviewRoutes;
 import leanladder.server.answer.PeopleRoutes;
 import leanladder.server.answer.SpreadRoutes;
 import leanladder.server.answer.WayRoutes;
@@ -87,6 +88,7 @@ public final class Server implements AutoCloseable {
                 new OutcomeRoutes(inquiries),
                 new PeopleRoutes(inquiries),
                 new CrowdRoutes(inquiries),
+                new OverviewRoutes(inquiries),
                 new SpreadRoutes(inquiries),
                 new WayRoutes(inquiries, timeline),
                 new PolicyRoutes(inquiries),

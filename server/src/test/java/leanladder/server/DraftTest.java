@@ -265,11 +265,9 @@ class DraftTest {
     }
 
     private static JsonNode eventually(java.util.function.Supplier<JsonNode> looked) {
-        while (true) {
-            JsonNode found = looked.get();
-            if (!found.isMissingNode() && !found.has("status")) return found;
-            Thread.onSpinWait();
-        }
+        return org.awaitility.Awaitility.await()
+                .atMost(Duration.ofSeconds(30))
+                .until(looked::get, found -> !found.isMissingNode() && !found.has("status"));
     }
 
     /** Edits by a short name; theirs and mine of one kind differ in what they say. */

@@ -59,6 +59,11 @@ public final class RunningServer implements AutoCloseable {
         return started(store, new Server(store, "Ivo Tarn", Clock.systemUTC(), Optional.of(web), freePort()), web);
     }
 
+    /** Starts another one over the database of this one. */
+    public RunningServer joined(ThrowAwayPostgres postgres, String url) throws IOException {
+        return over(new Store(url, postgres.user(), postgres.password()), web);
+    }
+
     private static RunningServer started(Store store, Server server, Path web) {
         server.start();
         return new RunningServer(store, server, web, server.port());

@@ -335,8 +335,8 @@ class StoreTest {
 
     @Test
     void stepsAreUndoneRedoneAndForgottenInTheirOrder() throws Exception {
-        long id =
-                store.drafts().begin(request(), "", "", List.of(List.of(item("one")), List.of(item("two"), item("three"))));
+        long id = store.drafts()
+                .begin(request(), "", "", List.of(List.of(item("one")), List.of(item("two"), item("three"))));
         store.drafts().stage(request(), draft(id), List.of(item("four")));
         for (int i = 0; i < 2; i++) {
             Draft draft = draft(id);

@@ -54,6 +54,16 @@ public final class ThrowAwayPostgres {
         }
     }
 
+    /** Stops it and starts it again at the same port, as an administrator does for an update. */
+    public void restart() throws IOException {
+        run("restart");
+    }
+
+    /** The three lines with which a server connects to one of its databases. */
+    public String connection(String url) {
+        return String.join("\n", url, user(), password()) + "\n";
+    }
+
     private void stop() {
         try {
             run("stop");
@@ -75,6 +85,11 @@ public final class ThrowAwayPostgres {
         } catch (java.sql.SQLException e) {
             throw new IllegalStateException(e);
         }
+        return connectionTo(name);
+    }
+
+    /** The JDBC address of a database. */
+    public String connectionTo(String name) {
         return connection.get(0).replaceAll("/postgres$", "/" + name);
     }
 

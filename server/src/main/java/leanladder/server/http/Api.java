@@ -147,15 +147,24 @@ public final class Api {
     private boolean repeated(Context ctx, String key, String fingerprint, Again again) throws IOException {
         Optional<Database.Done> done = database.orElseThrow().done(key);
         if (done.isEmpty()) return false;
-        if (!done.get().fingerprint().equals(fingerprint))
+        String of = done.get().fingerprint();
+        boolean same = of.equals(fingerprint) || of.equals(fingerprint + Call.PRINT + print(ctx));
+        if (!same)
             throw Problem.refused(
                     422,
                     "Key used before",
-                    "This Idempotency-Key was used for another request, \""
-                            + done.get().fingerprint() + "\". Nothing was stored; use a new key for each request.");
+                    "This Idempotency-Key was used for another request, \"" + of.replaceAll(Call.PRINT + ".*", "")
+                            + "\". Nothing was stored; use a new key for each request.");
         if (done.get().answer().isEmpty()) write(ctx, again.of(done.get().reference()));
         else replay(ctx, done.get().answer().get());
         return true;
+    }
+
+    /** What tells the body from others, as far as it may be read. */
+    private static String print(Context ctx) throws IOException {
+        BodyPrint body = BodyPrint.of(ctx);
+        Sent.bounded(ctx, Limits.BATCH).transferTo(OutputStream.nullOutputStream());
+        return body.print().orElse("");
     }
 
     private void note(String key, Answer answer) {

@@ -9,6 +9,9 @@ import leanladder.store.db.Request;
 
 /** A request as the rooms see it. */
 public final class Call {
+    /** What stands between the route and what tells the body from others. */
+    static final String PRINT = " #";
+
     private final Context ctx;
     private final Optional<Request> request;
 
@@ -61,11 +64,15 @@ public final class Call {
 
     /** Its body as it comes, of any size: for what is read element by element. */
     public InputStream body() {
-        return ctx.bodyInputStream();
+        return BodyPrint.of(ctx);
     }
 
-    /** The key and the actor under which it writes. */
+    /** The key and the actor under which it writes; to be asked for when the body is read, so that the key holds for that alone. */
     public Request request() {
-        return request.orElseThrow(() -> new IllegalStateException("This route does not write"));
+        Request asked = request.orElseThrow(() -> new IllegalStateException("This route does not write"));
+        return BodyPrint.of(ctx)
+                .print()
+                .map(print -> new Request(asked.key(), asked.actor(), asked.fingerprint() + PRINT + print, asked.at()))
+                .orElse(asked);
     }
 }

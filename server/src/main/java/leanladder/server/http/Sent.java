@@ -75,7 +75,7 @@ public final class Sent {
     public static InputStream bounded(Context ctx, long most) {
         if (ctx.req().getContentLengthLong() > most)
             throw tooLarge(ctx.req().getContentLengthLong() / 1024 + " KB", most);
-        return new Bounded(ctx.bodyInputStream(), most);
+        return new Bounded(BodyPrint.of(ctx), most);
     }
 
     private static Problem tooLarge(String size, long most) {

@@ -180,7 +180,7 @@ final class Publishing {
         ObjectNode members = Json.NODES.objectNode().put("version", version);
         ObjectNode edit =
                 members.putArray("edits").addObject().put("kind", "put-members").put("group", "g0");
-        ArrayNode list = edit.putArray("members");
+        ArrayNode list = edit.putArray("who");
         ids.forEach(id -> list.add("account:" + id));
         long start = System.nanoTime();
         version = rest.post("/drafts/" + draft + "/edits", members.toString())

@@ -35,7 +35,7 @@ public final class DemoEstate {
     private final Map<String, String> workspaceIds = new LinkedHashMap<>();
     private final List<ObjectNode> accounts = new ArrayList<>();
 
-    private static JsonNode data(String file) {
+    static JsonNode data(String file) {
         try (InputStream in = DemoEstate.class.getResourceAsStream("/demo/" + file)) {
             return Json.MAPPER.readTree(Json.MAPPER.writeValueAsString(YAML.readTree(in)));
         } catch (IOException e) {

@@ -9,15 +9,19 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import leanladder.document.Json;
 
-/** Writes the demo estate: to the file after {@code --out}, or to standard output. */
+/**
+ * Writes the demo estate: to the file after {@code --out}, or to standard output; with {@code --history}, the estate as it stood some
+ * weeks ago and what was changed since.
+ */
 public final class Main {
     private Main() {}
 
     public static void main(String[] args) throws IOException {
-        ObjectNode estate = new DemoEstate().build();
-        boolean toFile = args.length == 2 && args[0].equals("--out");
+        boolean withHistory = args.length == 2 && args[0].equals("--history");
+        ObjectNode estate = withHistory ? new DemoHistory().build() : new DemoEstate().build();
+        boolean toFile = withHistory || args.length == 2 && args[0].equals("--out");
         if (args.length > 0 && !toFile) {
-            System.err.println("The demo takes --out FILE, or nothing.");
+            System.err.println("The demo takes --out FILE, --history FILE, or nothing.");
             System.exit(2);
         }
         if (toFile) {

@@ -70,6 +70,12 @@ final class Browser implements AutoCloseable {
         }
     }
 
+    /** Forgets what pages of the server kept, so that the next one opens as for the first time. */
+    void forget() {
+        driver.executeCdpCommand(
+                "Storage.clearDataForOrigin", java.util.Map.of("origin", address, "storageTypes", "local_storage"));
+    }
+
     void open(String path) {
         driver.get(address + path);
     }

@@ -476,4 +476,41 @@ class EditingTest {
         browser.choose("Move below another unit", "MV Heron Bridge", "Bridge");
         browser.sees("would close a cycle of units: Fleet → Bridge → MV Heron → Fleet");
     }
+
+    @Test
+    void aReceiptSaysWhatChangedAndOnesOwnChangeIsNoAlarm() throws Exception {
+        browser.open("/policies/bridge-under-way?" + MIRELA);
+        browser.pick("Value of Start private chats", "On");
+        browser.sees("57 accounts change");
+        browser.press("Read over");
+        browser.sees("Worth a second look");
+        browser.type("Note", "asked for by the officers");
+        browser.press("Publish");
+        browser.sees("Change 2 is published");
+        browser.sees("57 accounts change: 57 gain.");
+        browser.sees("Copy a link for the ticket");
+        browser.press("Undo");
+        browser.until(
+                "The undo begins with a note",
+                () -> browser.valueOf("Note").equals("Takes back change 2: asked for by the officers"));
+        browser.press("Publish");
+        browser.sees("Change 3 is published");
+        assertThat(browser.number(
+                        "performance.getEntriesByType('resource').filter(e => e.responseStatus >= 400).length"))
+                .as("requests for what is no more")
+                .isZero();
+    }
+
+    @Test
+    void whatIsPublishedOnAnotherServerShowsInTheBrowser() throws Exception {
+        try (RunningServer other =
+                server.joined(ThrowAwayPostgres.get(), ThrowAwayPostgres.get().connectionTo("editing_test"))) {
+            browser.open("/ladder?" + MIRELA);
+            browser.outcome("No. Start private chats is off");
+            other.post(
+                    "{\"base\":1,\"note\":\"from the other\",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"bridge-under-way\",\"statement\":{\"setting\":\"chat.private\",\"set\":true}}]}");
+            browser.outcome("Yes. Start private chats is on");
+            browser.sees("published change 2: from the other");
+        }
+    }
 }

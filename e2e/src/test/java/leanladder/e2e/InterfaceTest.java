@@ -8,7 +8,9 @@ import leanladder.demo.DemoEstate;
 import leanladder.document.Json;
 import leanladder.server.RunningServer;
 import leanladder.store.ThrowAwayPostgres;
+import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -19,23 +21,48 @@ import org.openqa.selenium.Keys;
 class InterfaceTest {
     private static final String MIRELA = "/ladder?who=account:mirela.osk&what=setting:chat.private";
 
+    /** For all tests that only read. */
+    private static RunningServer shared;
+
+    private static Browser sharedBrowser;
+
     private RunningServer server;
     private Browser browser;
 
+    @BeforeAll
+    static void start() throws Exception {
+        shared = started("interface_test");
+        sharedBrowser = new Browser(shared.address(), 1280, 800);
+    }
+
+    @AfterAll
+    static void stop() throws Exception {
+        sharedBrowser.close();
+        shared.close();
+    }
+
+    private static RunningServer started(String database) throws Exception {
+        return RunningServer.start(
+                ThrowAwayPostgres.get(), database, Path.of("../web/dist"), Json.write(new DemoEstate().build()));
+    }
+
     @BeforeEach
-    void open() throws Exception {
-        server = RunningServer.start(
-                ThrowAwayPostgres.get(),
-                "interface_test",
-                Path.of("../web/dist"),
-                Json.write(new DemoEstate().build()));
+    void share() {
+        server = shared;
+        browser = sharedBrowser;
+        browser.forget();
+    }
+
+    /** A server and a browser for one test alone: one that publishes. */
+    private void alone() throws Exception {
+        server = started("interface_alone");
         browser = new Browser(server.address(), 1280, 800);
     }
 
     @AfterEach
     void close() throws Exception {
-        browser.close();
-        server.close();
+        if (browser != sharedBrowser) browser.close();
+        if (server != shared) server.close();
     }
 
     @Test
@@ -148,7 +175,6 @@ class InterfaceTest {
     @ParameterizedTest
     @CsvSource({"light,1280", "dark,1280", "light,1024", "light,1920", "light,640"})
     void axeFindsNothingSeriousAndNothingRunsOut(String theme, int width) throws Exception {
-        browser.close();
         browser = new Browser(server.address(), width, 800);
         browser.open("/");
         browser.script("localStorage.setItem('theme', '" + theme + "')");
@@ -224,6 +250,7 @@ class InterfaceTest {
 
     @Test
     void whatDiffersBetweenTwoDaysIsTold() throws Exception {
+        alone();
         server.post(
                 "{\"base\":1,\"note\":\"Talk again\",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"bridge-under-way\",\"statement\":{\"setting\":\"chat.private\",\"set\":true}}]}");
         String first =
@@ -254,6 +281,7 @@ class InterfaceTest {
     /** Takes the pictures of docs/screenshots when asked to: mvn verify -Dladder.pictures=true. */
     @Test
     void picturesOfTheMainViews() throws Exception {
+        alone();
         Path to = Boolean.getBoolean("ladder.pictures")
                 ? Path.of("../docs/screenshots")
                 : Files.createTempDirectory("pictures");
@@ -291,7 +319,7 @@ class InterfaceTest {
         browser.press("After this draft");
         browser.sees("The draft turns it from");
         browser.picture(to.resolve("before-and-after.png"));
-        browser.open("/");
+        shoot("/", "Changed last", to.resolve("start.png"));
         browser.script("localStorage.setItem('theme', 'dark')");
         shoot(MIRELA, "Bridge under way turned", to.resolve("ladder-dark.png"));
         assertThat(Files.size(to.resolve("ladder-dark.png"))).isGreaterThan(10_000);

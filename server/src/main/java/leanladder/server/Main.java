@@ -12,7 +12,9 @@ import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.stream.Collectors;
 import leanladder.document.Defect;
+import leanladder.document.Json;
 import leanladder.estate.read.InvalidEstate;
+import leanladder.server.files.History;
 import leanladder.store.Store;
 import leanladder.store.db.Request;
 import org.slf4j.Logger;
@@ -48,6 +50,11 @@ public final class Main implements Callable<Integer> {
     @Option(names = "--estate", description = "loaded when the database is empty")
     private Path estate;
 
+    @Option(
+            names = "--history",
+            description = "an estate and what was changed since; loaded when the database is empty")
+    private Path history;
+
     /** The program's entry. */
     public static void main(String[] args) {
         int exitCode = new CommandLine(new Main()).execute(args);
@@ -78,6 +85,11 @@ public final class Main implements Callable<Integer> {
     private void start() throws IOException, InvalidEstate {
         List<String> lines = Files.readAllLines(connection);
         Store store = new Store(lines.get(0), lines.get(1), lines.get(2));
+        if (history != null && store.journal().latest() == 0)
+            History.load(
+                    store,
+                    Json.read(Files.readString(history)),
+                    Clock.systemUTC().instant());
         Server server = new Server(store, author, Clock.systemUTC(), Optional.of(web), port);
         if (server.timeline().isEmpty() && estate != null) {
             try (InputStream in = new BufferedInputStream(Files.newInputStream(estate))) {

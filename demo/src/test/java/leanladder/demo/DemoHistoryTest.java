@@ -1,0 +1,72 @@
+package leanladder.demo;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.io.ByteArrayInputStream;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Set;
+import leanladder.change.Book;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
+import leanladder.estate.Estate;
+import leanladder.estate.Policy;
+import leanladder.estate.read.EstateReader;
+import leanladder.resolve.Ground;
+import org.junit.jupiter.api.Test;
+
+class DemoHistoryTest {
+    private static final ObjectNode HISTORY = new DemoHistory().build();
+
+    private static Estate read(JsonNode estate) throws Exception {
+        return EstateReader.read(new ByteArrayInputStream(Json.MAPPER.writeValueAsBytes(estate)), part -> {})
+                .estate();
+    }
+
+    @Test
+    void theLastChangeLeavesTheDemoEstate() throws Exception {
+        JsonNode first = HISTORY.get("estate");
+        Book book = new Book(new Ground(read(first)), (section, key) -> {
+            for (JsonNode part : first.get(section.member()))
+                if (part.get("id").asText().equals(key)) return (ObjectNode) part;
+            throw new IllegalStateException(key);
+        });
+        for (JsonNode change : HISTORY.get("changes"))
+            for (JsonNode edit : change.get("edits")) {
+                Defects defects = new Defects();
+                assertThat(book.apply(new Place(edit, "", defects)))
+                        .as("%s: %s", change.get("note"), defects.all())
+                        .isPresent();
+            }
+        Estate wanted = read(new DemoEstate().build());
+        Estate got = book.after().estate();
+        assertThat(got.policies().stream().map(Policy::id))
+                .containsExactlyElementsOf(
+                        wanted.policies().stream().map(Policy::id).toList());
+        for (Policy policy : wanted.policies()) {
+            Policy same = got.policy(policy.id()).orElseThrow();
+            assertThat(Set.copyOf(same.statements())).as(policy.id()).isEqualTo(Set.copyOf(policy.statements()));
+            assertThat(Set.copyOf(same.assignments())).as(policy.id()).isEqualTo(Set.copyOf(policy.assignments()));
+            assertThat(same.live()).as(policy.id()).isEqualTo(policy.live());
+        }
+    }
+
+    @Test
+    void threeAdministratorsPublishOneAfterTheOtherOverWeeks() {
+        List<Integer> days = new ArrayList<>();
+        Set<String> authors = new HashSet<>();
+        HISTORY.get("changes").forEach(c -> {
+            days.add(c.get("days").asInt());
+            authors.add(c.get("author").asText());
+            assertThat(c.get("edits")).isNotEmpty();
+        });
+        assertThat(days)
+                .isSortedAccordingTo((a, b) -> b - a)
+                .allSatisfy(d -> assertThat(d).isLessThan(HISTORY.get("days").asInt()));
+        assertThat(authors).hasSize(3);
+    }
+}

@@ -1,0 +1,95 @@
+package leanladder.server.files;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.io.ByteArrayInputStream;
+import java.io.IOException;
+import java.time.Clock;
+import java.time.Instant;
+import java.time.LocalTime;
+import java.time.ZoneId;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import leanladder.document.Json;
+import leanladder.estate.read.InvalidEstate;
+import leanladder.server.draft.RippleTelling;
+import leanladder.server.live.Proposal;
+import leanladder.server.live.Publisher;
+import leanladder.server.live.Timeline;
+import leanladder.store.Store;
+import leanladder.store.db.Request;
+
+/** Loads an estate as it stood some weeks ago and publishes what was changed since then, each at its own instant. */
+public final class History {
+    /** A clock that stands still until it is set. */
+    private static final class Hands extends Clock {
+        private Instant now = Instant.EPOCH;
+
+        @Override
+        public Instant instant() {
+            return now;
+        }
+
+        @Override
+        public ZoneId getZone() {
+            return ZoneOffset.UTC;
+        }
+
+        @Override
+        public Clock withZone(ZoneId zone) {
+            return this;
+        }
+    }
+
+    private History() {}
+
+    /**
+     * Loads a history into an empty store.
+     *
+     * @param history {@code estate}, and {@code changes} of edits; all with {@code days} ago, {@code at} a time of day, {@code author}
+     *     and {@code note}
+     * @throws InvalidEstate when the estate has defects; nothing is stored then
+     */
+    public static void load(Store store, JsonNode history, Instant now) throws IOException, InvalidEstate {
+        JsonNode estate = history.get("estate");
+        ZoneId zone = ZoneId.of(estate.at("/organisation/timeZone").asText("UTC"));
+        Hands hands = new Hands();
+        hands.now = instant(history, zone, now);
+        Timeline timeline = new Timeline(store, hands);
+        Publisher publisher = new Publisher(store, timeline);
+        publisher.replace(
+                Request.by(history.get("author").asText(), hands.now),
+                new ByteArrayInputStream(Json.MAPPER.writeValueAsBytes(estate)),
+                Optional.empty(),
+                history.get("note").asText());
+        for (JsonNode change : history.get("changes")) {
+            hands.now = instant(change, zone, now);
+            String author = change.get("author").asText();
+            List<Proposal.Wanted> edits = new ArrayList<>();
+            change.get("edits").forEach(edit -> edits.add(new Proposal.Wanted(edit, timeline.change())));
+            publisher.publish(
+                    Request.by(author, hands.now),
+                    timeline.proposal().with(edits, "/edits", 0),
+                    new Publisher.How(
+                            author,
+                            change.get("note").asText(),
+                            p -> RippleTelling.of(p).journalled(),
+                            Optional.empty(),
+                            Optional.empty()),
+                    ready -> {
+                        if (!ready.stands())
+                            throw new IllegalStateException("The history does not fit its estate: " + change);
+                    });
+        }
+    }
+
+    private static Instant instant(JsonNode told, ZoneId zone, Instant now) {
+        return now.atZone(zone)
+                .toLocalDate()
+                .minusDays(told.get("days").asLong())
+                .atTime(LocalTime.parse(told.get("at").asText()))
+                .atZone(zone)
+                .toInstant();
+    }
+}

@@ -4,6 +4,8 @@ export interface Sent {
   path: string;
   query: URLSearchParams;
   body: unknown;
+  /** Its Idempotency-Key, where it carries one. */
+  key: string | null;
 }
 
 /** An answer that is no 200. */
@@ -39,6 +41,7 @@ async function answered(input: RequestInfo | URL, init?: RequestInit): Promise<R
     method: request.method,
     path,
     query: url.searchParams,
+    key: request.headers.get('Idempotency-Key'),
     body: request.headers.get('Content-Type')?.includes('json') ? JSON.parse(text) : text,
   };
   const answer = answers[`${request.method} ${path}`];

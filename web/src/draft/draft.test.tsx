@@ -130,3 +130,54 @@ it('puts a draft aside and takes up another', async () => {
   act(() => hook.result.current.takeUp(8));
   await waitFor(() => expect(hook.result.current.draft?.items).toHaveLength(2));
 });
+
+it('learns the id of a new policy from the server', async () => {
+  localStorage.setItem('current draft', '7');
+  serve({
+    'GET /drafts/7': () => draftOf(4, ['one'], { policies: ['house-rules'] }),
+    'POST /drafts/7/edits': () => draftOf(5, ['one', 'two'], { policies: ['house-rules', 'night-2'] }),
+  });
+  const hook = drafting();
+  let added: unknown;
+  await act(async () => {
+    added = await hook.result.current.addPolicy([{ kind: 'add-policy', policy: { name: 'Night' }, below: null }]);
+  });
+  expect(added).toBe('night-2');
+});
+
+it('forgets a draft that it published before anybody asks for it again', async () => {
+  localStorage.setItem('current draft', '7');
+  const receipt = { number: 9, at: '2026-11-23T14:20:00Z', author: 'Ivo Tarn', proven: false, note: '' };
+  const sent = serve({
+    'GET /drafts/7': () => draftOf(4, ['one']),
+    'POST /drafts/7/publish': () => ({ ...receipt, planned: null, late: false, ripple: {}, settling: [] }),
+  });
+  const hook = drafting();
+  await waitFor(() => expect(hook.result.current.draft?.version).toBe(4));
+  await act(() => hook.result.current.publish('why', null));
+  expect(hook.result.current.draft).toBeUndefined();
+  expect(localStorage.getItem('current draft')).toBeNull();
+  expect(sent.filter((s) => s.method === 'GET')).toHaveLength(1);
+});
+
+it('sends a write again with the same key when its answer is lost', async () => {
+  localStorage.setItem('current draft', '7');
+  const keys: (string | null)[] = [];
+  let lost = true;
+  serve({
+    'GET /drafts/7': () => draftOf(4, ['one']),
+    'POST /drafts/7/edits': ({ key }) => {
+      keys.push(key);
+      if (lost) {
+        lost = false;
+        throw new TypeError('The connection went away');
+      }
+      return draftOf(5, ['one', 'two']);
+    },
+  });
+  const hook = drafting();
+  await act(() => hook.result.current.stage([edit('a')]));
+  expect(keys).toHaveLength(2);
+  expect(keys[0]).toMatch(/^[0-9a-f]{32}$/);
+  expect(keys[1]).toBe(keys[0]);
+});

@@ -12,6 +12,8 @@ export interface Drafting {
   tell: (notice: string) => void;
   /** Stages edits as one step. Gives what is wrong when they are refused; then nothing of them is staged. */
   stage: (edits: Edit[]) => Promise<Problem | undefined>;
+  /** Stages a new policy as one step. Gives the id that the server gave it, or what is wrong. */
+  addPolicy: (edits: Edit[]) => Promise<string | Problem>;
   undo: () => void;
   redo: () => void;
   rename: (name: string) => void;
@@ -144,6 +146,23 @@ export function DraftProvider({ children }: { children: ReactNode }) {
             ),
           true,
         );
+      },
+      addPolicy: async (edits) => {
+        setNotice('');
+        let added: string | undefined;
+        const problem = await inTurn(async (d) => {
+          const after = await answer(
+            api.POST('/api/v1/drafts/{id}/edits', {
+              params: { path: { id: d.id } },
+              body: { version: d.version, edits },
+            }),
+          );
+          added = after.policies.find((p) => !d.policies.includes(p));
+          return after;
+        }, true);
+        if (problem) return problem;
+        if (added === undefined) throw new Error('The draft has no new policy');
+        return added;
       },
       undo: () =>
         quietly((d) =>

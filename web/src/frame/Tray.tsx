@@ -29,11 +29,11 @@ export function Tray() {
         else undo();
       }
       if (event.key === 'r' && !isTyping(event) && draft && draft.items.length > 0)
-        void navigate(`/read-over${writeQuestion(question)}`);
+        void navigate(`/read-over${writeQuestion(question)}`, { state: { from: pathname } });
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
-  }, [undo, redo, draft, navigate, question]);
+  }, [undo, redo, draft, navigate, pathname, question]);
   const there = draft && (draft.items.length > 0 || draft.redoable);
   const waiting = useLate(drafting.busy);
   if (!there) {
@@ -95,7 +95,7 @@ export function Tray() {
           {!reading && draft.items.length > 0 && (
             <button
               className="bg-on-draft text-draft-ground h-8 rounded-[3px] px-4 font-semibold"
-              onClick={() => void navigate(`/read-over${writeQuestion(question)}`)}
+              onClick={() => void navigate(`/read-over${writeQuestion(question)}`, { state: { from: pathname } })}
             >
               Read over
             </button>

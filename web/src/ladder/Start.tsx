@@ -37,7 +37,7 @@ export function Start({ zone }: { zone: string }) {
       <div className="mx-auto max-w-[640px]">
         <h1 className="font-display text-center text-[24px] font-bold">What do you want to know?</h1>
         <div className="mt-3">
-          <AskFinder />
+          <AskFinder large />
         </div>
       </div>
       <div className="mx-auto mt-6 grid max-w-[1240px] gap-x-10 gap-y-8 md:grid-cols-2 xl:grid-cols-[minmax(0,1.25fr)_minmax(0,1.1fr)_minmax(0,0.9fr)]">
@@ -111,13 +111,19 @@ function Decided({ overview }: { overview: Overview }) {
   );
 }
 
+/** A number with one digit after the point. */
+const tenths = (n: number) => n.toLocaleString('en-GB', { maximumFractionDigits: 1 });
+
 /** In which units people have something else than most of the organisation. */
 function Differing({ overview }: { overview: Overview }) {
-  const most = Math.max(1, ...overview.units.map((u) => u.accounts));
+  const each = (unit: Overview['units'][number]) => unit.cells / Math.max(1, unit.accounts);
+  const most = Math.max(0.1, ...overview.units.map(each));
   return (
     <section aria-label="What differs where">
       <h2 className="font-display text-[16px] font-semibold">What differs where</h2>
-      <p className="text-ink2 text-[13px]">Accounts that have something else than most do, by unit</p>
+      <p className="text-ink2 text-[13px]">
+        In how many settings an account has something else than most do, on average
+      </p>
       {overview.units.length === 0 && <p className="mt-2">There are no units below the organisation.</p>}
       <ul className="border-line mt-2 border-t">
         {overview.units.map((unit) => (
@@ -130,17 +136,14 @@ function Differing({ overview }: { overview: Overview }) {
                 {unit.name}
               </Link>
               <span className="ml-auto whitespace-nowrap">
-                {figure(unit.differing)} <span className="text-ink2 text-[13px]">of {figure(unit.accounts)}</span>
+                {tenths(each(unit))}{' '}
+                <span className="text-ink2 text-[13px]">
+                  for {figure(unit.differing)} of {figure(unit.accounts)}
+                </span>
               </span>
             </span>
-            <span
-              className="bg-well mt-1 block h-1.5"
-              style={{ width: `${Math.max(2, (100 * unit.accounts) / most)}%` }}
-            >
-              <span
-                className="settles bg-decide block h-1.5"
-                style={{ width: `${(100 * unit.differing) / Math.max(1, unit.accounts)}%` }}
-              />
+            <span className="bg-well mt-1 block h-2">
+              <span className="settles bg-decide block h-2" style={{ width: `${(100 * each(unit)) / most}%` }} />
             </span>
             {unit.most.length > 0 && (
               <span className="mt-1 block">

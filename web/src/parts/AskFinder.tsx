@@ -17,7 +17,7 @@ export function whoOfHit(hit: Hit): Who | undefined {
 }
 
 /** One field over everything: free typing fills the slots of the question, and policies open. */
-export function AskFinder(props: { autoFocus?: boolean; onAsked?: () => void }) {
+export function AskFinder(props: { autoFocus?: boolean; large?: boolean; onAsked?: () => void }) {
   const [question, ask] = useQuestion();
   const done = (act: () => void) => () => {
     act();
@@ -26,6 +26,7 @@ export function AskFinder(props: { autoFocus?: boolean; onAsked?: () => void }) 
   return (
     <Finder
       autoFocus={props.autoFocus}
+      large={props.large}
       label="Ask anything"
       placeholder="Whom it is about, and any word for the setting"
       options={(hits, readings) => [

@@ -41,6 +41,8 @@ export function Finder(props: {
   options: (hits: Hit[], readings: Found['readings'], text: string) => Option[];
   empty?: ReactNode;
   autoFocus?: boolean;
+  /** Whether it is the one thing of the page. */
+  large?: boolean;
   clearOnChoose?: boolean;
 }) {
   const id = useId();
@@ -61,7 +63,7 @@ export function Finder(props: {
   return (
     <div>
       <input
-        className="field w-full"
+        className={clsx('field w-full', props.large && 'border-ink! h-11! px-3! text-[17px]')}
         role="combobox"
         aria-label={props.label}
         aria-expanded={options.length > 0}

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { Refused, answer, api, type Hit, type Ripple, type Setting } from '../api/client';
-import { useCatalogue, usePolicies, usePolicy, useSession } from '../parts/queries';
+import { useCatalogue, usePolicy, useSession } from '../parts/queries';
 import { useAfter, useDrafting } from '../draft/draft';
 import { rippleSentence } from '../draft/numbers';
 import { Pick } from '../parts/Pick';
@@ -50,16 +50,13 @@ export function PolicySheet(props: Props) {
 
 /** A policy that is begun: it comes into the draft with its name. */
 export function NewPolicy({ onClose, onOpen }: { onClose: () => void; onOpen: (policy: string) => void }) {
-  const { stage } = useDrafting();
-  const taken = useTaken();
+  const { addPolicy } = useDrafting();
   const [name, setName] = useState('');
   const [refusal, setRefusal] = useState('');
   const begin = async () => {
-    const id = freeId(name, taken);
-    const edits = addition({ ...BLANK, name: name.trim() }, undefined, id).map((p) => p.edit);
-    const problem = await stage(edits);
-    if (problem) setRefusal(problem.defects?.map((d) => `The name ${d.message}.`).join(' ') ?? problem.detail);
-    else onOpen(id);
+    const added = await addPolicy(addition({ ...BLANK, name: name.trim() }).map((p) => p.edit));
+    if (typeof added === 'string') onOpen(added);
+    else setRefusal(added.defects?.map((d) => `The name ${d.message}.`).join(' ') ?? added.detail);
   };
   return (
     <section aria-label="New policy" className="flex min-w-0 flex-1 flex-col">
@@ -99,25 +96,8 @@ export function NewPolicy({ onClose, onOpen }: { onClose: () => void; onOpen: (p
   );
 }
 
-/** The ids that policies have already. */
-const useTaken = () => usePolicies().data?.policies.map((p) => p.id) ?? [];
-
-/** An id read off a name that no policy has yet. */
-function freeId(name: string, taken: string[]): string {
-  const stem =
-    name
-      .toLowerCase()
-      .replaceAll(/[^a-z0-9]+/g, '-')
-      .replaceAll(/^-|-$/g, '')
-      .slice(0, 60) || 'policy';
-  let id = stem;
-  for (let n = 2; taken.includes(id); n++) id = `${stem}-${n}`;
-  return id;
-}
-
 function Editor(props: Props & { stands: Sheet; current: boolean; names: Record<string, string>; reaches: number }) {
-  const { stage, draft } = useDrafting();
-  const taken = useTaken();
+  const { stage, addPolicy, draft } = useDrafting();
   const { sheet, change, problem } = useSheet(props.stands, props.current, stage);
   const [names, setNames] = useState<Record<string, string>>({});
   const [leaving, setLeaving] = useState(false);
@@ -130,9 +110,9 @@ function Editor(props: Props & { stands: Sheet; current: boolean; names: Record<
     if (setting) change({ ...sheet, lines: [...sheet.lines, newLine(setting, sheet.lines)] });
   };
   const copy = async () => {
-    const id = freeId(`${sheet.name} copy`, taken);
-    const fresh = addition({ ...sheet, id: undefined, name: `${sheet.name}, copy` }, props.id, id);
-    if (!(await stage(fresh.map((p) => p.edit)))) props.onOpen(id);
+    const fresh = addition({ ...sheet, id: undefined, name: `${sheet.name}, copy` }, props.id);
+    const added = await addPolicy(fresh.map((p) => p.edit));
+    if (typeof added === 'string') props.onOpen(added);
   };
   const hold = async (mailing: Hit) => {
     const id = `${mailing.id}-access`;

@@ -97,9 +97,8 @@ export function editsBetween(before: Sheet, after: Sheet): Planned[] {
 }
 
 /** The edit that makes a new policy of a sheet, directly below another where it is a copy. */
-export function addition(sheet: Sheet, below?: string, id?: string): Planned[] {
+export function addition(sheet: Sheet, below?: string): Planned[] {
   const policy: Policy = {
-    ...(id ? { id } : {}),
     name: sheet.name,
     ...(sheet.description === '' ? {} : { description: sheet.description }),
     ...(sheet.paused ? { state: 'paused' as const } : {}),

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
 import { useEffect, useRef, useState } from 'react';
+import { useLocation } from 'react-router';
 import {
   answer,
   api,
@@ -27,6 +28,8 @@ type Move = Reading['moves'][number];
 export function ReadOverView({ session }: { session?: Session }) {
   const { draft } = useDrafting();
   const zone = session?.organisation?.timeZone ?? 'UTC';
+  const came = (useLocation().state as { from?: string } | null)?.from;
+  const [from] = useState(came);
   const [done, setDone] = useState<{ receipt: PublishedReceipt; later: Reading['later'] }>();
   useEffect(() => {
     document.title = 'Read over · Lean Ladder';
@@ -37,7 +40,7 @@ export function ReadOverView({ session }: { session?: Session }) {
     enabled: draft !== undefined,
   });
   // A draft begun since then, such as one that takes the change back, is read over in place of the receipt.
-  if (done && !draft) return <ReceiptPage {...done} zone={zone} />;
+  if (done && !draft) return <ReceiptPage {...done} zone={zone} from={from} />;
   if (!draft || draft.items.length === 0)
     return (
       <div className="max-w-xl p-8">
@@ -131,18 +134,18 @@ function Page(props: {
                   />
                 ))}
                 <Rest reading={reading} onChoose={setPart} />
+                <h2 className="font-display mt-6 text-[16px] font-semibold">The edits</h2>
+                <ol className="border-line mt-1 border-t">
+                  {draft.items.map((item) => (
+                    <li key={item.index} className="border-line border-b py-1">
+                      {item.words || 'An edit that cannot be carried out any more'}
+                    </li>
+                  ))}
+                </ol>
               </div>
               <Where where={reading.where} chosen={part} onChoose={setPart} />
             </div>
           </div>
-          <h2 className="font-display mt-6 text-[16px] font-semibold">The edits</h2>
-          <ol className="border-line mt-1 border-t">
-            {draft.items.map((item) => (
-              <li key={item.index} className="border-line border-b py-1">
-                {item.words || 'An edit that cannot be carried out any more'}
-              </li>
-            ))}
-          </ol>
         </div>
         {part && <RipplePeople draft={draft} part={part} onClose={() => setPart(undefined)} />}
       </div>

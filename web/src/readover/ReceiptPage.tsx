@@ -11,7 +11,12 @@ import { figure } from '../text/words';
 import { settlingWords } from './settling';
 
 /** That a draft is published: what changed for how many, when it will have arrived, what comes later, and where to go from here. */
-export function ReceiptPage(props: { receipt: PublishedReceipt; later: Reading['later']; zone: string }) {
+export function ReceiptPage(props: {
+  receipt: PublishedReceipt;
+  later: Reading['later'];
+  zone: string;
+  from?: string;
+}) {
   const { receipt, zone } = props;
   const [question, ask] = useQuestion();
   const queries = useQueryClient();
@@ -96,6 +101,11 @@ export function ReceiptPage(props: { receipt: PublishedReceipt; later: Reading['
         </p>
       )}
       <div className="mt-2 flex flex-wrap items-center gap-2">
+        {props.from && props.from !== '/ladder' && props.from !== '/read-over' && (
+          <Link className="button" to={`${props.from}${writeQuestion({ ...question, when: undefined })}`}>
+            Go back to where you were
+          </Link>
+        )}
         {question.who && (
           <Link className="button" to={`/ladder${writeQuestion({ ...question, when: undefined })}`}>
             See the answer on the ladder

@@ -11,6 +11,29 @@ const EFFECTS = [
   ['gain', 'bg-decide', 'gain'],
 ] as const;
 
+type Row = Reading['where'][number];
+
+/** A unit whose accounts that change are all in one unit below it stands in one row with that: "MV Heron / Bridge". */
+export function joined(where: Row[]): Row[] {
+  const rows: Row[] = [];
+  const up: number[] = [];
+  for (const unit of where) {
+    const above = rows.at(-1);
+    up.length = unit.depth;
+    const depth = unit.depth - up.reduce((n, joins) => n + joins, 0);
+    const only =
+      above !== undefined &&
+      rows.length > 1 &&
+      unit.depth > 0 &&
+      above.accounts === unit.accounts &&
+      depth === above.depth + 1;
+    if (only) rows[rows.length - 1] = { ...unit, name: `${above.name} / ${unit.name}`, depth: above.depth };
+    else rows.push({ ...unit, depth });
+    up.push(only ? 1 : 0);
+  }
+  return rows;
+}
+
 /** Who changes where: the tree of units, each with a bar of those who change, to one scale, leading to them by name. */
 export function Where(props: { where: Reading['where']; chosen?: Part; onChoose: (part: Part) => void }) {
   const most = Math.max(1, ...props.where.map((u) => u.accounts));
@@ -20,7 +43,7 @@ export function Where(props: { where: Reading['where']; chosen?: Part; onChoose:
     <section aria-label="Where" className="mt-5">
       <h2 className="font-display text-[16px] font-semibold">Where</h2>
       <ul className="border-line mt-1 border-t">
-        {props.where.map((unit) => {
+        {joined(props.where).map((unit) => {
           const part: Part = { title: unit.name, query: { unit: unit.id } };
           return (
             <li key={unit.id} className="border-line border-b">

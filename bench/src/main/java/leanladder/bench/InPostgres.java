@@ -50,7 +50,7 @@ final class InPostgres {
             fill(store, made);
             table.row("storing the estate", Table.time(since(start)), "");
             start = System.nanoTime();
-            try (RunningServer server = RunningServer.over(store, WEB)) {
+            try (RunningServer server = RunningServer.over(store, WEB).unchecked()) {
                 get(server, "/api/v1/session");
                 double seconds = since(start);
                 table.row("start of the server", Table.time(seconds), "mark 60 s at 1,000,000");

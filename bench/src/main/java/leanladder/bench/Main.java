@@ -26,6 +26,9 @@ public final class Main implements Callable<Integer> {
     @Option(names = "--no-postgres", description = "leaves out what needs a database")
     private boolean withoutPostgres;
 
+    @Option(names = "--only-server", description = "only what is asked of a server over PostgreSQL, for each size")
+    private boolean onlyServer;
+
     /** The program's entry. */
     public static void main(String[] args) {
         System.exit(new CommandLine(new Main()).execute(args));
@@ -37,20 +40,20 @@ public final class Main implements Callable<Integer> {
         double fill = Yardsticks.fill();
         table.say("Y, the time to fill 2 GB of touched memory, one byte a cell, all cores, best of five: "
                 + Table.time(fill) + " on " + Runtime.getRuntime().availableProcessors() + " cores");
-        if (!withoutPostgres)
+        if (!withoutPostgres && !onlyServer)
             table.say("One set-based SQL statement over 10,000 accounts, plain mix, without exceptions: "
                     + Table.time(OneStatement.seconds()));
         List<Marks> missed = new ArrayList<>();
-        if (!withoutPostgres) {
+        if (!withoutPostgres && !onlyServer) {
             missed.addAll(onTheDemo(table));
             missed.addAll(new Searching(table).run(InPostgres.WEB));
         }
         for (int accounts : sizes)
             for (String mix : mixes) {
-                Measured measured = new Measured(new MadeEstate(accounts, mix.equals("full")), fill, table);
-                missed.addAll(measured.run());
+                MadeEstate made = new MadeEstate(accounts, mix.equals("full"));
+                if (!onlyServer) missed.addAll(new Measured(made, fill, table).run());
                 if (!withoutPostgres && mix.equals(mixes.get(mixes.size() - 1)))
-                    missed.addAll(new InPostgres(table).run(new MadeEstate(accounts, mix.equals("full"))));
+                    missed.addAll(new InPostgres(table).run(made));
             }
         table.say("");
         table.say(missed.isEmpty() ? "Every mark is held." : "Marks that are missed:");
@@ -60,8 +63,8 @@ public final class Main implements Callable<Integer> {
 
     private static List<Marks> onTheDemo(Table table) throws Exception {
         String estate = Json.write(new DemoEstate().build());
-        try (RunningServer server =
-                RunningServer.start(ThrowAwayPostgres.get(), "bench_demo", InPostgres.WEB, estate)) {
+        try (RunningServer server = RunningServer.start(ThrowAwayPostgres.get(), "bench_demo", InPostgres.WEB, estate)
+                .unchecked()) {
             return new Tray(table).run(server, "the demo", "house-rules", 0.3);
         }
     }

@@ -49,7 +49,7 @@ final class Searching {
         table.say(String.format("%,d settings to search, mistyped, %,d accounts", SETTINGS, made.accounts()));
         try (Store store = ThrowAwayPostgres.get().newStore("bench_search")) {
             InPostgres.fill(store, made);
-            try (RunningServer server = RunningServer.over(store, web)) {
+            try (RunningServer server = RunningServer.over(store, web).unchecked()) {
                 atTheServer(server);
                 if (!Files.isDirectory(web) || !Chromium.isThere())
                     table.row("from the key to the painted results", "not measured", Chromium.MISSING);

@@ -44,9 +44,11 @@ public record OverviewRoutes(Inquiry.Reader inquiries) implements Room {
      *
      * @param accounts in it or below it
      * @param differing those among them who have some value that most of the organisation do not have
+     * @param cells in which they do
      * @param most the settings by which most of them differ
      */
-    public record UnitOverview(String id, String name, int accounts, int differing, List<SettingCount> most) {}
+    public record UnitOverview(
+            String id, String name, int accounts, int differing, long cells, List<SettingCount> most) {}
 
     /** The whole estate. @param cells pairs of an active account and a setting */
     public record Overview(
@@ -125,6 +127,7 @@ public record OverviewRoutes(Inquiry.Reader inquiries) implements Room {
                     RoaringBitmap.andCardinality(
                             directory.inOrBelow(units.get(u).id()), active),
                     differing.get(u).accounts.getCardinality(),
+                    differing.get(u).cells,
                     differing.get(u).most()));
         return new Overview(
                 inquiry.snapshot().change(),

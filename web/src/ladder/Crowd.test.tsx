@@ -9,8 +9,11 @@ const length = (name: string | null, value: string, accounts: number, more: obje
   policy: name,
   name,
   value,
+  inForce: value === 'On',
+  decided: value,
   accounts,
   standing: 'set',
+  cappedBy: null,
   blockedBy: null,
   ...more,
 });
@@ -22,8 +25,12 @@ const CROWD = {
   app: 'Chat',
   accounts: 323,
   values: [
-    { value: 'On', accounts: 257 },
-    { value: 'Off', accounts: 66 },
+    { value: 'On', inForce: true, accounts: 257 },
+    { value: 'Off', inForce: false, accounts: 66 },
+  ],
+  standings: [
+    { standing: 'set', accounts: 257, by: null },
+    { standing: 'blocked', accounts: 66, by: null },
   ],
   rungs: [
     { height: 'builtin', lengths: [] },
@@ -55,6 +62,57 @@ it('tells the values of many in a sentence, and each rung by statement and value
   expect(
     screen.getByRole('button', { name: 'Bridge under way: Off for 66 accounts, blocked: Deck plan' }),
   ).toBeInTheDocument();
+});
+
+it('says that a cap bends everybody, and begins its sentence with a capital', async () => {
+  serve({
+    'GET /crowd': () => ({
+      ...CROWD,
+      values: [{ value: 'proven address', inForce: 'proven-address', accounts: 323 }],
+      standings: [{ standing: 'capped', accounts: 323, by: 'Outside sharing' }],
+      rungs: [
+        {
+          height: 'unit',
+          lengths: [
+            length('Freight partners', 'proven address', 323, {
+              standing: 'capped',
+              decided: 'link holders',
+              cappedBy: 'Outside sharing',
+            }),
+          ],
+        },
+      ],
+    }),
+  });
+  ladder(QUESTION);
+  expect(await screen.findByTestId('outcome')).toHaveTextContent(/^Proven address for all\./);
+  expect(screen.getByTestId('standings')).toHaveTextContent('Capped by Outside sharing for all 323.');
+  expect(screen.getByText('capped by Outside sharing, from link holders')).toBeInTheDocument();
+});
+
+it('tells lengths apart by value, not by the words that long lists share', async () => {
+  const words = 'a, b and 2 more';
+  const sent = serve({
+    'GET /crowd': ({ query }) =>
+      query.has('rung')
+        ? { people: [], accounts: 0, next: null }
+        : {
+            ...CROWD,
+            rungs: [
+              {
+                height: 'unit',
+                lengths: [
+                  length('Ship network', words, 200, { inForce: ['a', 'b', 'c', 'd'] }),
+                  length('Ship network', words, 123, { inForce: ['a', 'b', 'e', 'f'] }),
+                ],
+              },
+            ],
+          },
+  });
+  ladder(QUESTION);
+  fireEvent.click(await screen.findByRole('button', { name: `Ship network: ${words} for 123 accounts` }));
+  expect(await screen.findByText('0 accounts')).toBeInTheDocument();
+  expect(sent.at(-1)?.query.get('value')).toBe('["a","b","e","f"]');
 });
 
 it('lists the accounts of a length that is pressed', async () => {

@@ -32,6 +32,7 @@ final class Publishing {
     private final List<Marks> missed = new ArrayList<>();
     private final Map<String, double[]> times = new LinkedHashMap<>();
     private final List<String> settings;
+    private final List<String> people;
     private long change;
     private long draft;
     private long version;
@@ -41,7 +42,23 @@ final class Publishing {
         this.made = made;
         this.rest = rest;
         this.settings = switchesOf("p0");
+        this.people = activeAmong(made, rest);
         this.change = Json.read(rest.get("/session")).get("change").asLong();
+    }
+
+    /** Some accounts from all over the estate that are active. */
+    private static List<String> activeAmong(MadeEstate made, Rest rest) {
+        List<String> ids = new ArrayList<>();
+        for (int i = 0; i < 40; i++) {
+            int from = (int) ((long) made.accounts() / 2 * i / 40);
+            Json.read(rest.get("/directory/people?active=true&from=" + from + "&count=25"))
+                    .get("rows")
+                    .forEach(row -> {
+                        if (row.path("active").asBoolean(true))
+                            ids.add(row.get("id").asText());
+                    });
+        }
+        return ids;
     }
 
     List<Marks> run() {
@@ -62,12 +79,16 @@ final class Publishing {
         return missed;
     }
 
+    private String anybody(Random by) {
+        return people.get(by.nextInt(people.size()));
+    }
+
     private void once(int i) {
-        int account = random.nextInt(made.accounts());
+        String account = anybody(random);
         String setting = settings.get(0);
         time(i, "publishing one statement", () -> publish(i % 2 == 0));
-        time(i, "the first climb after it", () -> rest.get("/climb?account=a" + account + "&setting=" + setting));
-        time(i, "all settings of one account after it", () -> rest.get("/accounts/a" + account + "/settings"));
+        time(i, "the first climb after it", () -> rest.get("/climb?account=" + account + "&setting=" + setting));
+        time(i, "all settings of one account after it", () -> rest.get("/accounts/" + account + "/settings"));
         String q = URLEncoder.encode("mirela brandal", StandardCharsets.UTF_8);
         time(i, "the first search after it", () -> rest.get("/search?limit=12&q=" + q));
         time(i, "the first window of the matrix after it", () -> rest.post("/spread", window()));
@@ -129,8 +150,7 @@ final class Publishing {
                     try {
                         while (!over.get()) {
                             long start = System.nanoTime();
-                            rest.get(
-                                    "/climb?account=a" + own.nextInt(made.accounts()) + "&setting=s" + own.nextInt(12));
+                            rest.get("/climb?account=" + anybody(own) + "&setting=s" + own.nextInt(12));
                             climbs.add(since(start));
                         }
                     } catch (RuntimeException e) {

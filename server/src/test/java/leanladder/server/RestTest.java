@@ -588,6 +588,7 @@ class RestTest {
                 "policies/p1/reaches?show=left-out",
                 "policies/p1/does",
                 "exceptions",
+                "overview",
                 "changes/1",
                 "changes",
                 "differences?from="

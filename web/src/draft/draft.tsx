@@ -229,6 +229,7 @@ export function DraftProvider({ children }: { children: ReactNode }) {
         const draft = latest.current;
         if (!draft) throw new Error('There is no draft to publish');
         const given = await publishing(
+          draft.id,
           () =>
             answer(
               api.POST('/api/v1/drafts/{id}/publish', {

@@ -4,12 +4,20 @@
  */
 let underWay: Promise<unknown> = Promise.resolve();
 const mine = new Set<number>();
+const gone = new Set<number>();
 
-/** Publishes; the stream holds what it hears until the answer is here. */
-export function publishing<T>(act: () => Promise<T>, numberOf: (answer: T) => number | undefined): Promise<T> {
+/** Publishes a draft; the stream holds what it hears until the answer is here. */
+export function publishing<T>(
+  draft: number,
+  act: () => Promise<T>,
+  numberOf: (answer: T) => number | undefined,
+): Promise<T> {
   const answered = act().then((answer) => {
     const number = numberOf(answer);
-    if (number !== undefined) mine.add(number);
+    if (number !== undefined) {
+      mine.add(number);
+      gone.add(draft);
+    }
     return answer;
   });
   underWay = answered.catch(() => undefined);
@@ -18,6 +26,9 @@ export function publishing<T>(act: () => Promise<T>, numberOf: (answer: T) => nu
 
 /** When nothing is being published by this tab. */
 export const still = (): Promise<unknown> => underWay;
+
+/** Whether this tab published a draft, so that there is no asking for it any more. */
+export const isGone = (draft: number): boolean => gone.has(draft);
 
 /** Whether this tab published a change itself. */
 export const isOwn = (number: number): boolean => mine.has(number);

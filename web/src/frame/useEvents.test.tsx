@@ -103,18 +103,19 @@ it('passes over what this tab publishes itself, though the stream tells of it be
   const { hook, stream, asked } = heard();
   let arrive: (number: number) => void = () => undefined;
   const answered = publishing(
+    8,
     () => new Promise<number>((resolve) => (arrive = resolve)),
     (number) => number,
   );
   await stream.tell('change', { ...CHANGE, number: 10 });
-  await stream.tell('draft', { id: 7 });
+  await stream.tell('draft', { id: 8 });
   expect(asked).not.toHaveBeenCalled();
   await act(async () => {
     arrive(10);
     await answered;
   });
   await vi.waitFor(() => expect(asked).toHaveBeenCalled());
-  expect(asked.mock.calls.map(([filter]) => filter?.queryKey)).toEqual([['draft'], ['drafts']]);
+  expect(asked.mock.calls.map(([filter]) => filter?.queryKey)).toEqual([['drafts']]);
   expect(hook.result.current[0]).toBe('');
 });
 
@@ -128,7 +129,7 @@ it('asks only for drafts again when a draft was edited, and says nothing', async
   const { hook, stream, asked } = heard();
   await stream.tell('draft', { id: 7 });
   expect(hook.result.current[0]).toBe('');
-  expect(asked.mock.calls.map(([filter]) => filter?.queryKey)).toEqual([['draft'], ['drafts']]);
+  expect(asked.mock.calls.map(([filter]) => filter?.queryKey)).toEqual([['draft', 7], ['drafts']]);
 });
 
 it('says while the stream is lost that what is shown may be old, and catches up when it is there again', async () => {

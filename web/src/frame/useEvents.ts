@@ -1,7 +1,7 @@
 import { useQueryClient, type Query } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import type { Schemas } from '../api/client';
-import { isOwn, still } from '../draft/own';
+import { isGone, isOwn, still } from '../draft/own';
 import { moment } from '../text/dates';
 
 const KINDS = ['start', 'change', 'draft', 'time'] as const;
@@ -62,10 +62,12 @@ export function useEvents(zone: string): [string, () => void] {
           last = change;
           return setLost(false);
         }
-        case 'draft':
-          void queries.invalidateQueries({ queryKey: ['draft'] });
+        case 'draft': {
+          const { id } = JSON.parse(data) as { id: number };
+          if (!isGone(id)) void queries.invalidateQueries({ queryKey: ['draft', id] });
           void queries.invalidateQueries({ queryKey: ['drafts'] });
           return;
+        }
         case 'change': {
           const change = JSON.parse(data) as Changed;
           last = change.number;

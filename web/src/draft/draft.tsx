@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { createContext, useCallback, useContext, useMemo, useRef, useState, type ReactNode } from 'react';
+import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { Refused, answer, api, type Draft, type Edit, type Problem, type PublishedReceipt } from '../api/client';
+import { draftOf, useQuestion } from '../question/question';
 import { publishing } from './own';
 
 /** The draft that this browser edits, and what can be done with it. */
@@ -50,6 +51,8 @@ export function DraftProvider({ children }: { children: ReactNode }) {
   const [notice, setNotice] = useState('');
   const [sent, setSent] = useState(0);
   const busy = sent > 0;
+  const [question, ask] = useQuestion();
+  const published = useRef<number | undefined>(undefined);
   const latest = useRef<Draft | undefined>(undefined);
   const queue = useRef<Promise<unknown>>(Promise.resolve());
   const become = useCallback((next: number | undefined) => {
@@ -83,6 +86,14 @@ export function DraftProvider({ children }: { children: ReactNode }) {
       }
     },
     enabled: id !== undefined,
+  });
+
+  useEffect(() => {
+    // Only when nothing shown asks for the draft any more, which is after all that stands below has taken in that it is gone.
+    if (published.current === undefined || id === published.current || draftOf(question.when) === published.current)
+      return;
+    published.current = undefined;
+    void queries.invalidateQueries();
   });
 
   /** One after the other, each with the version that the one before left. */
@@ -240,8 +251,9 @@ export function DraftProvider({ children }: { children: ReactNode }) {
           (told) => ('number' in told ? told.number : undefined),
         );
         if ('number' in given) {
+          published.current = draft.id;
+          if (draftOf(question.when) === draft.id) ask({ ...question, when: undefined });
           become(undefined);
-          queries.removeQueries({ queryKey: ['draft', draft.id] });
         } else took(given);
         return given;
       },
@@ -249,7 +261,7 @@ export function DraftProvider({ children }: { children: ReactNode }) {
       tell: setNotice,
       took,
     }),
-    [id, known.data, notice, busy, inTurn, quietly, become, took, queries],
+    [id, known.data, notice, busy, question, ask, inTurn, quietly, become, took, queries],
   );
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }

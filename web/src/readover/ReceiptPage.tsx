@@ -1,11 +1,10 @@
-import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { Problem, PublishedReceipt, Reading } from '../api/client';
 import { useDrafting } from '../draft/draft';
 import { rippleSentence, rippleWords } from '../draft/numbers';
 import { Moves } from '../parts/Moves';
-import { draftOf, useQuestion, writeQuestion } from '../question/question';
+import { useQuestion, writeQuestion } from '../question/question';
 import { moment } from '../text/dates';
 import { figure } from '../text/words';
 import { settlingWords } from './settling';
@@ -18,20 +17,13 @@ export function ReceiptPage(props: {
   from?: string;
 }) {
   const { receipt, zone } = props;
-  const [question, ask] = useQuestion();
-  const queries = useQueryClient();
+  const [question] = useQuestion();
   const navigate = useNavigate();
   const { takeBack } = useDrafting();
   const [copied, setCopied] = useState('');
   const [problem, setProblem] = useState<Problem>();
   const heading = useRef<HTMLHeadingElement>(null);
   useEffect(() => heading.current?.focus(), []);
-  const afterDraft = draftOf(question.when) !== undefined;
-  useEffect(() => {
-    // The draft is no more: what was asked after it is asked of now.
-    if (afterDraft) ask({ ...question, when: undefined });
-    else void queries.invalidateQueries();
-  }, [afterDraft, ask, question, queries]);
   const address = `/logbook/${receipt.number}`;
   const link = `${window.location.origin}${address}`;
   const copy = async () => {
@@ -102,16 +94,16 @@ export function ReceiptPage(props: {
       )}
       <div className="mt-2 flex flex-wrap items-center gap-2">
         {props.from && props.from !== '/ladder' && props.from !== '/read-over' && (
-          <Link className="button" to={`${props.from}${writeQuestion({ ...question, when: undefined })}`}>
+          <Link className="button" to={`${props.from}${writeQuestion(question)}`}>
             Go back to where you were
           </Link>
         )}
         {question.who && (
-          <Link className="button" to={`/ladder${writeQuestion({ ...question, when: undefined })}`}>
+          <Link className="button" to={`/ladder${writeQuestion(question)}`}>
             See the answer on the ladder
           </Link>
         )}
-        <Link className="button" to={`${address}${writeQuestion({ ...question, when: undefined })}`}>
+        <Link className="button" to={`${address}${writeQuestion(question)}`}>
           Open it in the logbook
         </Link>
         <button className="button" onClick={() => void copy()}>
@@ -123,7 +115,7 @@ export function ReceiptPage(props: {
             void takeBack(receipt.number).then((refused) => {
               if (refused) setProblem(refused);
               else
-                void navigate(`/read-over${writeQuestion({ ...question, when: undefined })}`, {
+                void navigate(`/read-over${writeQuestion(question)}`, {
                   state: receipt.number,
                 });
             })

@@ -482,6 +482,8 @@ class EditingTest {
         browser.open("/policies/bridge-under-way?" + MIRELA);
         browser.pick("Value of Start private chats", "On");
         browser.sees("57 accounts change");
+        browser.press("When now");
+        browser.press("After this draft");
         browser.press("Read over");
         browser.sees("Worth a second look");
         browser.type("Note", "asked for by the officers");
@@ -495,6 +497,10 @@ class EditingTest {
                 () -> browser.valueOf("Note").equals("Takes back change 2: asked for by the officers"));
         browser.press("Publish");
         browser.sees("Change 3 is published");
+        assertThat(browser.number(
+                        "performance.getEntriesByType('resource').filter(e => e.responseStatus >= 400).length"))
+                .as("requests for what is no more")
+                .isZero();
     }
 
     @Test

@@ -89,9 +89,10 @@ export function DraftProvider({ children }: { children: ReactNode }) {
   });
 
   useEffect(() => {
-    // Only when nothing shown asks for the draft any more, which is after all that stands below has taken in that it is gone.
-    if (published.current === undefined || id === published.current || draftOf(question.when) === published.current)
-      return;
+    // First the question lets go of a draft that was published, then this browser does, and when nothing that is shown asks for it
+    // any more, everything is asked again.
+    if (published.current === undefined || draftOf(question.when) === published.current) return;
+    if (id === published.current) return become(undefined);
     published.current = undefined;
     void queries.invalidateQueries();
   });
@@ -253,7 +254,7 @@ export function DraftProvider({ children }: { children: ReactNode }) {
         if ('number' in given) {
           published.current = draft.id;
           if (draftOf(question.when) === draft.id) ask({ ...question, when: undefined });
-          become(undefined);
+          else become(undefined);
         } else took(given);
         return given;
       },

@@ -121,9 +121,7 @@ function Differing({ overview }: { overview: Overview }) {
   return (
     <section aria-label="What differs where">
       <h2 className="font-display text-[16px] font-semibold">What differs where</h2>
-      <p className="text-ink2 text-[13px]">
-        In how many settings an account has something else than most do, on average
-      </p>
+      <p className="text-ink2 text-[13px]">Settings in which an account has something else than most do, on average</p>
       {overview.units.length === 0 && <p className="mt-2">There are no units below the organisation.</p>}
       <ul className="border-line mt-2 border-t">
         {overview.units.map((unit) => (
@@ -136,9 +134,10 @@ function Differing({ overview }: { overview: Overview }) {
                 {unit.name}
               </Link>
               <span className="ml-auto whitespace-nowrap">
-                {tenths(each(unit))}{' '}
+                {tenths(each(unit))} {each(unit) === 1 ? 'setting' : 'settings'}{' '}
                 <span className="text-ink2 text-[13px]">
-                  for {figure(unit.differing)} of {figure(unit.accounts)}
+                  · {unit.differing < unit.accounts && `${figure(unit.differing)} of `}
+                  {count(unit.accounts, 'account')}
                 </span>
               </span>
             </span>

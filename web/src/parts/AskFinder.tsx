@@ -51,8 +51,7 @@ export function AskFinder(props: { autoFocus?: boolean; large?: boolean; onAsked
       ]}
       empty={
         <p className="text-ink2 px-2 py-1">
-          Type whom it is about and what: a name, a unit, a group or everyone, then any word for the setting. Or a
-          policy.
+          A name, a unit, a group or everyone, and any word for the setting; or a policy.
         </p>
       }
     />

@@ -1,12 +1,10 @@
 package leanladder.server.answer;
 
-import com.fasterxml.jackson.annotation.JsonValue;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Predicate;
@@ -38,12 +36,6 @@ public record CrowdRoutes(Inquiry.Reader inquiries) implements Room {
         EVERYONE,
         UNIT,
         GROUP;
-
-        /** The word of the interface. */
-        @JsonValue
-        public String word() {
-            return name().toLowerCase(Locale.ROOT);
-        }
 
         static CrowdKind of(Target target) {
             return target instanceof Target.Whole ? EVERYONE : target instanceof Target.OfUnit ? UNIT : GROUP;

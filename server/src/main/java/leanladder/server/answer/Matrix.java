@@ -1,7 +1,6 @@
 package leanladder.server.answer;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
-import com.fasterxml.jackson.annotation.JsonValue;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.text.Collator;
 import java.util.ArrayList;
@@ -30,6 +29,7 @@ import leanladder.resolve.Share;
 import leanladder.resolve.Solution;
 import leanladder.resolve.Standing;
 import leanladder.server.draft.Inquiry;
+import leanladder.server.http.Answers;
 import leanladder.server.http.Csv;
 import leanladder.server.http.Shape;
 import leanladder.server.list.AccountPage;
@@ -47,13 +47,7 @@ final class Matrix {
     enum RowKind {
         UNIT,
         GROUP,
-        ACCOUNT;
-
-        /** The word of the interface. */
-        @JsonValue
-        public String word() {
-            return name().toLowerCase(Locale.ROOT);
-        }
+        ACCOUNT
     }
 
     /** What is let through. */
@@ -377,7 +371,7 @@ final class Matrix {
 
     private List<String> line(Row row) {
         List<String> line =
-                new ArrayList<>(List.of(row.kind.word(), row.name, String.valueOf(row.who.getCardinality())));
+                new ArrayList<>(List.of(Answers.word(row.kind), row.name, String.valueOf(row.who.getCardinality())));
         for (int i = 0; i < columns.size(); i++) {
             List<CellShare> told = cell(i, row.who).shares;
             List<String> texts = new ArrayList<>();

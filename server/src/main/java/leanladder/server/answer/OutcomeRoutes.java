@@ -2,13 +2,11 @@ package leanladder.server.answer;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
-import com.fasterxml.jackson.annotation.JsonValue;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.catalogue.Catalogue;
@@ -76,12 +74,6 @@ public record OutcomeRoutes(Inquiry.Reader inquiries) implements Room {
     public enum Says {
         SET,
         CAP;
-
-        /** The word of the estate file. */
-        @JsonValue
-        public String word() {
-            return name().toLowerCase(Locale.ROOT);
-        }
 
         static Says of(Statement statement) {
             return statement instanceof Statement.Cap ? CAP : SET;

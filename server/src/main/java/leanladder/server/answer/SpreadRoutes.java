@@ -17,6 +17,7 @@ import leanladder.server.answer.Matrix.Filter;
 import leanladder.server.answer.Matrix.Layout;
 import leanladder.server.draft.Inquiry;
 import leanladder.server.http.Answer;
+import leanladder.server.http.Answers;
 import leanladder.server.http.Api;
 import leanladder.server.http.Call;
 import leanladder.server.http.Query;
@@ -30,7 +31,7 @@ public record SpreadRoutes(Inquiry.Reader inquiries) implements Room {
     private static final int MOST_COLUMNS = 300;
     private static final Map<String, Filter> FILTERS = Arrays.stream(Filter.values())
             .filter(f -> f != Filter.ALL)
-            .collect(Collectors.toUnmodifiableMap(Filter::word, Function.identity()));
+            .collect(Collectors.toUnmodifiableMap(Answers::word, Function.identity()));
 
     /** A matrix is kept for its layout and the ripple that is marked in it. */
     private record Key(Layout layout, Optional<Ripple> ripple) {}

@@ -1,12 +1,10 @@
 package leanladder.server.directory;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
-import com.fasterxml.jackson.annotation.JsonValue;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import leanladder.catalogue.Kind;
@@ -60,13 +58,7 @@ public record DirectoryRoutes(Timeline timeline, Inquiry.Reader inquiries) imple
         UNIT,
         ACCOUNT,
         GROUP,
-        WORKSPACE;
-
-        /** The word of the interface. */
-        @JsonValue
-        public String word() {
-            return name().toLowerCase(Locale.ROOT);
-        }
+        WORKSPACE
     }
 
     /** A policy that names a part itself. */

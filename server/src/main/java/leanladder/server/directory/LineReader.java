@@ -1,6 +1,5 @@
 package leanladder.server.directory;
 
-import com.fasterxml.jackson.annotation.JsonValue;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
@@ -33,13 +32,7 @@ final class LineReader {
         NEW,
         ALTERED,
         SAME,
-        REFUSED;
-
-        /** The word of the interface. */
-        @JsonValue
-        public String word() {
-            return name().toLowerCase(Locale.ROOT);
-        }
+        REFUSED
     }
 
     /** What becomes of a line: an edit, nothing because all is so already, or a reason why it cannot be. */

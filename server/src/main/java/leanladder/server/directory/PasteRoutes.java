@@ -1,7 +1,6 @@
 package leanladder.server.directory;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
-import com.fasterxml.jackson.annotation.JsonValue;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
@@ -44,25 +43,13 @@ public record PasteRoutes(Inquiry.Reader inquiries) implements Room {
 
     /** What becomes of a pasted line. */
     public enum PastedVerdict {
-        FITS("fits"),
-        UNKNOWN("unknown"),
-        AMBIGUOUS("ambiguous"),
-        INACTIVE("inactive"),
-        ALREADY_IN("already-in"),
-        NOT_IN("not-in"),
-        REPEATED("repeated");
-
-        private final String word;
-
-        PastedVerdict(String word) {
-            this.word = word;
-        }
-
-        /** The word of the interface. */
-        @JsonValue
-        public String word() {
-            return word;
-        }
+        FITS,
+        UNKNOWN,
+        AMBIGUOUS,
+        INACTIVE,
+        ALREADY_IN,
+        NOT_IN,
+        REPEATED
     }
 
     /** A pasted line. @param name of the account that it means @param why it does not fit, in a sentence */

@@ -1,7 +1,6 @@
 package leanladder.server.draft;
 
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
-import com.fasterxml.jackson.annotation.JsonValue;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -71,13 +70,7 @@ public record ReadingOver(Proposal proposal, String actor) {
         LOOSENED,
         MANY,
         LOCKED,
-        ONESELF;
-
-        /** The word of the interface. */
-        @JsonValue
-        public String word() {
-            return name().toLowerCase(Locale.ROOT);
-        }
+        ONESELF
     }
 
     /** Something worth a second look. */

@@ -1,13 +1,11 @@
 package leanladder.server.draft;
 
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
-import com.fasterxml.jackson.annotation.JsonValue;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Predicate;
@@ -32,12 +30,6 @@ public record RippleTelling(Ripple ripple, Instant at) {
         LOSE,
         BOTH,
         OTHER;
-
-        /** The word of the interface. */
-        @JsonValue
-        public String word() {
-            return name().toLowerCase(Locale.ROOT);
-        }
 
         static Effect of(Optional<Ripple.Effect> effect) {
             return effect.map(e -> valueOf(e.name())).orElse(BOTH);
@@ -192,7 +184,7 @@ public record RippleTelling(Ripple ripple, Instant at) {
                 query,
                 directory,
                 unit.map(u -> RoaringBitmap.and(u, whole)).orElse(whole),
-                new AccountPage.Extra("effect", a -> effectOn(a).word()));
+                new AccountPage.Extra("effect", a -> Answers.word(effectOn(a))));
     }
 
     /** The accounts of one move of one setting, those still blocked, joining or leaving; empty when everybody is asked for. */

@@ -1,14 +1,12 @@
 package leanladder.server.policy;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
-import com.fasterxml.jackson.annotation.JsonValue;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import leanladder.estate.Assignment;
@@ -18,6 +16,7 @@ import leanladder.estate.read.Section;
 import leanladder.reach.Directory;
 import leanladder.server.draft.Inquiry;
 import leanladder.server.http.Answer;
+import leanladder.server.http.Answers;
 import leanladder.server.http.Api;
 import leanladder.server.http.Call;
 import leanladder.server.http.Csv;
@@ -36,20 +35,8 @@ import org.roaringbitmap.RoaringBitmap;
 public record ExceptionRoutes(Store store, Inquiry.Reader inquiries) implements Room {
     /** What an exception does. */
     public enum ExceptionKind {
-        LEFT_OUT("left-out"),
-        NAMED("named");
-
-        private final String word;
-
-        ExceptionKind(String word) {
-            this.word = word;
-        }
-
-        /** The word of the interface. */
-        @JsonValue
-        public String word() {
-            return word;
-        }
+        LEFT_OUT,
+        NAMED
     }
 
     /** Whether an exception holds. */
@@ -57,13 +44,7 @@ public record ExceptionRoutes(Store store, Inquiry.Reader inquiries) implements 
         HOLDS,
         EARLY,
         OVER,
-        PAUSED;
-
-        /** The word of the interface. */
-        @JsonValue
-        public String word() {
-            return name().toLowerCase(Locale.ROOT);
-        }
+        PAUSED
     }
 
     /** The change since which a policy holds an exception without a break. */
@@ -90,7 +71,7 @@ public record ExceptionRoutes(Store store, Inquiry.Reader inquiries) implements 
                     whom,
                     policyName,
                     String.valueOf(accounts),
-                    state.word(),
+                    Answers.word(state),
                     from.map(Instant::toString).orElse(""),
                     until.map(Instant::toString).orElse(""),
                     made.map(m -> m.at.toString()).orElse(""),

@@ -2,12 +2,10 @@ package leanladder.server.policy;
 
 import com.fasterxml.jackson.annotation.JsonProperty;
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
-import com.fasterxml.jackson.annotation.JsonValue;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Predicate;
@@ -95,12 +93,6 @@ public record PolicyRoutes(Inquiry.Reader inquiries) implements Room {
         EARLY,
         ENDED,
         PAUSED;
-
-        /** The word of the interface. */
-        @JsonValue
-        public String word() {
-            return name().toLowerCase(Locale.ROOT);
-        }
 
         static PolicyStanding of(Verdict verdict) {
             return switch (verdict) {

@@ -1,12 +1,10 @@
 package leanladder.server.search;
 
-import com.fasterxml.jackson.annotation.JsonValue;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -37,13 +35,7 @@ public final class SearchIndex {
         GROUP,
         WORKSPACE,
         SETTING,
-        POLICY;
-
-        /** The word of the interface. */
-        @JsonValue
-        public String word() {
-            return name().toLowerCase(Locale.ROOT);
-        }
+        POLICY
     }
 
     /**

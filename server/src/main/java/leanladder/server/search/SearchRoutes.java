@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.Set;
 import leanladder.server.draft.Inquiry;
 import leanladder.server.http.Answer;
+import leanladder.server.http.Answers;
 import leanladder.server.http.Api;
 import leanladder.server.http.Call;
 import leanladder.server.http.Limits;
@@ -68,7 +69,7 @@ public record SearchRoutes(Inquiry.Reader inquiries) implements Room {
         Set<SearchIndex.HitKind> kinds = EnumSet.noneOf(SearchIndex.HitKind.class);
         for (String word : query.one("kinds").map(k -> k.split(",")).orElse(new String[0])) {
             kinds.add(Arrays.stream(SearchIndex.HitKind.values())
-                    .filter(k -> k.word().equals(word.trim().toLowerCase(Locale.ROOT)))
+                    .filter(k -> Answers.word(k).equals(word.trim().toLowerCase(Locale.ROOT)))
                     .findFirst()
                     .orElseThrow(() -> Problem.wrongInput("There is no kind \"" + word
                             + "\"; there are everyone, account, unit, group, workspace, setting and policy.")));

@@ -14,6 +14,7 @@ import leanladder.document.Defects;
 import leanladder.document.Json;
 import leanladder.document.Place;
 import leanladder.resolve.Ground;
+import leanladder.server.http.Answers;
 import leanladder.server.list.Spelling;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -103,7 +104,7 @@ class SearchIndexTest {
     })
     void freeTypingIsReadAsAUnitAGroupOrEveryone(String typed, String kind, String who, String what) {
         assertThat(INDEX.readings(Spelling.words(typed)).get(0)).satisfies(r -> {
-            assertThat(r.who().kind().word()).isEqualTo(kind);
+            assertThat(Answers.word(r.who().kind())).isEqualTo(kind);
             assertThat(r.who().title()).isEqualTo(who);
             assertThat(r.what().id()).isEqualTo(what);
         });

@@ -1,26 +1,16 @@
 import { clsx } from 'clsx';
 import { useEffect, useState } from 'react';
-import { useInfiniteQuery } from '@tanstack/react-query';
-import { Link } from 'react-router';
-import { answer, api, type Crowd, type Height, type Schemas } from '../api/client';
+import { answerAs, api, type Crowd, type Height, type Schemas } from '../api/client';
 import { remember } from '../parts/asked';
 import { useCrowd } from '../parts/queries';
 import { useAfter } from '../draft/draft';
 import { Trouble } from '../parts/Trouble';
-import { VirtualRows } from '../parts/VirtualRows';
+import { PeopleAside } from '../parts/PeopleAside';
 import { account, draftOf, whoText, writeQuestion, type Question } from '../question/question';
 import { capital, count, figure, listed as list } from '../text/words';
+import { RUNGS } from './rungs';
 
 type Length = Crowd['rungs'][number]['lengths'][number];
-
-const RUNGS: Record<Height, string> = {
-  builtin: 'Built-in',
-  organisation: 'Organisation',
-  unit: 'Units',
-  group: 'Groups',
-  workspace: 'Workspace',
-  person: 'Person',
-};
 
 /** The ladder for many: on which rung, and by which statement, a setting is decided; a length lists its accounts. */
 export function CrowdLadder({ question, stands }: { question: Question; stands: string }) {
@@ -143,7 +133,7 @@ function LengthBar(props: { length: Length; total: number; chosen: boolean; onCh
         {!blocked && length.standing !== 'set' && length.standing !== 'builtin' && (
           <span className="text-ink2 min-w-0 truncate text-[13px]">
             {length.standing}
-            {length.cappedBy && ` by ${length.cappedBy}, from ${length.decided}`}
+            {length.cappedBy && ` by ${length.cappedBy}`}
           </span>
         )}
         {length.blockedBy && (
@@ -181,59 +171,22 @@ function LengthPeople(props: { question: Question; rung: Height; length: Length;
     value: JSON.stringify(length.inForce),
     standing: length.standing,
   };
-  const pages = useInfiniteQuery({
-    queryKey: ['length', query, draft === undefined ? undefined : after.key],
-    queryFn: ({ pageParam }) =>
-      answer(
-        api.GET('/api/v1/crowd', { params: { query: { ...query, list: true, limit: 1000, after: pageParam } } }),
-      ) as Promise<Schemas['PeopleList']>,
-    initialPageParam: undefined as string | undefined,
-    getNextPageParam: (last) => last.next ?? undefined,
-  });
-  const people = pages.data?.pages.flatMap((p) => p.people) ?? [];
   const csv = new URLSearchParams(
     Object.entries({ ...query, format: 'csv' }).flatMap(([k, v]) => (v === undefined ? [] : [[k, String(v)]])),
   );
   return (
-    <aside
-      aria-label="Accounts of this length"
-      className="border-line flex w-[320px] shrink-0 flex-col border-l px-4 pt-4"
-    >
-      <div className="flex items-start gap-2">
-        <h2 className="font-display min-w-0 flex-1 text-[16px] font-semibold">
-          {length.value}, by {length.name ?? 'the catalogue'}
-        </h2>
-        <button className="button" onClick={props.onClose}>
-          Close
-        </button>
-      </div>
-      <p className="text-ink2 mt-1 mb-2 flex text-[13px]">
-        {pages.data ? count(pages.data.pages[0]?.accounts ?? 0, 'account') : 'Looking…'}
-        <a className="quiet ml-auto" href={`/api/v1/crowd?${csv.toString()}`}>
-          As CSV
-        </a>
-      </p>
-      <VirtualRows
-        label="Accounts"
-        items={people}
-        maxHeight="calc(100dvh - 220px)"
-        row={(person) => (
-          <>
-            <Link
-              className="w-36 shrink-0 truncate font-semibold hover:underline"
-              to={`/ladder${writeQuestion({ ...question, who: account(person.account) })}`}
-            >
-              {person.displayName}
-            </Link>
-            <span className="text-ink2 truncate text-[13px]">{person.unit}</span>
-          </>
-        )}
-      />
-      {pages.hasNextPage && (
-        <button className="button mt-2 self-start" onClick={() => void pages.fetchNextPage()}>
-          More
-        </button>
-      )}
-    </aside>
+    <PeopleAside
+      label="Accounts of this length"
+      title={`${capital(length.value)}, by ${length.name ?? 'the catalogue'}`}
+      list={[query, draft === undefined ? undefined : after.key]}
+      page={(next) =>
+        answerAs<Schemas['PeopleList']>(
+          api.GET('/api/v1/crowd', { params: { query: { ...query, list: true, limit: 1000, after: next } } }),
+        )
+      }
+      file={`/api/v1/crowd?${csv.toString()}`}
+      to={(person) => `/ladder${writeQuestion({ ...question, who: account(person.account) })}`}
+      onClose={props.onClose}
+    />
   );
 }

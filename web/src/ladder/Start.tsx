@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { answer, api, type Height, type Schemas } from '../api/client';
+import { answer, api, type Schemas } from '../api/client';
 import { AskFinder } from '../parts/AskFinder';
 import { askedLast } from '../parts/asked';
 import { useLogbook } from '../parts/queries';
@@ -10,18 +10,11 @@ import { useAfter } from '../draft/draft';
 import { EVERYONE, writeQuestion, type Who } from '../question/question';
 import { moment } from '../text/dates';
 import { count, figure } from '../text/words';
+import { RUNGS } from './rungs';
 
 type Overview = Schemas['Overview'];
 type Named = Schemas['SettingCount'];
 
-const RUNGS: Record<Height, string> = {
-  builtin: 'Built-in',
-  organisation: 'Organisation',
-  unit: 'Units',
-  group: 'Groups',
-  workspace: 'Workspace',
-  person: 'Person',
-};
 const CHANGES = 6;
 
 /** The first page: the question as the one thing to do, what was asked and changed last, and the whole estate in one picture. */

@@ -1,0 +1,11 @@
+import type { Height } from '../api/client';
+
+/** What the rungs of many are called. */
+export const RUNGS: Record<Height, string> = {
+  builtin: 'Built-in',
+  organisation: 'Organisation',
+  unit: 'Units',
+  group: 'Groups',
+  workspace: 'Workspace',
+  person: 'Person',
+};

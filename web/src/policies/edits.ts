@@ -29,7 +29,7 @@ export interface Planned {
 
 /** Whether a setting can be capped. */
 export function isOrdered(setting: Setting | undefined): boolean {
-  return setting !== undefined && (setting.ordered === true || setting.strict !== undefined);
+  return setting?.cappable === true;
 }
 
 /** A sheet with nothing on it. */

@@ -339,7 +339,8 @@ public final class Ripple {
         return ripples;
     }
 
-    private static Effect effect(Setting setting, Value from, Value to) {
+    /** What it is to have one value of a setting and then another: to gain where the other is looser. */
+    public static Effect effect(Setting setting, Value from, Value to) {
         return setting.strictness()
                 .map(s -> s.isLooser(to, from) ? Effect.GAIN : Effect.LOSE)
                 .orElse(Effect.OTHER);

@@ -256,6 +256,25 @@ class DraftTest {
         stream.body().close();
     }
 
+    @Test
+    void aClockThatStepsBackNeverAnswersFromAnOlderEstate() {
+        publish("{'kind':'amend-policy','policy':'p2','members':{'name':'Before the step'}}");
+        Instant at = Instant.parse(
+                json(server.get("/api/v1/changes/" + last())).get("at").asText());
+        CLOCK.ahead = Duration.ofHours(-2);
+        assertThat(server.get("/api/v1/policies/p2").body()).contains("Before the step");
+        assertThat(server.get("/api/v1/climb?account=a1&setting=chat.private").statusCode())
+                .isEqualTo(200);
+        assertThat(Instant.parse(json(server.get("/api/v1/session")).get("now").asText()))
+                .isAfterOrEqualTo(at);
+        publish("{'kind':'amend-policy','policy':'p2','members':{'name':'After the step'}}");
+        assertThat(Instant.parse(
+                        json(server.get("/api/v1/changes/" + last())).get("at").asText()))
+                .as("no change is before the one before it")
+                .isAfterOrEqualTo(at);
+        assertThat(server.get("/api/v1/policies/p2").body()).contains("After the step");
+    }
+
     private static void until(java.util.concurrent.BlockingQueue<String> told, String event) throws Exception {
         String heard = "";
         while (!event.equals(heard)) {

@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Predicate;
+import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
 import leanladder.change.Ripple;
 import leanladder.estate.Account;
@@ -118,14 +119,19 @@ public record RippleTelling(Ripple ripple, Instant at) {
     }
 
     static Move move(Ripple.Move move, Wording wording) {
+        return move(move.setting(), move.from(), move.to(), wording);
+    }
+
+    /** How a value moves, in words and as it is. */
+    public static Move move(Setting setting, Value from, Value to, Wording wording) {
         return new Move(
-                move.setting().key(),
-                move.setting().title(),
-                wording.value(move.setting(), move.from()),
-                wording.value(move.setting(), move.to()),
-                move.from().json(),
-                move.to().json(),
-                Effect.of(Optional.of(move.effect())));
+                setting.key(),
+                setting.title(),
+                wording.value(setting, from),
+                wording.value(setting, to),
+                from.json(),
+                to.json(),
+                Effect.of(Optional.of(Ripple.effect(setting, from, to))));
     }
 
     /** The whole ripple with a page of people, as the parameters ask for: all, or those of one effect. */

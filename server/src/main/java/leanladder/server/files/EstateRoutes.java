@@ -41,7 +41,7 @@ public record EstateRoutes(Store store, Timeline timeline, Publisher publisher, 
     /** Settings that are meant to be set together, and the states that they make together. */
     public record FamilyView(String id, String name, List<FamilyState> states) {}
 
-    /** Apps, settings and families, settings as the estate file writes them. */
+    /** Apps, settings and families; settings as the estate file writes them, and whether they can be capped. */
     public record CatalogueView(
             List<Named> apps, List<@Shape("Setting") JsonNode> settings, List<FamilyView> families) {}
 
@@ -109,7 +109,11 @@ public record EstateRoutes(Store store, Timeline timeline, Publisher publisher, 
                 .map(app -> new Named(app.getKey(), app.getValue()))
                 .toList();
         List<JsonNode> settings = new ArrayList<>();
-        catalogue.settings().values().forEach(s -> settings.add(s.source()));
+        catalogue
+                .settings()
+                .values()
+                .forEach(s -> settings.add(
+                        s.source().deepCopy().put("cappable", s.strictness().isPresent())));
         return Answer.of(new CatalogueView(
                 apps,
                 settings,

@@ -13,9 +13,8 @@ import leanladder.estate.Account;
 import leanladder.reach.Directory;
 import leanladder.resolve.Question;
 import leanladder.resolve.Solution;
+import leanladder.server.draft.RippleTelling;
 import leanladder.server.draft.RippleTelling.CountedMove;
-import leanladder.server.draft.RippleTelling.Effect;
-import leanladder.server.draft.RippleTelling.Move;
 import leanladder.server.http.Answer;
 import leanladder.server.http.Api;
 import leanladder.server.http.Call;
@@ -89,25 +88,12 @@ public record DifferenceRoutes(Store store, Timeline timeline) implements Room {
                     RoaringBitmap both = RoaringBitmap.and(here, others);
                     if (both.isEmpty()) return;
                     changed.or(both);
-                    moves.add(new CountedMove(move(setting, value, other, wording), both.getCardinality()));
+                    moves.add(
+                            new CountedMove(RippleTelling.move(setting, value, other, wording), both.getCardinality()));
                 });
             });
         }
         return moves;
-    }
-
-    private static Move move(Setting setting, Value from, Value to, Wording wording) {
-        Effect effect = setting.strictness()
-                .map(s -> s.isLooser(to, from) ? Effect.GAIN : Effect.LOSE)
-                .orElse(Effect.OTHER);
-        return new Move(
-                setting.key(),
-                setting.title(),
-                wording.value(setting, from),
-                wording.value(setting, to),
-                from.json(),
-                to.json(),
-                effect);
     }
 
     /** How many are active in the one estate and not in the other. */

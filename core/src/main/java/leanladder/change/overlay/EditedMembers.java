@@ -7,11 +7,10 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Set;
 import java.util.function.Predicate;
-import java.util.stream.Stream;
 import leanladder.document.Json;
 import leanladder.estate.Members;
 import org.pcollections.HashTreePSet;
-import org.pcollections.OrderedPSet;
+import org.pcollections.OrderedPMap;
 import org.pcollections.PSet;
 
 /**
@@ -22,9 +21,11 @@ public final class EditedMembers {
     private final Members base;
     private final Predicate<String> listed;
     private final PSet<String> gone;
-    private final OrderedPSet<String> more;
+    /** Texts of members in the order in which they came. */
+    private final OrderedPMap<String, Boolean> more;
 
-    private EditedMembers(Members base, Predicate<String> listed, PSet<String> gone, OrderedPSet<String> more) {
+    private EditedMembers(
+            Members base, Predicate<String> listed, PSet<String> gone, OrderedPMap<String, Boolean> more) {
         this.base = base;
         this.listed = listed;
         this.gone = gone;
@@ -37,7 +38,7 @@ public final class EditedMembers {
      * @param listed whether an account of this id is among them
      */
     static EditedMembers of(Members base, Predicate<String> listed) {
-        return new EditedMembers(base, listed, HashTreePSet.empty(), OrderedPSet.empty());
+        return new EditedMembers(base, listed, HashTreePSet.empty(), OrderedPMap.empty());
     }
 
     /** The members of a group that is new. */
@@ -49,13 +50,13 @@ public final class EditedMembers {
     /** Whether the group itself lists an account. */
     public boolean hasAccount(String id) {
         String text = "account:" + id;
-        return more.contains(text) || listed.test(id) && !gone.contains(text);
+        return isMore(text) || listed.test(id) && !gone.contains(text);
     }
 
     /** Whether the group itself lists another group. */
     public boolean hasGroup(String id) {
         String text = "group:" + id;
-        return more.contains(text) || base.groups().contains(id) && !gone.contains(text);
+        return isMore(text) || base.groups().contains(id) && !gone.contains(text);
     }
 
     /** The groups that it lists. */
@@ -63,21 +64,26 @@ public final class EditedMembers {
         return members(base.groups(), "group:");
     }
 
+    /** An ordered set would look through all of itself. */
+    private boolean isMore(String text) {
+        return more.get(text) != null;
+    }
+
     EditedMembers with(Members others) {
         PSet<String> fewerGone = gone;
-        OrderedPSet<String> all = more;
+        OrderedPMap<String, Boolean> all = more;
         for (String text : (Iterable<String>) others.texts()::iterator) {
             if (gone.contains(text)) fewerGone = fewerGone.minus(text);
-            else all = all.plus(text);
+            else all = all.plus(text, true);
         }
         return new EditedMembers(base, listed, fewerGone, all);
     }
 
     EditedMembers without(Members others) {
         PSet<String> allGone = gone;
-        OrderedPSet<String> fewer = more;
+        OrderedPMap<String, Boolean> fewer = more;
         for (String text : (Iterable<String>) others.texts()::iterator) {
-            if (more.contains(text)) fewer = fewer.minus(text);
+            if (isMore(text)) fewer = fewer.minus(text);
             else allGone = allGone.plus(text);
         }
         return new EditedMembers(base, listed, allGone, fewer);
@@ -96,7 +102,7 @@ public final class EditedMembers {
         if (isSame()) return of;
         List<String> members = new ArrayList<>(of.size());
         for (String id : of) if (gone.isEmpty() || !gone.contains(prefix + id)) members.add(id);
-        for (String text : more) if (text.startsWith(prefix)) members.add(text.substring(prefix.length()));
+        for (String text : more.keySet()) if (text.startsWith(prefix)) members.add(text.substring(prefix.length()));
         return List.copyOf(members);
     }
 
@@ -107,7 +113,7 @@ public final class EditedMembers {
         body.path("members").forEach(m -> {
             if (!gone.contains(m.asText())) written.add(m);
         });
-        Stream.of(more).forEach(texts -> texts.forEach(written::add));
+        more.keySet().forEach(written::add);
         body.set("members", written);
     }
 }

@@ -59,7 +59,7 @@ public final class EditedPolicy {
         for (int i = 0; i < policy.assignments().size(); i++) {
             Assignment assignment = policy.assignments().get(i);
             int copy = 0;
-            while (assignments.containsKey(new Aim(assignment, copy))) copy++;
+            while (has(assignments, new Aim(assignment, copy))) copy++;
             assignments =
                     assignments.plus(new Aim(assignment, copy), new Written<>(assignment, (ObjectNode) aimed.get(i)));
         }
@@ -69,6 +69,11 @@ public final class EditedPolicy {
             rest.set(m.getKey(), list ? Json.NODES.arrayNode() : m.getValue());
         });
         return new EditedPolicy(rest, statements, assignments);
+    }
+
+    /** An ordered map looks for a value quickly, and for a key through all of itself. */
+    private static boolean has(OrderedPMap<Aim, ?> assignments, Aim aim) {
+        return assignments.get(aim) != null;
     }
 
     /** With members set beside statements and assignments; null takes a member away. */
@@ -96,7 +101,7 @@ public final class EditedPolicy {
     /** Without an assignment. */
     public EditedPolicy without(Assignment assignment) {
         OrderedPMap<Aim, Written<Assignment>> fewer = assignments;
-        for (int copy = 0; fewer.containsKey(new Aim(assignment, copy)); copy++)
+        for (int copy = 0; has(fewer, new Aim(assignment, copy)); copy++)
             fewer = fewer.minus(new Aim(assignment, copy));
         return new EditedPolicy(rest, statements, fewer);
     }

@@ -23,11 +23,20 @@ final class Addresses {
         for (Account account : estate.accounts()) {
             List<String> keys = new ArrayList<>(3);
             for (String name : List.of(account.userName(), account.id(), account.displayName())) {
-                String key = key(name);
+                String key = isBare(name) ? name.toLowerCase(Locale.ROOT) : key(name);
                 if (wanted.contains(key) && !keys.contains(key)) keys.add(key);
             }
             keys.forEach(k -> found.computeIfAbsent(k, x -> new ArrayList<>(1)).add(account));
         }
+    }
+
+    /** Whether there is nothing around a name that people write around an address: nearly all names, so they are found quickly. */
+    private static boolean isBare(String name) {
+        for (int i = 0; i < name.length(); i++) {
+            char c = name.charAt(i);
+            if (c == ':' || c == '"' || c == '<' || c == ',' || c == ';') return false;
+        }
+        return name.equals(name.strip());
     }
 
     /** What is left of a line when what people write around an address is gone. */

@@ -63,10 +63,19 @@ public final class SearchIndex {
     /** A name that is typed whole goes before what merely has its words in some place. */
     private static final double WHOLE_NAME = 0.5;
 
-    private static final Comparator<Hit> ALIKE =
-            Comparator.comparing(Hit::title).thenComparing(Hit::id, CodePointOrder.TEXTS);
+    private static final Comparator<Hit> ALIKE = alike(Hit::title, Hit::id);
+    private static final Comparator<Account> ACCOUNTS = alike(Account::displayName, Account::id);
+    private static final Comparator<Unit> UNITS = alike(Unit::name, Unit::id);
+    private static final Comparator<Group> GROUPS = alike(Group::name, Group::id);
+    private static final Comparator<Workspace> WORKSPACES = alike(Workspace::name, Workspace::id);
+    private static final Comparator<Setting> SETTINGS = alike(Setting::title, Setting::key);
+    private static final Comparator<Policy> POLICIES = alike(Policy::name, Policy::id);
     private static final Comparator<Hit> BEST =
             Comparator.comparingDouble(Hit::score).reversed().thenComparing(ALIKE);
+
+    private static <T> Comparator<T> alike(Function<T, String> title, Function<T, String> id) {
+        return Comparator.comparing(title).thenComparing(id, CodePointOrder.TEXTS);
+    }
 
     private final String organisation;
     private final UnitTree tree;
@@ -224,14 +233,14 @@ public final class SearchIndex {
                 switch (kind) {
                     case EVERYONE -> everyone(asked).ifPresent(hits::add);
                     case ACCOUNT -> {
-                        add(hits, accounts, asked, most, a -> !gone.contains(a.id()), SearchIndex.this::hit);
-                        add(hits, edited, asked, most, a -> true, SearchIndex.this::hit);
+                        add(hits, accounts, asked, most, a -> !gone.contains(a.id()), ACCOUNTS, SearchIndex.this::hit);
+                        add(hits, edited, asked, most, a -> true, ACCOUNTS, SearchIndex.this::hit);
                     }
-                    case UNIT -> add(hits, units, asked, most, u -> true, SearchIndex.this::hit);
-                    case GROUP -> add(hits, groups, asked, most, g -> true, SearchIndex::hit);
-                    case WORKSPACE -> add(hits, workspaces, asked, most, w -> true, SearchIndex::hit);
-                    case SETTING -> add(hits, settings, asked, most, s -> true, SearchIndex.this::hit);
-                    case POLICY -> add(hits, policies, asked, most, p -> true, SearchIndex::hit);
+                    case UNIT -> add(hits, units, asked, most, u -> true, UNITS, SearchIndex.this::hit);
+                    case GROUP -> add(hits, groups, asked, most, g -> true, GROUPS, SearchIndex::hit);
+                    case WORKSPACE -> add(hits, workspaces, asked, most, w -> true, WORKSPACES, SearchIndex::hit);
+                    case SETTING -> add(hits, settings, asked, most, s -> true, SETTINGS, SearchIndex.this::hit);
+                    case POLICY -> add(hits, policies, asked, most, p -> true, POLICIES, SearchIndex::hit);
                     default -> throw new IllegalStateException("No shelf for " + kind);
                 }
             hits.sort(BEST);
@@ -245,10 +254,10 @@ public final class SearchIndex {
                 List<String> asked,
                 int most,
                 Predicate<T> counts,
+                Comparator<T> alike,
                 Function<T, Hit> hit) {
             Shelf<T>.Search search = (Shelf<T>.Search) open.computeIfAbsent(shelf, s -> s.search());
-            for (Shelf.Found<T> found :
-                    search.find(asked, most, counts, (a, b) -> ALIKE.compare(hit.apply(a), hit.apply(b)))) {
+            for (Shelf.Found<T> found : search.find(asked, most, counts, alike)) {
                 Hit made = hit.apply(found.part());
                 boolean placeOrGroup = made.kind == HitKind.UNIT || made.kind == HitKind.GROUP;
                 boolean whole = placeOrGroup && Spelling.words(made.title).equals(asked);

@@ -84,9 +84,40 @@ final class Shelf<T> {
         return new Search();
     }
 
+    /** Parts that meet a word or several, in their order, and how well. */
+    private record Met(int[] parts, float[] scores) {
+        /** Those that the other one has as well, with the sum of both. */
+        Met and(Met other) {
+            int[] both = new int[Math.min(parts.length, other.parts.length)];
+            float[] sums = new float[both.length];
+            int size = 0;
+            for (int i = 0, j = 0; i < parts.length && j < other.parts.length; ) {
+                if (parts[i] < other.parts[j]) i++;
+                else if (parts[i] > other.parts[j]) j++;
+                else {
+                    both[size] = parts[i];
+                    sums[size++] = scores[i++] + other.scores[j++];
+                }
+            }
+            return new Met(Arrays.copyOf(both, size), Arrays.copyOf(sums, size));
+        }
+
+        static Met of(float[] scores) {
+            int size = 0;
+            for (float score : scores) if (score > 0) size++;
+            Met met = new Met(new int[size], new float[size]);
+            for (int part = 0, i = 0; i < size; part++)
+                if (scores[part] > 0) {
+                    met.parts[i] = part;
+                    met.scores[i++] = scores[part];
+                }
+            return met;
+        }
+    }
+
     /** One search. Not safe for use by several threads. */
     final class Search {
-        private final Map<String, float[]> known = new HashMap<>();
+        private final Map<String, Met> known = new HashMap<>();
 
         /**
          * The parts that fit all words, best first, and of those alike in title and id order.
@@ -94,18 +125,21 @@ final class Shelf<T> {
          * @param counts which parts count
          */
         List<Found<T>> find(List<String> asked, int most, Predicate<T> counts, Comparator<T> order) {
-            if (asked.isEmpty() || parts.isEmpty()) return List.of();
-            float[] sums = sums(asked);
+            if (asked.isEmpty() || parts.isEmpty() || most == 0) return List.of();
+            Met met = met(asked.get(0));
+            for (String word : asked.subList(1, asked.size())) met = met.and(met(word));
             Comparator<Found<T>> best = Comparator.<Found<T>>comparingDouble(Found::score)
                     .reversed()
                     .thenComparing(Found::part, order);
             PriorityQueue<Found<T>> heap = new PriorityQueue<>(best.reversed());
-            for (int part = 0; part < sums.length; part++) {
-                if (sums[part] == 0) continue;
-                double covered = Math.min(1, (double) asked.size() / Math.max(1, titleWords[part]));
-                double score = sums[part] / asked.size() + 0.1 * covered;
-                if (heap.size() == most && score < heap.peek().score || !counts.test(parts.get(part))) continue;
-                heap.add(new Found<>(parts.get(part), score));
+            for (int i = 0; i < met.parts.length; i++) {
+                int number = met.parts[i];
+                double covered = Math.min(1, (double) asked.size() / Math.max(1, titleWords[number]));
+                double score = met.scores[i] / asked.size() + 0.1 * covered;
+                if (heap.size() == most && score < heap.peek().score) continue;
+                Found<T> next = new Found<>(parts.get(number), score);
+                if (heap.size() == most && best.compare(next, heap.peek()) > 0 || !counts.test(next.part)) continue;
+                heap.add(next);
                 if (heap.size() > most) heap.poll();
             }
             List<Found<T>> found = new ArrayList<>(heap);
@@ -113,17 +147,8 @@ final class Shelf<T> {
             return found;
         }
 
-        /** For each part the sum of how well the words meet it; 0 where one of them does not. */
-        private float[] sums(List<String> asked) {
-            float[] first = known.computeIfAbsent(asked.get(0), Shelf.this::scores);
-            if (asked.size() == 1) return first;
-            float[] sums = first.clone();
-            for (String word : asked.subList(1, asked.size())) {
-                float[] here = known.computeIfAbsent(word, Shelf.this::scores);
-                for (int part = 0; part < sums.length; part++)
-                    sums[part] = sums[part] > 0 && here[part] > 0 ? sums[part] + here[part] : 0;
-            }
-            return sums;
+        private Met met(String word) {
+            return known.computeIfAbsent(word, w -> Met.of(scores(w)));
         }
     }
 

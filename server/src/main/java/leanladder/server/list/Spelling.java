@@ -10,6 +10,9 @@ public final class Spelling {
     /** How many letters a known word has at least that counts as the beginning of a longer one asked for. */
     public static final int LEAST_BEGINNING = 4;
 
+    /** How many slips of the keyboard any word is forgiven at most. */
+    public static final int MOST_SLIPS = 2;
+
     private static final int LETTERS = 26;
     private static final int DIGITS = 10;
     private static final int OTHERS = 28;
@@ -56,24 +59,45 @@ public final class Spelling {
 
     /** How many slips of the keyboard a word of this length is forgiven. */
     public static int slipsAllowed(String asked) {
-        return asked.length() >= 7 ? 2 : asked.length() >= 4 ? 1 : 0;
+        return asked.length() >= 7 ? MOST_SLIPS : asked.length() >= 4 ? 1 : 0;
     }
 
     /** How well a word asked for meets a word known, from 0 to 1. */
     public static double quality(String asked, String known) {
-        if (known.equals(asked)) return 1;
-        if (known.startsWith(asked)) return 0.9;
+        return quality(asked, known, Long.bitCount(letters(asked) & ~letters(known)));
+    }
+
+    /**
+     * The same, quickly for the many words that cannot meet it.
+     *
+     * @param lacking how many of the letters asked for the word known does not have at all, see {@link #letters}
+     */
+    public static double quality(String asked, String known, int lacking) {
+        if (lacking == 0) {
+            if (known.equals(asked)) return 1;
+            if (known.startsWith(asked)) return 0.9;
+        }
         int length = asked.length();
         int allowed = slipsAllowed(asked);
-        if (allowed > 0 && Math.abs(length - known.length()) <= 2) {
+        if (allowed > 0 && lacking <= allowed && Math.abs(length - known.length()) <= MOST_SLIPS) {
             int slips = slips(asked, known, allowed);
             if (slips <= allowed) return slips == 1 ? 0.7 : 0.5;
         }
         if (length >= 3 && known.length() > length) {
-            if (known.contains(asked)) return 0.5;
-            if (length >= 5 && slips(asked, known.substring(0, length), 1) <= 1) return 0.45;
+            if (lacking == 0 && known.contains(asked)) return 0.5;
+            if (length >= 5
+                    && lacking <= 1
+                    && beginAlike(asked, known.charAt(0), known.charAt(1))
+                    && slips(asked, known.substring(0, length), 1) <= 1) return 0.45;
         }
         return length >= 5 && known.length() >= LEAST_BEGINNING && asked.startsWith(known) ? 0.6 : 0;
+    }
+
+    /** Whether two first letters of a word known leave room for one slip at most in those asked for, which are two or more. */
+    public static boolean beginAlike(String asked, char first, char second) {
+        char a = asked.charAt(0);
+        char b = asked.charAt(1);
+        return a == first || b == second || a == second || b == first;
     }
 
     /** How many letters are wrong, missing, too many or swapped with their neighbour; more than {@code most} is not counted out. */

@@ -96,13 +96,13 @@ public final class SearchIndex {
         organisation = estate.organisation().name();
         tree = new UnitTree(estate.units());
         apps = estate.catalogue().apps();
-        accounts = new Shelf<>(estate.accounts(), this::fields);
-        edited = new Shelf<>(List.of(), this::fields);
+        accounts = new Shelf<>(estate.accounts(), ACCOUNTS, this::fields);
+        edited = new Shelf<>(List.of(), ACCOUNTS, this::fields);
         gone = Set.of();
-        units = new Shelf<>(estate.units(), this::fields);
-        groups = new Shelf<>(estate.groups(), g -> List.of(field(g.name(), 10)));
-        workspaces = new Shelf<>(estate.workspaces(), w -> List.of(field(w.name(), 10)));
-        settings = new Shelf<>(List.copyOf(estate.catalogue().settings().values()), this::fields);
+        units = new Shelf<>(estate.units(), UNITS, this::fields);
+        groups = new Shelf<>(estate.groups(), GROUPS, g -> List.of(field(g.name(), 10)));
+        workspaces = new Shelf<>(estate.workspaces(), WORKSPACES, w -> List.of(field(w.name(), 10)));
+        settings = new Shelf<>(estate.catalogue().settings().values(), SETTINGS, this::fields);
         policies = policies(estate);
     }
 
@@ -123,13 +123,13 @@ public final class SearchIndex {
                 fresh.remove(id);
                 estate.account(id).ifPresent(a -> fresh.put(id, a));
             }
-            edited = new Shelf<>(List.copyOf(fresh.values()), this::fields);
+            edited = new Shelf<>(fresh.values(), ACCOUNTS, this::fields);
             gone = all;
         }
-        units = edits.units().isEmpty() ? before.units : new Shelf<>(estate.units(), this::fields);
+        units = edits.units().isEmpty() ? before.units : new Shelf<>(estate.units(), UNITS, this::fields);
         groups = edits.groups().isEmpty()
                 ? before.groups
-                : new Shelf<>(estate.groups(), g -> List.of(field(g.name(), 10)));
+                : new Shelf<>(estate.groups(), GROUPS, g -> List.of(field(g.name(), 10)));
         workspaces = before.workspaces;
         settings = before.settings;
         policies = edits.policies().isEmpty() ? before.policies : policies(estate);
@@ -146,7 +146,7 @@ public final class SearchIndex {
     }
 
     private static Shelf<Policy> policies(Estate estate) {
-        return new Shelf<>(estate.policies(), p -> List.of(field(p.name(), 10)));
+        return new Shelf<>(estate.policies(), POLICIES, p -> List.of(field(p.name(), 10)));
     }
 
     private List<Shelf.Field> fields(Account a) {
@@ -190,17 +190,25 @@ public final class SearchIndex {
         return String.join(" › ", names);
     }
 
-    /** What fits all words, best first; of no words, nothing. */
-    List<Hit> find(List<String> asked, Set<HitKind> kinds, int most) {
-        return new Search().find(asked, kinds, most);
+    /** Starts a search; what is found out about a word is kept for as long as the search lasts. */
+    Search search() {
+        return new Search();
     }
 
-    /** Reads free typing such as "mirela private chat" or "captions fleet" as whom it is about and what is asked. */
+    /** What fits all words, best first; of no words, nothing. */
+    List<Hit> find(List<String> asked, Set<HitKind> kinds, int most) {
+        return search().find(asked, kinds, most);
+    }
+
+    /** See {@link Search#readings}. */
     List<Reading> readings(List<String> typed) {
+        return search().readings(typed);
+    }
+
+    private static List<Reading> readings(List<String> typed, Search search) {
         List<String> asked = typed.stream().filter(w -> !FILLERS.contains(w)).toList();
         Set<HitKind> who = Set.of(HitKind.EVERYONE, HitKind.ACCOUNT, HitKind.UNIT, HitKind.GROUP);
         Set<HitKind> what = Set.of(HitKind.SETTING);
-        Search search = new Search();
         List<Reading> readings = new ArrayList<>();
         for (int cut = 1; cut < asked.size(); cut++) {
             List<String> left = asked.subList(0, cut);
@@ -222,10 +230,16 @@ public final class SearchIndex {
         for (Hit a : who) for (Hit b : what) into.add(new Reading(a, b));
     }
 
-    /** One search over all shelves. */
-    private final class Search {
+    /** One search over all shelves. Not safe for use by several threads. */
+    final class Search {
         private final Map<Shelf<?>, Shelf<?>.Search> open = new HashMap<>();
 
+        /** Reads free typing such as "mirela private chat" or "captions fleet" as whom it is about and what is asked. */
+        List<Reading> readings(List<String> typed) {
+            return SearchIndex.readings(typed, this);
+        }
+
+        /** What fits all words, best first; of no words, nothing. */
         List<Hit> find(List<String> asked, Set<HitKind> kinds, int most) {
             List<Hit> hits = new ArrayList<>();
             if (asked.isEmpty()) return hits;
@@ -233,14 +247,14 @@ public final class SearchIndex {
                 switch (kind) {
                     case EVERYONE -> everyone(asked).ifPresent(hits::add);
                     case ACCOUNT -> {
-                        add(hits, accounts, asked, most, a -> !gone.contains(a.id()), ACCOUNTS, SearchIndex.this::hit);
-                        add(hits, edited, asked, most, a -> true, ACCOUNTS, SearchIndex.this::hit);
+                        add(hits, accounts, asked, most, a -> !gone.contains(a.id()), SearchIndex.this::hit);
+                        add(hits, edited, asked, most, a -> true, SearchIndex.this::hit);
                     }
-                    case UNIT -> add(hits, units, asked, most, u -> true, UNITS, SearchIndex.this::hit);
-                    case GROUP -> add(hits, groups, asked, most, g -> true, GROUPS, SearchIndex::hit);
-                    case WORKSPACE -> add(hits, workspaces, asked, most, w -> true, WORKSPACES, SearchIndex::hit);
-                    case SETTING -> add(hits, settings, asked, most, s -> true, SETTINGS, SearchIndex.this::hit);
-                    case POLICY -> add(hits, policies, asked, most, p -> true, POLICIES, SearchIndex::hit);
+                    case UNIT -> add(hits, units, asked, most, u -> true, SearchIndex.this::hit);
+                    case GROUP -> add(hits, groups, asked, most, g -> true, SearchIndex::hit);
+                    case WORKSPACE -> add(hits, workspaces, asked, most, w -> true, SearchIndex::hit);
+                    case SETTING -> add(hits, settings, asked, most, s -> true, SearchIndex.this::hit);
+                    case POLICY -> add(hits, policies, asked, most, p -> true, SearchIndex::hit);
                     default -> throw new IllegalStateException("No shelf for " + kind);
                 }
             hits.sort(BEST);
@@ -254,10 +268,9 @@ public final class SearchIndex {
                 List<String> asked,
                 int most,
                 Predicate<T> counts,
-                Comparator<T> alike,
                 Function<T, Hit> hit) {
             Shelf<T>.Search search = (Shelf<T>.Search) open.computeIfAbsent(shelf, s -> s.search());
-            for (Shelf.Found<T> found : search.find(asked, most, counts, alike)) {
+            for (Shelf.Found<T> found : search.find(asked, most, counts)) {
                 Hit made = hit.apply(found.part());
                 boolean placeOrGroup = made.kind == HitKind.UNIT || made.kind == HitKind.GROUP;
                 boolean whole = placeOrGroup && Spelling.words(made.title).equals(asked);

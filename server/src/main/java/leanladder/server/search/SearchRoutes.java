@@ -49,17 +49,17 @@ public record SearchRoutes(Inquiry.Reader inquiries) implements Room {
     private Answer search(Call call) {
         Query query = call.query(Set.of("q", "kinds", "limit", "draft"));
         Snapshot snapshot = inquiries.of(query).snapshot();
-        SearchIndex index = snapshot.get(INDEX);
+        SearchIndex.Search search = snapshot.get(INDEX).search();
         String text = query.one("q").orElse("");
         List<String> words = Spelling.words(text.substring(0, Math.min(text.length(), Limits.SEARCH))).stream()
                 .limit(Limits.WORDS)
                 .toList();
-        List<Hit> hits = index.find(words, kinds(query), query.number("limit", SHOWN, MOST)).stream()
+        List<Hit> hits = search.find(words, kinds(query), query.number("limit", SHOWN, MOST)).stream()
                 .map(h -> told(h, snapshot))
                 .toList();
         List<ReadingOf> readings = query.one("kinds").isPresent()
                 ? List.of()
-                : index.readings(words).stream()
+                : search.readings(words).stream()
                         .map(r -> new ReadingOf(told(r.who(), snapshot), told(r.what(), snapshot)))
                         .toList();
         return Answer.of(new Found(hits, readings));

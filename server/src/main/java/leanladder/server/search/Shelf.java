@@ -2,6 +2,7 @@ package leanladder.server.search;
 
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.Collection;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
@@ -30,12 +31,21 @@ final class Shelf<T> {
     private final byte[] titleWords;
     private final List<String> words = new ArrayList<>();
     private final Map<String, Integer> numbers = new HashMap<>();
+    /** Of each word its letters, its length and how it begins: most need not be looked at to be told from the one asked for. */
     private final long[] letters;
+
+    private final byte[] lengths;
+    private final char[] heads;
     private final List<Postings> postings = new ArrayList<>();
 
-    /** @param fields the texts of a part; the first is its title */
-    Shelf(List<T> parts, Function<T, List<Field>> fields) {
-        this.parts = parts;
+    /**
+     * Puts parts in order.
+     *
+     * @param order in which parts stand that fit alike
+     * @param fields the texts of a part; the first is its title
+     */
+    Shelf(Collection<T> unordered, Comparator<T> order, Function<T, List<Field>> fields) {
+        parts = unordered.parallelStream().sorted(order).toList();
         this.titleWords = new byte[parts.size()];
         Map<String, Integer> weights = new HashMap<>();
         for (int part = 0; part < parts.size(); part++) {
@@ -48,6 +58,14 @@ final class Shelf<T> {
             for (var word : weights.entrySet()) posting(word.getKey()).add(part, word.getValue());
         }
         letters = words.stream().mapToLong(Spelling::letters).toArray();
+        lengths = new byte[letters.length];
+        heads = new char[2 * letters.length];
+        for (int number = 0; number < lengths.length; number++) {
+            String word = words.get(number);
+            lengths[number] = (byte) Math.min(Byte.MAX_VALUE, word.length());
+            heads[2 * number] = word.charAt(0);
+            if (word.length() > 1) heads[2 * number + 1] = word.charAt(1);
+        }
     }
 
     private Postings posting(String word) {
@@ -120,31 +138,31 @@ final class Shelf<T> {
         private final Map<String, Met> known = new HashMap<>();
 
         /**
-         * The parts that fit all words, best first, and of those alike in title and id order.
+         * The parts that fit all words, best first; of those alike, the first.
          *
          * @param counts which parts count
          */
-        List<Found<T>> find(List<String> asked, int most, Predicate<T> counts, Comparator<T> order) {
+        List<Found<T>> find(List<String> asked, int most, Predicate<T> counts) {
             if (asked.isEmpty() || parts.isEmpty() || most == 0) return List.of();
             Met met = met(asked.get(0));
             for (String word : asked.subList(1, asked.size())) met = met.and(met(word));
-            Comparator<Found<T>> best = Comparator.<Found<T>>comparingDouble(Found::score)
+            record Candidate(int number, double score) {}
+            Comparator<Candidate> best = Comparator.comparingDouble(Candidate::score)
                     .reversed()
-                    .thenComparing(Found::part, order);
-            PriorityQueue<Found<T>> heap = new PriorityQueue<>(best.reversed());
+                    .thenComparingInt(Candidate::number);
+            PriorityQueue<Candidate> heap = new PriorityQueue<>(best.reversed());
             for (int i = 0; i < met.parts.length; i++) {
                 int number = met.parts[i];
                 double covered = Math.min(1, (double) asked.size() / Math.max(1, titleWords[number]));
                 double score = met.scores[i] / asked.size() + 0.1 * covered;
-                if (heap.size() == most && score < heap.peek().score) continue;
-                Found<T> next = new Found<>(parts.get(number), score);
-                if (heap.size() == most && best.compare(next, heap.peek()) > 0 || !counts.test(next.part)) continue;
-                heap.add(next);
+                if (heap.size() == most && score <= heap.peek().score || !counts.test(parts.get(number))) continue;
+                heap.add(new Candidate(number, score));
                 if (heap.size() > most) heap.poll();
             }
-            List<Found<T>> found = new ArrayList<>(heap);
-            found.sort(best);
-            return found;
+            return heap.stream()
+                    .sorted(best)
+                    .map(c -> new Found<>(parts.get(c.number), c.score))
+                    .toList();
         }
 
         private Met met(String word) {
@@ -158,14 +176,23 @@ final class Shelf<T> {
         int slips = Spelling.slipsAllowed(asked);
         for (int number = 0; number < letters.length; number++) {
             // A word that lacks more of the letters than slips could have put in is neither near nor does it hold them.
-            if (Long.bitCount(has & ~letters[number]) <= slips)
-                enter(scores, number, Spelling.quality(asked, words.get(number)));
+            int lacking = Long.bitCount(has & ~letters[number]);
+            if (lacking <= slips && mayMeet(asked, number, lacking)) enter(scores, number, Spelling.quality(asked, words.get(number), lacking));
         }
         for (int length = Spelling.LEAST_BEGINNING; length < asked.length(); length++) {
             Integer number = numbers.get(asked.substring(0, length));
             if (number != null) enter(scores, number, Spelling.quality(asked, words.get(number)));
         }
         return scores;
+    }
+
+    /** Whether a word can meet the one asked for otherwise than by being its beginning. */
+    private boolean mayMeet(String asked, int number, int lacking) {
+        int longer = lengths[number] - asked.length();
+        if (longer < -Spelling.MOST_SLIPS) return false;
+        return longer <= Spelling.MOST_SLIPS
+                || lacking == 0
+                || Spelling.beginAlike(asked, heads[2 * number], heads[2 * number + 1]);
     }
 
     private void enter(float[] scores, int number, double quality) {

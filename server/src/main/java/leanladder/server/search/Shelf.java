@@ -147,9 +147,8 @@ final class Shelf<T> {
             Met met = met(asked.get(0));
             for (String word : asked.subList(1, asked.size())) met = met.and(met(word));
             record Candidate(int number, double score) {}
-            Comparator<Candidate> best = Comparator.comparingDouble(Candidate::score)
-                    .reversed()
-                    .thenComparingInt(Candidate::number);
+            Comparator<Candidate> best =
+                    Comparator.comparingDouble(Candidate::score).reversed().thenComparingInt(Candidate::number);
             PriorityQueue<Candidate> heap = new PriorityQueue<>(best.reversed());
             for (int i = 0; i < met.parts.length; i++) {
                 int number = met.parts[i];
@@ -177,7 +176,8 @@ final class Shelf<T> {
         for (int number = 0; number < letters.length; number++) {
             // A word that lacks more of the letters than slips could have put in is neither near nor does it hold them.
             int lacking = Long.bitCount(has & ~letters[number]);
-            if (lacking <= slips && mayMeet(asked, number, lacking)) enter(scores, number, Spelling.quality(asked, words.get(number), lacking));
+            if (lacking <= slips && mayMeet(asked, number, lacking))
+                enter(scores, number, Spelling.quality(asked, words.get(number), lacking));
         }
         for (int length = Spelling.LEAST_BEGINNING; length < asked.length(); length++) {
             Integer number = numbers.get(asked.substring(0, length));

@@ -44,6 +44,8 @@ class ArrowsTest {
                     "change.directory",
                     List.of("document", "catalogue", "estate", "estate.read", "tell", "change.overlay")),
             Map.entry(
+                    "change.seat", List.of("document", "catalogue", "estate", "estate.read", "tell", "change.overlay")),
+            Map.entry(
                     "change",
                     List.of(
                             "document",
@@ -57,6 +59,7 @@ class ArrowsTest {
                             "tell",
                             "change.overlay",
                             "change.policy",
+                            "change.seat",
                             "change.directory")));
 
     @Test

@@ -357,8 +357,9 @@ public final class RandomEstate {
     private void plans() {
         ArrayNode list = estate.putArray("plans");
         for (int i = 0; i < random.nextInt(4); i++) {
-            ObjectNode plan =
-                    list.addObject().put("id", "l" + i).put("name", "Plan " + i).put("seats", random.nextInt(6));
+            ObjectNode plan = list.addObject().put("id", "l" + i).put("name", "Plan " + i);
+            if (chance(0.6)) plan.put("seats", random.nextInt(6));
+            else purchases(plan.putArray("purchases"));
             int starts = random.nextInt(9) - 4;
             if (chance(0.2)) plan.put("starts", NOW.plusSeconds(starts * 3600L).toString());
             if (chance(0.2))
@@ -378,8 +379,28 @@ public final class RandomEstate {
                 rules.add(rule);
             }
             ArrayNode holders = plan.putArray("holders");
+            String together = earlier();
             for (String account : accounts)
-                if (chance(0.2)) holders.addObject().put("account", account).put("granted", instant());
+                if (chance(0.2))
+                    holders.addObject().put("account", account).put("granted", chance(0.5) ? together : earlier());
+        }
+    }
+
+    /** An instant at which a seat can have been granted: some hours ago, or some days. */
+    private String earlier() {
+        return NOW.minusSeconds(3600L * (3 + random.nextInt(chance(0.5) ? 9 : 400)))
+                .toString();
+    }
+
+    private void purchases(ArrayNode purchases) {
+        for (int i = random.nextInt(4); i > 0; i--) {
+            ObjectNode purchase = purchases.addObject().put("seats", 1 + random.nextInt(3));
+            int from = random.nextInt(9) - 6;
+            if (chance(0.6)) purchase.put("from", NOW.plusSeconds(from * 3600L).toString());
+            if (chance(0.3))
+                purchase.put(
+                        "until",
+                        NOW.plusSeconds((from + 1 + random.nextInt(6)) * 3600L).toString());
         }
     }
 

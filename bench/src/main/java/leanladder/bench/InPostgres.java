@@ -16,11 +16,15 @@ import java.util.Spliterator;
 import java.util.Spliterators;
 import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
+import java.util.concurrent.atomic.AtomicReference;
 import java.util.stream.StreamSupport;
 import leanladder.document.Json;
+import leanladder.estate.Estate;
 import leanladder.estate.read.EstateReader;
 import leanladder.estate.read.InvalidEstate;
+import leanladder.resolve.Ground;
 import leanladder.server.RunningServer;
+import leanladder.store.SeatRows;
 import leanladder.store.Store;
 import leanladder.store.ThrowAwayPostgres;
 import leanladder.store.db.Request;
@@ -84,10 +88,13 @@ final class InPostgres {
     /** Stores the estate part by part as it is made; the whole is never held. */
     static void fill(Store store, MadeEstate made) throws IOException, BaseMoved {
         BlockingQueue<StoredPart> queue = new ArrayBlockingQueue<>(QUEUE);
+        AtomicReference<Estate> estate = new AtomicReference<>();
+        Instant at = Instant.now();
         Thread reader = new Thread(() -> {
             try (InputStream in = made.stream()) {
                 var read = EstateReader.read(in, part -> put(queue, StoredPart.of(part)));
                 StoredPart.frame(read.frame()).forEach(p -> put(queue, p));
+                estate.set(read.estate());
             } catch (IOException | InvalidEstate e) {
                 throw new IllegalStateException(e);
             } finally {
@@ -116,10 +123,10 @@ final class InPostgres {
         edits.addObject().put("kind", "replace-estate");
         store.parts()
                 .replace(
-                        Request.by("bench", Instant.now()),
+                        Request.by("bench", at),
                         0,
                         new Entry(
-                                Instant.now(),
+                                at,
                                 "bench",
                                 false,
                                 "",
@@ -128,7 +135,8 @@ final class InPostgres {
                                 Json.NODES.objectNode(),
                                 Optional.empty(),
                                 Optional.empty()),
-                        StreamSupport.stream(Spliterators.spliteratorUnknownSize(parts, Spliterator.ORDERED), false));
+                        StreamSupport.stream(Spliterators.spliteratorUnknownSize(parts, Spliterator.ORDERED), false),
+                        () -> SeatRows.loaded(estate.get(), new Ground(estate.get()).withSeatsGiven(at)));
     }
 
     private static void put(BlockingQueue<StoredPart> queue, StoredPart part) {

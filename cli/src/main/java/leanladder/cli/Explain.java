@@ -51,7 +51,7 @@ final class Explain implements Callable<Integer> {
                 .catalogue()
                 .setting(key)
                 .orElseThrow(() -> Refusal.wrongUse("The catalogue has no setting \"" + key + "\"."));
-        var entitlements = new Entitlements(ground.estate(), ground.directory(), question.at());
+        var entitlements = ground.seats(question.at());
         Climb climb = new Climber(ground, question, entitlements, account).climb(setting);
         PrintStream out = new PrintStream(System.out, false, StandardCharsets.UTF_8);
         if (format == Format.json) out.print(Json.write(ClimbJson.of(climb, ground.estate())) + "\n");

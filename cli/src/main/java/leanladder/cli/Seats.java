@@ -30,7 +30,7 @@ final class Seats implements Callable<Integer> {
                 throw Refusal.wrongUse("The estate has no plan \"" + plan + "\".");
         PrintStream out = new PrintStream(System.out, false, StandardCharsets.UTF_8);
         for (Allocation allocation :
-                new Entitlements(ground.estate(), ground.directory(), file.instant()).allocations()) {
+                ground.seats(file.instant()).allocations()) {
             if (!plans.isEmpty() && !plans.contains(allocation.plan().id())) continue;
             ObjectNode line = Json.NODES.objectNode();
             line.put("plan", allocation.plan().id());

@@ -58,7 +58,7 @@ class CommandLineTest {
             Optional<String> workspace =
                     ground.estate().workspaces().stream().map(w -> w.id()).findFirst();
             Question question = new Question(java.time.Instant.parse(AT), workspace);
-            var entitlements = new Entitlements(ground.estate(), ground.directory(), question.at());
+            var entitlements = ground.seats(question.at());
             StringBuilder expected = new StringBuilder();
             ground.estate().accounts().stream().filter(a -> a.active()).forEach(a -> {
                 Climber climber = new Climber(ground, question, entitlements, a);

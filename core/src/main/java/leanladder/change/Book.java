@@ -119,14 +119,18 @@ public final class Book {
      */
     public synchronized Ground after() {
         if (since.isEmpty()) return reached;
-        if (since.touchesDirectory()) {
+        if (since.touchesParts()) {
             Estate edited = reached.estate()
-                    .withDirectory(
+                    .with(new Estate.Changed(
                             overlay.compiled(PartType.UNIT, since.units()),
                             overlay.compiled(PartType.ACCOUNT, since.accounts()),
-                            overlay.compiled(PartType.GROUP, since.groups()));
-            reached = reached.withDirectory(
-                    edited, reached.directory().with(edited, since.accounts(), since.tree(), since.groups()));
+                            overlay.compiled(PartType.GROUP, since.groups()),
+                            overlay.compiled(PartType.WORKSPACE, since.workspaces()),
+                            overlay.compiled(PartType.PLAN, since.plans())));
+            reached = since.touchesDirectory()
+                    ? reached.withDirectory(
+                            edited, reached.directory().with(edited, since.accounts(), since.tree(), since.groups()))
+                    : reached.withEstate(edited);
         }
         if (!since.policies().isEmpty()) reached = reached.withPolicies(policies(), overlay.ranking());
         since = Footprint.EMPTY;
@@ -184,7 +188,7 @@ public final class Book {
         return Optional.of(ranking);
     }
 
-    /** What names a unit, account or group. */
+    /** What names a unit, account, group or workspace. */
     public List<Use> uses(Section section, String id) {
         return PartType.of(section).map(type -> overlay.uses(type, id)).orElse(List.of());
     }

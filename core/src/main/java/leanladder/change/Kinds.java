@@ -24,6 +24,13 @@ import leanladder.change.policy.RankPolicy;
 import leanladder.change.policy.RemoveAssignment;
 import leanladder.change.policy.RemovePolicy;
 import leanladder.change.policy.RemoveStatement;
+import leanladder.change.seat.BuySeats;
+import leanladder.change.seat.GiveSeats;
+import leanladder.change.seat.PutRule;
+import leanladder.change.seat.RankRule;
+import leanladder.change.seat.RemoveRule;
+import leanladder.change.seat.ReturnSeats;
+import leanladder.change.seat.TakeSeats;
 
 /** All kinds of edit; whoever makes a new one adds it here. */
 public final class Kinds {
@@ -47,6 +54,19 @@ public final class Kinds {
             RemovePart.kind(PartType.GROUP),
             PutMembers.KIND,
             RemoveMembers.KIND,
+            AddPart.kind(PartType.WORKSPACE),
+            AmendPart.kind(PartType.WORKSPACE),
+            RemovePart.kind(PartType.WORKSPACE),
+            AddPart.kind(PartType.PLAN),
+            AmendPart.kind(PartType.PLAN),
+            RemovePart.kind(PartType.PLAN),
+            BuySeats.KIND,
+            ReturnSeats.KIND,
+            PutRule.KIND,
+            RemoveRule.KIND,
+            RankRule.KIND,
+            GiveSeats.KIND,
+            TakeSeats.KIND,
             Batch.KIND);
     private static final Map<String, EditKind> BY_NAME =
             ALL.stream().collect(Collectors.toUnmodifiableMap(EditKind::name, Function.identity()));

@@ -50,6 +50,7 @@ final class Mask {
         namedByPolicies();
         aroundGroups();
         people();
+        hosting();
         seats();
     }
 
@@ -140,7 +141,16 @@ final class Mask {
                 && was.consents().equals(is.consents());
     }
 
+    /** Hosting is asked for by those who work in a workspace; whoever else may is found when it is asked about. */
+    private void hosting() {
+        if (footprint.workspaces().isEmpty()) return;
+        workspaces.addAll(footprint.workspaces());
+        for (Setting setting : before.estate().catalogue().settings().values())
+            if (needs(setting, Need.Hosting.class)) settings.add(setting.key());
+    }
+
     private void seats() {
+        plans.addAll(footprint.plans());
         if (groups.isEmpty() && moved.isEmpty()) return;
         for (Plan plan : after.estate().plans()) {
             boolean touched = plan.assignments().stream()
@@ -208,7 +218,7 @@ final class Mask {
             if (licensed)
                 for (Plan plan : estate.plans()) {
                     plan.term().edges().forEach(edges::add);
-                    plan.assignments().forEach(a -> a.window().edges().forEach(edges::add));
+                    plan.edges().forEach(edges::add);
                 }
         }
         return edges.tailSet(at, false);

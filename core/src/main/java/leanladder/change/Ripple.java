@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeSet;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
@@ -22,6 +23,7 @@ import leanladder.resolve.Share;
 import leanladder.resolve.Solution;
 import leanladder.seat.Allocation;
 import leanladder.seat.Entitlements;
+import leanladder.seat.Ledger;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -57,6 +59,7 @@ public final class Ripple {
     private final Mask mask;
     private final Entitlements seatsBefore;
     private final Entitlements seatsAfter;
+    private final Ledger ledger;
     private final RoaringBitmap touched;
     private final Set<String> touchedKeys;
     private final Map<Setting, Alteration> alterations = new LinkedHashMap<>();
@@ -77,11 +80,7 @@ public final class Ripple {
      * @param after what the book came to, see {@link Book#after}
      */
     public Ripple(Book book, Ground after, Question question) {
-        this(
-                book,
-                after,
-                question,
-                new Entitlements(book.base().estate(), book.base().directory(), question.at()));
+        this(book, after, question, book.base().seats(question.at()));
     }
 
     /**
@@ -94,13 +93,30 @@ public final class Ripple {
     }
 
     private Ripple(Ground before, Ground after, Question question, Entitlements seatsBefore, Mask mask) {
+        this(before, after, question, seatsBefore, mask, ledger(before, mask.plans(), question.at()));
+    }
+
+    /** The ledger that edits find when they are published: what became of these plans until then is not theirs. */
+    private static Ledger ledger(Ground before, Set<String> plans, Instant at) {
+        return before.ledger()
+                .through(
+                        before.estate().plans().stream()
+                                .filter(p -> plans.contains(p.id()))
+                                .toList(),
+                        before.directory(),
+                        at);
+    }
+
+    /** @param ledger out of which the seats after the edits are given */
+    private Ripple(Ground before, Ground after, Question question, Entitlements seatsBefore, Mask mask, Ledger ledger) {
         this.before = before;
         this.after = after;
         this.question = question;
         this.mask = mask;
         this.seatsBefore = seatsBefore;
         seats = new ArrayList<>();
-        seatsAfter = seatsBefore.with(after.directory(), question.at(), mask.plans());
+        this.ledger = ledger;
+        seatsAfter = seatsBefore.with(after.estate(), after.directory(), ledger, question.at(), mask.plans());
         RoaringBitmap accounts = mask.accounts().clone();
         Set<String> keys = new HashSet<>(mask.settings());
         passOn(accounts, keys);
@@ -122,6 +138,7 @@ public final class Ripple {
         question = less.question;
         mask = new Mask(before, after, book.footprint());
         seatsBefore = less.seatsBefore;
+        ledger = less.ledger;
         seatsAfter = less.seatsAfter;
         seats = less.seats;
         joining = less.joining;
@@ -146,7 +163,7 @@ public final class Ripple {
      */
     public Ripple with(Book book, Ground after, Footprint more) {
         if (more.isEmpty()) return this;
-        if (more.touchesDirectory() || question.workspace().isPresent())
+        if (more.touchesParts() || question.workspace().isPresent())
             return new Ripple(book, after, question, seatsBefore);
         return new Ripple(this, book, after, more.settings());
     }
@@ -229,23 +246,25 @@ public final class Ripple {
     }
 
     private void passOn(RoaringBitmap accounts, Set<String> keys) {
-        Entitlements was = seatsBefore;
-        Entitlements is = seatsAfter;
-        if (was == is) return;
+        if (seatsBefore == seatsAfter) return;
         Set<String> touched = new HashSet<>();
-        for (int i = 0; i < was.allocations().size(); i++) {
-            Allocation old = was.allocations().get(i);
-            Allocation fresh = is.allocations().get(i);
-            if (old == fresh) continue;
-            RoaringBitmap given = RoaringBitmap.andNot(fresh.seated(), old.seated());
-            RoaringBitmap returned = RoaringBitmap.andNot(old.seated(), fresh.seated());
-            int waitingBefore = old.claimants().getCardinality() - old.seated().getCardinality();
-            int waitingAfter =
-                    fresh.claimants().getCardinality() - fresh.seated().getCardinality();
+        for (String id : new TreeSet<>(mask.plans())) {
+            Optional<Allocation> old = seatsBefore.allocation(id);
+            Optional<Allocation> fresh = seatsAfter.allocation(id);
+            if (old.isEmpty() && fresh.isEmpty()) continue;
+            RoaringBitmap was = old.map(Allocation::seated).orElseGet(RoaringBitmap::new);
+            RoaringBitmap is = fresh.map(Allocation::seated).orElseGet(RoaringBitmap::new);
+            RoaringBitmap given = RoaringBitmap.andNot(is, was);
+            RoaringBitmap returned = RoaringBitmap.andNot(was, is);
+            int waitingBefore = old.map(Ripple::waiting).orElse(0);
+            int waitingAfter = fresh.map(Ripple::waiting).orElse(0);
             if (!given.isEmpty() || !returned.isEmpty() || waitingBefore != waitingAfter)
-                seats.add(new Seats(fresh.plan(), given, returned, waitingBefore, waitingAfter));
-            for (String component : fresh.plan().components()) {
-                RoaringBitmap passed = RoaringBitmap.xor(was.holding(component), is.holding(component));
+                seats.add(new Seats(fresh.or(() -> old).get().plan(), given, returned, waitingBefore, waitingAfter));
+            Set<String> components = new TreeSet<>();
+            old.ifPresent(a -> components.addAll(a.plan().components()));
+            fresh.ifPresent(a -> components.addAll(a.plan().components()));
+            for (String component : components) {
+                RoaringBitmap passed = RoaringBitmap.xor(seatsBefore.holding(component), seatsAfter.holding(component));
                 if (passed.isEmpty()) continue;
                 accounts.or(passed);
                 touched.add(component);
@@ -256,6 +275,10 @@ public final class Ripple {
             if (setting.allNeeds()
                     .anyMatch(n -> n instanceof Need.Entitlement e
                             && e.anyOf().stream().anyMatch(touched::contains))) keys.add(setting.key());
+    }
+
+    private static int waiting(Allocation allocation) {
+        return allocation.claimants().getCardinality() - allocation.seated().getCardinality();
     }
 
     private static Alteration compare(Setting setting, Column was, Column willBe) {
@@ -309,15 +332,35 @@ public final class Ripple {
         Mask mask = new Mask(book.base(), after, book.footprint());
         List<Later> later = new ArrayList<>();
         Map<Setting, RoaringBitmap> seen = new HashMap<>();
-        new Ripple(book, after, question).newIn(seen);
+        Ripple now = new Ripple(book, after, question);
+        now.newIn(seen);
+        Ledger ledger = now.ledgerAfter();
         for (Instant edge : mask.edgesAfter(question.at())) {
             Question then = new Question(edge, question.workspace());
-            var seats = new Entitlements(book.base().estate(), book.base().directory(), edge);
-            Ripple ripple = new Ripple(book.base(), after, then, seats, mask);
+            var seats = book.base().seats(edge);
+            Ripple ripple = new Ripple(book.base(), after, then, seats, mask, ledger);
             RoaringBitmap more = ripple.newIn(seen);
             if (!more.isEmpty()) later.add(new Later(edge, ripple, more));
         }
         return later;
+    }
+
+    /** The ledger as it is once the edits are published at the question's instant. */
+    private Ledger ledgerAfter() {
+        return ledger.asOf().isEmpty()
+                ? ledger
+                : ledger.moved(seatsAfter, mask.plans(), question.at()).ledger();
+    }
+
+    /**
+     * The seats that pass on when edits are published at an instant, and the ledger as it is then.
+     *
+     * @param after what the book came to
+     */
+    public static Ledger.Moved seatsPassedOn(Book book, Ground after, Instant at) {
+        Set<String> plans = new Mask(book.base(), after, book.footprint()).plans();
+        Ledger ledger = ledger(book.base(), plans, at);
+        return ledger.moved(after.withLedger(ledger).seats(plans, at), plans, at);
     }
 
     /** Everyone who has a change of some setting that is not among those seen; afterwards it is. */
@@ -335,7 +378,9 @@ public final class Ripple {
     public static Map<String, Ripple> inWorkspaces(Book book, Ground after, Instant at) {
         Map<String, Ripple> ripples = new LinkedHashMap<>();
         for (String workspace : new Mask(book.base(), after, book.footprint()).workspaces())
-            ripples.put(workspace, new Ripple(book, after, new Question(at, Optional.of(workspace))));
+            if (book.base().estate().workspace(workspace).isPresent()
+                    && after.estate().workspace(workspace).isPresent())
+                ripples.put(workspace, new Ripple(book, after, new Question(at, Optional.of(workspace))));
         return ripples;
     }
 

@@ -26,6 +26,7 @@ public final class Estate {
     private final Catalogue catalogue;
     private final List<Policy> policies;
     private final List<Plan> plans;
+    private final Map<String, List<Plan.Holder>> holders;
     private final List<Ring> rings;
     private final Map<String, Release> releases;
     private final Map<String, Policy> policyById = new HashMap<>();
@@ -33,7 +34,12 @@ public final class Estate {
     private final Map<String, Unit> unitById = new HashMap<>();
     private final Map<String, Group> groupById = new HashMap<>();
 
-    /** Takes parts that the reader has checked; {@code ranking} names policies, strongest first. */
+    /**
+     * Takes parts that the reader has checked.
+     *
+     * @param ranking names policies, strongest first
+     * @param holders by plan who holds its seats, where the ledger stands nowhere else
+     */
     public Estate(
             Organisation organisation,
             List<Unit> units,
@@ -44,6 +50,7 @@ public final class Estate {
             List<Policy> policies,
             List<String> ranking,
             List<Plan> plans,
+            Map<String, List<Plan.Holder>> holders,
             List<Ring> rings,
             List<Release> releases) {
         this.organisation = organisation;
@@ -53,6 +60,7 @@ public final class Estate {
         this.workspaces = sorted(workspaces, Workspace::id);
         this.catalogue = catalogue;
         this.plans = sorted(plans, Plan::id);
+        this.holders = holders;
         this.rings = List.copyOf(rings);
         this.releases = new HashMap<>();
         releases.forEach(r -> this.releases.put(r.setting(), r));
@@ -138,23 +146,33 @@ public final class Estate {
     }
 
     /**
-     * This estate with some parts of its directory put or taken away; the caller has seen to it that every reference holds.
-     * Linear in the lists touched, whatever else there is.
+     * What stands from now on in place of some parts, by id; empty for what is no more.
+     *
+     * @param plans with their rules and purchases; their ledger is kept elsewhere
      */
-    public Estate withDirectory(
-            Map<String, Optional<Unit>> changedUnits,
-            Map<String, Optional<Account>> changedAccounts,
-            Map<String, Optional<Group>> changedGroups) {
+    public record Changed(
+            Map<String, Optional<Unit>> units,
+            Map<String, Optional<Account>> accounts,
+            Map<String, Optional<Group>> groups,
+            Map<String, Optional<Workspace>> workspaces,
+            Map<String, Optional<Plan>> plans) {}
+
+    /**
+     * This estate with some parts put or taken away; the caller has seen to it that every reference holds. Linear in the lists
+     * touched, whatever else there is.
+     */
+    public Estate with(Changed changes) {
         return new Estate(
                 organisation,
-                changed(units, Unit::id, changedUnits),
-                changed(accounts, Account::id, changedAccounts),
-                changed(groups, Group::id, changedGroups),
-                workspaces,
+                changed(units, Unit::id, changes.units),
+                changed(accounts, Account::id, changes.accounts),
+                changed(groups, Group::id, changes.groups),
+                changed(workspaces, Workspace::id, changes.workspaces),
                 catalogue,
                 policies,
                 policies.stream().map(Policy::id).toList(),
-                plans,
+                changed(plans, Plan::id, changes.plans),
+                holders,
                 rings,
                 List.copyOf(releases.values()));
     }
@@ -171,6 +189,25 @@ public final class Estate {
                 changed,
                 ranking,
                 plans,
+                holders,
+                rings,
+                List.copyOf(releases.values()));
+    }
+
+    /** This estate with these holders as the file's; with none where the ledger stands elsewhere. */
+    public Estate withHolders(Map<String, List<Plan.Holder>> listed) {
+        if (holders.equals(listed)) return this;
+        return new Estate(
+                organisation,
+                units,
+                accounts,
+                groups,
+                workspaces,
+                catalogue,
+                policies,
+                policies.stream().map(Policy::id).toList(),
+                plans,
+                listed,
                 rings,
                 List.copyOf(releases.values()));
     }
@@ -214,6 +251,16 @@ public final class Estate {
     /** Licence plans by id. */
     public List<Plan> plans() {
         return plans;
+    }
+
+    /** The licence plan of this id. */
+    public Optional<Plan> plan(String id) {
+        return find(plans, Plan::id, id);
+    }
+
+    /** By plan who holds its seats, as the file lists them; see {@link #withHolders}. */
+    public Map<String, List<Plan.Holder>> holders() {
+        return holders;
     }
 
     /** Preview rings from the innermost to the outermost. */

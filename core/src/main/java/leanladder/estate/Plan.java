@@ -1,38 +1,60 @@
 package leanladder.estate;
 
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 import leanladder.catalogue.Kind;
 
 /**
- * A licence plan (resolution.md, section 6).
+ * A licence plan (resolution.md, section 6). Who holds its seats stands in the ledger, not here.
  *
- * @param seats how many accounts can be seated, 0 or more
+ * @param purchases the seats it has; a plan with a plain number of seats has one purchase that holds always
  * @param term while it lasts, a seat carries the components
  * @param components ids of the entitlements that a seat carries
  * @param kinds only accounts of these can have a seat
  * @param rules in order; the order decides who claims first
- * @param holders who holds a seat already; each account once
+ * @param source the plan as the estate file writes it, without its holders. Not to be changed
  */
 public record Plan(
         String id,
         String name,
-        int seats,
+        List<Purchase> purchases,
         Window term,
         List<String> components,
         Set<Kind> kinds,
         List<Rule> rules,
-        List<Holder> holders) {
+        ObjectNode source) {
 
     /** Says who wants a seat; an include may leave components out. */
     public record Rule(Assignment assignment, Set<String> off) {}
 
-    /** An account that holds a seat, and since when. */
-    public record Holder(String account, Instant granted) {}
+    /**
+     * An account that holds a seat, and since when, as a file lists it.
+     *
+     * @param source how the file writes it, where it says more than that or the instant in another way
+     */
+    public record Holder(String account, Instant granted, Optional<ObjectNode> source) {}
 
     /** The rules as assignments, in their order. */
     public List<Assignment> assignments() {
         return rules.stream().map(Rule::assignment).toList();
+    }
+
+    /** How many accounts can be seated at an instant. */
+    public int seats(Instant at) {
+        long seats = 0;
+        for (Purchase purchase : purchases) if (purchase.window().holds(at)) seats += purchase.seats();
+        return (int) Math.min(Integer.MAX_VALUE, seats);
+    }
+
+    /** The instants at which its seats can pass on by themselves; its term is none, for it moves nobody. */
+    public Stream<Instant> edges() {
+        return Stream.concat(
+                        purchases.stream().map(Purchase::window),
+                        rules.stream().map(r -> r.assignment().window()))
+                .flatMap(Window::edges);
     }
 }

@@ -110,7 +110,7 @@ final class Gates {
     }
 
     private Optional<java.time.Instant> granted(Allocation allocation) {
-        return Optional.ofNullable(allocation.granted().get(account.id()));
+        return allocation.granted(number);
     }
 
     private Evidence.State whyMissing(Allocation allocation, String component) {

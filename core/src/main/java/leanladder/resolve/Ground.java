@@ -15,6 +15,8 @@ import leanladder.estate.Policy;
 import leanladder.estate.Statement;
 import leanladder.estate.Target;
 import leanladder.reach.Directory;
+import leanladder.seat.Entitlements;
+import leanladder.seat.Ledger;
 
 /** An estate prepared for questions: the directory compiled, statements gathered by setting. Independent of the instant. */
 public final class Ground {
@@ -22,6 +24,7 @@ public final class Ground {
 
     private final Estate estate;
     private final Directory directory;
+    private final Ledger ledger;
     private final Map<String, List<Spoken>> spoken = new HashMap<>();
     private final Map<String, int[]> ranks = new HashMap<>();
 
@@ -30,9 +33,14 @@ public final class Ground {
         this(estate, new Directory(estate));
     }
 
-    private Ground(Estate estate, Directory directory) {
+    private Ground(Estate read, Directory directory) {
+        this(read.withHolders(Map.of()), directory, Ledger.of(read, directory));
+    }
+
+    private Ground(Estate estate, Directory directory, Ledger ledger) {
         this.estate = estate;
         this.directory = directory;
+        this.ledger = ledger;
         int rank = 0;
         for (Policy policy : estate.policies()) {
             for (Statement statement : policy.statements())
@@ -46,12 +54,47 @@ public final class Ground {
 
     /** The same ground under other policies; the directory is shared. */
     public Ground withPolicies(List<Policy> policies, List<String> ranking) {
-        return new Ground(estate.withPolicies(policies, ranking), directory);
+        return new Ground(estate.withPolicies(policies, ranking), directory, ledger);
     }
 
     /** The same ground with an edited directory, see {@link Directory#with}. */
     public Ground withDirectory(Estate edited, Directory compiled) {
-        return new Ground(edited, compiled);
+        return new Ground(edited, compiled, ledger);
+    }
+
+    /** The same ground of an estate whose directory is the same. */
+    public Ground withEstate(Estate edited) {
+        return new Ground(edited, directory, ledger);
+    }
+
+    /** The same ground with another ledger. */
+    public Ground withLedger(Ledger moved) {
+        return new Ground(this, moved);
+    }
+
+    private Ground(Ground same, Ledger moved) {
+        estate = same.estate;
+        directory = same.directory;
+        ledger = moved;
+        spoken.putAll(same.spoken);
+        ranks.putAll(same.ranks);
+    }
+
+    /** The same ground once every seat that is free has been given out at an instant; from then on its ledger moves. */
+    public Ground withSeatsGiven(Instant at) {
+        Set<String> plans = new HashSet<>();
+        estate.plans().forEach(p -> plans.add(p.id()));
+        return withLedger(ledger.moved(seats(at), plans, at).ledger());
+    }
+
+    /** Who holds which seat. */
+    public Ledger ledger() {
+        return ledger;
+    }
+
+    /** Who is seated and who waits at an instant; allocates every plan. */
+    public Entitlements seats(Instant at) {
+        return new Entitlements(estate.plans(), directory, ledger, at);
     }
 
     public Estate estate() {
@@ -60,6 +103,12 @@ public final class Ground {
 
     public Directory directory() {
         return directory;
+    }
+
+    /** The same for some plans only. */
+    public Entitlements seats(Set<String> plans, Instant at) {
+        return new Entitlements(
+                estate.plans().stream().filter(p -> plans.contains(p.id())).toList(), directory, ledger, at);
     }
 
     /** Every statement on the setting, in the ranking of policies. */

@@ -58,7 +58,7 @@ public final class Solution {
 
     /** Prepares the answers to one question for everybody. */
     public Solution(Ground ground, Question question) {
-        this(ground, question, new Entitlements(ground.estate(), ground.directory(), question.at()));
+        this(ground, question, ground.seats(question.at()));
     }
 
     /** The same with seats that were allocated before, for the same estate and instant. */

@@ -3,9 +3,7 @@ package leanladder.seat;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import leanladder.catalogue.Kind;
 import leanladder.document.CodePointOrder;
@@ -25,22 +23,32 @@ import org.roaringbitmap.RoaringBitmap;
  */
 public final class Allocation {
     private final Plan plan;
+    private final Page page;
     private final Instant at;
     private final Directory directory;
+    private final int seats;
     private final List<Plan.Rule> rules;
-    private final List<String> holdersInOrder;
-    private final List<RoaringBitmap> classes = new ArrayList<>();
+    private final List<RoaringBitmap> tiers = new ArrayList<>();
+    /** Holders who still want their seat. */
+    private final RoaringBitmap holding;
+
     private final RoaringBitmap claimants;
     private final RoaringBitmap seated = new RoaringBitmap();
-    private final Map<String, Instant> granted = new HashMap<>();
+    private volatile List<Integer> holdersInOrder;
     private volatile List<String> claims;
     private volatile Line line;
 
-    /** Allocates the seats of a plan. A few set operations for each rule, and the sort of one class. */
-    public Allocation(Plan plan, Directory directory, Instant at) {
+    /**
+     * Allocates the seats of a plan. A few set operations for each rule, and the sort of one class.
+     *
+     * @param page who holds a seat already
+     */
+    public Allocation(Plan plan, Page page, Directory directory, Instant at) {
         this.plan = plan;
+        this.page = page;
         this.at = at;
         this.directory = directory;
+        this.seats = plan.seats(at);
         this.rules = plan.rules().stream()
                 .filter(r -> r.assignment().window().holds(at))
                 .toList();
@@ -50,46 +58,77 @@ public final class Allocation {
         RoaringBitmap fitting = new RoaringBitmap();
         for (Kind kind : plan.kinds()) fitting.or(directory.ofKind(kind));
         claimants.and(fitting);
-        holdersInOrder = plan.holders().stream()
-                .filter(h -> claimants.contains(directory.number(h.account())))
-                .sorted(Comparator.comparing(Plan.Holder::granted)
-                        .thenComparing(Plan.Holder::account, CodePointOrder.TEXTS))
-                .map(Plan.Holder::account)
-                .toList();
-        plan.holders().forEach(h -> granted.put(h.account(), h.granted()));
+        holding = RoaringBitmap.and(page.holders(), claimants);
         split(reached);
         seat();
     }
 
+    /** Puts all claimants into tiers, as they would claim if nobody held a seat. */
     private void split(ReachedSets reached) {
         RoaringBitmap rest = claimants.clone();
-        holdersInOrder.forEach(h -> rest.remove(directory.number(h)));
         RoaringBitmap named = RoaringBitmap.and(reached.byRung().getOrDefault(Rung.PERSON, new RoaringBitmap()), rest);
         rest.andNot(named);
-        for (RoaringBitmap tier : List.of(named, rest)) {
+        for (RoaringBitmap left : List.of(named, rest)) {
             for (Plan.Rule rule : rules) {
-                if (!rule.assignment().include()) continue;
+                if (!rule.assignment().include() || left.isEmpty()) continue;
                 RoaringBitmap next = directory.holding(rule.assignment().target());
-                next.and(tier);
-                tier.andNot(next);
-                if (!next.isEmpty()) classes.add(next);
+                next.and(left);
+                left.andNot(next);
+                if (!next.isEmpty()) tiers.add(next);
             }
         }
     }
 
+    /** The tiers without those who hold a seat. */
+    private List<RoaringBitmap> newcomers() {
+        return holding.isEmpty()
+                ? tiers
+                : tiers.stream()
+                        .map(t -> RoaringBitmap.andNot(t, holding))
+                        .filter(t -> !t.isEmpty())
+                        .toList();
+    }
+
     private void seat() {
-        int free = plan.seats();
-        for (String holder : holdersInOrder) {
-            if (free == 0) break;
-            seated.add(directory.number(holder));
-            free--;
-        }
-        for (RoaringBitmap next : classes) {
+        int held = holding.getCardinality();
+        if (held <= seats) seated.or(holding);
+        else holdersInOrder().stream().limit(seats).forEach(seated::add);
+        int free = Math.max(0, seats - held);
+        if (free == 0) return;
+        for (RoaringBitmap next : newcomers()) {
             int size = next.getCardinality();
             if (size <= free) seated.or(next);
             else if (free > 0) seated.or(first(next, free));
             free = Math.max(0, free - size);
         }
+    }
+
+    /** Holders who still want their seat by the instant granted; equal ones as they would claim without one. */
+    private List<Integer> holdersInOrder() {
+        List<Integer> known = holdersInOrder;
+        if (known == null) {
+            record Held(int number, Instant granted, int tier, int start) {}
+            int[] start = directory.startRank();
+            int[] tier = new int[holding.isEmpty() ? 0 : holding.last() + 1];
+            for (int t = 0; t < tiers.size(); t++) {
+                int here = t;
+                RoaringBitmap.and(tiers.get(t), holding).forEach((int n) -> tier[n] = here);
+            }
+            List<Held> all = new ArrayList<>(holding.getCardinality());
+            holding.forEach((int n) -> all.add(new Held(n, page.granted(n).orElseThrow(), tier[n], start[n])));
+            all.sort(Comparator.comparing(Held::granted)
+                    .thenComparingInt(Held::tier)
+                    .thenComparingInt(Held::start));
+            known = all.stream().map(Held::number).toList();
+            holdersInOrder = known;
+        }
+        return known;
+    }
+
+    /** The page after whoever is seated has entered and whoever wants no seat any more has left; this one where nobody moves. */
+    public Page moved() {
+        return page.moved(
+                RoaringBitmap.andNot(seated, page.holders()), RoaringBitmap.andNot(page.holders(), claimants), at);
     }
 
     /** So many of these accounts, those that started first. */
@@ -137,8 +176,9 @@ public final class Allocation {
     public List<String> claims() {
         List<String> known = claims;
         if (known == null) {
-            List<String> order = new ArrayList<>(holdersInOrder);
-            for (RoaringBitmap next : classes) inOrder(next).forEach(a -> order.add(a.id()));
+            List<String> order = new ArrayList<>(claimants.getCardinality());
+            holdersInOrder().forEach(n -> order.add(directory.account(n).id()));
+            for (RoaringBitmap next : newcomers()) inOrder(next).forEach(a -> order.add(a.id()));
             known = List.copyOf(order);
             claims = known;
         }
@@ -148,22 +188,22 @@ public final class Allocation {
     /** Ids of the seated, in the order of claim. */
     public List<String> seatedInOrder() {
         List<String> claims = claims();
-        return claims.subList(0, Math.min(plan.seats(), claims.size()));
+        return claims.subList(0, Math.min(seats, claims.size()));
     }
 
     /** Ids of those who wait, in order. */
     public List<String> waiting() {
         List<String> claims = claims();
-        return claims.subList(Math.min(plan.seats(), claims.size()), claims.size());
+        return claims.subList(Math.min(seats, claims.size()), claims.size());
     }
 
     /** Ids of holders who no longer want their seat, by id. */
     public List<String> released() {
-        return plan.holders().stream()
-                .map(Plan.Holder::account)
-                .filter(a -> !claimants.contains(directory.number(a)))
-                .sorted(CodePointOrder.TEXTS)
-                .toList();
+        List<String> released = new ArrayList<>();
+        RoaringBitmap.andNot(page.holders(), claimants)
+                .forEach((int n) -> released.add(directory.account(n).id()));
+        released.sort(CodePointOrder.TEXTS);
+        return released;
     }
 
     /** The seated to whom some rule that holds them leaves the component in. A fresh set. */
@@ -208,12 +248,11 @@ public final class Allocation {
         Line known = line;
         if (known == null) {
             int[] rank = directory.startRank();
-            List<Integer> holders = holdersInOrder.stream()
-                    .map(directory::number)
-                    .filter(n -> !seated.contains(n))
-                    .toList();
+            List<Integer> holders = seated.getCardinality() >= holding.getCardinality()
+                    ? List.of()
+                    : holdersInOrder().stream().filter(n -> !seated.contains(n)).toList();
             List<RoaringBitmap> ranks = new ArrayList<>();
-            for (RoaringBitmap one : classes) {
+            for (RoaringBitmap one : newcomers()) {
                 RoaringBitmap waiting = new RoaringBitmap();
                 RoaringBitmap.andNot(one, seated).forEach((int n) -> waiting.add(rank[n]));
                 ranks.add(waiting);
@@ -236,8 +275,18 @@ public final class Allocation {
         return positions;
     }
 
-    /** When each account of the ledger was granted its seat, by account id. Not to be changed. */
-    public Map<String, Instant> granted() {
-        return granted;
+    /** How many accounts can be seated. */
+    public int seats() {
+        return seats;
+    }
+
+    /** Who holds a seat, as the ledger had it before this. */
+    public Page page() {
+        return page;
+    }
+
+    /** Since when the account of this number holds its seat; empty where the ledger does not name it. */
+    public Optional<Instant> granted(int account) {
+        return page.granted(account);
     }
 }

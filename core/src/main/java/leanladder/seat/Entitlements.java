@@ -4,8 +4,10 @@ import java.time.Instant;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Set;
 import leanladder.estate.Estate;
+import leanladder.estate.Plan;
 import leanladder.reach.Directory;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -16,9 +18,9 @@ public final class Entitlements {
     private final List<Allocation> allocations;
     private final Map<String, RoaringBitmap> holders = new HashMap<>();
 
-    /** Allocates every plan of the estate. */
-    public Entitlements(Estate estate, Directory directory, Instant at) {
-        this(estate.plans().stream().map(p -> new Allocation(p, directory, at)).toList());
+    /** Allocates plans, out of the ledger as it will be at the instant. */
+    public Entitlements(List<Plan> plans, Directory directory, Ledger ledger, Instant at) {
+        this(plans.stream().map(p -> allocation(p, directory, ledger, at)).toList());
     }
 
     private Entitlements(List<Allocation> allocations) {
@@ -28,16 +30,28 @@ public final class Entitlements {
                 holders.merge(component, allocation.carrying(component), (a, b) -> RoaringBitmap.or(a, b));
     }
 
+    private static Allocation allocation(Plan plan, Directory directory, Ledger ledger, Instant at) {
+        return new Allocation(plan, ledger.page(plan, directory, at), directory, at);
+    }
+
     /**
-     * These with some plans allocated anew on an edited directory; the others are shared.
+     * These with some plans allocated anew in an edited estate; the others are shared.
      *
-     * @param plans ids of the plans for which the edit can matter
+     * @param ledger of the estate before
+     * @param touched ids of the plans for which the edits can matter; new ones among them
      */
-    public Entitlements with(Directory edited, Instant at, Set<String> plans) {
-        if (plans.isEmpty()) return this;
-        return new Entitlements(allocations.stream()
-                .map(a -> plans.contains(a.plan().id()) ? new Allocation(a.plan(), edited, at) : a)
+    public Entitlements with(Estate edited, Directory compiled, Ledger ledger, Instant at, Set<String> touched) {
+        if (touched.isEmpty()) return this;
+        Map<String, Allocation> known = new HashMap<>();
+        allocations.forEach(a -> known.put(a.plan().id(), a));
+        return new Entitlements(edited.plans().stream()
+                .map(p -> touched.contains(p.id()) ? allocation(p, compiled, ledger, at) : known.get(p.id()))
                 .toList());
+    }
+
+    /** The allocation of a plan, where there is such a plan. */
+    public Optional<Allocation> allocation(String plan) {
+        return allocations.stream().filter(a -> a.plan().id().equals(plan)).findFirst();
     }
 
     /** One allocation for each plan, by plan id. */

@@ -53,6 +53,8 @@ class KindsTest {
     private static final String AIM = "{'kind':'put-assignment','policy':'p1','assignment':{'include':'account:a1'}}";
     private static final String MOVE = "{'kind':'amend-account','account':'a1','members':{'unit':'u2'}}";
     private static final String JOIN = "{'kind':'put-members','group':'g1','who':['account:a2']}";
+    private static final String BUY = "{'kind':'buy-seats','plan':'l1','purchase':{'seats':5}}";
+    private static final String RULE = "{'kind':'put-rule','plan':'l1','rule':{'include':'unit:u1'}}";
     private static final Map<String, Row> TABLE = Map.ofEntries(
             Map.entry(
                     "add-policy",
@@ -153,6 +155,65 @@ class KindsTest {
                             "{'kind':'remove-members','group':'g8','who':['account:a1']}",
                             "{'kind':'put-members','group':'g8','who':['account:a1']}",
                             JOIN)),
+            Map.entry(
+                    "add-workspace",
+                    new Row(
+                            "{'kind':'add-workspace','workspace':{'id':'w9','name':'Nine','size':'M'}}",
+                            "{'kind':'amend-workspace','workspace':'w9','members':{'trial':true}}",
+                            MOVE)),
+            Map.entry(
+                    "amend-workspace",
+                    new Row(
+                            "{'kind':'amend-workspace','workspace':'w1','members':{'trial':true}}",
+                            "{'kind':'remove-workspace','workspace':'w1'}",
+                            "{'kind':'amend-workspace','workspace':'w1','members':{'size':'M'}}")),
+            Map.entry(
+                    "remove-workspace",
+                    new Row(
+                            "{'kind':'remove-workspace','workspace':'w8'}",
+                            "{'kind':'amend-workspace','workspace':'w8','members':{'size':'M'}}",
+                            MOVE)),
+            Map.entry(
+                    "add-plan",
+                    new Row(
+                            "{'kind':'add-plan','plan':{'id':'l9','name':'Nine','seats':3,'components':['chat']}}",
+                            "{'kind':'remove-plan','plan':'l9'}",
+                            BUY)),
+            Map.entry(
+                    "amend-plan",
+                    new Row(
+                            "{'kind':'amend-plan','plan':'l1','members':{'name':'Other','ends':'2030-01-01T00:00:00Z'}}",
+                            "{'kind':'amend-plan','plan':'l1','members':{'name':'Third'}}",
+                            BUY)),
+            Map.entry("remove-plan", new Row("{'kind':'remove-plan','plan':'l1'}", BUY, MOVE)),
+            Map.entry(
+                    "buy-seats",
+                    new Row(BUY, "{'kind':'return-seats','plan':'l1','seats':1,'from':'2026-12-01T00:00:00Z'}", RULE)),
+            Map.entry(
+                    "return-seats",
+                    new Row("{'kind':'return-seats','plan':'l1','seats':1,'from':'2026-12-01T00:00:00Z'}", BUY, RULE)),
+            Map.entry("put-rule", new Row(RULE, "{'kind':'take-seats','plan':'l1','accounts':['a1']}", BUY)),
+            Map.entry(
+                    "remove-rule",
+                    new Row("{'kind':'remove-rule','plan':'l1','rule':{'include':'unit:u3'}}", RULE, BUY)),
+            Map.entry(
+                    "rank-rule",
+                    new Row(
+                            "{'kind':'rank-rule','plan':'l1','rule':{'include':'unit:u2','off':['video']},'above':null}",
+                            RULE,
+                            BUY)),
+            Map.entry(
+                    "give-seats",
+                    new Row(
+                            "{'kind':'give-seats','plan':'l1','accounts':['a1','a8']}",
+                            "{'kind':'take-seats','plan':'l1','accounts':['a8']}",
+                            "{'kind':'take-seats','plan':'l1','accounts':['a2']}")),
+            Map.entry(
+                    "take-seats",
+                    new Row(
+                            "{'kind':'take-seats','plan':'l1','accounts':['a1']}",
+                            "{'kind':'take-seats','plan':'l1','accounts':['a1']}",
+                            "{'kind':'give-seats','plan':'l1','accounts':['a2']}")),
             Map.entry("batch", new Row("{'kind':'batch','edits':[" + RENAME + "," + MOVE + "]}", MOVE, JOIN)));
 
     private ObjectNode estate;
@@ -185,6 +246,12 @@ class KindsTest {
                 .put("purpose", "mailing")
                 .putArray("members")
                 .add("account:a1");
+        estate.withArray("workspaces")
+                .addObject()
+                .put("id", "w8")
+                .put("name", "Eight")
+                .put("size", "S");
+        ((ObjectNode) estate.at("/plans/0")).withArray("rules").addObject().put("include", "unit:u3");
         ground = new Ground(RandomEstate.read(estate));
         stored = RandomEdits.bodies(estate);
     }
@@ -235,6 +302,8 @@ class KindsTest {
         parts.put("ranking", estate.policies().stream().map(p -> p.id()).toList());
         parts.put("units", estate.units());
         parts.put("accounts", estate.accounts());
+        parts.put("workspaces", estate.workspaces());
+        parts.put("plans", RandomEdits.read(estate.plans()));
         estate.groups()
                 .forEach(g -> parts.put(
                         "group " + g.id(),

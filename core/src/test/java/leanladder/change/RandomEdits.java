@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.Random;
 import leanladder.change.overlay.StoredParts;
 import leanladder.document.Json;
+import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.resolve.Ground;
 
@@ -14,7 +15,7 @@ final class RandomEdits {
     private RandomEdits() {}
 
     /** Random edits, not all of which fit. */
-    private static List<String> ofPolicies(Ground ground, Random random, int most) {
+    static List<String> ofPolicies(Ground ground, Random random, int most) {
         List<String> edits = new java.util.ArrayList<>();
         List<Policy> policies = ground.estate().policies();
         List<String> settings =
@@ -97,19 +98,70 @@ final class RandomEdits {
         return of.get(random.nextInt(of.size()));
     }
 
-    /** Edits of both kinds. */
+    /** Random edits of licence plans, not all of which fit. */
+    static List<String> ofPlans(Ground ground, Random random, int most) {
+        List<String> edits = new java.util.ArrayList<>();
+        var estate = ground.estate();
+        if (estate.plans().isEmpty()) return edits;
+        for (int i = 0; i < most; i++) {
+            var plan = one(estate.plans(), random);
+            String id = plan.id();
+            String account = estate.accounts().isEmpty()
+                    ? "none"
+                    : one(estate.accounts(), random).id();
+            String unit = one(estate.units(), random).id();
+            JsonNode rules = plan.source().path("rules");
+            String rule = rules.isEmpty() ? "{}" : Json.write(rules.get(random.nextInt(rules.size())));
+            String then = leanladder.RandomEstate.NOW
+                    .plusSeconds((random.nextInt(9) - 3) * 1800L)
+                    .toString();
+            String[] forms = {
+                "{'kind':'add-plan','plan':{'name':'New','seats':2,'components':['chat'],'rules':[{'include':'unit:"
+                        + unit + "'}]}}",
+                "{'kind':'amend-plan','plan':'" + id + "','members':{'name':'Other','ends':'" + then + "'}}",
+                "{'kind':'amend-plan','plan':'" + id + "','members':{'components':['chat','assistant','video']}}",
+                "{'kind':'amend-plan','plan':'" + id + "','members':{'kinds':['person']}}",
+                "{'kind':'remove-plan','plan':'" + id + "'}",
+                "{'kind':'buy-seats','plan':'" + id + "','purchase':{'seats':2,'from':'" + then + "'}}",
+                "{'kind':'buy-seats','plan':'" + id + "','purchase':{'seats':1}}",
+                "{'kind':'return-seats','plan':'" + id + "','seats':1,'from':'" + then + "'}",
+                "{'kind':'return-seats','plan':'" + id + "','seats':2,'from':'" + then + "'}",
+                "{'kind':'put-rule','plan':'" + id + "','rule':{'include':'unit:" + unit + "'}}",
+                "{'kind':'put-rule','plan':'" + id + "','rule':{'include':'organisation','from':'" + then
+                        + "'},'above':" + rule + "}",
+                "{'kind':'remove-rule','plan':'" + id + "','rule':" + rule + "}",
+                "{'kind':'rank-rule','plan':'" + id + "','rule':" + rule + ",'above':null}",
+                "{'kind':'give-seats','plan':'" + id + "','accounts':['" + account + "']}",
+                "{'kind':'take-seats','plan':'" + id + "','accounts':['" + account + "']}"
+            };
+            edits.add(forms[random.nextInt(forms.length)].replace('\'', '"'));
+        }
+        return edits;
+    }
+
+    /** Edits of all kinds. */
     static List<String> all(Ground ground, Random random, int most) {
         List<String> edits = new java.util.ArrayList<>(ofDirectory(ground, random, most));
+        if (random.nextBoolean()) edits.addAll(ofPlans(ground, random, most));
         if (!ground.estate().policies().isEmpty() && random.nextBoolean())
             edits.addAll(ofPolicies(ground, random, most));
         return edits;
+    }
+
+    /** The same plans with sources that are equal where they are written alike. */
+    static List<Plan> read(List<Plan> plans) {
+        return plans.stream()
+                .map(p -> new Plan(
+                        p.id(), p.name(), p.purchases(), p.term(), p.components(), p.kinds(), p.rules(), (ObjectNode)
+                                Json.read(Json.write(p.source()))))
+                .toList();
     }
 
     /** The parts of an estate file, as if they were stored. */
     static StoredParts bodies(JsonNode estate) {
         return (section, key) -> {
             for (JsonNode part : estate.get(section.member()))
-                if (part.get("id").asText().equals(key)) return (ObjectNode) part;
+                if (part.get("id").asText().equals(key)) return ((ObjectNode) part.deepCopy()).without("holders");
             throw new IllegalArgumentException(section + " " + key);
         };
     }

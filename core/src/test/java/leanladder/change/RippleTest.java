@@ -4,8 +4,10 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
@@ -15,13 +17,13 @@ import leanladder.document.Defects;
 import leanladder.document.Json;
 import leanladder.document.Place;
 import leanladder.estate.Account;
+import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.estate.Target;
 import leanladder.resolve.Climber;
 import leanladder.resolve.Ground;
 import leanladder.resolve.Outcome;
 import leanladder.resolve.Question;
-import leanladder.seat.Entitlements;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import org.junit.jupiter.api.Test;
@@ -42,9 +44,9 @@ class RippleTest {
         Book book = edited(seed, before);
         Ground after = book.after();
         Ripple ripple = new Ripple(book, after, NOW);
-        Ground fresh = new Ground(after.estate());
-        var seatsBefore = new Entitlements(before.estate(), before.directory(), NOW.at());
-        var seatsAfter = new Entitlements(fresh.estate(), fresh.directory(), NOW.at());
+        Ground fresh = new Ground(after.estate().withHolders(holders(seed, after)));
+        var seatsBefore = before.seats(NOW.at());
+        var seatsAfter = fresh.seats(NOW.at());
         Set<Integer> changed = new HashSet<>();
         Set<Integer> elsewhere = new HashSet<>();
         Set<Integer> joining = new HashSet<>();
@@ -134,7 +136,7 @@ class RippleTest {
         Ground before = new Ground(RandomEstate.read(RandomEstate.json(seed)));
         Book book = edited(seed, before);
         Ground after = book.after();
-        Ground fresh = new Ground(after.estate());
+        Ground fresh = new Ground(after.estate().withHolders(holders(seed, after)));
         Ripple.inWorkspaces(book, after, NOW.at()).forEach((id, ripple) -> {
             Question there = new Question(NOW.at(), Optional.of(id));
             var workspace = after.estate().workspace(id).orElseThrow();
@@ -146,8 +148,8 @@ class RippleTest {
                             .members(g)
                             .forEach((int n) ->
                                     members.add(fresh.directory().account(n).id())));
-            var seatsBefore = new Entitlements(before.estate(), before.directory(), NOW.at());
-            var seatsAfter = new Entitlements(fresh.estate(), fresh.directory(), NOW.at());
+            var seatsBefore = before.seats(NOW.at());
+            var seatsAfter = fresh.seats(NOW.at());
             Set<String> expected = new HashSet<>();
             for (String member : members) {
                 Optional<Account> old = before.estate().account(member).filter(Account::active);
@@ -164,17 +166,31 @@ class RippleTest {
         });
     }
 
+    /** Who holds seats by the file, as far as accounts and plans are still there. */
+    private static Map<String, List<Plan.Holder>> holders(long seed, Ground after) {
+        Map<String, List<Plan.Holder>> holders = new HashMap<>();
+        RandomEstate.read(RandomEstate.json(seed))
+                .holders()
+                .forEach((plan, listed) -> holders.put(
+                        plan,
+                        listed.stream()
+                                .filter(h -> after.estate().account(h.account()).isPresent())
+                                .toList()));
+        return holders;
+    }
+
     @Property(tries = 300)
     void seatsPassOnAsIfEverythingWereAllocatedAnew(@ForAll long seed) {
         Ground before = new Ground(RandomEstate.read(RandomEstate.json(seed)));
         Book book = edited(seed, before);
         Ground after = book.after();
         Ripple ripple = new Ripple(book, after, NOW);
-        var was = new Entitlements(before.estate(), before.directory(), NOW.at());
-        var is = new Entitlements(after.estate(), after.directory(), NOW.at());
-        for (int i = 0; i < was.allocations().size(); i++) {
-            var old = was.allocations().get(i);
-            var fresh = is.allocations().get(i);
+        var was = before.seats(NOW.at());
+        var is = after.seats(NOW.at());
+        for (var old : was.allocations()) {
+            var found = is.allocation(old.plan().id());
+            if (found.isEmpty()) continue;
+            var fresh = found.get();
             Set<Integer> given = numbers(fresh.seated());
             given.removeAll(numbers(old.seated()));
             Set<Integer> returned = numbers(old.seated());
@@ -197,8 +213,8 @@ class RippleTest {
         Book book = edited(seed, before);
         Ground after = book.after();
         Ripple ripple = new Ripple(book, after, NOW);
-        var seatsBefore = new Entitlements(before.estate(), before.directory(), NOW.at());
-        var seatsAfter = new Entitlements(after.estate(), after.directory(), NOW.at());
+        var seatsBefore = before.seats(NOW.at());
+        var seatsAfter = after.seats(NOW.at());
         Set<String> expected = new HashSet<>();
         for (Account now : after.estate().accounts()) {
             Optional<Account> old = before.estate().account(now.id()).filter(Account::active);
@@ -256,7 +272,7 @@ class RippleTest {
     void thePlaceInLineIsThePlaceAmongThoseWhoWait(@ForAll long seed) {
         Ground ground = edited(seed, new Ground(RandomEstate.read(RandomEstate.json(seed))))
                 .after();
-        for (var allocation : new Entitlements(ground.estate(), ground.directory(), NOW.at()).allocations()) {
+        for (var allocation : ground.seats(NOW.at()).allocations()) {
             List<String> waiting = allocation.waiting();
             for (int i = 0; i < waiting.size(); i++)
                 assertThat(allocation.placeInLine(ground.directory().number(waiting.get(i))))
@@ -319,9 +335,9 @@ class RippleTest {
     void whatIsWrittenReadsAsTheEstateThatTheEditsMade(@ForAll long seed) {
         ObjectNode file = RandomEstate.json(seed);
         Book book = edited(seed, new Ground(RandomEstate.read(file)));
-        for (String section : List.of("units", "accounts", "groups", "policies")) {
+        for (String section : List.of("units", "accounts", "groups", "workspaces", "plans", "policies")) {
             java.util.Map<String, JsonNode> parts = new java.util.TreeMap<>();
-            file.path(section).forEach(p -> parts.put(p.get("id").asText(), p));
+            file.path(section).forEach(p -> parts.put(p.get("id").asText(), ((ObjectNode) p).without("holders")));
             book.removed().stream().filter(p -> p.section().equals(section)).forEach(p -> parts.remove(p.key()));
             book.written().stream().filter(p -> p.section().equals(section)).forEach(p -> parts.put(p.key(), p.body()));
             file.putArray(section).addAll(parts.values());
@@ -331,6 +347,8 @@ class RippleTest {
         var after = book.after().estate();
         assertThat(after.units()).isEqualTo(read.units());
         assertThat(after.accounts()).isEqualTo(read.accounts());
+        assertThat(after.workspaces()).isEqualTo(read.workspaces());
+        assertThat(RandomEdits.read(after.plans())).isEqualTo(RandomEdits.read(read.plans()));
         assertThat(after.groups().stream().map(RippleTest::unordered).toList())
                 .isEqualTo(read.groups().stream().map(RippleTest::unordered).toList());
         assertThat(after.policies().stream().map(Policy::id).toList())

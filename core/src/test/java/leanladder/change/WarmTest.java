@@ -56,7 +56,7 @@ class WarmTest {
         JsonNode estate = RandomEstate.json(seed);
         Ground ground = new Ground(RandomEstate.read(estate));
         Random random = new Random(seed);
-        Entitlements seats = new Entitlements(ground.estate(), ground.directory(), NOW.at());
+        Entitlements seats = ground.seats(NOW.at());
         Solution kept = new Solution(ground, NOW, seats);
         List<Setting> settings =
                 List.copyOf(ground.estate().catalogue().settings().values());
@@ -72,7 +72,7 @@ class WarmTest {
                     after, ripple.seatsAfter(), book.footprint().policies(), ripple.touched(), ripple.touchedKeys());
             before = after;
             if (random.nextBoolean()) continue;
-            Entitlements seatsNow = new Entitlements(after.estate(), after.directory(), NOW.at());
+            Entitlements seatsNow = after.seats(NOW.at());
             assertThat(columns(warm, after)).as(edit).isEqualTo(columns(new Solution(after, NOW, seatsNow), after));
         }
     }

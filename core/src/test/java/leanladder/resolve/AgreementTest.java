@@ -26,7 +26,7 @@ class AgreementTest {
 
     private static void compare(Ground ground, Question question) {
         Solution solution = new Solution(ground, question);
-        Entitlements entitlements = new Entitlements(ground.estate(), ground.directory(), question.at());
+        Entitlements entitlements = ground.seats(question.at());
         for (Account account : ground.estate().accounts()) {
             if (!account.active()) continue;
             Climber climber = new Climber(ground, question, entitlements, account);

@@ -10,7 +10,6 @@ import leanladder.catalogue.Topology;
 import leanladder.catalogue.Value;
 import leanladder.document.Json;
 import leanladder.reach.Rung;
-import leanladder.seat.Entitlements;
 import org.junit.jupiter.api.Test;
 
 /** Chains of any length do: nothing recurses over the estate. */
@@ -60,9 +59,7 @@ class DeepEstatesTest {
         Question question = Question.at(RandomEstate.NOW);
         var account = ground.estate().account("a").orElseThrow();
         var setting = ground.estate().catalogue().setting("s").orElseThrow();
-        Climb climb = new Climber(
-                        ground, question, new Entitlements(ground.estate(), ground.directory(), question.at()), account)
-                .climb(setting);
+        Climb climb = new Climber(ground, question, ground.seats(question.at()), account).climb(setting);
         assertThat(climb.outcome().policy()).contains("group");
         assertThat(climb.weighed().get(0).way().rung()).isEqualTo(Rung.ofUnit(DEEP - 2));
         assertThat(climb.weighed().get(1).way().via()).hasSize(DEEP);
@@ -94,8 +91,7 @@ class DeepEstatesTest {
         Ground ground = new Ground(RandomEstate.read(estate));
         Question question = Question.at(RandomEstate.NOW);
         var account = ground.estate().account("a").orElseThrow();
-        Climber climber = new Climber(
-                ground, question, new Entitlements(ground.estate(), ground.directory(), question.at()), account);
+        Climber climber = new Climber(ground, question, ground.seats(question.at()), account);
         Value seven = new Value.Whole(java.math.BigInteger.valueOf(7));
         assertThat(climber.outcome(ground.estate().catalogue().setting("s0").orElseThrow())
                         .value())

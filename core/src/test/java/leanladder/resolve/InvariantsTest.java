@@ -120,7 +120,7 @@ class InvariantsTest {
     void aNewSetActsByWhereItStands(@ForAll long seed) {
         ObjectNode json = RandomEstate.json(seed);
         Ground before = ground(json);
-        Entitlements entitlements = new Entitlements(before.estate(), before.directory(), NOW.at());
+        Entitlements entitlements = before.seats(NOW.at());
         for (Account account : before.estate().accounts()) {
             if (!account.active()) continue;
             for (Setting setting : before.estate().catalogue().settings().values()) {
@@ -165,7 +165,7 @@ class InvariantsTest {
     @Property(tries = 200)
     void capsBindAndClosedGatesNeverLoosen(@ForAll long seed) {
         Ground ground = ground(RandomEstate.json(seed));
-        Entitlements entitlements = new Entitlements(ground.estate(), ground.directory(), NOW.at());
+        Entitlements entitlements = ground.seats(NOW.at());
         for (Account account : ground.estate().accounts()) {
             if (!account.active()) continue;
             Climber climber = new Climber(ground, NOW, entitlements, account);
@@ -273,7 +273,7 @@ class InvariantsTest {
     private static Map<String, List<List<String>>> seats(ObjectNode json) {
         Ground ground = ground(json);
         Map<String, List<List<String>>> seats = new TreeMap<>();
-        for (Allocation a : new Entitlements(ground.estate(), ground.directory(), NOW.at()).allocations())
+        for (Allocation a : ground.seats(NOW.at()).allocations())
             seats.put(a.plan().id(), List.of(a.seatedInOrder(), a.waiting(), a.released()));
         return seats;
     }

@@ -32,7 +32,7 @@ class WorkedCasesTest {
         Question question = new Question(
                 Instant.parse(written.get("at").asText()),
                 Optional.ofNullable(written.get("workspace")).map(JsonNode::asText));
-        Entitlements entitlements = new Entitlements(ground.estate(), ground.directory(), question.at());
+        Entitlements entitlements = ground.seats(question.at());
         Solution solution = new Solution(ground, question);
         for (JsonNode expected : written.get("expect")) {
             Account account =

@@ -11,6 +11,7 @@ import java.util.Optional;
 import java.util.Set;
 import leanladder.RandomEstate;
 import leanladder.estate.Account;
+import leanladder.estate.Estate;
 import leanladder.estate.Plan;
 import leanladder.reach.Position;
 import leanladder.reach.Rung;
@@ -23,12 +24,13 @@ class AllocationTest {
     /** Account by account, as resolution.md, section 6, is written: slow, and without a set. */
     @Property(tries = 500)
     void seatsAgreeWithAReckoningAccountByAccount(@ForAll long seed) {
-        Ground ground = new Ground(RandomEstate.read(RandomEstate.json(seed)));
-        for (Allocation allocation :
-                new Entitlements(ground.estate(), ground.directory(), RandomEstate.NOW).allocations()) {
+        Estate estate = RandomEstate.read(RandomEstate.json(seed));
+        Ground ground = new Ground(estate);
+        for (Allocation allocation : ground.seats(RandomEstate.NOW).allocations()) {
             Plan plan = allocation.plan();
-            List<String> claims = claims(ground, plan);
-            int seats = Math.min(plan.seats(), claims.size());
+            List<Plan.Holder> holders = estate.holders().getOrDefault(plan.id(), List.of());
+            List<String> claims = claims(ground, plan, holders);
+            int seats = Math.min(plan.seats(RandomEstate.NOW), claims.size());
             assertThat(allocation.seatedInOrder()).isEqualTo(claims.subList(0, seats));
             assertThat(allocation.waiting()).isEqualTo(claims.subList(seats, claims.size()));
             Set<String> seated = new HashSet<>();
@@ -37,7 +39,7 @@ class AllocationTest {
                     .forEach((int n) -> seated.add(ground.directory().account(n).id()));
             assertThat(seated).isEqualTo(new HashSet<>(claims.subList(0, seats)));
             assertThat(allocation.released())
-                    .isEqualTo(plan.holders().stream()
+                    .isEqualTo(holders.stream()
                             .map(Plan.Holder::account)
                             .filter(a -> !claims.contains(a))
                             .sorted()
@@ -66,7 +68,7 @@ class AllocationTest {
         }
     }
 
-    private static List<String> claims(Ground ground, Plan plan) {
+    private static List<String> claims(Ground ground, Plan plan, List<Plan.Holder> listed) {
         record Claim(String account, Optional<Plan.Holder> holder, boolean named, int rule, LocalDate started) {}
         List<Claim> claims = new ArrayList<>();
         for (Account account : ground.estate().accounts()) {
@@ -81,21 +83,21 @@ class AllocationTest {
                     || !position.isHeldBy(plan.assignments().get(rule).target())) rule++;
             claims.add(new Claim(
                     account.id(),
-                    plan.holders().stream()
+                    listed.stream()
                             .filter(h -> h.account().equals(account.id()))
                             .findFirst(),
                     way.get().rung().equals(Rung.PERSON),
                     rule,
                     account.started().orElse(LocalDate.MAX)));
         }
-        Comparator<Claim> holders = Comparator.comparing(
-                        (Claim c) -> c.holder().orElseThrow().granted())
-                .thenComparing(Claim::account);
         Comparator<Claim> others = Comparator.comparing(Claim::named)
                 .reversed()
                 .thenComparing(Claim::rule)
                 .thenComparing(Claim::started)
                 .thenComparing(Claim::account);
+        Comparator<Claim> holders = Comparator.comparing(
+                        (Claim c) -> c.holder().orElseThrow().granted())
+                .thenComparing(others);
         List<String> order = new ArrayList<>();
         claims.stream().filter(c -> c.holder().isPresent()).sorted(holders).forEach(c -> order.add(c.account()));
         claims.stream().filter(c -> c.holder().isEmpty()).sorted(others).forEach(c -> order.add(c.account()));

@@ -14,7 +14,6 @@ import leanladder.document.Json;
 import leanladder.resolve.Climber;
 import leanladder.resolve.Ground;
 import leanladder.resolve.Question;
-import leanladder.seat.Entitlements;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 
@@ -29,7 +28,7 @@ class ClimbTellingTest {
     private ClimbTelling tell(String account, String setting, Optional<String> workspace) {
         Ground ground = new Ground(RandomEstate.read(estate));
         Question question = new Question(RandomEstate.NOW, workspace);
-        var entitlements = new Entitlements(ground.estate(), ground.directory(), question.at());
+        var entitlements = ground.seats(question.at());
         Climber climber = new Climber(
                 ground, question, entitlements, ground.estate().account(account).orElseThrow());
         return new ClimbTelling(

@@ -19,7 +19,6 @@ import leanladder.document.Json;
 import leanladder.resolve.Climber;
 import leanladder.resolve.Ground;
 import leanladder.resolve.Question;
-import leanladder.seat.Entitlements;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -109,7 +108,7 @@ class RestTest {
                     : ground.estate().workspaces().get(0).id();
             Question question =
                     new Question(Instant.parse(at), Optional.of(workspace).filter(w -> !w.isEmpty()));
-            var entitlements = new Entitlements(ground.estate(), ground.directory(), question.at());
+            var entitlements = ground.seats(question.at());
             ArrayNode expected = Json.NODES.arrayNode();
             ground.estate().accounts().stream().filter(a -> a.active()).forEach(a -> {
                 Climber climber = new Climber(ground, question, entitlements, a);

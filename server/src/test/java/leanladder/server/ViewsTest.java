@@ -358,7 +358,11 @@ class ViewsTest {
         caution(reading, "oneself", "Ivo Tarn");
         JsonNode seats = reading.at("/seats/0");
         assertThat(seats.get("plan").asText()).isEqualTo("Assistant add-on");
-        assertThat(seats.get("given").asInt()).isPositive();
+        // Whoever holds a seat keeps it, however senior those are who come.
+        assertThat(seats.get("given").asInt()).isZero();
+        assertThat(seats.get("returned").asInt()).isZero();
+        assertThat(seats.get("waitingAfter").asInt())
+                .isEqualTo(seats.get("waitingBefore").asInt() + 20);
         assertThat(reading.at("/waiting/0/more").asInt())
                 .isEqualTo(seats.get("waitingAfter").asInt()
                         - seats.get("waitingBefore").asInt());

@@ -4,14 +4,16 @@ import leanladder.store.db.Database;
 import leanladder.store.drafts.DraftTable;
 import leanladder.store.journal.Journal;
 import leanladder.store.parts.PartTable;
+import leanladder.store.seats.SeatTable;
 import leanladder.store.watch.Watch;
 
-/** What is kept in PostgreSQL: the journal of changes, the parts of the estate, and drafts. */
+/** What is kept in PostgreSQL: the journal of changes, the parts of the estate, the ledger, and drafts. */
 public final class Store implements AutoCloseable {
     private final Database database;
     private final Journal journal;
     private final PartTable parts;
     private final DraftTable drafts;
+    private final SeatTable seats;
 
     /**
      * Connects and brings the tables up to date.
@@ -23,6 +25,7 @@ public final class Store implements AutoCloseable {
         journal = new Journal(database);
         parts = new PartTable(database, journal);
         drafts = new DraftTable(database);
+        seats = new SeatTable(database);
     }
 
     @Override
@@ -43,6 +46,11 @@ public final class Store implements AutoCloseable {
     /** The parts of the estate, as they stand and as they stood. */
     public PartTable parts() {
         return parts;
+    }
+
+    /** The ledger. */
+    public SeatTable seats() {
+        return seats;
     }
 
     /** The drafts. */

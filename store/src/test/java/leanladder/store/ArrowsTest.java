@@ -21,7 +21,8 @@ class ArrowsTest {
     private static final Map<String, List<String>> ROOMS = Map.of(
             "db", List.of(),
             "journal", List.of("db"),
-            "parts", List.of("db", "journal"),
+            "seats", List.of("db"),
+            "parts", List.of("db", "journal", "seats"),
             "drafts", List.of("db"),
             "watch", List.of("db"));
 

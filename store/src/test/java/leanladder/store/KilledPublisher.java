@@ -20,7 +20,8 @@ public final class KilledPublisher {
                                 StoreTest.request(),
                                 base,
                                 StoreTest.entry("change after " + base),
-                                (base % 2 == 0 ? one : other).stream());
+                                (base % 2 == 0 ? one : other).stream(),
+                                leanladder.store.parts.PartTable.Seats::none);
                 System.out.println("published");
             }
         }

@@ -14,9 +14,13 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Supplier;
 import leanladder.RandomEstate;
+import leanladder.change.Ripple;
 import leanladder.document.Json;
+import leanladder.estate.Estate;
 import leanladder.estate.read.EstateReader;
+import leanladder.resolve.Ground;
 import leanladder.store.db.Repeated;
 import leanladder.store.db.Request;
 import leanladder.store.drafts.Draft;
@@ -24,7 +28,9 @@ import leanladder.store.drafts.DraftMoved;
 import leanladder.store.journal.BaseMoved;
 import leanladder.store.journal.Change;
 import leanladder.store.journal.Entry;
+import leanladder.store.parts.PartTable;
 import leanladder.store.parts.StoredPart;
+import leanladder.store.seats.MovedSeat;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -59,6 +65,12 @@ class StoreTest {
                 Optional.empty());
     }
 
+    /** The ledger as the file lists it, nobody seated beside. */
+    static Supplier<PartTable.Seats> seats(JsonNode estate) {
+        Estate read = RandomEstate.read(estate);
+        return () -> SeatRows.loaded(read, new Ground(read));
+    }
+
     /** The parts that hold an estate file. */
     static List<StoredPart> parts(JsonNode estate) throws Exception {
         List<StoredPart> parts = new ArrayList<>();
@@ -80,6 +92,11 @@ class StoreTest {
         ObjectNode copy = estate.deepCopy();
         for (String list : List.of("units", "accounts", "groups", "workspaces", "policies", "plans"))
             sort(copy, list, "id");
+        // Who holds a seat has no order either; nobody is nobody, written or not.
+        copy.path("plans").forEach(plan -> {
+            sort((ObjectNode) plan, "holders", "account");
+            if (plan.path("holders").isEmpty()) ((ObjectNode) plan).remove("holders");
+        });
         sort(copy, "releases", "setting");
         sort((ObjectNode) copy.get("catalogue"), "settings", "key");
         return Json.read(Json.write(copy));
@@ -103,7 +120,7 @@ class StoreTest {
             estate.put("remark", "kept \u0000 as it is")
                     .set("precise", Json.read("[1.50, 12345678901234567890123, 1e3]"));
             ((ObjectNode) estate.get("units").get(0)).putObject("extra").put("colour", "grey");
-            last = store.parts().replace(request(), last, entry("put"), parts(estate).stream());
+            last = store.parts().replace(request(), last, entry("put"), parts(estate).stream(), seats(estate));
             assertThat(sorted(export(store))).isEqualTo(sorted(estate));
         }
         assertThat(store.journal().latest()).isEqualTo(40);
@@ -114,22 +131,23 @@ class StoreTest {
         JsonNode least = Json.read(
                 "{\"format\":\"lean-ladder-estate/1\",\"organisation\":{\"name\":\"S\"},\"units\":[{\"id\":\"u\",\"name\":\"S\"}],"
                         + "\"accounts\":[],\"catalogue\":{\"settings\":[]}}");
-        store.parts().replace(request(), 0, entry("put"), parts(least).stream());
+        store.parts().replace(request(), 0, entry("put"), parts(least).stream(), seats(least));
         assertThat(export(store)).isEqualTo(least);
         StoredPart policy = new StoredPart("policies", "p\u0000\\1", "{\"id\":\"p\\u0000\\\\1\",\"name\":\"Odd\"}");
-        store.parts().publish(request(), 1, entry("one policy"), List.of(policy), List.of());
+        store.parts().publish(request(), 1, entry("one policy"), List.of(policy), List.of(), List.of());
         assertThat(export(store).at("/policies/0/name").asText()).isEqualTo("Odd");
-        store.parts().publish(request(), 2, entry("gone"), List.of(), List.of(policy));
+        store.parts().publish(request(), 2, entry("gone"), List.of(), List.of(policy), List.of());
         assertThat(export(store)).isEqualTo(least);
     }
 
     @Test
     void aChangeOnAnOldBaseStoresNothing() throws Exception {
         ObjectNode estate = RandomEstate.json(7);
-        store.parts().replace(request(), 0, entry("put"), parts(estate).stream());
+        store.parts().replace(request(), 0, entry("put"), parts(estate).stream(), seats(estate));
         JsonNode before = export(store);
         StoredPart policy = new StoredPart("policies", "late", "{\"id\":\"late\",\"name\":\"Late\"}");
-        assertThatThrownBy(() -> store.parts().publish(request(), 0, entry("late"), List.of(policy), List.of()))
+        assertThatThrownBy(
+                        () -> store.parts().publish(request(), 0, entry("late"), List.of(policy), List.of(), List.of()))
                 .isInstanceOf(BaseMoved.class);
         assertThat(export(store)).isEqualTo(before);
         assertThat(store.journal().since(0))
@@ -142,11 +160,11 @@ class StoreTest {
         List<JsonNode> stood = new ArrayList<>();
         for (long seed = 30; seed < 45; seed++) {
             ObjectNode estate = RandomEstate.json(seed);
-            store.parts().replace(request(), seed - 30, entry("put"), parts(estate).stream());
+            store.parts().replace(request(), seed - 30, entry("put"), parts(estate).stream(), seats(estate));
             stood.add(sorted(export(store)));
         }
         StoredPart policy = new StoredPart("policies", "late", "{\"id\":\"late\",\"name\":\"Late\"}");
-        store.parts().publish(request(), 15, entry("one more"), List.of(policy), List.of());
+        store.parts().publish(request(), 15, entry("one more"), List.of(policy), List.of(), List.of());
         for (int number = 1; number <= 15; number++) {
             var out = new ByteArrayOutputStream();
             assertThat(store.parts().export(out, number)).isEqualTo(number);
@@ -159,7 +177,13 @@ class StoreTest {
         assertThat(store.journal().numberAt(Instant.parse("2026-11-23T12:00:00Z")))
                 .isZero();
         for (int i = 0; i < 5; i++)
-            store.parts().replace(request(), i, entry("note " + i), parts(RandomEstate.json(i)).stream());
+            store.parts()
+                    .replace(
+                            request(),
+                            i,
+                            entry("note " + i),
+                            parts(RandomEstate.json(i)).stream(),
+                            seats(RandomEstate.json(i)));
         assertThat(store.journal().before(Long.MAX_VALUE, 2))
                 .extracting(Change::number)
                 .containsExactly(5L, 4L);
@@ -176,10 +200,10 @@ class StoreTest {
     @Test
     void partsThatStayTheSameAreLeftAlone() throws Exception {
         ObjectNode estate = RandomEstate.json(11);
-        store.parts().replace(request(), 0, entry("put"), parts(estate).stream());
-        store.parts().replace(request(), 1, entry("put again"), parts(estate).stream());
+        store.parts().replace(request(), 0, entry("put"), parts(estate).stream(), seats(estate));
+        store.parts().replace(request(), 1, entry("put again"), parts(estate).stream(), seats(estate));
         ((ObjectNode) estate.get("units").get(0)).put("name", "Renamed");
-        store.parts().replace(request(), 2, entry("one renamed"), parts(estate).stream());
+        store.parts().replace(request(), 2, entry("one renamed"), parts(estate).stream(), seats(estate));
         try (var db = java.sql.DriverManager.getConnection(
                         ThrowAwayPostgres.get().newDatabase("unused").replace("/unused", "/store_test"),
                         ThrowAwayPostgres.get().user(),
@@ -198,23 +222,48 @@ class StoreTest {
         for (long seed = 700; seed < 712; seed++) {
             close();
             open();
-            store.parts().replace(request(), 0, replacement("first"), parts(RandomEstate.json(seed)).stream());
-            edit(seed, 6);
-            store.parts()
-                    .replace(
-                            request(),
-                            store.journal().latest(),
-                            replacement("second"),
-                            parts(RandomEstate.json(seed + 1)).stream());
-            edit(seed + 1, 6);
+            load(RandomEstate.json(seed), "first", RandomEstate.NOW.minusSeconds(7200));
+            edit(seed, 6, RandomEstate.NOW.minusSeconds(7200));
+            load(RandomEstate.json(seed + 1), "second", RandomEstate.NOW);
+            edit(seed + 1, 6, RandomEstate.NOW);
+            assertThat(store.journal().since(0).stream().filter(c -> c.isOfTheClock()))
+                    .allMatch(c -> !store.seats().movedBy(c.number()).isEmpty());
             try (Store anew = ThrowAwayPostgres.get().newStore("store_replayed")) {
                 assertThat(Replay.all(store, anew)).isEqualTo(store.journal().latest());
                 assertThat(export(anew)).isEqualTo(export(store));
                 assertThat(anew.journal().since(0)).isEqualTo(store.journal().since(0));
-                for (long number = 1; number <= store.journal().latest(); number++)
+                for (long number = 1; number <= store.journal().latest(); number++) {
                     assertThat(exportAsOf(anew, number)).isEqualTo(exportAsOf(store, number));
+                    assertThat(anew.seats().movedBy(number))
+                            .isEqualTo(store.seats().movedBy(number));
+                }
             }
         }
+    }
+
+    /** Puts a file in place of the estate and gives out the seats that are free, as a server does. */
+    private void load(JsonNode file, String note, Instant at) throws Exception {
+        Estate read = RandomEstate.read(file);
+        store.parts()
+                .replace(
+                        request(),
+                        store.journal().latest(),
+                        at(replacement(note), at),
+                        parts(file).stream(),
+                        () -> SeatRows.loaded(read, new Ground(read).withSeatsGiven(at)));
+    }
+
+    private static Entry at(Entry entry, Instant at) {
+        return new Entry(
+                at,
+                entry.author(),
+                entry.proven(),
+                entry.note(),
+                entry.edits(),
+                entry.words(),
+                entry.ripple(),
+                entry.planned(),
+                entry.draft());
     }
 
     private static JsonNode exportAsOf(Store store, long number) throws IOException {
@@ -239,12 +288,27 @@ class StoreTest {
                 Optional.empty());
     }
 
-    /** Publishes changes of one edit each, such as fit. */
-    private void edit(long seed, int most) throws Exception {
+    /** Publishes changes of one edit each, such as fit, a quarter of an hour apart, and what the clock does between them. */
+    private void edit(long seed, int most, Instant start) throws Exception {
         var random = new java.util.Random(seed);
+        Instant last = start;
         for (int i = 0; i < most; i++) {
             JsonNode estate = export(store);
-            var ground = new leanladder.resolve.Ground(RandomEstate.read(estate));
+            var read = new Ground(RandomEstate.read(estate));
+            Instant at = last.plusSeconds(900);
+            Ground then = read.withLedger(read.ledger().asOf(last));
+            Ground ground = then.withLedger(then.ledger().through(then.estate().plans(), then.directory(), at));
+            List<MovedSeat> passed = SeatRows.moved(then, ground, at, true);
+            if (!passed.isEmpty())
+                store.parts()
+                        .publish(
+                                request(),
+                                store.journal().latest(),
+                                at(entry("time passed"), at),
+                                List.of(),
+                                List.of(),
+                                passed);
+            last = at;
             var book = new leanladder.change.Book(
                     ground, store.parts().asOf(store.journal().latest()));
             JsonNode account = estate.at("/accounts/"
@@ -256,7 +320,11 @@ class StoreTest {
                 "{\"kind\":\"amend-account\",\"account\":\"" + id + "\",\"members\":{\"active\":false}}",
                 "{\"kind\":\"put-members\",\"group\":\"new\",\"who\":[\"account:" + id + "\"]}",
                 "{\"kind\":\"rank-policy\",\"policy\":\"new\",\"above\":null}",
-                "{\"kind\":\"remove-policy\",\"policy\":\"new\"}"
+                "{\"kind\":\"remove-policy\",\"policy\":\"new\"}",
+                "{\"kind\":\"buy-seats\",\"plan\":\"l0\",\"purchase\":{\"seats\":2,\"from\":\"" + at.plusSeconds(1200)
+                        + "\"}}",
+                "{\"kind\":\"give-seats\",\"plan\":\"l0\",\"accounts\":[\"" + id + "\"]}",
+                "{\"kind\":\"remove-plan\",\"plan\":\"l1\"}"
             };
             JsonNode edit = Json.read(forms[random.nextInt(forms.length)]);
             if (book.apply(new leanladder.document.Place(edit, "", new leanladder.document.Defects()))
@@ -266,13 +334,16 @@ class StoreTest {
             for (String noun : List.of("policy", "group"))
                 if (journalled.path("kind").asText().equals("add-" + noun))
                     journalled.set(noun, book.written().get(0).body());
+            Ground edited = book.after();
+            Ground after =
+                    edited.withLedger(Ripple.seatsPassedOn(book, edited, at).ledger());
             Entry entry = entry("edit " + i);
             store.parts()
                     .publish(
                             request(),
                             store.journal().latest(),
                             new Entry(
-                                    entry.at(),
+                                    at,
                                     "Ines Brandal",
                                     false,
                                     entry.note(),
@@ -281,7 +352,8 @@ class StoreTest {
                                     entry.ripple(),
                                     Optional.empty(),
                                     Optional.empty()),
-                            book);
+                            book,
+                            SeatRows.moved(ground, after, at, false));
         }
     }
 
@@ -302,7 +374,13 @@ class StoreTest {
 
     @Test
     void aDraftIsKeptUnderItsVersionAndGoesWithTheChangeThatPublishesIt() throws Exception {
-        store.parts().replace(request(), 0, replacement("first"), parts(RandomEstate.json(3)).stream());
+        store.parts()
+                .replace(
+                        request(),
+                        0,
+                        replacement("first"),
+                        parts(RandomEstate.json(3)).stream(),
+                        seats(RandomEstate.json(3)));
         long id = store.drafts().begin(request(), "Pilot");
         Draft draft = draft(id);
         assertThat(store.drafts().all()).containsExactly(draft);
@@ -327,6 +405,7 @@ class StoreTest {
                                 entry.ripple(),
                                 Optional.of(Instant.parse("2026-11-23T11:00:00Z")),
                                 Optional.of(id)),
+                        List.of(),
                         List.of(),
                         List.of());
         assertThat(store.drafts().all()).isEmpty();
@@ -374,8 +453,10 @@ class StoreTest {
     @Test
     void aRequestThatComesAgainIsNotCarriedOutAgain() throws Exception {
         Request request = new Request("one key", "Ivo Tarn", "print", Instant.parse("2026-11-23T12:00:00Z"));
-        store.parts().replace(request, 0, entry("put"), parts(RandomEstate.json(1)).stream());
-        assertThatThrownBy(() -> store.parts().replace(request, 1, entry("again"), java.util.stream.Stream.empty()))
+        store.parts()
+                .replace(request, 0, entry("put"), parts(RandomEstate.json(1)).stream(), seats(RandomEstate.json(1)));
+        assertThatThrownBy(() -> store.parts()
+                        .replace(request, 1, entry("again"), java.util.stream.Stream.empty(), PartTable.Seats::none))
                 .isInstanceOfSatisfying(
                         Repeated.class, r -> assertThat(r.reference()).isEqualTo(1));
         assertThat(store.journal().latest()).isEqualTo(1);
@@ -397,7 +478,7 @@ class StoreTest {
     @Test
     void theJournalNeverGoesBackInTime() throws Exception {
         Entry late = entry("late");
-        store.parts().replace(request(), 0, late, parts(RandomEstate.json(1)).stream());
+        store.parts().replace(request(), 0, late, parts(RandomEstate.json(1)).stream(), seats(RandomEstate.json(1)));
         Entry early = new Entry(
                 late.at().minusSeconds(60),
                 late.author(),
@@ -408,7 +489,7 @@ class StoreTest {
                 late.ripple(),
                 Optional.empty(),
                 Optional.empty());
-        store.parts().publish(request(), 1, early, List.of(), List.of());
+        store.parts().publish(request(), 1, early, List.of(), List.of(), List.of());
         assertThat(store.journal().since(0)).extracting(Change::at).containsExactly(late.at(), late.at());
         assertThat(store.journal().numberAt(late.at())).isEqualTo(2);
     }

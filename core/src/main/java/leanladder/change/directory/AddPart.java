@@ -10,7 +10,7 @@ import leanladder.change.overlay.Tally;
 import leanladder.document.Place;
 import leanladder.tell.Wording;
 
-/** A new unit, account or group. */
+/** A new unit, account, group, workspace or licence plan. */
 public final class AddPart<T> extends PartEdit<T> {
     private final ObjectNode body;
 

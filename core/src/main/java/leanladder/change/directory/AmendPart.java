@@ -89,7 +89,7 @@ public final class AmendPart<T> extends PartEdit<T> {
     public String words(Overlay before, Wording wording) {
         return name(before) + " "
                 + members.properties().stream()
-                        .map(m -> type().amendedWords(m.getKey(), m.getValue(), before))
+                        .map(m -> type().amendedWords(m.getKey(), m.getValue(), before, wording))
                         .collect(Collectors.joining(" and "));
     }
 

@@ -10,12 +10,11 @@ import leanladder.change.overlay.Footprint;
 import leanladder.change.overlay.Overlay;
 import leanladder.change.overlay.PartType;
 import leanladder.change.overlay.Paths;
-import leanladder.change.overlay.Right;
 import leanladder.change.overlay.Tally;
 import leanladder.document.Json;
 import leanladder.document.Place;
 
-/** What edits of one unit, account or group have in common. */
+/** What edits of one part have in common. */
 abstract class PartEdit<T> implements Edit {
     private final EditKind kind;
     private final ObjectNode sent;
@@ -34,7 +33,7 @@ abstract class PartEdit<T> implements Edit {
         final PartType<T> type;
 
         Kind(String name, PartType<T> type) {
-            super(name, Right.DIRECTORY);
+            super(name, type.right());
             this.type = type;
         }
 

@@ -11,6 +11,7 @@ import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.read.Parts;
 import leanladder.estate.read.Section;
+import leanladder.tell.Wording;
 
 /** People, rooms, guests and services. */
 final class AccountType extends PartType<Account> {
@@ -27,7 +28,7 @@ final class AccountType extends PartType<Account> {
     }
 
     @Override
-    public Optional<Account> read(Place place) {
+    public Optional<Account> read(Place place, Overlay on) {
         return Parts.account(place);
     }
 
@@ -62,7 +63,7 @@ final class AccountType extends PartType<Account> {
 
     @Override
     public void check(Place whole, Overlay on) {
-        read(whole)
+        read(whole, on)
                 .filter(a -> !a.unit().isEmpty() && !on.hasUnit(a.unit()))
                 .ifPresent(a -> unknown(whole.member("unit").orElseThrow(), "unit", a.unit()));
         for (Place consent : whole.items("consents"))
@@ -85,7 +86,7 @@ final class AccountType extends PartType<Account> {
     }
 
     @Override
-    public String amendedWords(String member, JsonNode value, Overlay on) {
+    public String amendedWords(String member, JsonNode value, Overlay on, Wording wording) {
         return switch (member) {
             case "displayName" -> "is called " + value.asText();
             case "unit" -> "moves to " + on.placeName(value.asText());
@@ -94,7 +95,7 @@ final class AccountType extends PartType<Account> {
             case "kind" -> "is a " + value.asText();
             case "started" -> value.isNull() ? "has no start any more" : "started on " + value.asText();
             case "attributes" -> "has the title " + value.path("title").asText("none");
-            default -> super.amendedWords(member, value, on);
+            default -> super.amendedWords(member, value, on, wording);
         };
     }
 

@@ -2,10 +2,8 @@ package leanladder.change.overlay;
 
 import java.util.ArrayList;
 import java.util.HashMap;
-import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Set;
 import leanladder.estate.Account;
 import leanladder.estate.Assignment;
 import leanladder.estate.Estate;
@@ -19,7 +17,6 @@ import leanladder.resolve.Ground;
 final class BaseUses {
     private final Ground base;
     private Map<String, List<Use>> byTarget;
-    private final Map<String, Set<String>> holders = new HashMap<>();
 
     BaseUses(Ground base) {
         this.base = base;
@@ -32,8 +29,6 @@ final class BaseUses {
         Estate estate = base.estate();
         String id = target.substring(target.indexOf(':') + 1);
         if (target.startsWith("account:")) {
-            for (Plan plan : estate.plans())
-                if (holders.get(plan.id()).contains(id)) add(uses, Use.By.PLAN, plan.id(), plan.name());
             for (String group : base.directory().groupsOf(id))
                 add(uses, Use.By.GROUP, group, base.directory().group(group).name());
         }
@@ -55,12 +50,8 @@ final class BaseUses {
         Map<String, List<Use>> found = new HashMap<>();
         Estate estate = base.estate();
         estate.policies().forEach(p -> targets(found, p.assignments(), new Use(Use.By.POLICY, p.id(), p.name())));
-        for (Plan plan : estate.plans()) {
+        for (Plan plan : estate.plans())
             targets(found, plan.assignments(), new Use(Use.By.PLAN, plan.id(), plan.name()));
-            Set<String> held = new HashSet<>();
-            plan.holders().forEach(h -> held.add(h.account()));
-            holders.put(plan.id(), held);
-        }
         estate.releases().forEach(release -> {
             String title =
                     estate.catalogue().setting(release.setting()).orElseThrow().title();

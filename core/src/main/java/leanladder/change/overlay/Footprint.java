@@ -18,30 +18,43 @@ public record Footprint(
         PSet<String> units,
         PSet<String> accounts,
         PSet<String> groups,
+        PSet<String> plans,
+        PSet<String> workspaces,
         boolean tree) {
     private static final PSet<String> NONE = HashTreePSet.empty();
 
     /** Of no edit. */
-    public static final Footprint EMPTY = new Footprint(NONE, NONE, NONE, NONE, NONE, false);
+    public static final Footprint EMPTY = new Footprint(NONE, NONE, NONE, NONE, NONE, NONE, NONE, false);
 
     /** Of an edit of one policy that matters to what it says on some settings. */
     public static Footprint ofPolicy(String policy, Collection<String> settings) {
-        return new Footprint(HashTreePSet.singleton(policy), HashTreePSet.from(settings), NONE, NONE, NONE, false);
+        return new Footprint(
+                HashTreePSet.singleton(policy), HashTreePSet.from(settings), NONE, NONE, NONE, NONE, NONE, false);
     }
 
     /** Of an edit of one unit. */
     public static Footprint ofUnit(String unit, boolean tree) {
-        return new Footprint(NONE, NONE, HashTreePSet.singleton(unit), NONE, NONE, tree);
+        return new Footprint(NONE, NONE, HashTreePSet.singleton(unit), NONE, NONE, NONE, NONE, tree);
     }
 
     /** Of an edit of one account. */
     public static Footprint ofAccount(String account) {
-        return new Footprint(NONE, NONE, NONE, HashTreePSet.singleton(account), NONE, false);
+        return new Footprint(NONE, NONE, NONE, HashTreePSet.singleton(account), NONE, NONE, NONE, false);
     }
 
     /** Of an edit of one group. */
     public static Footprint ofGroup(String group) {
-        return new Footprint(NONE, NONE, NONE, NONE, HashTreePSet.singleton(group), false);
+        return new Footprint(NONE, NONE, NONE, NONE, HashTreePSet.singleton(group), NONE, NONE, false);
+    }
+
+    /** Of an edit of one licence plan. */
+    public static Footprint ofPlan(String plan) {
+        return new Footprint(NONE, NONE, NONE, NONE, NONE, HashTreePSet.singleton(plan), NONE, false);
+    }
+
+    /** Of an edit of one workspace. */
+    public static Footprint ofWorkspace(String workspace) {
+        return new Footprint(NONE, NONE, NONE, NONE, NONE, NONE, HashTreePSet.singleton(workspace), false);
     }
 
     /** Of these edits and others. Linear in the others. */
@@ -52,6 +65,8 @@ public record Footprint(
                 units.plusAll(other.units),
                 accounts.plusAll(other.accounts),
                 groups.plusAll(other.groups),
+                plans.plusAll(other.plans),
+                workspaces.plusAll(other.workspaces),
                 tree || other.tree);
     }
 
@@ -60,14 +75,19 @@ public record Footprint(
         return !units.isEmpty() || !accounts.isEmpty() || !groups.isEmpty();
     }
 
+    /** Whether anything but policies is touched. */
+    public boolean touchesParts() {
+        return touchesDirectory() || !plans.isEmpty() || !workspaces.isEmpty();
+    }
+
     /** Whether nothing is touched. */
     public boolean isEmpty() {
-        return policies.isEmpty() && !touchesDirectory();
+        return policies.isEmpty() && !touchesParts();
     }
 
     /** How many parts are touched. */
     public int size() {
-        return List.of(policies, units, accounts, groups).stream()
+        return List.of(policies, units, accounts, groups, plans, workspaces).stream()
                 .mapToInt(PSet::size)
                 .sum();
     }

@@ -16,6 +16,7 @@ import leanladder.estate.Group;
 import leanladder.estate.Target;
 import leanladder.estate.read.Parts;
 import leanladder.estate.read.Section;
+import leanladder.tell.Wording;
 
 /** Access groups and mailing groups. */
 final class GroupType extends PartType<Group> {
@@ -32,7 +33,7 @@ final class GroupType extends PartType<Group> {
     }
 
     @Override
-    public Optional<Group> read(Place place) {
+    public Optional<Group> read(Place place, Overlay on) {
         return Parts.group(place);
     }
 
@@ -56,7 +57,7 @@ final class GroupType extends PartType<Group> {
     @Override
     public void check(Place whole, Overlay on) {
         notBlank(whole, "name");
-        read(whole).ifPresent(group -> {
+        read(whole, on).ifPresent(group -> {
             for (Place owner : whole.items(OWNERS))
                 if (owner.node().isTextual() && !on.hasAccount(owner.node().textValue()))
                     unknown(owner, "account", owner.node().textValue());
@@ -116,10 +117,10 @@ final class GroupType extends PartType<Group> {
     }
 
     @Override
-    public String amendedWords(String member, JsonNode value, Overlay on) {
+    public String amendedWords(String member, JsonNode value, Overlay on, Wording wording) {
         if (member.equals(PURPOSE))
             return "becomes " + (value.asText().equals("access") ? "an access group" : "a mailing group");
-        if (!member.equals(OWNERS)) return super.amendedWords(member, value, on);
+        if (!member.equals(OWNERS)) return super.amendedWords(member, value, on, wording);
         return value.isEmpty()
                 ? "has no owner any more"
                 : "is owned by "

@@ -17,9 +17,11 @@ import leanladder.document.Place;
 import leanladder.estate.Account;
 import leanladder.estate.Group;
 import leanladder.estate.Members;
+import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.estate.Target;
 import leanladder.estate.Unit;
+import leanladder.estate.Workspace;
 import leanladder.estate.read.PolicyReader;
 import leanladder.estate.read.References;
 import leanladder.resolve.Ground;
@@ -174,7 +176,7 @@ public final class Overlay implements References {
         return edited;
     }
 
-    // ---- units, accounts and groups ----
+    // ---- units, accounts, groups, workspaces and plans ----
 
     @SuppressWarnings("unchecked")
     private <T> Optional<EditedPart<T>> edited(PartType<T> type, String id) {
@@ -213,9 +215,13 @@ public final class Overlay implements References {
         if (target instanceof Target.OfUnit unit) return name(PartType.UNIT, unit.id());
         if (target instanceof Target.OfGroup group) return name(PartType.GROUP, group.id());
         if (target instanceof Target.OfAccount account) return name(PartType.ACCOUNT, account.id());
-        if (target instanceof Target.OfWorkspace workspace)
-            return base.estate().workspace(workspace.id()).map(w -> w.name()).orElse(workspace.id());
+        if (target instanceof Target.OfWorkspace workspace) return name(PartType.WORKSPACE, workspace.id());
         return base.estate().organisation().name();
+    }
+
+    /** What an entitlement is called. */
+    public String component(String entitlement) {
+        return base.estate().catalogue().entitlements().getOrDefault(entitlement, entitlement);
     }
 
     /** The members of a group as they are now; empty when there is no such group. */
@@ -231,7 +237,7 @@ public final class Overlay implements References {
 
     /** Adds a part, given as the estate file writes it and found to fit. */
     public <T> void add(PartType<T> type, String id, ObjectNode body) {
-        T part = type.read(new Place(body, "", new Defects())).orElseThrow();
+        T part = type.read(new Place(body, "", new Defects()), this).orElseThrow();
         Optional<EditedMembers> members =
                 part instanceof Group group ? Optional.of(EditedMembers.of(group.members())) : Optional.empty();
         edit(type, id, new EditedPart<>(Optional.of(part), Optional.of(body), HashTreePMap.empty(), members));
@@ -240,7 +246,7 @@ public final class Overlay implements References {
     /** Sets members of a part; null takes a member away. */
     public <T> void amend(PartType<T> type, String id, ObjectNode members) {
         ObjectNode amended = amended(type.shortBody(part(type, id).orElseThrow()), members);
-        T part = type.read(new Place(amended, "", new Defects())).orElseThrow();
+        T part = type.read(new Place(amended, "", new Defects()), this).orElseThrow();
         EditedPart<T> was = started(type, id);
         PMap<String, JsonNode> all = was.amended();
         for (var member : members.properties()) all = all.plus(member.getKey(), member.getValue());
@@ -331,6 +337,7 @@ public final class Overlay implements References {
 
     /** What names a part now. */
     public List<Use> uses(PartType<?> type, String id) {
+        if (type == PartType.PLAN) return List.of();
         String text = type.noun() + ":" + id;
         Target target = Target.of(text).orElseThrow();
         List<Use> uses = new ArrayList<>();
@@ -350,10 +357,29 @@ public final class Overlay implements References {
                         && told.add(Use.By.ACCOUNT + " " + account))
                     uses.add(new Use(Use.By.ACCOUNT, account, name(PartType.ACCOUNT, account)));
         }
+        for (String plan : writtenParts(PartType.PLAN)) {
+            Plan edited = part(PartType.PLAN, plan).orElseThrow();
+            if (names(edited, target) && told.add(Use.By.PLAN + " " + plan))
+                uses.add(new Use(Use.By.PLAN, plan, edited.name()));
+        }
+        for (String workspace : writtenParts(PartType.WORKSPACE)) {
+            Workspace edited = part(PartType.WORKSPACE, workspace).orElseThrow();
+            if (names(edited, text) && told.add(Use.By.WORKSPACE + " " + workspace))
+                uses.add(new Use(Use.By.WORKSPACE, workspace, edited.name()));
+        }
         for (String group : writtenParts(PartType.GROUP))
             if (holds(group, type, id) && told.add(Use.By.GROUP + " " + group))
                 uses.add(new Use(Use.By.GROUP, group, name(PartType.GROUP, group)));
         return uses;
+    }
+
+    private static boolean names(Plan plan, Target target) {
+        return plan.assignments().stream().anyMatch(a -> a.target().equals(target));
+    }
+
+    private static boolean names(Workspace workspace, String text) {
+        return workspace.members().texts().anyMatch(text::equals)
+                || workspace.stewards().stream().anyMatch(s -> text.equals("account:" + s));
     }
 
     private boolean holds(String group, PartType<?> type, String id) {
@@ -375,6 +401,14 @@ public final class Overlay implements References {
                                         Target.of(type.noun() + ":" + id).orElseThrow()))
                                 .isPresent();
             }
+            case PLAN ->
+                part(PartType.PLAN, use.id())
+                        .filter(p -> names(p, Target.of(type.noun() + ":" + id).orElseThrow()))
+                        .isPresent();
+            case WORKSPACE ->
+                part(PartType.WORKSPACE, use.id())
+                        .filter(w -> names(w, type.noun() + ":" + id))
+                        .isPresent();
             case GROUP -> edited(PartType.GROUP, use.id()).isEmpty() || holds(use.id(), type, id);
             case UNIT -> part(PartType.UNIT, use.id()).flatMap(Unit::parent).equals(Optional.of(id));
             case ACCOUNT -> part(PartType.ACCOUNT, use.id()).map(Account::unit).equals(Optional.of(id));
@@ -406,7 +440,7 @@ public final class Overlay implements References {
 
     @Override
     public boolean hasWorkspace(String id) {
-        return base.estate().workspace(id).isPresent();
+        return part(PartType.WORKSPACE, id).isPresent();
     }
 
     @Override

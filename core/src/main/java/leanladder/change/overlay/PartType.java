@@ -8,8 +8,9 @@ import java.util.Set;
 import leanladder.document.Place;
 import leanladder.estate.Estate;
 import leanladder.estate.read.Section;
+import leanladder.tell.Wording;
 
-/** A type of part that the directory holds: all that its edits must know of units, accounts or groups. */
+/** A type of part: all that its edits must know of units, accounts, groups, workspaces or licence plans. */
 public abstract class PartType<T> {
     /** Units. */
     public static final PartType<leanladder.estate.Unit> UNIT = new UnitType();
@@ -20,20 +21,37 @@ public abstract class PartType<T> {
     /** Groups; their members are edited apart. */
     public static final PartType<leanladder.estate.Group> GROUP = new GroupType();
 
+    /** Workspaces. */
+    public static final PartType<leanladder.estate.Workspace> WORKSPACE = new WorkspaceType();
+
+    /** Licence plans; what is bought, and their rules, can be edited apart as well. */
+    public static final PartType<leanladder.estate.Plan> PLAN = new PlanType();
+
     /** All of them. */
-    public static final List<PartType<?>> ALL = List.of(UNIT, ACCOUNT, GROUP);
+    public static final List<PartType<?>> ALL = List.of(UNIT, ACCOUNT, GROUP, WORKSPACE, PLAN);
 
     private final String noun;
     private final Section section;
     private final Set<String> amendable;
+    private final Right right;
 
     PartType(String noun, Section section, Set<String> amendable) {
+        this(noun, section, amendable, Right.DIRECTORY);
+    }
+
+    PartType(String noun, Section section, Set<String> amendable, Right right) {
         this.noun = noun;
         this.section = section;
         this.amendable = amendable;
+        this.right = right;
     }
 
-    /** The type whose parts a section of the estate file holds, where it is one of the directory. */
+    /** What is needed in order to publish edits of parts of this type. */
+    public final Right right() {
+        return right;
+    }
+
+    /** The type whose parts a section of the estate file holds, where it has edits. */
     public static Optional<PartType<?>> of(Section section) {
         return ALL.stream().filter(t -> t.section == section).findFirst();
     }
@@ -56,7 +74,7 @@ public abstract class PartType<T> {
     public abstract Optional<T> find(Estate estate, String id);
 
     /** Reads a part; what does not fit is reported. */
-    public abstract Optional<T> read(Place place);
+    public abstract Optional<T> read(Place place, Overlay on);
 
     /** What it is called. */
     public abstract String name(T part);
@@ -97,7 +115,7 @@ public abstract class PartType<T> {
     public abstract String newWords(ObjectNode body, Overlay on);
 
     /** An amended member in words. */
-    public String amendedWords(String member, JsonNode value, Overlay on) {
+    public String amendedWords(String member, JsonNode value, Overlay on, Wording wording) {
         return member.equals("name") ? "is called " + value.asText() : "has other " + member;
     }
 

@@ -4,6 +4,8 @@ package leanladder.change.overlay;
 public enum Right {
     /** To write policies, assign and rank them. */
     POLICIES,
-    /** To edit people, units and groups. */
-    DIRECTORY
+    /** To edit people, units, groups and workspaces. */
+    DIRECTORY,
+    /** To edit licence plans: what was bought, and for whom. */
+    SEATS
 }

@@ -13,6 +13,7 @@ import leanladder.estate.Estate;
 import leanladder.estate.Unit;
 import leanladder.estate.read.Parts;
 import leanladder.estate.read.Section;
+import leanladder.tell.Wording;
 
 /** Units, which stand in one tree. */
 final class UnitType extends PartType<Unit> {
@@ -28,7 +29,7 @@ final class UnitType extends PartType<Unit> {
     }
 
     @Override
-    public Optional<Unit> read(Place place) {
+    public Optional<Unit> read(Place place, Overlay on) {
         return Parts.unit(place);
     }
 
@@ -46,7 +47,7 @@ final class UnitType extends PartType<Unit> {
 
     @Override
     public void check(Place whole, Overlay on) {
-        read(whole)
+        read(whole, on)
                 .flatMap(Unit::parent)
                 .filter(p -> !on.hasUnit(p))
                 .ifPresent(p -> unknown(whole.member(PARENT).orElseThrow(), noun(), p));
@@ -98,10 +99,10 @@ final class UnitType extends PartType<Unit> {
     }
 
     @Override
-    public String amendedWords(String member, JsonNode value, Overlay on) {
+    public String amendedWords(String member, JsonNode value, Overlay on, Wording wording) {
         return member.equals(PARENT)
                 ? "moves to " + on.placeName(value.asText())
-                : super.amendedWords(member, value, on);
+                : super.amendedWords(member, value, on, wording);
     }
 
     @Override

@@ -174,20 +174,21 @@ final class DirectoryReader {
     }
 
     void workspace(Place place) {
-        Workspace workspace = null;
-        if (place.isObject()) {
-            Optional<String> id = place.required("id").flatMap(Place::id);
-            Optional<String> name = place.required("name").flatMap(Place::text);
-            Optional<String> size = place.required("size").flatMap(Place::text);
-            boolean trial = place.member("trial").flatMap(Place::bool).orElse(false);
-            List<String> stewards = ids(place, "stewards");
-            workspaceMembers.add(listed(place));
-            if (id.isPresent()) {
-                workspace = new Workspace(id.get(), name.orElse(""), size.orElse(""), trial, stewards, Members.NOBODY);
-                if (!known.workspaces.add(id.get())) place.repeats(id.get());
-            }
-        } else workspaceMembers.add(Listed.NOBODY);
-        workspaces.add(workspace);
+        Optional<Workspace> workspace = readWorkspace(place);
+        workspaceMembers.add(place.node().isObject() ? listed(place) : Listed.NOBODY);
+        workspace.filter(w -> !known.workspaces.add(w.id())).ifPresent(w -> place.repeats(w.id()));
+        workspaces.add(workspace.orElse(null));
+    }
+
+    /** One workspace, by itself and without its members; empty when it has no id that can be read. */
+    static Optional<Workspace> readWorkspace(Place place) {
+        if (!place.isObject()) return Optional.empty();
+        Optional<String> id = place.required("id").flatMap(Place::id);
+        Optional<String> name = place.required("name").flatMap(Place::text);
+        Optional<String> size = place.required("size").flatMap(Place::text);
+        boolean trial = place.member("trial").flatMap(Place::bool).orElse(false);
+        List<String> stewards = ids(place, "stewards");
+        return id.map(i -> new Workspace(i, name.orElse(""), size.orElse(""), trial, stewards, Members.NOBODY));
     }
 
     private static List<String> ids(Place place, String member) {

@@ -47,6 +47,7 @@ public final class EstateReader {
     private final Defects defects = new Defects();
     private final DirectoryReader directory = new DirectoryReader(defects);
     private final Map<Section, List<Place>> later = new HashMap<>();
+    private final Map<Integer, List<Plan.Holder>> holders = new HashMap<>();
     private final ObjectNode frame = Json.NODES.objectNode();
     private final Consumer<Part> parts;
     private boolean stoppedEarly = true;
@@ -138,7 +139,9 @@ public final class EstateReader {
     private void readSection(JsonParser parser, Trees trees, Section section, String pointer) throws IOException {
         for (int i = 0; parser.nextToken() != JsonToken.END_ARRAY; i++) {
             String at = pointer + "/" + i;
-            JsonNode node = trees.value(at);
+            JsonNode node = section == Section.PLANS && parser.currentToken() == JsonToken.START_OBJECT
+                    ? trees.objectWithout("holders", at, holders(i))
+                    : trees.value(at);
             Place place = new Place(node, at, defects);
             hand(section, node);
             switch (section) {
@@ -150,6 +153,34 @@ public final class EstateReader {
                     later.computeIfAbsent(section, s -> new ArrayList<>()).add(place);
             }
         }
+    }
+
+    /** Takes the holders of the plan at this place of the file; there can be millions. */
+    private Trees.Element holders(int plan) {
+        List<Plan.Holder> list = new ArrayList<>();
+        holders.put(plan, list);
+        return (node, pointer) -> {
+            Plan.Holder holder =
+                    LicenceReader.holder(new Place(node, pointer, defects)).orElse(null);
+            String known = holder == null ? null : directory.known.accounts.find(holder.account(), 0);
+            // An account that was met already lends its own text: one for all plans.
+            list.add(known == null ? holder : new Plan.Holder(known, holder.granted(), holder.source()));
+        };
+    }
+
+    /** The holders of a plan, checked now that all accounts are known. */
+    private List<Plan.Holder> checkedHolders(int plan) {
+        List<Plan.Holder> list = holders.getOrDefault(plan, List.of());
+        Set<String> met = new HashSet<>(list.size() * 2);
+        for (int i = 0; i < list.size(); i++) {
+            if (list.get(i) == null) continue;
+            String account = list.get(i).account();
+            String pointer = "/plans/" + plan + "/holders/" + i + "/account";
+            if (!directory.known.hasAccount(account))
+                defects.add(pointer, "names the account \"" + account + "\", which does not exist");
+            if (!met.add(account)) defects.add(pointer, "names \"" + account + "\" a second time among the holders");
+        }
+        return list;
     }
 
     private void hand(Section section, JsonNode node) {
@@ -203,14 +234,20 @@ public final class EstateReader {
         }
         List<String> ranking = ranking(root, policyIds);
 
-        LicenceReader licences = new LicenceReader(catalogue.entitlements().keySet(), policyReader, directory.known);
+        LicenceReader licences = new LicenceReader(catalogue.entitlements().keySet(), policyReader);
         List<Plan> plans = new ArrayList<>();
         Set<String> planIds = new HashSet<>();
-        for (Place place : later.getOrDefault(Section.PLANS, List.of()))
+        Map<String, List<Plan.Holder>> held = new HashMap<>();
+        List<Place> planPlaces = later.getOrDefault(Section.PLANS, List.of());
+        for (int i = 0; i < planPlaces.size(); i++) {
+            Place place = planPlaces.get(i);
+            List<Plan.Holder> holding = checkedHolders(i);
             licences.plan(place).ifPresent(plan -> {
                 if (!planIds.add(plan.id())) place.repeats(plan.id());
                 plans.add(plan);
+                if (!holding.isEmpty()) held.put(plan.id(), holding);
             });
+        }
         List<Release> releases = new ArrayList<>();
         Set<String> released = new HashSet<>();
         for (Place place : later.getOrDefault(Section.RELEASES, List.of()))
@@ -234,6 +271,7 @@ public final class EstateReader {
                 policies,
                 ranking,
                 plans,
+                held,
                 rings,
                 releases);
     }

@@ -1,5 +1,6 @@
 package leanladder.estate.read;
 
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.math.BigInteger;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -15,6 +16,7 @@ import leanladder.catalogue.Kind;
 import leanladder.document.Place;
 import leanladder.estate.Assignment;
 import leanladder.estate.Plan;
+import leanladder.estate.Purchase;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
 import leanladder.estate.Target;
@@ -24,21 +26,17 @@ import leanladder.estate.Window;
 final class LicenceReader {
     private final Set<String> entitlements;
     private final PolicyReader policies;
-    private final References known;
 
-    LicenceReader(Set<String> entitlements, PolicyReader policies, References known) {
+    LicenceReader(Set<String> entitlements, PolicyReader policies) {
         this.entitlements = entitlements;
         this.policies = policies;
-        this.known = known;
     }
 
     Optional<Plan> plan(Place place) {
         if (!place.isObject()) return Optional.empty();
         Optional<String> id = place.required("id").flatMap(Place::id);
         Optional<String> name = place.required("name").flatMap(Place::text);
-        Optional<BigInteger> seats = place.required("seats").flatMap(Place::integer);
-        seats.filter(s -> s.signum() < 0)
-                .ifPresent(s -> place.member("seats").orElseThrow().defect("must not be below 0"));
+        List<Purchase> purchases = purchases(place);
         Window term = PolicyReader.window(place, "starts", "ends");
         List<String> components = new ArrayList<>();
         for (Place item : place.required("components").map(Place::items).orElse(List.of())) {
@@ -59,13 +57,42 @@ final class LicenceReader {
         }
         List<Plan.Rule> rules = new ArrayList<>();
         for (Place item : place.items("rules")) rule(item, components).ifPresent(rules::add);
-        List<Plan.Holder> holders = holders(place);
-        BigInteger most = BigInteger.valueOf(Integer.MAX_VALUE);
-        return id.map(i -> new Plan(
-                i, name.orElse(""), seats.orElse(most).min(most).intValue(), term, components, kinds, rules, holders));
+        // Holders that are a list were taken out of the plan as they were met.
+        place.member("holders").ifPresent(h -> h.items());
+        ObjectNode source = (ObjectNode) place.node();
+        return id.map(i -> new Plan(i, name.orElse(""), purchases, term, components, kinds, rules, source));
     }
 
-    private Optional<Plan.Rule> rule(Place place, List<String> components) {
+    /** The seats of a plan, plain or bought. */
+    private static List<Purchase> purchases(Place plan) {
+        Optional<Place> plain = plan.member("seats");
+        Optional<Place> bought = plan.member("purchases");
+        if (plain.isPresent() == bought.isPresent())
+            plan.defect("must say either \"seats\" or \"purchases\", so that it is plain how many seats it has");
+        List<Purchase> purchases = new ArrayList<>();
+        plain.flatMap(p -> seats(p, 0)).ifPresent(seats -> purchases.add(new Purchase(seats, Window.ALWAYS)));
+        if (bought.isPresent())
+            for (Place item : plan.items("purchases")) purchase(item).ifPresent(purchases::add);
+        return purchases;
+    }
+
+    /** Seats that were bought together. */
+    static Optional<Purchase> purchase(Place place) {
+        if (!place.isObject()) return Optional.empty();
+        Optional<Integer> seats = place.required("seats").flatMap(p -> seats(p, 1));
+        Window window = PolicyReader.window(place, "from", "until");
+        place.member("note").ifPresent(Place::text);
+        return seats.map(s -> new Purchase(s, window));
+    }
+
+    private static Optional<Integer> seats(Place place, int least) {
+        Optional<BigInteger> seats = place.integer();
+        seats.filter(s -> s.compareTo(BigInteger.valueOf(least)) < 0)
+                .ifPresent(s -> place.defect("must not be below " + least));
+        return seats.map(s -> s.min(BigInteger.valueOf(Integer.MAX_VALUE)).intValue());
+    }
+
+    Optional<Plan.Rule> rule(Place place, List<String> components) {
         Optional<Assignment> assignment = policies.assignment(place, false);
         Optional<Place> listed = place.node().isObject() ? place.member("off") : Optional.empty();
         Set<String> off = new LinkedHashSet<>();
@@ -83,21 +110,17 @@ final class LicenceReader {
         return assignment.map(a -> new Plan.Rule(a, off));
     }
 
-    private List<Plan.Holder> holders(Place place) {
-        List<Plan.Holder> holders = new ArrayList<>();
-        Set<String> met = new HashSet<>();
-        for (Place item : place.items("holders")) {
-            if (!item.isObject()) continue;
-            Optional<Place> named = item.required("account");
-            Optional<String> account = named.flatMap(Place::id);
-            Optional<Instant> granted = item.required("granted").flatMap(Place::instant);
-            account.filter(a -> !known.hasAccount(a))
-                    .ifPresent(a -> named.get().defect("names the account \"" + a + "\", which does not exist"));
-            account.filter(a -> !met.add(a))
-                    .ifPresent(a -> named.get().defect("names \"" + a + "\" a second time among the holders"));
-            if (account.isPresent() && granted.isPresent()) holders.add(new Plan.Holder(account.get(), granted.get()));
-        }
-        return holders;
+    /** A holder as the file lists it; what does not fit is reported. Whether the account exists is not looked at. */
+    static Optional<Plan.Holder> holder(Place item) {
+        if (!item.isObject()) return Optional.empty();
+        Optional<String> account = item.required("account").flatMap(Place::id);
+        Optional<Place> at = item.required("granted");
+        Optional<Instant> granted = at.flatMap(Place::instant);
+        if (account.isEmpty() || granted.isEmpty()) return Optional.empty();
+        boolean plain = item.node().size() == 2
+                && at.get().node().textValue().equals(granted.get().toString());
+        return Optional.of(new Plan.Holder(
+                account.get(), granted.get(), plain ? Optional.empty() : Optional.of((ObjectNode) item.node())));
     }
 
     static List<Ring> rings(List<Place> places) {

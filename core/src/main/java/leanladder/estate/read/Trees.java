@@ -3,6 +3,7 @@ package leanladder.estate.read;
 import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonToken;
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.IOException;
 import leanladder.document.Defects;
 import leanladder.document.Json;
@@ -16,6 +17,33 @@ final class Trees {
     Trees(JsonParser parser, Defects defects) {
         this.parser = parser;
         this.defects = defects;
+    }
+
+    /** Takes an element of a long list as it is met. */
+    @FunctionalInterface
+    interface Element {
+        void met(JsonNode element, String pointer);
+    }
+
+    /** The object at the current token without one of its members, a list, whose elements are handed over one after the other. */
+    ObjectNode objectWithout(String list, String pointer, Element each) throws IOException {
+        ObjectNode object = Json.NODES.objectNode();
+        boolean met = false;
+        while (parser.nextToken() == JsonToken.FIELD_NAME) {
+            String name = memberName(pointer);
+            String at = Place.pointer(pointer, name);
+            parser.nextToken();
+            boolean apart = name.equals(list) && parser.currentToken() == JsonToken.START_ARRAY;
+            if (object.has(name) || apart && met) {
+                repeated(at, name);
+                parser.skipChildren();
+            } else if (apart) {
+                met = true;
+                for (int i = 0; parser.nextToken() != JsonToken.END_ARRAY; i++)
+                    each.met(value(at + "/" + i), at + "/" + i);
+            } else object.set(name, value(at));
+        }
+        return object;
     }
 
     /** The value at the current token; afterwards the parser stands on its last token. */

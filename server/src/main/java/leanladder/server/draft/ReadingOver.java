@@ -187,7 +187,7 @@ public record ReadingOver(Proposal proposal, String actor) {
                 .map(seats -> new SeatsPassed(
                         seats.plan().id(),
                         seats.plan().name(),
-                        seats.plan().seats(),
+                        seats.plan().seats(ripple.question().at()),
                         seats.given().getCardinality(),
                         seats.returned().getCardinality(),
                         seats.waitingBefore(),

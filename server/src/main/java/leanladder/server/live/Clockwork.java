@@ -104,7 +104,10 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
     @Override
     public void looked() {
         if (timeline.isEmpty()) return;
-        if (watch != null && watch.holdsClock()) due.forEach(Runnable::run);
+        if (watch != null && watch.holdsClock()) {
+            publisher.passTime();
+            due.forEach(Runnable::run);
+        }
         Instant now = timeline.now();
         if (timeline.present().isEdgeBetween(seen, now)) {
             events.tellTime(now);

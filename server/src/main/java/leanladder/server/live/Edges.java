@@ -2,25 +2,31 @@ package leanladder.server.live;
 
 import java.time.Instant;
 import java.util.Optional;
-import java.util.Set;
 import java.util.TreeSet;
+import leanladder.change.overlay.Footprint;
 import leanladder.estate.Account;
 import leanladder.estate.Assignment;
 import leanladder.estate.Estate;
 import leanladder.estate.Policy;
 
 /**
- * The instants at which something begins or ends by itself: windows, terms, openings and consents. Between two of them nothing
+ * The instants at which something begins or ends by itself: windows, terms, purchases, openings and consents. Between two of them nothing
  * changes unless somebody publishes.
  */
 final class Edges {
     private final TreeSet<Instant> ofPolicies;
     private final TreeSet<Instant> ofAccounts;
+    private final TreeSet<Instant> ofPlans;
     private final TreeSet<Instant> others;
 
-    private Edges(TreeSet<Instant> ofPolicies, TreeSet<Instant> ofAccounts, TreeSet<Instant> others) {
+    private Edges(
+            TreeSet<Instant> ofPolicies,
+            TreeSet<Instant> ofAccounts,
+            TreeSet<Instant> ofPlans,
+            TreeSet<Instant> others) {
         this.ofPolicies = ofPolicies;
         this.ofAccounts = ofAccounts;
+        this.ofPlans = ofPlans;
         this.others = others;
     }
 
@@ -30,15 +36,20 @@ final class Edges {
         for (Account account : estate.accounts())
             if (!account.consents().isEmpty()) account.consents().forEach(c -> accounts.add(c.at()));
         TreeSet<Instant> others = new TreeSet<>();
-        estate.plans().forEach(p -> {
-            p.term().edges().forEach(others::add);
-            p.assignments().forEach(a -> a.window().edges().forEach(others::add));
-        });
         estate.releases().forEach(r -> {
             others.addAll(r.opens().values());
             r.early().forEach(e -> others.add(e.from()));
         });
-        return new Edges(ofPolicies(estate), accounts, others);
+        return new Edges(ofPolicies(estate), accounts, ofPlans(estate), others);
+    }
+
+    private static TreeSet<Instant> ofPlans(Estate estate) {
+        TreeSet<Instant> edges = new TreeSet<>();
+        estate.plans().forEach(p -> {
+            p.term().edges().forEach(edges::add);
+            p.edges().forEach(edges::add);
+        });
+        return edges;
     }
 
     private static TreeSet<Instant> ofPolicies(Estate estate) {
@@ -49,21 +60,25 @@ final class Edges {
     }
 
     /** Of an edited estate. The edges of consents that are no more stay, which does no harm: nothing differs across them. */
-    Edges after(Estate edited, boolean policies, Set<String> accounts) {
+    Edges after(Estate edited, Footprint edits) {
         TreeSet<Instant> consents = ofAccounts;
-        for (String id : accounts)
+        for (String id : edits.accounts())
             for (var consent : edited.account(id).map(Account::consents).orElse(java.util.List.of()))
                 if (!consents.contains(consent.at())) {
                     if (consents == ofAccounts) consents = new TreeSet<>(ofAccounts);
                     consents.add(consent.at());
                 }
-        return new Edges(policies ? ofPolicies(edited) : ofPolicies, consents, others);
+        return new Edges(
+                edits.policies().isEmpty() ? ofPolicies : ofPolicies(edited),
+                consents,
+                edits.plans().isEmpty() ? ofPlans : ofPlans(edited),
+                others);
     }
 
     /** The last edge until then. */
     Optional<Instant> until(Instant at) {
         Instant last = null;
-        for (TreeSet<Instant> edges : java.util.List.of(ofPolicies, ofAccounts, others)) {
+        for (TreeSet<Instant> edges : java.util.List.of(ofPolicies, ofAccounts, ofPlans, others)) {
             Instant floor = edges.floor(at);
             if (floor != null && (last == null || floor.isAfter(last))) last = floor;
         }

@@ -37,7 +37,8 @@ public final class Events implements AutoCloseable {
      *
      * @param all whether anything can be touched: then nothing is named
      * @param settings keys of the settings whose outcomes it can touch
-     * @param directory whether units, accounts or groups are touched
+     * @param directory whether units, accounts, groups or workspaces are touched
+     * @param seats whether licence plans are, or seats that may pass on
      */
     public record ChangeEvent(
             long number,
@@ -47,7 +48,8 @@ public final class Events implements AutoCloseable {
             boolean all,
             List<String> settings,
             List<String> policies,
-            boolean directory) {}
+            boolean directory,
+            boolean seats) {}
 
     /** A draft that was begun, altered, published or thrown away. */
     public record DraftEvent(long id) {}
@@ -102,7 +104,9 @@ public final class Events implements AutoCloseable {
                 touched.isEmpty(),
                 settings,
                 touched.map(t -> List.copyOf(new TreeSet<>(t.policies()))).orElse(List.of()),
-                touched.map(Footprint::touchesDirectory).orElse(true));
+                touched.map(t -> t.touchesDirectory() || !t.workspaces().isEmpty())
+                        .orElse(true),
+                touched.map(t -> t.touchesDirectory() || !t.plans().isEmpty()).orElse(true));
     }
 
     /** Says that a draft was begun, altered, published or thrown away. */

@@ -17,6 +17,7 @@ import leanladder.document.Defects;
 import leanladder.document.Json;
 import leanladder.document.Place;
 import leanladder.resolve.Question;
+import leanladder.seat.Ledger;
 import leanladder.store.journal.Change;
 
 /**
@@ -195,7 +196,11 @@ public final class Proposal {
 
     /** The estate as it would be. */
     public synchronized Snapshot after() {
-        if (after == null) after = base.edited(book, base.change(), base.at(), timeline.now());
+        if (after == null) {
+            Instant now = timeline.now();
+            Ledger ledger = Ripple.seatsPassedOn(book, book.after(), now).ledger();
+            after = base.edited(book, ledger, base.change(), base.at(), now);
+        }
         return after;
     }
 

@@ -5,19 +5,24 @@ import com.fasterxml.jackson.databind.node.ArrayNode;
 import java.io.IOException;
 import java.io.InputStream;
 import java.time.Instant;
+import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;
 import leanladder.change.Book;
+import leanladder.change.Ripple;
 import leanladder.change.overlay.Footprint;
 import leanladder.document.Defects;
 import leanladder.document.Json;
 import leanladder.document.Place;
+import leanladder.estate.Estate;
 import leanladder.estate.read.EstateReader;
 import leanladder.estate.read.InvalidEstate;
 import leanladder.resolve.Ground;
+import leanladder.seat.Ledger;
 import leanladder.server.http.Problem;
+import leanladder.store.SeatRows;
 import leanladder.store.Store;
 import leanladder.store.db.Repeated;
 import leanladder.store.db.Request;
@@ -25,6 +30,7 @@ import leanladder.store.journal.BaseMoved;
 import leanladder.store.journal.Change;
 import leanladder.store.journal.Entry;
 import leanladder.store.parts.StoredPart;
+import leanladder.tell.SeatTelling;
 
 /**
  * Publishes, and follows what other servers on the same database publish. The store decides who is first; whoever is not carries
@@ -34,9 +40,12 @@ import leanladder.store.parts.StoredPart;
 public final class Publisher {
     private static final int TRIES = 50;
     private static final int FOLLOWED_AT_ONCE = 200;
+    private static final String CLOCK = "the clock";
 
     private final Store store;
     private final Timeline timeline;
+    /** Until when no seat passes on by itself that has not been written. */
+    private Instant passed = Instant.MIN;
 
     /** Publishes into a store and onto a timeline. */
     public Publisher(Store store, Timeline timeline) {
@@ -70,11 +79,15 @@ public final class Publisher {
             Request request, Proposal proposal, How how, java.util.function.Consumer<Proposal> check) {
         Proposal ready = proposal;
         for (int i = 0; i < TRIES; i++) {
+            passTime();
             ready = timeline.onPresent(ready);
             check.accept(ready);
             Snapshot base = ready.base();
+            Instant at = instant();
+            Ground edited = ready.book().after();
+            Ledger.Moved seats = Ripple.seatsPassedOn(ready.book(), edited, at);
             Entry entry = new Entry(
-                    timeline.now(),
+                    at,
                     how.author,
                     false,
                     how.note,
@@ -84,10 +97,18 @@ public final class Publisher {
                     how.planned,
                     how.draft);
             try {
-                long number = store.parts().publish(request, base.change(), entry, ready.book());
+                long number = store.parts()
+                        .publish(
+                                request,
+                                base.change(),
+                                entry,
+                                ready.book(),
+                                SeatRows.moved(base.ground(), edited.withLedger(seats.ledger()), at, false));
                 Change change = store.journal().change(number).orElseThrow();
-                Snapshot after = base.edited(ready.book(), number, change.at(), timeline.now());
-                Optional<Snapshot> known = ready.afterIfKnown();
+                Snapshot after = base.edited(ready.book(), seats.ledger(), number, change.at(), timeline.now());
+                // Where seats pass on, they are held since now, not since the draft was looked at.
+                Optional<Snapshot> known =
+                        ready.afterIfKnown().filter(k -> seats.moves().isEmpty());
                 timeline.step(new Timeline.Step(
                         change,
                         known.isPresent() ? known.get().published(after) : after,
@@ -99,6 +120,77 @@ public final class Publisher {
         }
         throw Problem.refused(
                 503, "Too busy", "Others publish without a pause; nothing was stored. Try again in a moment.");
+    }
+
+    /** The instant of the next change: now, as the journal writes it, and never before the last one. */
+    private Instant instant() {
+        Instant now = timeline.now().truncatedTo(ChronoUnit.MILLIS);
+        return timeline.isEmpty() || !timeline.present().at().isAfter(now)
+                ? now
+                : timeline.present().at();
+    }
+
+    /**
+     * Lets the seats pass on of every edge of a plan that is due, each edge as a change of the clock at its own instant. Costs a look
+     * at the edges where none is.
+     */
+    public synchronized void passTime() {
+        for (int i = 0; i < TRIES && !timeline.isEmpty(); i++) {
+            Snapshot base = timeline.present();
+            if (passed.isBefore(base.at())) passed = base.at();
+            Optional<Instant> edge = Ledger.nextEdge(base.estate(), passed, instant());
+            if (edge.isEmpty()) return;
+            // The journal counts microseconds: what is written never comes before the edge.
+            Instant at = edge.get().truncatedTo(ChronoUnit.MICROS).equals(edge.get())
+                    ? edge.get()
+                    : edge.get().truncatedTo(ChronoUnit.MICROS).plus(1, ChronoUnit.MICROS);
+            Ledger ledger = through(base, at);
+            List<Ledger.Move> moves = ledger.since(base.ground().ledger());
+            if (moves.isEmpty()) passed = at;
+            else passTime(base, ledger, moves, at);
+        }
+    }
+
+    private static Ledger through(Snapshot base, Instant at) {
+        return base.ground().ledger().through(base.estate().plans(), base.directory(), at);
+    }
+
+    private void passTime(Snapshot base, Ledger ledger, List<Ledger.Move> moves, Instant at) {
+        Ground after = base.ground().withLedger(ledger);
+        ArrayNode words = Json.NODES.arrayNode();
+        moves.forEach(m -> words.add(new SeatTelling(base.ground(), after, at, true, m).sentence()));
+        Entry entry = new Entry(
+                at,
+                CLOCK,
+                true,
+                "",
+                Json.NODES.arrayNode(),
+                words,
+                Json.NODES.objectNode(),
+                Optional.of(at),
+                Optional.empty());
+        try {
+            long number = store.parts()
+                    .publish(
+                            Request.by(CLOCK, at),
+                            base.change(),
+                            entry,
+                            List.of(),
+                            List.of(),
+                            SeatRows.moved(base.ground(), after, at, true));
+            Change change = store.journal().change(number).orElseThrow();
+            Footprint touched = ofPlans(moves);
+            timeline.step(
+                    new Timeline.Step(change, base.passed(ledger, touched, number, change.at()), Optional.of(touched)));
+        } catch (BaseMoved moved) {
+            follow();
+        }
+    }
+
+    private static Footprint ofPlans(List<Ledger.Move> moves) {
+        Footprint touched = Footprint.EMPTY;
+        for (Ledger.Move move : moves) touched = touched.and(Footprint.ofPlan(move.plan()));
+        return touched;
     }
 
     /**
@@ -113,18 +205,21 @@ public final class Publisher {
         List<StoredPart> parts = new ArrayList<>();
         EstateReader.Result read = EstateReader.read(file, part -> parts.add(StoredPart.of(part)));
         parts.addAll(StoredPart.frame(read.frame()));
-        Ground ground = new Ground(read.estate());
         ArrayNode edits = Json.NODES.arrayNode();
         edits.addObject().put("kind", "replace-estate");
-        return replace(request, ground, parts, base, note, edits);
+        return replace(request, read.estate(), parts, base, note, edits);
     }
 
     private synchronized Change replace(
-            Request request, Ground ground, List<StoredPart> parts, Optional<Long> base, String note, ArrayNode edits) {
+            Request request, Estate read, List<StoredPart> parts, Optional<Long> base, String note, ArrayNode edits) {
+        Ground file = new Ground(read);
         for (int i = 0; i < TRIES; i++) {
+            passTime();
             checkBase(base);
+            Instant at = instant();
+            Ground ground = file.withSeatsGiven(at);
             Entry entry = new Entry(
-                    timeline.now(),
+                    at,
                     request.actor(),
                     false,
                     note,
@@ -134,7 +229,9 @@ public final class Publisher {
                     Optional.empty(),
                     Optional.empty());
             try {
-                long number = store.parts().replace(request, timeline.change(), entry, parts.stream());
+                long number = store.parts()
+                        .replace(
+                                request, timeline.change(), entry, parts.stream(), () -> SeatRows.loaded(read, ground));
                 Change change = store.journal().change(number).orElseThrow();
                 timeline.step(new Timeline.Step(change, new Snapshot(number, change.at(), ground), Optional.empty()));
                 return change;
@@ -171,14 +268,23 @@ public final class Publisher {
             return;
         }
         Snapshot before = timeline.present();
+        if (change.isOfTheClock()) {
+            Ledger ledger = through(before, change.at());
+            Footprint touched = ofPlans(ledger.since(before.ground().ledger()));
+            timeline.step(new Timeline.Step(
+                    change, before.passed(ledger, touched, change.number(), change.at()), Optional.of(touched)));
+            return;
+        }
         Book book = timeline.book(before);
         Defects defects = new Defects();
         for (JsonNode edit : change.edits()) book.apply(new Place(edit, "", defects));
-        Optional<Footprint> touched = Optional.of(book.footprint());
         // What the journal holds has been carried out once; should it not fit here, what is stored counts.
-        Snapshot after = defects.isEmpty()
-                ? before.edited(book, change.number(), change.at(), timeline.now())
-                : timeline.loaded(change.number());
-        timeline.step(new Timeline.Step(change, after, defects.isEmpty() ? touched : Optional.empty()));
+        if (!defects.isEmpty()) {
+            timeline.step(new Timeline.Step(change, timeline.loaded(change.number()), Optional.empty()));
+            return;
+        }
+        Ledger ledger = Ripple.seatsPassedOn(book, book.after(), change.at()).ledger();
+        Snapshot after = before.edited(book, ledger, change.number(), change.at(), timeline.now());
+        timeline.step(new Timeline.Step(change, after, Optional.of(book.footprint())));
     }
 }

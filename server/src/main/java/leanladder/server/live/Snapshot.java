@@ -15,6 +15,7 @@ import leanladder.reach.Directory;
 import leanladder.resolve.Ground;
 import leanladder.resolve.Question;
 import leanladder.seat.Entitlements;
+import leanladder.seat.Ledger;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -92,8 +93,7 @@ public final class Snapshot {
     /** The answers to a question. */
     public Moment moment(Question question) {
         Question kept = new Question(edges.until(question.at()).orElse(BEFORE_ALL_EDGES), question.workspace());
-        return moments.get(
-                kept, q -> new Moment(ground, q, new Entitlements(ground.estate(), ground.directory(), q.at())));
+        return moments.get(kept, q -> new Moment(ground, q, ground.seats(q.at())));
     }
 
     /** What a facet comes to; worked out when first asked for. */
@@ -112,17 +112,14 @@ public final class Snapshot {
      * The estate that edits on this one make.
      *
      * @param book opened on this snapshot's ground, with the edits carried out
+     * @param ledger as it is once the seats have passed on
      * @param now the instant for which what is kept matters most
      */
-    public Snapshot edited(Book book, long number, Instant published, Instant now) {
-        Ground after = book.after();
+    public Snapshot edited(Book book, Ledger ledger, long number, Instant published, Instant now) {
+        Ground after = book.after().withLedger(ledger);
         Footprint edits = book.footprint();
-        Snapshot edited = new Snapshot(
-                number,
-                published,
-                after,
-                edges.after(after.estate(), !edits.policies().isEmpty(), edits.accounts()));
-        if (edits.touchesDirectory()) edited.keepPatched(this, book, now);
+        Snapshot edited = new Snapshot(number, published, after, edges.after(after.estate(), edits));
+        if (edits.touchesParts()) edited.keepPatched(this, book, now);
         else edited.keep(this, edits);
         facets.asMap().forEach((facet, value) -> edited.keep(facet, value, edits));
         return edited;
@@ -157,7 +154,20 @@ public final class Snapshot {
         if (known == null || edges.isBetween(kept.at(), now)) return;
         Ripple ripple = new Ripple(book, ground, question, known.entitlements());
         RoaringBitmap touched = ripple.touched();
-        moments.put(kept, known.after(ground, ripple.seatsAfter(), book.footprint(), touched, ripple.touchedKeys()));
+        // Seats that passed on are held since now, and the ledger says so.
+        Set<String> passed = new HashSet<>();
+        ground.ledger().since(before.ground.ledger()).forEach(m -> passed.add(m.plan()));
+        Entitlements seats =
+                ripple.seatsAfter().with(ground.estate(), ground.directory(), ground.ledger(), question.at(), passed);
+        moments.put(kept, known.after(ground, seats, book.footprint(), touched, ripple.touchedKeys()));
+    }
+
+    /** This estate after seats passed on by themselves, as a change of the clock says. What was foretold is kept. */
+    Snapshot passed(Ledger ledger, Footprint touched, long number, Instant published) {
+        Snapshot passed = new Snapshot(number, published, ground.withLedger(ledger), edges);
+        passed.moments.putAll(moments.asMap());
+        facets.asMap().forEach((facet, value) -> passed.keep(facet, value, touched));
+        return passed;
     }
 
     /**

@@ -52,7 +52,9 @@ public final class Timeline {
         try {
             var stored = store.parts().read(number);
             Instant at = store.journal().change(stored.number()).orElseThrow().at();
-            return new Snapshot(stored.number(), at, new Ground(stored.estate()));
+            Ground ground = new Ground(stored.estate());
+            return new Snapshot(
+                    stored.number(), at, ground.withLedger(ground.ledger().asOf(at)));
         } catch (IOException e) {
             throw new UncheckedIOException(e);
         }

@@ -24,6 +24,11 @@ public record Change(
         JsonNode words,
         JsonNode ripple,
         Optional<Instant> planned) {
+    /** Whether nobody edited anything: an edge of time was passed, and seats with it. */
+    public boolean isOfTheClock() {
+        return edits.isEmpty();
+    }
+
     /** Whether it replaced the whole estate by a file. */
     public boolean replacesEstate() {
         return edits.path(0).path("kind").asText().equals("replace-estate");

@@ -141,7 +141,7 @@ public final class Journal {
     }
 
     private static Instant notBefore(DSLContext tx, long latest, Instant at) {
-        Instant written = at.truncatedTo(ChronoUnit.MILLIS);
+        Instant written = at.truncatedTo(ChronoUnit.MICROS);
         return tx.select(Schema.AT)
                 .from(Schema.CHANGE)
                 .where(Schema.NUMBER.eq(latest))

@@ -10,6 +10,7 @@ import java.util.Optional;
 import leanladder.document.Json;
 import leanladder.estate.read.Section;
 import leanladder.store.db.Schema;
+import leanladder.store.seats.SeatTable;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
 import org.jooq.impl.DSL;
@@ -68,9 +69,35 @@ record Export(DSLContext tx, JsonGenerator out, Condition holding) {
                 .orderBy(Schema.KEY.collate(DSL.collation("C")))
                 .fetchSize(FETCH)
                 .fetchLazy()) {
-            for (var row : rows) out.writeRawValue(row.value1().data());
+            for (var row : rows)
+                if (section == Section.PLANS)
+                    plan((ObjectNode) Json.read(row.value1().data()));
+                else out.writeRawValue(row.value1().data());
         }
         out.writeEndArray();
+    }
+
+    /** A plan with its holders, who stand in the ledger. */
+    private void plan(ObjectNode plan) throws IOException {
+        out.writeStartObject();
+        for (var member : plan.properties()) {
+            out.writeFieldName(member.getKey());
+            Json.MAPPER.writeTree(out, member.getValue());
+        }
+        boolean[] any = {false};
+        SeatTable.holders(tx, plan.path("id").asText(), holding, (account, granted, source) -> {
+            if (!any[0]) out.writeArrayFieldStart("holders");
+            any[0] = true;
+            if (source != null) out.writeRawValue(source.data());
+            else {
+                out.writeStartObject();
+                out.writeStringField("account", account);
+                out.writeStringField("granted", granted);
+                out.writeEndObject();
+            }
+        });
+        if (any[0]) out.writeEndArray();
+        out.writeEndObject();
     }
 
     private boolean isEmpty(Section section) {

@@ -15,6 +15,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.FutureTask;
+import java.util.function.Supplier;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import leanladder.change.Book;
@@ -27,9 +28,13 @@ import leanladder.estate.read.Section;
 import leanladder.store.db.Database;
 import leanladder.store.db.Request;
 import leanladder.store.db.Schema;
+import leanladder.store.db.Text;
 import leanladder.store.journal.BaseMoved;
 import leanladder.store.journal.Entry;
 import leanladder.store.journal.Journal;
+import leanladder.store.seats.HeldSeat;
+import leanladder.store.seats.MovedSeat;
+import leanladder.store.seats.SeatTable;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
 import org.jooq.JSON;
@@ -52,7 +57,7 @@ public final class PartTable {
     public Optional<JsonNode> part(String section, String key) {
         return database.read(on -> on.select(Schema.BODY)
                 .from(Schema.PART)
-                .where(Schema.PRESENT, Schema.SECTION.eq(section), Schema.KEY.eq(StoredPart.storedKey(key)))
+                .where(Schema.PRESENT, Schema.SECTION.eq(section), Schema.KEY.eq(Text.stored(key)))
                 .fetchOptional(Schema.BODY)
                 .map(json -> Json.read(json.data())));
     }
@@ -73,7 +78,7 @@ public final class PartTable {
                     .where(Schema.SECTION.eq(section), isAmong(keys), Schema.SINCE.le(asOf))
                     .orderBy(Schema.SINCE.desc())
                     .forEach(row -> {
-                        String key = StoredPart.readKey(row.value1());
+                        String key = Text.read(row.value1());
                         Long until = row.value3();
                         boolean stands = until == null || until > asOf;
                         if (!stands && !until.equals(reach.get(key))) return;
@@ -88,7 +93,7 @@ public final class PartTable {
     }
 
     private static Condition isAmong(Collection<String> keys) {
-        String[] stored = keys.stream().map(StoredPart::storedKey).toArray(String[]::new);
+        String[] stored = keys.stream().map(Text::stored).toArray(String[]::new);
         return org.jooq.impl.DSL.condition("key = any(?)", org.jooq.impl.DSL.val(stored));
     }
 
@@ -98,9 +103,7 @@ public final class PartTable {
                 .from(Schema.PART)
                 .where(Schema.PRESENT)
                 .fetch(row -> new StoredPart(
-                        row.value1(),
-                        StoredPart.readKey(row.value2()),
-                        row.value3().data())));
+                        row.value1(), Text.read(row.value2()), row.value3().data())));
     }
 
     /** What a change that replaced the whole estate put in place, and took away: the body is empty then. */
@@ -110,7 +113,7 @@ public final class PartTable {
                 .where(Schema.NUMBER.eq(number))
                 .fetch(row -> new StoredPart(
                         row.value1(),
-                        StoredPart.readKey(row.value2()),
+                        Text.read(row.value2()),
                         row.value3() == null ? "" : row.value3().data())));
     }
 
@@ -131,7 +134,7 @@ public final class PartTable {
                         .where(Schema.SECTION.eq(section.member()), isAmong(keys), Schema.holdingAt(number))
                         .fetch()
                         .stream()
-                        .collect(Collectors.toMap(row -> StoredPart.readKey(row.value1()), row ->
+                        .collect(Collectors.toMap(row -> Text.read(row.value1()), row ->
                                 (ObjectNode) Json.read(row.value2().data()))));
                 for (String key : keys)
                     if (!bodies.containsKey(key))
@@ -209,18 +212,18 @@ public final class PartTable {
     }
 
     /**
-     * Publishes what edits made of the estate: the parts that they wrote and took away.
+     * Publishes what edits made of the estate: the parts that they wrote and took away, and the seats that pass on by that.
      *
      * @return the number of the new change
      * @throws BaseMoved when another change was published in between; then nothing is stored
      */
-    public long publish(Request request, long base, Entry entry, Book book) throws BaseMoved {
+    public long publish(Request request, long base, Entry entry, Book book, List<MovedSeat> seats) throws BaseMoved {
         List<StoredPart> put = new ArrayList<>();
         List<StoredPart> removed = new ArrayList<>();
         book.written().forEach(p -> put.add(new StoredPart(p.section(), p.key(), Json.write(p.body()))));
         book.removed().forEach(p -> removed.add(new StoredPart(p.section(), p.key(), "")));
         book.writtenRanking().ifPresent(r -> put.add(new StoredPart(StoredPart.RANKING, "", Json.write(r))));
-        return publish(request, base, entry, put, removed);
+        return publish(request, base, entry, put, removed, seats);
     }
 
     /**
@@ -232,7 +235,13 @@ public final class PartTable {
      * @return the number of the new change
      * @throws BaseMoved when another change was published in between; then nothing is stored
      */
-    public long publish(Request request, long base, Entry entry, List<StoredPart> put, List<StoredPart> removed)
+    public long publish(
+            Request request,
+            long base,
+            Entry entry,
+            List<StoredPart> put,
+            List<StoredPart> removed,
+            List<MovedSeat> seats)
             throws BaseMoved {
         return journal.append(request, base, entry, (tx, number) -> {
             Stream.concat(put.stream(), removed.stream())
@@ -245,16 +254,32 @@ public final class PartTable {
                                     isAmong(parts.stream().map(StoredPart::key).toList()))
                             .execute());
             insert(tx, Schema.PART, number, put.stream());
+            SeatTable.move(tx, number, seats);
         });
     }
 
     /**
-     * Publishes a change that replaces the whole estate. Parts that stay the same are left alone.
+     * The ledger that comes with a file.
      *
+     * @param listed by plan the holders as the file lists them, JSON text: the file's share of the journal
+     * @param held the seats as they are held once all that are free have been given
+     */
+    public record Seats(Map<String, String> listed, Stream<HeldSeat> held) {
+        /** That of a file without holders whose plans have no seats. */
+        public static Seats none() {
+            return new Seats(Map.of(), Stream.empty());
+        }
+    }
+
+    /**
+     * Publishes a change that replaces the whole estate. Parts and seats that stay the same are left alone.
+     *
+     * @param seats asked for when all parts have been read
      * @return the number of the new change
      * @throws BaseMoved when another change was published in between; then nothing is stored
      */
-    public long replace(Request request, long base, Entry entry, Stream<StoredPart> parts) throws BaseMoved {
+    public long replace(Request request, long base, Entry entry, Stream<StoredPart> parts, Supplier<Seats> seats)
+            throws BaseMoved {
         return journal.append(request, base, entry, (tx, number) -> {
             tx.execute(
                     "create temporary table incoming (section text, key text, since bigint, body json) on commit drop");
@@ -277,6 +302,15 @@ public final class PartTable {
             tx.execute(
                     "insert into part (section, key, since, body) select section, key, since, body from incoming i"
                             + " where not exists (select from part p where p.until is null and p.section = i.section and p.key = i.key)");
+            Seats ledger = seats.get();
+            ledger.listed()
+                    .forEach((plan, holders) -> tx.execute(
+                            "insert into carried (number, section, key, body) values (?, ?, ?, ?::json)",
+                            number,
+                            StoredPart.HOLDERS,
+                            Text.stored(plan),
+                            holders));
+            SeatTable.replace(tx, number, ledger.held());
         });
     }
 
@@ -288,7 +322,7 @@ public final class PartTable {
                     .values((String) null, null, null, null));
             for (int i = 0; i < BATCH && iterator.hasNext(); i++) {
                 StoredPart part = iterator.next();
-                batch.bind(part.section(), StoredPart.storedKey(part.key()), number, JSON.json(part.body()));
+                batch.bind(part.section(), Text.stored(part.key()), number, JSON.json(part.body()));
             }
             batch.execute();
         }

@@ -21,25 +21,12 @@ public record StoredPart(String section, String key, String body) {
     /** The section of the one part that holds the ranking of policies. */
     public static final String RANKING = "ranking";
 
+    /** The section under which a change that replaced the estate carries the ledger of its file, by plan. */
+    public static final String HOLDERS = "holders";
+
     /** An element of one of the file's lists. */
     public static StoredPart of(Part part) {
         return new StoredPart(part.section().member(), part.key(), Json.write(part.body()));
-    }
-
-    /** A key as a column can hold it: PostgreSQL's texts know no U+0000. */
-    public static String storedKey(String key) {
-        return key.replace("\\", "\\\\").replace("\0", "\\0");
-    }
-
-    /** The key that a column holds. */
-    public static String readKey(String stored) {
-        StringBuilder key = new StringBuilder(stored.length());
-        for (int i = 0; i < stored.length(); i++) {
-            char c = stored.charAt(i);
-            if (c == '\\') key.append(stored.charAt(++i) == '0' ? '\0' : '\\');
-            else key.append(c);
-        }
-        return key.toString();
     }
 
     /** Splits an estate file's frame into the two parts that hold it; the ranking is a part of its own. */

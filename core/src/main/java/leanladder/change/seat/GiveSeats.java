@@ -1,0 +1,59 @@
+package leanladder.change.seat;
+
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import leanladder.change.overlay.EditKind;
+import leanladder.change.overlay.Overlay;
+import leanladder.estate.Account;
+import leanladder.estate.Plan;
+import leanladder.estate.Target;
+import leanladder.tell.Wording;
+
+/** Gives accounts a seat by name: a rule for each that includes it outright; exceptions that name it go. */
+public final class GiveSeats extends SeatsOfAccounts {
+    public static final EditKind KIND = new SeatsKind("give-seats") {
+        @Override
+        Optional<String> whyNot(Account account, Plan plan) {
+            if (!account.active())
+                return Optional.of("is " + account.displayName() + ", who is inactive and holds no seats");
+            if (!plan.kinds().contains(account.kind()))
+                return Optional.of("is a " + account.kind().word() + ", and " + plan.name() + " is not for that kind");
+            return Optional.empty();
+        }
+
+        @Override
+        SeatsOfAccounts edit(ObjectNode sent, Plan plan, Map<String, Account> accounts, Overlay on) {
+            List<ObjectNode> rules = without(plan, accounts.keySet(), false);
+            Set<String> named = new HashSet<>();
+            for (Plan.Rule rule : plan.rules())
+                if (rule.assignment().include()
+                        && rule.assignment().target() instanceof Target.OfAccount account
+                        && rule.assignment().window().edges().findAny().isEmpty()) named.add(account.id());
+            List<String> fresh =
+                    accounts.keySet().stream().filter(a -> !named.contains(a)).toList();
+            return new GiveSeats(
+                    sent, plan.id(), withRules(withNamed(rules, true, fresh)), List.copyOf(accounts.keySet()));
+        }
+
+        @Override
+        public String schema() {
+            return schema(
+                    "gives accounts a seat of a plan by name",
+                    "\"plan\",\"accounts\"",
+                    PLAN + ",\"accounts\":{\"type\":\"array\",\"minItems\":1,\"items\":{\"type\":\"string\"}}");
+        }
+    };
+
+    private GiveSeats(ObjectNode sent, String plan, ObjectNode members, List<String> accounts) {
+        super(KIND, sent, plan, members, accounts);
+    }
+
+    @Override
+    public String words(Overlay before, Wording wording) {
+        return who(before) + (isOne() ? " is" : " are") + " given a seat of " + name(before);
+    }
+}

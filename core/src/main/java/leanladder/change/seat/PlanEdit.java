@@ -1,0 +1,131 @@
+package leanladder.change.seat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import leanladder.change.overlay.Edit;
+import leanladder.change.overlay.EditKind;
+import leanladder.change.overlay.Footprint;
+import leanladder.change.overlay.Overlay;
+import leanladder.change.overlay.PartType;
+import leanladder.change.overlay.Paths;
+import leanladder.change.overlay.Right;
+import leanladder.change.overlay.Tally;
+import leanladder.document.Json;
+import leanladder.document.Place;
+import leanladder.estate.Plan;
+
+/** What edits have in common that set some members of one licence plan: its purchases or its rules. */
+abstract class PlanEdit implements Edit {
+    static final String PLAN = "\"plan\":{\"type\":\"string\"}";
+
+    private final EditKind kind;
+    private final ObjectNode sent;
+    private final String plan;
+    private final ObjectNode members;
+
+    /** @param members what the edit comes to: members of the plan, null for those taken away */
+    PlanEdit(EditKind kind, ObjectNode sent, String plan, ObjectNode members) {
+        this.kind = kind;
+        this.sent = sent;
+        this.plan = plan;
+        this.members = members;
+    }
+
+    /** A kind of edit of one plan. */
+    abstract static class Kind extends EditKind {
+        private final String path;
+
+        /** @param path the member of a plan that is edited */
+        Kind(String name, String path) {
+            super(name, Right.SEATS);
+            this.path = path;
+        }
+
+        /** The plan that an edit names; a defect when there is none of this id. */
+        static Optional<Plan> known(Place place, Overlay on) {
+            Optional<Place> named = place.required("plan");
+            Optional<String> id = named.flatMap(Place::id);
+            Optional<Plan> plan = id.flatMap(i -> on.part(PartType.PLAN, i));
+            if (id.isPresent() && plan.isEmpty())
+                named.get().defect("names the plan \"" + id.get() + "\", which does not exist (any more)");
+            return plan;
+        }
+
+        @Override
+        public Set<String> paths(JsonNode edit) {
+            return Set.of(path(edit));
+        }
+
+        final String path(JsonNode edit) {
+            return "plans/" + Paths.step(Paths.id(edit, "plan")) + "/" + path;
+        }
+    }
+
+    /** The rules of a plan as the estate file writes them, in a list of one's own. */
+    static List<ObjectNode> rules(Plan plan) {
+        List<ObjectNode> rules = new ArrayList<>(plan.rules().size());
+        plan.source().path("rules").forEach(r -> rules.add((ObjectNode) r));
+        return rules;
+    }
+
+    /** The members of a plan that has these rules. */
+    static ObjectNode withRules(List<ObjectNode> rules) {
+        ObjectNode members = Json.NODES.objectNode();
+        ArrayNode list = members.putArray("rules");
+        rules.forEach(list::add);
+        return members;
+    }
+
+    final Plan plan(Overlay on) {
+        return on.part(PartType.PLAN, plan).orElseThrow();
+    }
+
+    final String name(Overlay on) {
+        return on.name(PartType.PLAN, plan);
+    }
+
+    @Override
+    public final EditKind kind() {
+        return kind;
+    }
+
+    @Override
+    public final ObjectNode json() {
+        return sent;
+    }
+
+    @Override
+    public final void carryOut(Overlay on) {
+        on.amend(PartType.PLAN, plan, members);
+    }
+
+    /** The members as they were. */
+    @Override
+    public Optional<ObjectNode> inverse(Overlay before) {
+        ObjectNode was = plan(before).source();
+        ObjectNode inverse = Json.NODES.objectNode().put("kind", "amend-plan").put("plan", plan);
+        ObjectNode back = inverse.putObject("members");
+        boolean same = true;
+        for (var member : members.properties()) {
+            JsonNode old = was.has(member.getKey()) ? was.get(member.getKey()) : Json.NODES.nullNode();
+            back.set(member.getKey(), old);
+            same &= old.equals(member.getValue());
+        }
+        return same ? Optional.empty() : Optional.of(inverse);
+    }
+
+    @Override
+    public final Footprint footprint(Overlay before) {
+        return Footprint.ofPlan(plan);
+    }
+
+    @Override
+    public Tally tally() {
+        return new Tally("one licence plan is edited", "# edits of licence plans");
+    }
+}

@@ -1,0 +1,140 @@
+package leanladder.change.seat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashSet;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.PriorityQueue;
+import java.util.Set;
+import java.util.stream.Collectors;
+import leanladder.change.overlay.EditKind;
+import leanladder.change.overlay.Overlay;
+import leanladder.change.overlay.PartType;
+import leanladder.change.overlay.Paths;
+import leanladder.document.CodePointOrder;
+import leanladder.document.Json;
+import leanladder.document.Place;
+import leanladder.estate.Account;
+import leanladder.estate.Plan;
+import leanladder.estate.Target;
+
+/**
+ * What giving seats to accounts by name and taking them have in common. Both write rules; the ledger follows by itself. Linear in the
+ * rules and the accounts together, however many there are.
+ */
+abstract class SeatsOfAccounts extends PlanEdit {
+    private static final int FEW = 3;
+
+    private final List<String> accounts;
+
+    SeatsOfAccounts(EditKind kind, ObjectNode sent, String plan, ObjectNode members, List<String> accounts) {
+        super(kind, sent, plan, members);
+        this.accounts = accounts;
+    }
+
+    /** A kind of edit that names accounts. */
+    abstract static class SeatsKind extends Kind {
+        SeatsKind(String name) {
+            super(name, "rules");
+        }
+
+        @Override
+        public final Optional<? extends SeatsOfAccounts> read(Place place, Overlay on) {
+            Optional<Plan> plan = known(place, on);
+            Optional<Place> list = place.required("accounts");
+            if (plan.isEmpty() || list.isEmpty()) return Optional.empty();
+            int before = place.defects().size();
+            Map<String, Account> accounts = new LinkedHashMap<>();
+            for (Place item : list.get().items()) {
+                Optional<String> id = item.id();
+                Optional<Account> account = id.flatMap(i -> on.part(PartType.ACCOUNT, i));
+                if (id.isPresent() && account.isEmpty())
+                    item.defect("names the account \"" + id.get() + "\", which does not exist (any more)");
+                account.ifPresent(a -> whyNot(a, plan.get()).ifPresent(why -> item.defect(why)));
+                account.ifPresent(a -> accounts.put(a.id(), a));
+            }
+            if (list.get().node().isArray() && list.get().node().isEmpty())
+                list.get().defect("must name at least one account");
+            if (place.defects().size() > before) return Optional.empty();
+            return Optional.of(edit((ObjectNode) place.node(), plan.get(), accounts, on));
+        }
+
+        abstract Optional<String> whyNot(Account account, Plan plan);
+
+        abstract SeatsOfAccounts edit(ObjectNode sent, Plan plan, Map<String, Account> accounts, Overlay on);
+
+        @Override
+        public final Set<String> paths(JsonNode edit) {
+            Set<String> paths = new HashSet<>();
+            edit.path("accounts").forEach(a -> paths.add(path(edit) + "/account:" + Paths.step(a.asText())));
+            return paths;
+        }
+    }
+
+    /** The rules of a plan but for those that name one of the accounts. */
+    static List<ObjectNode> without(Plan plan, Set<String> accounts, boolean include) {
+        List<ObjectNode> written = rules(plan);
+        List<ObjectNode> left = new ArrayList<>(written.size());
+        for (int i = 0; i < written.size(); i++) {
+            Plan.Rule rule = plan.rules().get(i);
+            boolean named = rule.assignment().include() == include
+                    && rule.assignment().target() instanceof Target.OfAccount account
+                    && accounts.contains(account.id());
+            if (!named) left.add(written.get(i));
+        }
+        return left;
+    }
+
+    /**
+     * Puts rules that name accounts among those at the end that do, exceptions first and then by id: whoever names whom first, the rules
+     * come out the same. Linear in both, but for sorting.
+     */
+    static List<ObjectNode> withNamed(List<ObjectNode> rules, boolean include, Collection<String> accounts) {
+        int end = rules.size();
+        while (end > 0 && named(rules.get(end - 1)).isPresent()) end--;
+        List<ObjectNode> all = new ArrayList<>(rules.subList(0, end));
+        PriorityQueue<String> fresh = new PriorityQueue<>(CodePointOrder.TEXTS);
+        accounts.forEach(a -> fresh.add(named(include, a)));
+        for (ObjectNode rule : rules.subList(end, rules.size())) {
+            String here = named(rule).orElseThrow();
+            while (!fresh.isEmpty() && CodePointOrder.TEXTS.compare(fresh.peek(), here) < 0)
+                all.add(rule(fresh.poll()));
+            all.add(rule);
+        }
+        while (!fresh.isEmpty()) all.add(rule(fresh.poll()));
+        return all;
+    }
+
+    private static ObjectNode rule(String named) {
+        int space = named.indexOf(' ');
+        return Json.NODES.objectNode().put(named.substring(0, space), "account:" + named.substring(space + 1));
+    }
+
+    private static String named(boolean include, String account) {
+        return (include ? "include " : "except ") + account;
+    }
+
+    private static Optional<String> named(ObjectNode rule) {
+        boolean include = rule.has("include");
+        String target = rule.path(include ? "include" : "except").asText();
+        return target.startsWith("account:")
+                ? Optional.of(named(include, target.substring("account:".length())))
+                : Optional.empty();
+    }
+
+    /** Whom it is about, by name where they are few. */
+    final String who(Overlay on) {
+        return accounts.size() > FEW
+                ? accounts.size() + " accounts"
+                : accounts.stream().map(a -> on.name(PartType.ACCOUNT, a)).collect(Collectors.joining(", "));
+    }
+
+    final boolean isOne() {
+        return accounts.size() == 1;
+    }
+}

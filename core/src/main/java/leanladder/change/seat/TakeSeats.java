@@ -1,0 +1,66 @@
+package leanladder.change.seat;
+
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import leanladder.change.overlay.EditKind;
+import leanladder.change.overlay.Overlay;
+import leanladder.estate.Account;
+import leanladder.estate.Plan;
+import leanladder.estate.Target;
+import leanladder.tell.Wording;
+
+/**
+ * Takes the seat of accounts: rules that include one outright go, and where the plan includes units or groups the account is excepted
+ * by name, so that it has no seat wherever it is moved, until it is given one.
+ */
+public final class TakeSeats extends SeatsOfAccounts {
+    public static final EditKind KIND = new SeatsKind("take-seats") {
+        @Override
+        Optional<String> whyNot(Account account, Plan plan) {
+            return Optional.empty();
+        }
+
+        @Override
+        SeatsOfAccounts edit(ObjectNode sent, Plan plan, Map<String, Account> accounts, Overlay on) {
+            List<ObjectNode> rules = without(plan, accounts.keySet(), true);
+            Set<String> excepted = exceptedForGood(plan);
+            boolean forMany = plan.rules().stream()
+                    .anyMatch(r -> r.assignment().include() && !(r.assignment().target() instanceof Target.OfAccount));
+            List<String> fresh = accounts.keySet().stream()
+                    .filter(a -> forMany && !excepted.contains(a))
+                    .toList();
+            return new TakeSeats(
+                    sent, plan.id(), withRules(withNamed(rules, false, fresh)), List.copyOf(accounts.keySet()));
+        }
+
+        @Override
+        public String schema() {
+            return schema(
+                    "takes the seat of accounts of a plan",
+                    "\"plan\",\"accounts\"",
+                    PLAN + ",\"accounts\":{\"type\":\"array\",\"minItems\":1,\"items\":{\"type\":\"string\"}}");
+        }
+    };
+
+    private TakeSeats(ObjectNode sent, String plan, ObjectNode members, List<String> accounts) {
+        super(KIND, sent, plan, members, accounts);
+    }
+
+    private static Set<String> exceptedForGood(Plan plan) {
+        Set<String> excepted = new HashSet<>();
+        for (Plan.Rule rule : plan.rules())
+            if (!rule.assignment().include()
+                    && rule.assignment().window().edges().findAny().isEmpty()
+                    && rule.assignment().target() instanceof Target.OfAccount named) excepted.add(named.id());
+        return excepted;
+    }
+
+    @Override
+    public String words(Overlay before, Wording wording) {
+        return who(before) + (isOne() ? " gives" : " give") + " back the seat of " + name(before);
+    }
+}

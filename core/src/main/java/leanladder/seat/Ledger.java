@@ -1,0 +1,134 @@
+package leanladder.seat;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.NavigableSet;
+import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
+import java.util.stream.Collectors;
+import leanladder.estate.Estate;
+import leanladder.estate.Plan;
+import leanladder.reach.Directory;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * Who holds which seat since when (resolution.md, section 6). Never altered: seats that pass on make another one. The pages of
+ * different plans have nothing to do with one another.
+ */
+public final class Ledger {
+    /** The ledger of an estate without holders. */
+    public static final Ledger EMPTY = new Ledger(Map.of(), Optional.empty());
+
+    private final Map<String, Page> pages;
+    private final Optional<Instant> asOf;
+
+    private Ledger(Map<String, Page> pages, Optional<Instant> asOf) {
+        this.pages = pages;
+        this.asOf = asOf;
+    }
+
+    /** The ledger as a file gives it, taken as it is for every instant asked about. */
+    public static Ledger of(Estate estate, Directory directory) {
+        Map<String, Page> pages = new HashMap<>();
+        estate.holders().forEach((plan, holders) -> pages.put(plan, Page.of(holders, directory)));
+        return new Ledger(pages, Optional.empty());
+    }
+
+    /** The same, known to be right at an instant: who asks about a later one wants it carried through the edges up to that. */
+    public Ledger asOf(Instant at) {
+        return new Ledger(pages, Optional.of(at));
+    }
+
+    /** Until when the seats have passed on, where this is a ledger that moves. */
+    public Optional<Instant> asOf() {
+        return asOf;
+    }
+
+    /** The page of a plan as it is written here. */
+    public Page page(String plan) {
+        return pages.getOrDefault(plan, Page.EMPTY);
+    }
+
+    /** The page of a plan as it will be at an instant, every edge of the plan up to it passed. Costs an allocation for each edge. */
+    public Page page(Plan plan, Directory directory, Instant at) {
+        Page page = page(plan.id());
+        if (asOf.isEmpty() || !at.isAfter(asOf.get())) return page;
+        // An allocation at the instant itself lets the edges of that instant pass.
+        for (Instant edge : edges(plan).subSet(asOf.get(), false, at, false))
+            page = new Allocation(plan, page, directory, edge).moved();
+        return page;
+    }
+
+    /**
+     * The ledger after all edges of these plans up to an instant, that one among them. A ledger that is taken as it is stays so. Costs an
+     * allocation for each edge.
+     */
+    public Ledger through(Collection<Plan> plans, Directory directory, Instant at) {
+        if (asOf.isEmpty() || !at.isAfter(asOf.get())) return this;
+        Map<String, Page> after = new HashMap<>(pages);
+        for (Plan plan : plans) {
+            Page page = page(plan.id());
+            for (Instant edge : edges(plan).subSet(asOf.get(), false, at, true))
+                page = new Allocation(plan, page, directory, edge).moved();
+            if (page != Page.EMPTY) after.put(plan.id(), page);
+        }
+        return new Ledger(after, Optional.of(at));
+    }
+
+    private static NavigableSet<Instant> edges(Plan plan) {
+        return plan.edges().collect(Collectors.toCollection(TreeSet::new));
+    }
+
+    /** Seats of one plan that pass on; sets of account numbers. @param plan its id */
+    public record Move(String plan, RoaringBitmap given, RoaringBitmap returned) {}
+
+    /** The ledger after seats passed on, and which did. */
+    public record Moved(Ledger ledger, List<Move> moves) {}
+
+    /**
+     * Lets seats pass on as a change published at an instant does: whoever is seated enters, whoever wants none any more leaves, and
+     * a plan that is no more loses its page.
+     *
+     * @param seats the allocations of these plans at the instant
+     * @param plans ids; one without an allocation is no more
+     */
+    public Moved moved(Entitlements seats, Set<String> plans, Instant at) {
+        Map<String, Page> after = new HashMap<>(pages);
+        for (String plan : plans) {
+            Page moved = seats.allocation(plan).map(Allocation::moved).orElse(Page.EMPTY);
+            if (moved == Page.EMPTY) after.remove(plan);
+            else after.put(plan, moved);
+        }
+        Ledger moved = new Ledger(after, Optional.of(at));
+        return new Moved(moved, moved.since(this));
+    }
+
+    /** The seats that passed on since an earlier ledger, by plan. Costs the pages that differ. */
+    public List<Move> since(Ledger before) {
+        Set<String> plans = new TreeSet<>(pages.keySet());
+        plans.addAll(before.pages.keySet());
+        List<Move> moves = new ArrayList<>();
+        for (String plan : plans) {
+            Page was = before.page(plan);
+            Page is = page(plan);
+            if (was == is) continue;
+            RoaringBitmap given = RoaringBitmap.andNot(is.holders(), was.holders());
+            RoaringBitmap returned = RoaringBitmap.andNot(was.holders(), is.holders());
+            if (!given.isEmpty() || !returned.isEmpty()) moves.add(new Move(plan, given, returned));
+        }
+        return moves;
+    }
+
+    /** The next instant after one and not after another at which seats can pass on by themselves. */
+    public static Optional<Instant> nextEdge(Estate estate, Instant after, Instant until) {
+        return estate.plans().stream()
+                .flatMap(Plan::edges)
+                .filter(edge -> edge.isAfter(after) && !edge.isAfter(until))
+                .min(Instant::compareTo);
+    }
+}

@@ -1,0 +1,84 @@
+package leanladder.seat;
+
+import java.time.Instant;
+import java.util.Arrays;
+import java.util.List;
+import java.util.Optional;
+import leanladder.estate.Plan;
+import leanladder.reach.Directory;
+import org.pcollections.HashTreePMap;
+import org.pcollections.PMap;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * The page of the ledger for one plan: who holds a seat, and since when. Never altered. Accounts stand by their numbers, so that
+ * a page of a million holders is a set and two columns; what has been granted since it was read stands beside them. A seat that
+ * passes on costs a copy of the set and no more.
+ */
+public final class Page {
+    /** The page of a plan of which nobody holds a seat. */
+    public static final Page EMPTY =
+            new Page(new RoaringBitmap(), new RoaringBitmap(), new long[0], new int[0], HashTreePMap.empty());
+
+    private final RoaringBitmap holders;
+    /** The accounts of the columns, in the order of their numbers. */
+    private final RoaringBitmap first;
+
+    private final long[] seconds;
+    private final int[] nanos;
+    private final PMap<Integer, Instant> later;
+
+    private Page(
+            RoaringBitmap holders, RoaringBitmap first, long[] seconds, int[] nanos, PMap<Integer, Instant> later) {
+        this.holders = holders;
+        this.first = first;
+        this.seconds = seconds;
+        this.nanos = nanos;
+        this.later = later;
+    }
+
+    /** A page as a file lists it; whoever it names exists. Linear, but for sorting. */
+    static Page of(List<Plan.Holder> listed, Directory directory) {
+        if (listed.isEmpty()) return EMPTY;
+        long[] order = new long[listed.size()];
+        for (int i = 0; i < order.length; i++)
+            order[i] = (long) directory.number(listed.get(i).account()) << Integer.SIZE | i;
+        Arrays.sort(order);
+        int[] numbers = new int[order.length];
+        long[] seconds = new long[order.length];
+        int[] nanos = new int[order.length];
+        for (int i = 0; i < order.length; i++) {
+            Instant granted = listed.get((int) order[i]).granted();
+            numbers[i] = (int) (order[i] >>> Integer.SIZE);
+            seconds[i] = granted.getEpochSecond();
+            nanos[i] = granted.getNano();
+        }
+        RoaringBitmap holders = RoaringBitmap.bitmapOf(numbers);
+        return new Page(holders, holders, seconds, nanos, HashTreePMap.empty());
+    }
+
+    /** Everyone who holds a seat. Not to be changed. */
+    public RoaringBitmap holders() {
+        return holders;
+    }
+
+    /** Since when the account of this number holds its seat; empty when it holds none. */
+    public Optional<Instant> granted(int account) {
+        if (!holders.contains(account)) return Optional.empty();
+        Instant since = later.get(account);
+        if (since != null) return Optional.of(since);
+        int place = first.rank(account) - 1;
+        return Optional.of(Instant.ofEpochSecond(seconds[place], nanos[place]));
+    }
+
+    /** The page after seats passed on at an instant. */
+    Page moved(RoaringBitmap given, RoaringBitmap returned, Instant at) {
+        if (given.isEmpty() && returned.isEmpty()) return this;
+        RoaringBitmap after = RoaringBitmap.andNot(holders, returned);
+        after.or(given);
+        PMap<Integer, Instant> granted = later;
+        for (int account : returned) granted = granted.minus(account);
+        for (int account : given) granted = granted.plus(account, at);
+        return new Page(after, first, seconds, nanos, granted);
+    }
+}

@@ -1,0 +1,229 @@
+package leanladder.store.seats;
+
+import java.io.IOException;
+import java.io.Reader;
+import java.io.UncheckedIOException;
+import java.util.ArrayList;
+import java.util.Iterator;
+import java.util.List;
+import java.util.stream.Stream;
+import leanladder.store.db.Database;
+import leanladder.store.db.Schema;
+import leanladder.store.db.Text;
+import org.jooq.Condition;
+import org.jooq.DSLContext;
+import org.jooq.Field;
+import org.jooq.JSON;
+import org.jooq.Table;
+import org.jooq.impl.DSL;
+import org.jooq.impl.SQLDataType;
+import org.postgresql.PGConnection;
+
+/** The ledger as it stands and as it stood: seats that are held, and the change with which each was given and returned. */
+public final class SeatTable {
+    private static final Table<?> SEAT = DSL.table(DSL.name("seat"));
+    private static final Field<String> PLAN = DSL.field(DSL.name("plan"), SQLDataType.CLOB);
+    private static final Field<String> ACCOUNT = DSL.field(DSL.name("account"), SQLDataType.CLOB);
+    private static final Field<String> GRANTED = DSL.field(DSL.name("granted"), SQLDataType.CLOB);
+    private static final Field<JSON> SOURCE = DSL.field(DSL.name("source"), SQLDataType.JSON);
+    private static final Field<String> GIVEN_BECAUSE = DSL.field(DSL.name("given_because"), SQLDataType.CLOB);
+    private static final Field<String> RETURNED_BECAUSE = DSL.field(DSL.name("returned_because"), SQLDataType.CLOB);
+    private static final int BATCH = 1000;
+
+    private final Database database;
+
+    /** The ledger in a database. */
+    public SeatTable(Database database) {
+        this.database = database;
+    }
+
+    /** Writes the seats that a change moves; linear in them. */
+    public static void move(DSLContext tx, long number, List<MovedSeat> moves) {
+        for (int from = 0; from < moves.size(); from += BATCH) {
+            List<MovedSeat> some = moves.subList(from, Math.min(moves.size(), from + BATCH));
+            var returned = tx.batch(tx.update(SEAT)
+                    .set(Schema.UNTIL, (Long) null)
+                    .set(RETURNED_BECAUSE, (String) null)
+                    .where(PLAN.eq((String) null), ACCOUNT.eq((String) null), Schema.UNTIL.isNull()));
+            var given = tx.batch(tx.insertInto(SEAT)
+                    .columns(PLAN, ACCOUNT, GRANTED, Schema.SINCE, GIVEN_BECAUSE)
+                    .values((String) null, null, null, null, null));
+            for (MovedSeat seat : some) {
+                String account = Text.stored(seat.account());
+                String plan = Text.stored(seat.plan());
+                if (seat.given()) given.bind(plan, account, seat.granted(), number, seat.because());
+                else returned.bind(number, seat.because(), plan, account);
+            }
+            if (returned.size() > 0) returned.execute();
+            if (given.size() > 0) given.execute();
+        }
+    }
+
+    /** Puts a whole ledger in place of what stood; seats that stay the same are left alone. Linear in both. */
+    public static void replace(DSLContext tx, long number, Stream<HeldSeat> seats) {
+        tx.execute(
+                "create temporary table incoming_seat (plan text, account text, granted text, source json, because text)"
+                        + " on commit drop");
+        copy(tx, seats.iterator());
+        tx.execute("create index on incoming_seat (plan, account)");
+        tx.execute("analyze incoming_seat");
+        tx.execute(
+                "update seat s set until = ?, returned_because = 'the file that was loaded gives it to nobody' where until is null"
+                        + " and not exists (select from incoming_seat i where i.plan = s.plan and i.account = s.account"
+                        + " and i.granted = s.granted)",
+                number);
+        tx.execute(
+                "insert into seat (plan, account, granted, source, since, given_because)"
+                        + " select plan, account, granted, source, ?, because from incoming_seat i where not exists"
+                        + " (select from seat s where s.until is null and s.plan = i.plan and s.account = i.account)",
+                number);
+    }
+
+    /** Millions of rows go in as one text, not as millions of statements. */
+    private static void copy(DSLContext tx, Iterator<HeldSeat> seats) {
+        tx.connection(connection -> {
+            try (Reader rows = new Rows(seats)) {
+                connection
+                        .unwrap(PGConnection.class)
+                        .getCopyAPI()
+                        .copyIn("copy incoming_seat (plan, account, granted, source, because) from stdin", rows);
+            } catch (IOException e) {
+                throw new UncheckedIOException(e);
+            }
+        });
+    }
+
+    /** Seats in the text that COPY reads. */
+    private static final class Rows extends Reader {
+        private final Iterator<HeldSeat> seats;
+        private String row = "";
+        private int at;
+
+        Rows(Iterator<HeldSeat> seats) {
+            this.seats = seats;
+        }
+
+        @Override
+        public int read(char[] into, int offset, int length) {
+            if (at == row.length()) {
+                if (!seats.hasNext()) return -1;
+                StringBuilder rows = new StringBuilder();
+                for (int i = 0; i < BATCH && seats.hasNext(); i++) append(rows, seats.next());
+                row = rows.toString();
+                at = 0;
+            }
+            int count = Math.min(length, row.length() - at);
+            row.getChars(at, at + count, into, offset);
+            at += count;
+            return count;
+        }
+
+        private static void append(StringBuilder rows, HeldSeat seat) {
+            text(rows, Text.stored(seat.plan())).append('\t');
+            text(rows, Text.stored(seat.account())).append('\t');
+            text(rows, seat.granted()).append('\t');
+            if (seat.source().isEmpty()) rows.append("\\N");
+            else text(rows, seat.source().get());
+            text(rows.append('\t'), seat.because()).append('\n');
+        }
+
+        private static StringBuilder text(StringBuilder rows, String text) {
+            for (int i = 0; i < text.length(); i++) {
+                char c = text.charAt(i);
+                switch (c) {
+                    case '\\' -> rows.append("\\\\");
+                    case '\t' -> rows.append("\\t");
+                    case '\n' -> rows.append("\\n");
+                    case '\r' -> rows.append("\\r");
+                    default -> rows.append(c);
+                }
+            }
+            return rows;
+        }
+
+        @Override
+        public void close() {}
+    }
+
+    /** The seats that a change moved, by plan and account. */
+    public List<MovedSeat> movedBy(long number) {
+        return moved(Schema.SINCE.eq(number), Schema.UNTIL.eq(number));
+    }
+
+    /** The newest seats that were moved of a plan, or that an account was given or returned, by the change that did. */
+    public record Passed(long change, MovedSeat seat) {}
+
+    /** What became of the seats of an account, the newest first, so many at most. */
+    public List<Passed> ofAccount(String account, int most) {
+        return passed(ACCOUNT.eq(Text.stored(account)), most);
+    }
+
+    /** What became of the seats of a plan after a change, the newest first, so many at most. */
+    public List<Passed> ofPlan(String plan, int most) {
+        return passed(PLAN.eq(Text.stored(plan)), most);
+    }
+
+    private List<Passed> passed(Condition which, int most) {
+        return database.read(on -> {
+            List<Passed> passed = new ArrayList<>();
+            on.select(PLAN, ACCOUNT, GRANTED, Schema.SINCE, GIVEN_BECAUSE)
+                    .from(SEAT)
+                    .where(which)
+                    .orderBy(Schema.SINCE.desc(), ACCOUNT)
+                    .limit(most)
+                    .forEach(row -> passed.add(new Passed(row.value4(), moved(row, true, row.value5()))));
+            on.select(PLAN, ACCOUNT, GRANTED, Schema.UNTIL, RETURNED_BECAUSE)
+                    .from(SEAT)
+                    .where(which, Schema.UNTIL.isNotNull())
+                    .orderBy(Schema.UNTIL.desc(), ACCOUNT)
+                    .limit(most)
+                    .forEach(row -> passed.add(new Passed(row.value4(), moved(row, false, row.value5()))));
+            passed.sort(java.util.Comparator.comparingLong(Passed::change).reversed());
+            return passed.subList(0, Math.min(most, passed.size()));
+        });
+    }
+
+    private static MovedSeat moved(org.jooq.Record row, boolean given, String because) {
+        return new MovedSeat(
+                Text.read(row.get(PLAN)),
+                Text.read(row.get(ACCOUNT)),
+                given,
+                row.get(GRANTED),
+                because == null ? "" : because);
+    }
+
+    private List<MovedSeat> moved(Condition given, Condition returned) {
+        return database.read(on -> {
+            List<MovedSeat> moves = new ArrayList<>();
+            on.select(PLAN, ACCOUNT, GRANTED, RETURNED_BECAUSE)
+                    .from(SEAT)
+                    .where(returned)
+                    .orderBy(PLAN, ACCOUNT)
+                    .forEach(row -> moves.add(moved(row, false, row.value4())));
+            on.select(PLAN, ACCOUNT, GRANTED, GIVEN_BECAUSE)
+                    .from(SEAT)
+                    .where(given)
+                    .orderBy(PLAN, ACCOUNT)
+                    .forEach(row -> moves.add(moved(row, true, row.value4())));
+            return moves;
+        });
+    }
+
+    /** Takes a seat of a plan as it was held. */
+    @FunctionalInterface
+    public interface Holder {
+        void met(String account, String granted, JSON source) throws IOException;
+    }
+
+    /** The seats of a plan that were held, by account; read one after the other. */
+    public static void holders(DSLContext tx, String plan, Condition holding, Holder each) throws IOException {
+        try (var rows = tx.select(ACCOUNT, GRANTED, SOURCE)
+                .from(SEAT)
+                .where(PLAN.eq(Text.stored(plan)), holding)
+                .orderBy(ACCOUNT.collate(DSL.collation("C")))
+                .fetchSize(BATCH)
+                .fetchLazy()) {
+            for (var row : rows) each.met(Text.read(row.value1()), row.value2(), row.value3());
+        }
+    }
+}

@@ -33,6 +33,7 @@ class ArrowsTest {
             Map.entry("seat", List.of("document", "catalogue", "estate", "reach")),
             Map.entry("preview", List.of("document", "catalogue", "estate", "reach")),
             Map.entry("resolve", List.of("document", "catalogue", "estate", "reach", "seat", "preview")),
+            Map.entry("advise", List.of("document", "catalogue", "estate", "reach", "seat", "preview", "resolve")),
             Map.entry("tell", List.of("document", "catalogue", "estate", "reach", "seat", "preview", "resolve")),
             Map.entry(
                     "change.overlay",

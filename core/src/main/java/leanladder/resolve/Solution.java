@@ -415,6 +415,11 @@ public final class Solution {
                 .shares());
     }
 
+    /** Everyone for whom a need of a setting is not met, whatever is decided for them. Not to be changed. */
+    public RoaringBitmap failing(Setting setting, Need need) {
+        return unmet(need, setting);
+    }
+
     /** Everyone for whom the need is not met; what many settings ask for is worked out once. */
     private RoaringBitmap unmet(Need need, Setting setting) {
         Object shared = need instanceof Need.Entitlement entitlement

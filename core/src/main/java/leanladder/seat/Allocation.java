@@ -32,6 +32,7 @@ public final class Allocation {
     /** Holders who still want their seat. */
     private final RoaringBitmap holding;
 
+    private final RoaringBitmap fitting = new RoaringBitmap();
     private final RoaringBitmap claimants;
     private final RoaringBitmap seated = new RoaringBitmap();
     private volatile List<Integer> holdersInOrder;
@@ -55,7 +56,6 @@ public final class Allocation {
         ReachedSets reached =
                 ReachedSets.of(rules.stream().map(Plan.Rule::assignment).toList(), directory, Optional.empty());
         claimants = reached.everyone();
-        RoaringBitmap fitting = new RoaringBitmap();
         for (Kind kind : plan.kinds()) fitting.or(directory.ofKind(kind));
         claimants.and(fitting);
         holding = RoaringBitmap.and(page.holders(), claimants);
@@ -157,6 +157,11 @@ public final class Allocation {
     /** Whether a seat carries anything at this instant. */
     public boolean isInTerm() {
         return plan.term().holds(at);
+    }
+
+    /** Everyone of a kind for which the plan is, inactive ones too. Not to be changed. */
+    public RoaringBitmap fitting() {
+        return fitting;
     }
 
     /** Everyone who wants a seat. Not to be changed. */

@@ -350,15 +350,22 @@ public final class DemoEstate {
             plan.setAll((ObjectNode) written);
             ArrayNode rules = Json.NODES.arrayNode();
             assignments(written.get("rules"), rules);
+            // Three were forgotten when the plan ended.
+            if (plan.get("id").asText().equals("winter-plan"))
+                who(titled("Painter")).stream()
+                        .limit(3)
+                        .forEach(a -> rules.addObject().put("include", "account:" + a));
             plan.set("rules", rules);
             plan.putArray("holders");
         }
-        for (String account : who(titled("Fitter", "Welder", "Shipwright")))
-            hold("legacy-plan", account, "2022-03-01T08:00:00Z");
+        for (String account : who(titled("Painter"))) hold("winter-plan", account, "2022-03-01T08:00:00Z");
         for (String account : who(a -> a.get("unit").asText().startsWith("fleet-")
                 && a.get("kind").asText().equals("person")))
             if (random.nextInt(3) > 0) hold("deck-plan", account, "2026-0" + (1 + random.nextInt(9)) + "-01T08:00:00Z");
         hold("deck-plan", "mirela.osk", "2026-02-01T08:00:00Z");
+        for (String account : who(a -> a.get("unit").asText().startsWith("shore-office")
+                && a.get("kind").asText().equals("person")))
+            hold("desk-plan", account, "2026-0" + (1 + random.nextInt(9)) + "-05T08:00:00Z");
         for (String account : who(titled("First mate")).stream().limit(12).toList())
             hold("assistant-add-on", account, "2026-10-15T08:00:00Z");
     }

@@ -43,6 +43,8 @@ import leanladder.server.policy.ExceptionRoutes;
 import leanladder.server.policy.PolicyRoutes;
 import leanladder.server.search.SearchFacet;
 import leanladder.server.search.SearchRoutes;
+import leanladder.server.seat.NeededRoutes;
+import leanladder.server.seat.PlanRoutes;
 import leanladder.store.Store;
 import leanladder.store.db.Database;
 import leanladder.store.db.Unavailable;
@@ -93,6 +95,8 @@ public final class Server implements AutoCloseable {
                 new WayRoutes(inquiries, timeline),
                 new PolicyRoutes(inquiries),
                 new ExceptionRoutes(store, inquiries),
+                new PlanRoutes(store, inquiries),
+                new NeededRoutes(inquiries),
                 new DirectoryRoutes(timeline, inquiries),
                 new ImportRoutes(timeline, inquiries),
                 new PasteRoutes(inquiries),

@@ -32,7 +32,8 @@ class ArrowsTest {
             Map.entry("files", BELOW),
             Map.entry("logbook", BELOW),
             Map.entry("policy", BELOW),
-            Map.entry("search", BELOW));
+            Map.entry("search", BELOW),
+            Map.entry("seat", BELOW));
 
     @Test
     void everyRoomLooksOnlyIntoThoseBelowIt() {

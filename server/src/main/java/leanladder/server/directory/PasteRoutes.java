@@ -12,11 +12,16 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Predicate;
+import java.util.stream.Stream;
+import leanladder.catalogue.Kind;
 import leanladder.change.Batch;
 import leanladder.change.directory.PutMembers;
 import leanladder.change.directory.RemoveMembers;
 import leanladder.change.policy.PutAssignment;
 import leanladder.change.policy.RemoveAssignment;
+import leanladder.change.seat.GiveSeats;
+import leanladder.change.seat.TakeSeats;
 import leanladder.document.Json;
 import leanladder.document.Place;
 import leanladder.estate.Account;
@@ -25,6 +30,7 @@ import leanladder.estate.Estate;
 import leanladder.estate.Group;
 import leanladder.estate.Policy;
 import leanladder.estate.Target;
+import leanladder.seat.Allocation;
 import leanladder.server.draft.Inquiry;
 import leanladder.server.http.Answer;
 import leanladder.server.http.Api;
@@ -47,6 +53,7 @@ public record PasteRoutes(Inquiry.Reader inquiries) implements Room {
         UNKNOWN,
         AMBIGUOUS,
         INACTIVE,
+        WRONG_KIND,
         ALREADY_IN,
         NOT_IN,
         REPEATED
@@ -65,8 +72,15 @@ public record PasteRoutes(Inquiry.Reader inquiries) implements Room {
     /** The report of a pasted list. @param edit stages the lines that fit; null where none does */
     public record Pasted(List<PastedLine> lines, int fitting, Optional<@Shape("Edit") JsonNode> edit) {}
 
-    /** To what accounts are added, or from what they are taken. @param in who is in it already */
-    private record Aim(boolean policy, String id, String name, Set<String> in) {}
+    /** To what accounts are added, or from what they are taken: a policy, a group, or the seats of a plan. */
+    private enum AimKind {
+        POLICY,
+        GROUP,
+        PLAN
+    }
+
+    /** @param in who is in it already @param kinds for which kinds of account it is */
+    private record Aim(AimKind kind, String id, String name, Predicate<String> in, Set<Kind> kinds) {}
 
     @Override
     public void routes(Api api) {
@@ -87,27 +101,42 @@ public record PasteRoutes(Inquiry.Reader inquiries) implements Room {
                     .orElseThrow()
                     .defect("must not have more than " + MOST_LINES + " lines; paste a part at a time");
         boolean adds = sent.root().required("adds").flatMap(Place::bool).orElse(true);
-        Optional<Aim> aim = aim(sent.root(), inquiry.estate());
+        Optional<Aim> aim = aim(sent.root(), inquiry);
         sent.refuseDefects();
         return Answer.of(report(inquiry.estate(), lines, adds, aim.orElseThrow()));
     }
 
-    private static Optional<Aim> aim(Place root, Estate estate) {
+    private static Optional<Aim> aim(Place root, Inquiry inquiry) {
+        Estate estate = inquiry.estate();
         Optional<Place> policy = root.member("policy");
         Optional<Place> group = root.member("group");
-        if (policy.isPresent() == group.isPresent()) {
-            root.defect("must name a \"policy\" or a \"group\", and not both");
+        Optional<Place> plan = root.member("plan");
+        if (Stream.of(policy, group, plan).filter(Optional::isPresent).count() != 1) {
+            root.defect("must name a \"policy\", a \"group\" or a \"plan\", and one of them only");
             return Optional.empty();
+        }
+        Set<Kind> all = Set.of(Kind.values());
+        if (plan.isPresent()) {
+            Optional<Allocation> found = plan.get()
+                    .id()
+                    .flatMap(id -> inquiry.moment().entitlements().allocation(id));
+            if (found.isEmpty()) plan.get().defect("names no plan that exists");
+            return found.map(a -> new Aim(
+                    AimKind.PLAN,
+                    a.plan().id(),
+                    a.plan().name(),
+                    id -> a.seated().contains(inquiry.directory().number(id)),
+                    a.plan().kinds()));
         }
         if (policy.isPresent()) {
             Optional<Policy> found = policy.get().id().flatMap(estate::policy);
             if (found.isEmpty()) policy.get().defect("names no policy that exists");
-            return found.map(p -> new Aim(true, p.id(), p.name(), named(p)));
+            return found.map(p -> new Aim(AimKind.POLICY, p.id(), p.name(), named(p)::contains, all));
         }
         Optional<Group> found = group.get().id().flatMap(estate::group);
         if (found.isEmpty()) group.get().defect("names no group that exists");
-        return found.map(
-                g -> new Aim(false, g.id(), g.name(), new HashSet<>(g.members().accounts())));
+        return found.map(g -> new Aim(
+                AimKind.GROUP, g.id(), g.name(), new HashSet<>(g.members().accounts())::contains, all));
     }
 
     private static Set<String> named(Policy policy) {
@@ -147,10 +176,11 @@ public record PasteRoutes(Inquiry.Reader inquiries) implements Room {
         if (all.isEmpty()) return PastedVerdict.UNKNOWN;
         if (all.size() > 1) return PastedVerdict.AMBIGUOUS;
         Account account = all.get(0);
-        boolean in = aim.in.contains(account.id());
+        boolean in = aim.in.test(account.id());
         if (adds && in) return PastedVerdict.ALREADY_IN;
         if (!adds && !in) return PastedVerdict.NOT_IN;
         if (adds && !account.active()) return PastedVerdict.INACTIVE;
+        if (adds && !aim.kinds.contains(account.kind())) return PastedVerdict.WRONG_KIND;
         return taken.add(account.id()) ? PastedVerdict.FITS : PastedVerdict.REPEATED;
     }
 
@@ -163,18 +193,40 @@ public record PasteRoutes(Inquiry.Reader inquiries) implements Room {
                                 ", ",
                                 all.stream().map(Account::userName).limit(4).toList())
                         + ". Paste the address.";
-            case INACTIVE -> "The account is deactivated; a policy does not reach it.";
+            case INACTIVE ->
+                aim.kind == AimKind.PLAN
+                        ? "The account is deactivated and can hold no seat."
+                        : "The account is deactivated; a policy does not reach it.";
+            case WRONG_KIND ->
+                "This is a " + all.get(0).kind().word() + ", and " + aim.name + " is not for that kind of account.";
             case ALREADY_IN ->
-                aim.policy ? aim.name + " names this account already." : "Already a member of " + aim.name + ".";
+                switch (aim.kind) {
+                    case POLICY -> aim.name + " names this account already.";
+                    case GROUP -> "Already a member of " + aim.name + ".";
+                    case PLAN -> "Already holds a seat of " + aim.name + ".";
+                };
             case NOT_IN ->
-                aim.policy ? aim.name + " does not name this account itself." : "No member of " + aim.name + " itself.";
+                switch (aim.kind) {
+                    case POLICY -> aim.name + " does not name this account itself.";
+                    case GROUP -> "No member of " + aim.name + " itself.";
+                    case PLAN -> "Holds no seat of " + aim.name + ".";
+                };
             case REPEATED -> "Stands in the list before.";
             case FITS -> "";
         };
     }
 
     private static JsonNode edit(Estate estate, boolean adds, Aim aim, List<String> accounts) {
-        if (!aim.policy) {
+        if (aim.kind == AimKind.PLAN) {
+            ObjectNode edit = Json.NODES
+                    .objectNode()
+                    .put("kind", (adds ? GiveSeats.KIND : TakeSeats.KIND).name())
+                    .put("plan", aim.id);
+            ArrayNode list = edit.putArray("accounts");
+            accounts.forEach(list::add);
+            return edit;
+        }
+        if (aim.kind == AimKind.GROUP) {
             ObjectNode edit = Json.NODES
                     .objectNode()
                     .put("kind", (adds ? PutMembers.KIND : RemoveMembers.KIND).name())

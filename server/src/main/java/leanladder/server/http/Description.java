@@ -43,7 +43,7 @@ public final class Description {
         Set<Class<?>> records = new LinkedHashSet<>(events);
         for (Api.Route route : routes) {
             String method = route.method().name().toLowerCase(Locale.ROOT);
-            if (!described.getOrDefault(route.path(), Set.of()).remove(method))
+            if (!described.getOrDefault(route.path(), new LinkedHashSet<>()).remove(method))
                 throw new IllegalStateException("openapi.yaml does not describe " + method + " " + route.path());
             answers((ObjectNode) whole.get("paths").get(route.path()).get(method), route);
             records.addAll(route.answers());

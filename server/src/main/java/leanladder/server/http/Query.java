@@ -34,6 +34,11 @@ public final class Query {
         return both;
     }
 
+    /** Without parameters. */
+    public static Query none() {
+        return new Query(Map.of(), Set.of(), Set.of());
+    }
+
     /** The value of a parameter that is given and not empty. */
     public Optional<String> one(String name) {
         List<String> values = given.getOrDefault(name, List.of());

@@ -1,0 +1,220 @@
+package leanladder.server.seat;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.math.BigDecimal;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import leanladder.advise.Requirement;
+import leanladder.catalogue.Family;
+import leanladder.catalogue.Need;
+import leanladder.catalogue.Setting;
+import leanladder.change.Batch;
+import leanladder.change.seat.BuySeats;
+import leanladder.change.seat.PutRule;
+import leanladder.document.Json;
+import leanladder.estate.Assignment;
+import leanladder.estate.Plan;
+import leanladder.estate.Target;
+import leanladder.server.draft.Inquiry;
+import leanladder.server.http.Answer;
+import leanladder.server.http.Api;
+import leanladder.server.http.Call;
+import leanladder.server.http.Problem;
+import leanladder.server.http.Query;
+import leanladder.server.http.Room;
+import leanladder.server.http.Shape;
+import leanladder.server.seat.Plans.Price;
+import org.roaringbitmap.RoaringBitmap;
+
+/** What it would take to give something to somebody: the needs that are not met, and the plans that would fill the gap. */
+public record NeededRoutes(Inquiry.Reader inquiries) implements Room {
+    /** A need that some fail. @param alone how many fail nothing else @param licence whether seats can meet it */
+    public record NeedGap(String need, int accounts, int alone, boolean licence, List<String> settings) {}
+
+    /**
+     * A plan that would fill the gap of licences, or a part of it.
+     *
+     * @param filled of those who lack a licence, for how many it would do
+     * @param leftOut of these, how many are seated and a rule leaves out what they lack
+     * @param fresh of these, how many would need a seat
+     * @param shortBy seats that would have to be bought
+     * @param cost of those, for each of the price's stretches of time; missing where the plan has no price
+     * @param edit stages it: a rule for all who are asked about, and the seats; null where a rule would not do it
+     */
+    public record PlanOffer(
+            String plan,
+            String name,
+            int filled,
+            int leftOut,
+            int fresh,
+            int free,
+            int shortBy,
+
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<Price> price,
+
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<String> cost,
+
+            Optional<@Shape("Edit") JsonNode> edit) {}
+
+    /**
+     * What it would take.
+     *
+     * @param asked what is wanted, in words
+     * @param who for whom, in words
+     * @param inForce how many have it in force now
+     * @param ready for how many every need is met: whatever is decided for them works
+     * @param unlicensed how many lack a licence
+     * @param beyond of those who fail a need, how many fail one that no seat can meet
+     */
+    public record NeededView(
+            String asked,
+            String who,
+            int accounts,
+            int inForce,
+            int ready,
+            int unlicensed,
+            int beyond,
+            List<NeedGap> gaps,
+            List<PlanOffer> offers) {}
+
+    private record Asked(String words, List<Setting> settings) {}
+
+    @Override
+    public void routes(Api api) {
+        api.get("/needed", this::needed, NeededView.class);
+    }
+
+    private Answer needed(Call call) {
+        Query query = call.query(Query.about("setting", "family", "component", "who"));
+        Inquiry inquiry = inquiries.of(query);
+        Asked asked = asked(query, inquiry);
+        Target who = query.target("who", inquiry.estate(), true);
+        RoaringBitmap accounts = inquiry.directory().holding(who);
+        accounts.and(inquiry.directory().active());
+        Requirement required = new Requirement(
+                inquiry.moment().solution(),
+                asked.settings,
+                accounts,
+                inquiry.question().at());
+        RoaringBitmap beyond = new RoaringBitmap();
+        for (Requirement.Gap gap : required.gaps())
+            if (!(gap.need() instanceof Need.Entitlement)) beyond.or(gap.failing());
+        var wording = inquiry.wording();
+        return Answer.of(new NeededView(
+                asked.words,
+                who instanceof Target.Whole ? "Everyone" : Plans.name(inquiry, who),
+                accounts.getCardinality(),
+                required.inForce().getCardinality(),
+                required.ready().getCardinality(),
+                required.unlicensed().getCardinality(),
+                beyond.getCardinality(),
+                required.gaps().stream()
+                        .map(g -> new NeedGap(
+                                wording.need(g.need()),
+                                g.failing().getCardinality(),
+                                g.alone().getCardinality(),
+                                g.need() instanceof Need.Entitlement,
+                                g.settings().stream().map(Setting::title).toList()))
+                        .toList(),
+                required.offers().stream()
+                        .map(o -> offer(o, who))
+                        .sorted(Comparator.comparingInt((PlanOffer o) -> -o.filled)
+                                .thenComparing(
+                                        o -> o.cost.map(BigDecimal::new).orElse(BigDecimal.valueOf(Long.MAX_VALUE)))
+                                .thenComparingInt(PlanOffer::shortBy))
+                        .toList()));
+    }
+
+    private static Asked asked(Query query, Inquiry inquiry) {
+        var catalogue = inquiry.estate().catalogue();
+        List<String> named = List.of("setting", "family", "component").stream()
+                .filter(query::has)
+                .toList();
+        if (named.size() != 1)
+            throw Problem.wrongInput("Name one of the parameters \"setting\", \"family\" and \"component\".");
+        if (query.has("setting")) {
+            Setting setting = inquiry.setting(query.required("setting"));
+            return new Asked(setting.title(), List.of(setting));
+        }
+        if (query.has("family")) {
+            String id = query.required("family");
+            Family family = catalogue.families().stream()
+                    .filter(f -> f.id().equals(id))
+                    .findFirst()
+                    .orElseThrow(() -> Problem.unknown("The catalogue has no family \"" + id + "\"."));
+            return new Asked(
+                    family.name(),
+                    family.states().stream()
+                            .flatMap(s -> s.values().keySet().stream())
+                            .distinct()
+                            .map(inquiry::setting)
+                            .toList());
+        }
+        String component = query.required("component");
+        if (!catalogue.entitlements().containsKey(component))
+            throw Problem.unknown("The catalogue has no component \"" + component + "\".");
+        List<Setting> asking = new ArrayList<>();
+        for (Setting setting : catalogue.settings().values())
+            if (setting.needs().stream()
+                    .anyMatch(n -> n instanceof Need.Entitlement e && e.anyOf().equals(List.of(component))))
+                asking.add(setting);
+        if (asking.isEmpty())
+            throw Problem.unknown(
+                    "No setting asks for the component \"" + component + "\" alone; ask about a setting.");
+        return new Asked(catalogue.entitlements().get(component), asking);
+    }
+
+    private static PlanOffer offer(Requirement.Offer offer, Target who) {
+        Optional<Price> price = Plans.price(offer.plan());
+        return new PlanOffer(
+                offer.plan().id(),
+                offer.plan().name(),
+                offer.filled().getCardinality(),
+                offer.leftOut().getCardinality(),
+                offer.fresh().getCardinality(),
+                offer.free(),
+                offer.shortBy(),
+                price,
+                price.flatMap(p -> cost(p, offer.shortBy())),
+                edit(offer, who));
+    }
+
+    private static Optional<String> cost(Price price, int seats) {
+        try {
+            return Optional.of(new BigDecimal(price.amount())
+                    .multiply(BigDecimal.valueOf(seats))
+                    .toPlainString());
+        } catch (NumberFormatException noNumber) {
+            return Optional.empty();
+        }
+    }
+
+    private static Optional<JsonNode> edit(Requirement.Offer offer, Target who) {
+        Plan plan = offer.plan();
+        if (offer.fresh().isEmpty()) return Optional.empty();
+        String target = who instanceof Target.Whole ? "organisation" : who.text();
+        ArrayNode edits = Json.NODES.arrayNode();
+        if (offer.shortBy() > 0) {
+            ObjectNode buy = edits.addObject().put("kind", BuySeats.KIND.name()).put("plan", plan.id());
+            buy.putObject("purchase").put("seats", offer.shortBy());
+        }
+        boolean named = plan.assignments().stream()
+                .anyMatch((Assignment a) -> a.include()
+                        && a.target().text().equals(target)
+                        && a.window().edges().findAny().isEmpty());
+        if (!named) {
+            ObjectNode put = edits.addObject().put("kind", PutRule.KIND.name()).put("plan", plan.id());
+            put.putObject("rule").put("include", target);
+        }
+        if (edits.isEmpty()) return Optional.empty();
+        if (edits.size() == 1) return Optional.of(edits.get(0));
+        ObjectNode batch = Json.NODES.objectNode().put("kind", Batch.KIND.name());
+        batch.set("edits", edits);
+        return Optional.of(batch);
+    }
+}

@@ -15,6 +15,7 @@ import { LadderView } from './ladder/LadderView';
 import { LogbookView } from './logbook/LogbookView';
 import { DirectoryView } from './directory/DirectoryView';
 import { SpreadView } from './spread/SpreadView';
+import { SeatsView } from './seats/SeatsView';
 import { PoliciesView } from './policies/PoliciesView';
 
 export function App() {
@@ -48,6 +49,7 @@ function Frame() {
               <Routes>
                 <Route path="/ladder" element={<LadderView session={session.data} />} />
                 <Route path="/policies/:id?" element={<PoliciesView session={session.data} />} />
+                <Route path="/seats/:id?" element={<SeatsView session={session.data} />} />
                 <Route path="/logbook/:number?" element={<LogbookView session={session.data} />} />
                 <Route path="/spread" element={<SpreadView session={session.data} />} />
                 <Route path="/directory/:list?/:id?" element={<DirectoryView session={session.data} />} />

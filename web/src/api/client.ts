@@ -74,6 +74,9 @@ export type AccountEntry = Schemas['AccountEntry'];
 export type GroupEntry = Schemas['GroupEntry'];
 export type UnitEntry = Schemas['UnitEntry'];
 export type PolicyFor = Schemas['PolicyFor'];
+export type PlanLine = Schemas['PlanLine'];
+export type PlanView = Schemas['PlanView'];
+export type NeededView = Schemas['NeededView'];
 export type Pasted = Schemas['Pasted'];
 export type Imported = Schemas['Imported'];
 

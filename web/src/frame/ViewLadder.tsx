@@ -6,6 +6,7 @@ const VIEWS = [
   { path: '/ladder', name: 'Ladder' },
   { path: '/spread', name: 'Spread' },
   { path: '/policies', name: 'Policies' },
+  { path: '/seats', name: 'Seats' },
   { path: '/directory', name: 'Directory' },
   { path: '/logbook', name: 'Logbook' },
 ];

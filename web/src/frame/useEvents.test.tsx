@@ -52,6 +52,7 @@ const CHANGE = {
   settings: ['chat.private'],
   policies: ['house-rules'],
   directory: false,
+  seats: false,
 };
 let client: QueryClient;
 

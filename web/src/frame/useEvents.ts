@@ -21,6 +21,10 @@ const ABOUT: Record<string, (change: Changed) => boolean> = {
   catalogue: () => false,
   directory: (change) => change.directory,
   entry: (change) => change.directory,
+  plans: (change) => change.seats,
+  plan: (change) => change.seats,
+  claims: (change) => change.seats,
+  moves: (change) => change.seats,
 };
 
 /** Whether what was asked may have another answer after a change. */

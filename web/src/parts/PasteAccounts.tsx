@@ -8,13 +8,14 @@ const VERDICTS: Record<Pasted['lines'][number]['verdict'], string> = {
   unknown: 'unknown',
   ambiguous: 'ambiguous',
   inactive: 'deactivated',
+  'wrong-kind': 'another kind',
   'already-in': 'already in',
   'not-in': 'not in',
   repeated: 'repeated',
 };
 
 /** Adds or takes out many accounts at once by pasting a list; every line is reported before anything is staged. */
-export function PasteAccounts(props: { policy?: string; group?: string; name: string }) {
+export function PasteAccounts(props: { policy?: string; group?: string; plan?: string; name: string }) {
   const { stage } = useDrafting();
   const after = useAfter();
   const [open, setOpen] = useState(false);
@@ -25,7 +26,12 @@ export function PasteAccounts(props: { policy?: string; group?: string; name: st
   const look = async () => {
     setProblem('');
     try {
-      const body = { text, adds, ...(props.policy ? { policy: props.policy } : { group: props.group ?? '' }) };
+      const aim = props.policy
+        ? { policy: props.policy }
+        : props.plan
+          ? { plan: props.plan }
+          : { group: props.group ?? '' };
+      const body = { text, adds, ...aim };
       setReport(await answer(api.POST('/api/v1/addresses', { params: { query: after.query }, body })));
     } catch (error) {
       if (!(error instanceof Refused)) throw error;
@@ -45,7 +51,7 @@ export function PasteAccounts(props: { policy?: string; group?: string; name: st
   if (!open)
     return (
       <button className="quiet mt-2" onClick={() => setOpen(true)}>
-        Add or take out many by pasting a list
+        {props.plan ? 'Give or take many seats by pasting a list' : 'Add or take out many by pasting a list'}
       </button>
     );
   const left = report ? report.lines.filter((l) => l.verdict !== 'fits') : [];
@@ -62,8 +68,8 @@ export function PasteAccounts(props: { policy?: string; group?: string; name: st
             setReport(undefined);
           }}
         >
-          <option value="add">add to {props.name}</option>
-          <option value="remove">take out of {props.name}</option>
+          <option value="add">{props.plan ? `give a seat of ${props.name}` : `add to ${props.name}`}</option>
+          <option value="remove">{props.plan ? `take the seat of ${props.name}` : `take out of ${props.name}`}</option>
         </select>
         <button className="button ml-auto" onClick={() => setOpen(false)}>
           Close
@@ -116,7 +122,8 @@ export function PasteAccounts(props: { policy?: string; group?: string; name: st
       <div className="mt-2 flex gap-2">
         {report ? (
           <button className="button button-strong" disabled={report.fitting === 0} onClick={() => void take()}>
-            {adds ? 'Add' : 'Take out'} {count(report.fitting, 'account')}
+            {props.plan ? (adds ? 'Give seats to' : 'Take the seats of') : adds ? 'Add' : 'Take out'}{' '}
+            {count(report.fitting, 'account')}
           </button>
         ) : (
           <button className="button" disabled={text.trim() === ''} onClick={() => void look()}>

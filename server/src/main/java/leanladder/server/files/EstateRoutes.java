@@ -43,7 +43,10 @@ public record EstateRoutes(Store store, Timeline timeline, Publisher publisher, 
 
     /** Apps, settings and families; settings as the estate file writes them, and whether they can be capped. */
     public record CatalogueView(
-            List<Named> apps, List<@Shape("Setting") JsonNode> settings, List<FamilyView> families) {}
+            List<Named> apps,
+            List<Named> entitlements,
+            List<@Shape("Setting") JsonNode> settings,
+            List<FamilyView> families) {}
 
     @Override
     public void routes(Api api) {
@@ -116,6 +119,10 @@ public record EstateRoutes(Store store, Timeline timeline, Publisher publisher, 
                         s.source().deepCopy().put("cappable", s.strictness().isPresent())));
         return Answer.of(new CatalogueView(
                 apps,
+                catalogue.entitlements().entrySet().stream()
+                        .map(e -> new Named(e.getKey(), e.getValue()))
+                        .sorted(java.util.Comparator.comparing(Named::name))
+                        .toList(),
                 settings,
                 catalogue.families().stream().map(EstateRoutes::family).toList()));
     }

@@ -21,6 +21,7 @@ import leanladder.server.http.Query;
 import leanladder.server.http.Room;
 import leanladder.server.list.AccountPage;
 import leanladder.server.list.SearchWords;
+import leanladder.server.seat.Findings.Worth;
 import leanladder.server.seat.Plans.PlanLine;
 import leanladder.server.seat.Plans.PlanView;
 import leanladder.store.Store;
@@ -33,8 +34,8 @@ public record PlanRoutes(Store store, Inquiry.Reader inquiries) implements Room 
     private static final int MOVES_SHOWN = 200;
     private static final int MOVES_MOST = 2000;
 
-    /** All plans in short, by name. */
-    public record PlanList(List<PlanLine> plans) {}
+    /** All plans in short, by name, and what is worth looking at. */
+    public record PlanList(List<PlanLine> plans, List<Worth> worth) {}
 
     /**
      * Somebody who has a seat, or wants one.
@@ -86,10 +87,12 @@ public record PlanRoutes(Store store, Inquiry.Reader inquiries) implements Room 
 
     private Answer list(Call call) {
         Inquiry inquiry = inquiries.of(call.query(Query.about()));
-        return Answer.of(new PlanList(inquiry.moment().entitlements().allocations().stream()
-                .map(a -> Plans.line(inquiry, a))
-                .sorted(java.util.Comparator.comparing(PlanLine::name).thenComparing(PlanLine::id))
-                .toList()));
+        return Answer.of(new PlanList(
+                inquiry.moment().entitlements().allocations().stream()
+                        .map(a -> Plans.line(inquiry, a))
+                        .sorted(java.util.Comparator.comparing(PlanLine::name).thenComparing(PlanLine::id))
+                        .toList(),
+                Findings.of(inquiry)));
     }
 
     private static Allocation allocation(Call call, Inquiry inquiry) {

@@ -1,0 +1,119 @@
+import { clsx } from 'clsx';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import type { Edit, PlanLine } from '../api/client';
+import { Trouble } from '../parts/Trouble';
+import { VirtualRows } from '../parts/VirtualRows';
+import { account, useQuestion, writeQuestion } from '../question/question';
+import { moment } from '../text/dates';
+import { count, figure } from '../text/words';
+import { useClaims } from './queries';
+
+/** Who holds a seat and who waits for one, by name, with the rule that brings each in. */
+export function Claims(props: { plan: PlanLine; zone: string; onEdit: (edits: Edit[]) => void }) {
+  const { plan, zone } = props;
+  const [question] = useQuestion();
+  const [which, setWhich] = useState<'held' | 'waiting'>(plan.waiting > 0 ? 'waiting' : 'held');
+  const [text, setText] = useState('');
+  const { pages, file } = useClaims(plan.id, which, text, question);
+  const claims = pages.data?.pages.flatMap((p) => p.claims) ?? [];
+  const all = pages.data?.pages[0]?.accounts;
+  const coming = plan.steps.find((s) => s.seats > plan.seats);
+  return (
+    <section aria-label="Who has a seat">
+      <div className="mt-6 flex flex-wrap items-center gap-x-4 gap-y-1">
+        {(['held', 'waiting'] as const).map((side) => (
+          <button
+            key={side}
+            aria-pressed={side === which}
+            className={clsx(
+              'font-display py-1 text-[16px]',
+              side === which ? 'border-ink border-b-2 font-semibold' : 'text-ink2 hover:text-ink',
+            )}
+            onClick={() => setWhich(side)}
+          >
+            {side === 'held' ? `${figure(plan.held)} hold a seat` : `${figure(plan.waiting)} wait`}
+          </button>
+        ))}
+        <input
+          className="field max-w-48 flex-1"
+          aria-label="Filter by name or address"
+          placeholder="Filter"
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+          onKeyDown={(e) => e.key === 'Escape' && setText('')}
+        />
+        <a className="quiet ml-auto text-[13px]" href={file}>
+          As CSV
+        </a>
+      </div>
+      {which === 'waiting' && plan.waiting > 0 && (
+        <p className="text-ink2 text-[13px]">
+          {coming
+            ? `${count(coming.seats - plan.seats, 'more seat')} from ${moment(coming.at, zone)}; until then whoever gives one back makes room for the first in the line.`
+            : 'No further seat is bought yet: whoever gives one back makes room for the first in the line.'}
+        </p>
+      )}
+      {text && all !== undefined && (
+        <p className="text-ink2 text-[13px]">
+          {count(all, 'account')} that hold “{text}”.{' '}
+          <button className="quiet" onClick={() => setText('')}>
+            Show all
+          </button>
+        </p>
+      )}
+      {pages.isError ? (
+        <Trouble error={pages.error} onRetry={() => void pages.refetch()} />
+      ) : claims.length === 0 ? (
+        <p className="text-ink2 mt-1">
+          {pages.isPending ? 'Looking…' : which === 'held' ? 'Nobody holds a seat.' : 'Nobody waits.'}
+        </p>
+      ) : (
+        <div className="mt-1">
+          <VirtualRows
+            label={which === 'held' ? 'Who holds a seat' : 'Who waits'}
+            items={claims}
+            maxHeight="320px"
+            row={(claim) => (
+              <>
+                {which === 'waiting' && <span className="text-ink2 w-8 shrink-0 text-right">{claim.place}</span>}
+                <Link
+                  className="w-40 shrink-0 truncate font-semibold hover:underline"
+                  to={`/ladder${writeQuestion({ ...question, who: account(claim.account) })}`}
+                >
+                  {claim.displayName}
+                </Link>
+                <span className="text-ink2 min-w-0 flex-1 truncate text-[13px]" title={claim.unit}>
+                  {claim.unit}
+                </span>
+                <span className="w-48 shrink-0 truncate text-[13px]" title={claim.ruleWords}>
+                  {claim.rule > 0 && `rule ${claim.rule}, ${claim.ruleWords}`}
+                </span>
+                <span className="text-ink2 w-24 shrink-0 text-right text-[13px]">
+                  {claim.since && moment(claim.since, zone).split(', ')[0]?.replace(/^\w+ /, '')}
+                </span>
+                <button
+                  className="quiet w-14 shrink-0 text-[13px]"
+                  onClick={() =>
+                    props.onEdit([
+                      which === 'held'
+                        ? { kind: 'take-seats', plan: plan.id, accounts: [claim.account] }
+                        : { kind: 'give-seats', plan: plan.id, accounts: [claim.account] },
+                    ])
+                  }
+                >
+                  {which === 'held' ? 'Take it' : 'Go first'}
+                </button>
+              </>
+            )}
+          />
+          {pages.hasNextPage && (
+            <button className="button mt-2" onClick={() => void pages.fetchNextPage()}>
+              More
+            </button>
+          )}
+        </div>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,184 @@
+import { useState } from 'react';
+import { refusalWords, type Edit, type NeededView } from '../api/client';
+import { useDrafting } from '../draft/draft';
+import { whoOfHit } from '../parts/AskFinder';
+import { Pick } from '../parts/Pick';
+import { Trouble } from '../parts/Trouble';
+import { useQuestion } from '../question/question';
+import { capital, count, figure, listed } from '../text/words';
+import { useNeeded } from './queries';
+import { amount } from './words';
+
+/** What it would take for somebody to have something: the needs that are not met, and the plans that would fill the gap. */
+export function Needed({ zone }: { zone: string }) {
+  const [question, ask] = useQuestion();
+  const needed = useNeeded(question);
+  const asked = question.who !== undefined && question.what !== undefined;
+  return (
+    <div className="min-h-0 flex-1 overflow-y-auto px-5 pb-8" data-zone={zone}>
+      <div className="grid max-w-4xl gap-3 sm:grid-cols-2">
+        <Pick
+          label="To have what"
+          placeholder={question.what ? 'Another setting' : 'To have what: any word for the setting'}
+          kinds="setting"
+          onPick={(hit) => ask({ ...question, what: { id: hit.id } })}
+        />
+        <Pick
+          label="For whom"
+          placeholder={question.who ? 'For others' : 'For whom: a unit, group, person, everyone'}
+          kinds="everyone,unit,group,account"
+          onPick={(hit) => ask({ ...question, who: whoOfHit(hit) })}
+        />
+      </div>
+      {!asked ? (
+        <p className="text-ink2 mt-3 max-w-xl">
+          Name a setting and whom it is for: how many of them could use it today, what stands in the way of the others,
+          and what the seats would cost.
+        </p>
+      ) : needed.isError ? (
+        <Trouble error={needed.error} onRetry={() => void needed.refetch()} />
+      ) : needed.data ? (
+        <Answer needed={needed.data} />
+      ) : (
+        <p className="text-ink2 mt-3">Looking…</p>
+      )}
+    </div>
+  );
+}
+
+function Answer({ needed }: { needed: NeededView }) {
+  const { stage } = useDrafting();
+  const [refusal, setRefusal] = useState('');
+  const take = async (edit: Edit) => {
+    const refused = await stage([edit]);
+    setRefusal(refused ? refusalWords(refused) : '');
+  };
+  const share = (n: number) => `${(100 * n) / Math.max(1, needed.accounts)}%`;
+  const best = needed.offers[0];
+  return (
+    <div className="mt-4 max-w-4xl">
+      <h2 className="font-display text-[20px] font-semibold">
+        {needed.ready === needed.accounts
+          ? `Nothing stands in the way: ${needed.asked} works for all ${count(needed.accounts, 'account')}.`
+          : needed.unlicensed === 0
+            ? `No seat is missing; something else stands in the way for ${figure(needed.accounts - needed.ready)}.`
+            : best?.shortBy === 0
+              ? `${count(needed.unlicensed, 'licence')} missing, and ${best.name} has seats enough.`
+              : best
+                ? `${count(best.shortBy, 'seat')} of ${best.name} to buy${best.cost && best.price ? `: ${amount(best.cost)} ${best.price.currency} a ${best.price.per}` : ''}.`
+                : `${count(needed.unlicensed, 'licence')} missing, and no plan that runs carries it.`}
+      </h2>
+      <p className="text-ink2">
+        {needed.asked} · {needed.who}
+      </p>
+      <div className="mt-3" aria-hidden>
+        <div className="bg-well border-line2 relative h-5 border">
+          <div className="bg-decide settles absolute inset-y-0 left-0" style={{ width: share(needed.inForce) }} />
+          <div
+            className="border-decide settles absolute inset-y-0 left-0 border-r-2"
+            style={{ width: share(needed.ready) }}
+          />
+        </div>
+      </div>
+      <dl className="mt-1 flex flex-wrap gap-x-6">
+        {(
+          [
+            [needed.accounts, needed.accounts === 1 ? 'account' : 'accounts'],
+            [needed.inForce, needed.inForce === 1 ? 'has it in force' : 'have it in force'],
+            [needed.ready, needed.ready === 1 ? 'meets every need' : 'meet every need'],
+            [needed.unlicensed, needed.unlicensed === 1 ? 'lacks a licence' : 'lack a licence'],
+            [needed.beyond, needed.beyond === 1 ? 'fails what no seat can meet' : 'fail what no seat can meet'],
+          ] as const
+        ).map(([n, words]) => (
+          <div key={words} className="flex gap-1.5">
+            <dt className="order-2">{words}</dt>
+            <dd className="font-semibold">{figure(n)}</dd>
+          </div>
+        ))}
+      </dl>
+      {needed.gaps.length > 0 && (
+        <section aria-label="What stands in the way">
+          <h3 className="font-display mt-5 text-[16px] font-semibold">What stands in the way</h3>
+          <ul className="border-line mt-1 border-t">
+            {needed.gaps.map((gap) => (
+              <li key={gap.need} className="border-line border-b py-1">
+                <span className="flex flex-wrap items-baseline gap-x-3">
+                  <span className="min-w-0 flex-1 font-semibold">{capital(gap.need)}</span>
+                  {!gap.licence && <span className="text-ink2 text-[13px]">seats cannot meet it</span>}
+                  <span>{figure(gap.accounts)}</span>
+                  <span className="text-ink2 w-44 text-right text-[13px]">
+                    {gap.alone === gap.accounts
+                      ? 'fail nothing else'
+                      : `${figure(gap.alone)} of them fail nothing else`}
+                  </span>
+                </span>
+                <span className="mt-0.5 flex h-1.5">
+                  <span className="bg-shut settles" style={{ width: share(gap.alone) }} />
+                  <span className="bg-shut settles opacity-40" style={{ width: share(gap.accounts - gap.alone) }} />
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {needed.offers.length > 0 && (
+        <section aria-label="Plans that would do">
+          <h3 className="font-display mt-5 text-[16px] font-semibold">Plans that would do</h3>
+          {refusal && (
+            <p role="alert" className="text-shut">
+              {refusal}
+            </p>
+          )}
+          {(best?.filled ?? 0) < needed.unlicensed && (
+            <p className="text-ink2 text-[13px]">
+              No one plan would do for all {figure(needed.unlicensed)}: some lack several components, or are of a kind
+              for which the plan is not.
+            </p>
+          )}
+          <ul className="border-line mt-1 border-t">
+            {needed.offers.map((offer) => (
+              <li key={offer.plan} className="border-line flex flex-wrap items-center gap-x-4 gap-y-1 border-b py-2">
+                <span className="min-w-0 flex-1">
+                  <strong className="font-semibold">{offer.name}</strong> would do for {figure(offer.filled)}
+                  {offer.filled < needed.unlicensed && ` of the ${figure(needed.unlicensed)}`}
+                  <span className="text-ink2 block text-[13px]">
+                    {capital(
+                      listed(
+                        [
+                          offer.fresh > 0 ? `${figure(offer.fresh)} would need a seat` : '',
+                          offer.leftOut > 0 ? `${figure(offer.leftOut)} have one that leaves it out` : '',
+                          `${count(offer.free, 'seat')} ${offer.free === 1 ? 'is' : 'are'} free`,
+                        ].filter(Boolean),
+                      ),
+                    )}
+                  </span>
+                </span>
+                <span className="text-right">
+                  {offer.shortBy === 0 ? (
+                    <strong className="text-open font-semibold">nothing to buy</strong>
+                  ) : (
+                    <>
+                      <strong className="font-semibold">{count(offer.shortBy, 'seat')} short</strong>
+                      {offer.cost && offer.price && (
+                        <span className="block text-[13px]">
+                          {amount(offer.cost)} {offer.price.currency} a {offer.price.per}
+                        </span>
+                      )}
+                    </>
+                  )}
+                </span>
+                {offer.edit ? (
+                  <button className="button" onClick={() => void take(offer.edit as Edit)}>
+                    Stage it
+                  </button>
+                ) : (
+                  <span className="text-ink2 w-28 text-[13px]">a rule names them already</span>
+                )}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,70 @@
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
+import { answer, answerAs, api, type Schemas } from '../api/client';
+import { useAfter } from '../draft/draft';
+import { draftOf, whoText, type Question } from '../question/question';
+
+/** What seats are asked about with: the current draft where there is one, else the instant of the question. */
+function useAsked(q: Question) {
+  const after = useAfter();
+  const at = after.query.draft === undefined && draftOf(q.when) === undefined ? q.when : undefined;
+  return { query: { ...after.query, at }, key: [...after.key, at] };
+}
+
+export const usePlans = (q: Question) => {
+  const asked = useAsked(q);
+  return useQuery({
+    queryKey: ['plans', asked.key],
+    queryFn: () => answer(api.GET('/api/v1/plans', { params: { query: asked.query } })),
+    placeholderData: (before) => before,
+  });
+};
+
+export const usePlan = (id: string, q: Question) => {
+  const asked = useAsked(q);
+  return useQuery({
+    queryKey: ['plan', id, asked.key],
+    queryFn: () => answer(api.GET('/api/v1/plans/{plan}', { params: { path: { plan: id }, query: asked.query } })),
+    placeholderData: (before, query) => (query?.queryKey[1] === id ? before : undefined),
+  });
+};
+
+export const useClaims = (plan: string, which: 'held' | 'waiting', text: string, q: Question) => {
+  const asked = useAsked(q);
+  const query = { ...asked.query, which, q: text || undefined };
+  const pages = useInfiniteQuery({
+    queryKey: ['claims', plan, which, text, asked.key],
+    queryFn: ({ pageParam }) =>
+      answerAs<Schemas['Claims']>(
+        api.GET('/api/v1/plans/{plan}/claims', { params: { path: { plan }, query: { ...query, after: pageParam } } }),
+      ),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (last) => last.next ?? undefined,
+    placeholderData: (before) => before,
+  });
+  const words = new URLSearchParams({ which, format: 'csv' });
+  if (asked.query.draft !== undefined) words.set('draft', String(asked.query.draft));
+  if (asked.query.at !== undefined) words.set('at', asked.query.at);
+  return { pages, file: `/api/v1/plans/${encodeURIComponent(plan)}/claims?${words}` };
+};
+
+/** What became of the seats of a plan; a draft has moved none yet. */
+export const useMoves = (plan: string) =>
+  useQuery({
+    queryKey: ['moves', plan],
+    queryFn: () => answer(api.GET('/api/v1/plans/{plan}/moves', { params: { path: { plan }, query: { limit: 100 } } })),
+  });
+
+export const useNeeded = (q: Question) => {
+  const asked = useAsked(q);
+  return useQuery({
+    queryKey: ['needed', q.who, q.what, asked.key],
+    queryFn: () =>
+      answer(
+        api.GET('/api/v1/needed', {
+          params: { query: { who: q.who ? whoText(q.who) : '', setting: q.what?.id ?? '', ...asked.query } },
+        }),
+      ),
+    enabled: q.who !== undefined && q.what !== undefined,
+    placeholderData: (before) => before,
+  });
+};

@@ -10,6 +10,7 @@ import { isPast, whenWords } from '../text/dates';
 import { AccountColumn } from './AccountColumn';
 import { CrowdLadder } from './Crowd';
 import { DrawnLadder } from './DrawnLadder';
+import { Openers } from './Openers';
 import { PolicyAside } from './PolicyAside';
 import { Start } from './Start';
 
@@ -144,6 +145,7 @@ function Answered(props: {
             <DrawnLadder drawing={drawing} width={width} room={room} chosen={props.chosen} onChoose={props.onChoose} />
           ))}
       </div>
+      {!props.before && <Openers climb={climb} />}
     </>
   );
 }

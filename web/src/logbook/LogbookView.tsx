@@ -1,7 +1,8 @@
+import { useQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
 import { useEffect, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
-import { type LogbookLine, type PublishedChange, type Session } from '../api/client';
+import { answer, api, type LogbookLine, type PublishedChange, type Session } from '../api/client';
 import { useChange, useLogbook } from '../parts/queries';
 import { useDrafting } from '../draft/draft';
 import { Trouble } from '../parts/Trouble';
@@ -10,6 +11,9 @@ import { moment } from '../text/dates';
 import { count, figure, listed } from '../text/words';
 import { Moves } from '../parts/Moves';
 import { Between, Differences } from './Differences';
+
+/** How many seats are named until one asks for all. */
+const SEATS_SHOWN = 8;
 
 /** Every change, by whom and why; the one that is open with its edits and its ripple as they were. */
 export function LogbookView({ session }: { session?: Session }) {
@@ -106,6 +110,47 @@ export function LogbookView({ session }: { session?: Session }) {
   );
 }
 
+/** The seats that a change moved, each with the reason. */
+function SeatsOf({ change }: { change: number }) {
+  const [all, setAll] = useState(false);
+  const seats = useQuery({
+    queryKey: ['change seats', change],
+    queryFn: () => answer(api.GET('/api/v1/changes/{number}/seats', { params: { path: { number: change } } })),
+    staleTime: Infinity,
+  });
+  const moves = seats.data?.moves ?? [];
+  if (moves.length === 0) return null;
+  const given = moves.filter((m) => m.given).length;
+  return (
+    <>
+      <h3 className="font-display mt-5 text-[16px] font-semibold">Seats</h3>
+      <p className="text-ink2">
+        {listed(
+          [
+            moves.length > given ? `${count(moves.length - given, 'seat')} returned` : '',
+            given > 0 ? `${count(given, 'seat')} given` : '',
+          ].filter(Boolean),
+        )}
+        .
+      </p>
+      <ul className="border-line mt-1 border-t">
+        {moves.slice(0, all ? undefined : SEATS_SHOWN).map((m) => (
+          <li key={`${m.plan}${m.account}${m.given}`} className="border-line border-b py-1">
+            <strong className="font-semibold">{m.displayName}</strong> {m.given ? 'was given' : 'gave back'} a seat of{' '}
+            {m.planName}
+            {m.because && <span className="text-ink2">, because {m.because}</span>}
+          </li>
+        ))}
+      </ul>
+      {moves.length > SEATS_SHOWN && (
+        <button className="quiet mt-1 text-[13px]" onClick={() => setAll(!all)}>
+          {all ? 'Fewer' : `All ${moves.length}`}
+        </button>
+      )}
+    </>
+  );
+}
+
 function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: string; onClose: () => void }) {
   const drafting = useDrafting();
   const navigate = useNavigate();
@@ -152,6 +197,7 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
             </li>
           ))}
         </ul>
+        <SeatsOf change={change.number} />
         <h3 className="font-display mt-5 text-[16px] font-semibold">Ripple, as it was</h3>
         {change.ripple === null ? (
           <p className="text-ink2">It was not worked out: the whole estate was replaced.</p>

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
 import { useEffect, useRef, useState } from 'react';
-import { useLocation } from 'react-router';
+import { Link, useLocation } from 'react-router';
 import {
   answer,
   api,
@@ -14,6 +14,7 @@ import {
 import { useDrafting } from '../draft/draft';
 import { rippleSentence } from '../draft/numbers';
 import { Trouble } from '../parts/Trouble';
+import { EVERYONE, useQuestion, writeQuestion } from '../question/question';
 import { count, figure, listed } from '../text/words';
 import { Clashes } from './Clashes';
 import { partOf, samePart, type Part } from './part';
@@ -21,6 +22,9 @@ import { PublishBar } from './PublishBar';
 import { ReceiptPage } from './ReceiptPage';
 import { RipplePeople } from './RipplePeople';
 import { Where } from './Where';
+
+/** How many are named of those whose seats pass on, until one asks for all. */
+const SEATS_SHOWN = 6;
 
 type Move = Reading['moves'][number];
 
@@ -226,7 +230,46 @@ function MoveTable(props: { title: string; moves: Move[]; chosen?: Part; onChoos
   );
 }
 
+/** How the seats of a plan pass on: how many, with what they carry, and who. */
+function SeatsPassed({ seats }: { seats: Reading['seats'][number] }) {
+  const [all, setAll] = useState(false);
+  const shown = all ? seats.who : seats.who.slice(0, SEATS_SHOWN);
+  const more = seats.given + seats.returned - shown.length;
+  return (
+    <li className="border-line border-b py-1">
+      <strong className="font-semibold">{seats.plan}</strong>:{' '}
+      {listed(
+        [
+          seats.returned > 0 && `${count(seats.returned, 'seat')} ${seats.returned === 1 ? 'is' : 'are'} returned`,
+          seats.given > 0 &&
+            `${count(seats.given, 'account')} ${seats.given === 1 ? 'gets' : 'get'} one${seats.carries.length > 0 ? `, and with it ${listed(seats.carries)}` : ''}`,
+          seats.waitingAfter !== seats.waitingBefore &&
+            `${figure(seats.waitingAfter)} ${seats.waitingAfter === 1 ? 'waits' : 'wait'} instead of ${figure(seats.waitingBefore)}`,
+        ].filter((t): t is string => typeof t === 'string'),
+      )}
+      .
+      <ul className="text-ink2 text-[13px]">
+        {shown.map((who) => (
+          <li key={`${who.account}${who.given}`}>
+            {who.given ? 'To ' : 'From '}
+            <span className="text-ink">{who.displayName}</span>, because {who.because}
+          </li>
+        ))}
+      </ul>
+      {more > 0 &&
+        (seats.who.length > SEATS_SHOWN && !all ? (
+          <button className="quiet text-[13px]" onClick={() => setAll(true)}>
+            and {figure(more)} more
+          </button>
+        ) : (
+          <span className="text-ink2 text-[13px]">and {figure(more)} more</span>
+        ))}
+    </li>
+  );
+}
+
 function Rest({ reading, onChoose }: { reading: Reading; onChoose: (part: Part) => void }) {
+  const [question] = useQuestion();
   return (
     <div className="mt-5 space-y-4">
       {reading.blockedBy.length > 0 && (
@@ -238,6 +281,14 @@ function Rest({ reading, onChoose }: { reading: Reading; onChoose: (part: Part) 
                 <span className="min-w-0 flex-1">
                   <strong className="font-semibold">{b.title}</strong> would be {b.decided}, but lacks: {b.needs}
                 </span>
+                {b.licence && (
+                  <Link
+                    className="quiet"
+                    to={`/seats${writeQuestion({ who: question.who ?? EVERYONE, what: { id: b.setting } }, '?list=needed')}`}
+                  >
+                    What would it take?
+                  </Link>
+                )}
                 <button
                   className="quiet"
                   onClick={() =>
@@ -254,19 +305,9 @@ function Rest({ reading, onChoose }: { reading: Reading; onChoose: (part: Part) 
       {reading.seats.length > 0 && (
         <section aria-label="Seats">
           <h2 className="font-display text-[16px] font-semibold">Seats</h2>
-          <ul>
+          <ul className="border-line mt-1 border-t">
             {reading.seats.map((s) => (
-              <li key={s.plan}>
-                <strong className="font-semibold">{s.plan}</strong>:{' '}
-                {listed(
-                  [
-                    s.given > 0 && `${s.given} given`,
-                    s.returned > 0 && `${s.returned} returned`,
-                    s.waitingAfter !== s.waitingBefore && `${s.waitingAfter} waiting instead of ${s.waitingBefore}`,
-                  ].filter((t): t is string => typeof t === 'string'),
-                )}
-                .
-              </li>
+              <SeatsPassed key={s.planId} seats={s} />
             ))}
           </ul>
         </section>

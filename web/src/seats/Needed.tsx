@@ -5,9 +5,8 @@ import { whoOfHit } from '../parts/AskFinder';
 import { Pick } from '../parts/Pick';
 import { Trouble } from '../parts/Trouble';
 import { useQuestion } from '../question/question';
-import { capital, count, figure, listed } from '../text/words';
+import { amount, capital, count, figure, listed } from '../text/words';
 import { useNeeded } from './queries';
-import { amount } from './words';
 
 /** What it would take for somebody to have something: the needs that are not met, and the plans that would fill the gap. */
 export function Needed({ zone }: { zone: string }) {

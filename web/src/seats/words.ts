@@ -12,10 +12,6 @@ export function termWords(plan: Pick<PlanLine, 'term' | 'starts' | 'ends'>, zone
   return days <= 30 ? `ends ${day(plan.ends)}, in ${count(days, 'day')}` : `runs until ${day(plan.ends)}`;
 }
 
-/** An amount of money as people read it: "1,102.00". */
-export const amount = (text: string): string =>
-  Number(text).toLocaleString('en-GB', { minimumFractionDigits: 2, maximumFractionDigits: 2 });
-
 /** What a plan costs. */
 export const priceWords = (plan: Pick<PlanLine, 'price'>): string =>
   plan.price ? `${plan.price.amount} ${plan.price.currency} a seat each ${plan.price.per}` : '';

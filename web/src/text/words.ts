@@ -16,3 +16,7 @@ export function listed(words: string[]): string {
 
 /** With a capital at its beginning, as a sentence has it. */
 export const capital = (text: string): string => text.slice(0, 1).toUpperCase() + text.slice(1);
+
+/** An amount of money as people read it: "1,102.00". */
+export const amount = (text: string): string =>
+  Number(text).toLocaleString('en-GB', { minimumFractionDigits: 2, maximumFractionDigits: 2 });

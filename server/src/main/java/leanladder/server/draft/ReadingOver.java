@@ -18,14 +18,18 @@ import leanladder.catalogue.Setting;
 import leanladder.change.Ripple;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
+import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.estate.Statement;
 import leanladder.estate.Unit;
 import leanladder.reach.Directory;
+import leanladder.resolve.Ground;
 import leanladder.resolve.Question;
+import leanladder.seat.Ledger;
 import leanladder.server.draft.RippleTelling.CountedMove;
 import leanladder.server.draft.RippleTelling.RippleCounts;
 import leanladder.server.live.Proposal;
+import leanladder.tell.SeatTelling;
 import leanladder.tell.Wording;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -35,6 +39,9 @@ import org.roaringbitmap.RoaringBitmap;
  * @param actor who would publish it
  */
 public record ReadingOver(Proposal proposal, String actor) {
+    /** How many of each plan are named whose seats pass on, given and returned apart. */
+    private static final int SEATS_NAMED = 20;
+
     private static final int A_FIFTH = 5;
     private static final int DEEPEST = 4;
     private static final int MOST_UNITS = 120;
@@ -50,11 +57,27 @@ public record ReadingOver(Proposal proposal, String actor) {
             String id, String name, int depth, int accounts, int gain, int lose, int both, int other, int everyone) {}
 
     /** Accounts for whom a setting is decided and then blocked by the same needs. */
-    public record Blocked(String setting, String title, String decided, String needs, int accounts) {}
+    public record Blocked(String setting, String title, String decided, String needs, boolean licence, int accounts) {}
 
-    /** How the seats of a plan pass on. */
+    /** Somebody whose seat passes on. @param because why */
+    public record SeatMoved(String account, String displayName, boolean given, String because) {}
+
+    /**
+     * How the seats of a plan pass on.
+     *
+     * @param carries what a seat of it carries now, in words; empty where it carries nothing
+     * @param who some of those whose seats pass on, by name, returned ones first
+     */
     public record SeatsPassed(
-            String planId, String plan, int seats, int given, int returned, int waitingBefore, int waitingAfter) {}
+            String planId,
+            String plan,
+            int seats,
+            int given,
+            int returned,
+            int waitingBefore,
+            int waitingAfter,
+            List<String> carries,
+            List<SeatMoved> who) {}
 
     /** What comes later by itself. @param more accounts that change then and did not before */
     public record Later(@JsonUnwrapped RippleCounts counts, Instant at, String when, int more) {}
@@ -172,6 +195,7 @@ public record ReadingOver(Proposal proposal, String actor) {
                         block.setting().title(),
                         wording.value(block.setting(), block.decided()),
                         block.needs().stream().map(n -> need(n, wording)).collect(Collectors.joining("; ")),
+                        block.needs().stream().anyMatch(Need.Entitlement.class::isInstance),
                         block.accounts().getCardinality()))
                 .toList();
     }
@@ -191,8 +215,38 @@ public record ReadingOver(Proposal proposal, String actor) {
                         seats.given().getCardinality(),
                         seats.returned().getCardinality(),
                         seats.waitingBefore(),
-                        seats.waitingAfter()))
+                        seats.waitingAfter(),
+                        carried(seats.plan(), ripple),
+                        moved(seats, ripple)))
                 .toList();
+    }
+
+    private static List<String> carried(Plan plan, Ripple ripple) {
+        if (!plan.term().holds(ripple.question().at())) return List.of();
+        var names = ripple.after().estate().catalogue().entitlements();
+        return plan.components().stream().map(c -> names.getOrDefault(c, c)).toList();
+    }
+
+    private static List<SeatMoved> moved(Ripple.Seats seats, Ripple ripple) {
+        SeatTelling telling = new SeatTelling(
+                ripple.before(),
+                ripple.after(),
+                ripple.question().at(),
+                false,
+                new Ledger.Move(seats.plan().id(), seats.given(), seats.returned()));
+        List<SeatMoved> moved = new ArrayList<>();
+        seats.returned().stream()
+                .limit(SEATS_NAMED)
+                .forEach(n -> moved.add(moved(ripple.before(), n, false, telling.returned(n))));
+        seats.given().stream()
+                .limit(SEATS_NAMED)
+                .forEach(n -> moved.add(moved(ripple.after(), n, true, telling.given(n))));
+        return moved;
+    }
+
+    private static SeatMoved moved(Ground ground, int number, boolean given, String because) {
+        var account = ground.directory().account(number);
+        return new SeatMoved(account.id(), account.displayName(), given, because);
     }
 
     private List<Later> later(Wording wording) {

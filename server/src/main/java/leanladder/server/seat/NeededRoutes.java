@@ -15,6 +15,7 @@ import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.change.Batch;
 import leanladder.change.seat.BuySeats;
+import leanladder.change.seat.GiveSeats;
 import leanladder.change.seat.PutRule;
 import leanladder.document.Json;
 import leanladder.estate.Assignment;
@@ -194,9 +195,29 @@ public record NeededRoutes(Inquiry.Reader inquiries) implements Room {
         }
     }
 
+    /** A seat for one account by name, bought where none is free. */
+    private static JsonNode give(Requirement.Offer offer, String account) {
+        ObjectNode give = Json.NODES
+                .objectNode()
+                .put("kind", GiveSeats.KIND.name())
+                .put("plan", offer.plan().id());
+        give.putArray("accounts").add(account);
+        if (offer.shortBy() == 0) return give;
+        ObjectNode batch = Json.NODES.objectNode().put("kind", Batch.KIND.name());
+        ArrayNode edits = batch.putArray("edits");
+        edits.addObject()
+                .put("kind", BuySeats.KIND.name())
+                .put("plan", offer.plan().id())
+                .putObject("purchase")
+                .put("seats", offer.shortBy());
+        edits.add(give);
+        return batch;
+    }
+
     private static Optional<JsonNode> edit(Requirement.Offer offer, Target who) {
         Plan plan = offer.plan();
         if (offer.fresh().isEmpty()) return Optional.empty();
+        if (who instanceof Target.OfAccount account) return Optional.of(give(offer, account.id()));
         String target = who instanceof Target.Whole ? "organisation" : who.text();
         ArrayNode edits = Json.NODES.arrayNode();
         if (offer.shortBy() > 0) {

@@ -352,7 +352,7 @@ record MadeEstate(int accounts, boolean full, int settings) {
             out.writeStartObject();
             out.writeStringField("id", "l" + l);
             out.writeStringField("name", "Plan " + l);
-            out.writeNumberField("seats", accounts / 20 + random.nextInt(accounts / 2 + 1));
+            out.writeNumberField("seats", accounts / 20 + random.nextInt(accounts * 3 / 20 + 1));
             strings(out, "components", List.of("e" + l, "e" + (l + 1) % PLANS));
             strings(out, "kinds", List.of("person", "room"));
             out.writeArrayFieldStart("rules");

@@ -189,8 +189,8 @@ final class Publishing {
         }
         table.row(
                 "staging the 5th edit, and the 500th",
-                Table.time(median(Arrays.copyOfRange(at, 3, 12))),
-                Table.time(median(Arrays.copyOfRange(at, LONG - 9, LONG))));
+                Table.time(Table.median(Arrays.copyOfRange(at, 3, 12))),
+                Table.time(Table.median(Arrays.copyOfRange(at, LONG - 9, LONG))));
     }
 
     /** So many members put into a group, addresses pasted into a policy and imported lines. */
@@ -267,12 +267,6 @@ final class Publishing {
             throw new IllegalStateException(what, e);
         }
         if (i >= 0) times.computeIfAbsent(what, w -> new double[PUBLISHES])[i] = since(start);
-    }
-
-    private static double median(double[] values) {
-        double[] sorted = values.clone();
-        Arrays.sort(sorted);
-        return sorted[sorted.length / 2];
     }
 
     private static double since(long start) {

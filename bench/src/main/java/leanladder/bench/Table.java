@@ -12,6 +12,13 @@ final class Table {
         System.out.printf("  %-58s %14s   %s%n", what, measured, beside);
     }
 
+    /** The one in the middle. */
+    static double median(double[] values) {
+        double[] sorted = values.clone();
+        java.util.Arrays.sort(sorted);
+        return sorted[sorted.length / 2];
+    }
+
     /** Seconds in a unit that reads well. */
     static String time(double seconds) {
         if (seconds >= 1) return String.format(Locale.UK, "%.2f s", seconds);

@@ -347,9 +347,16 @@ public final class Ripple {
 
     /** The ledger as it is once the edits are published at the question's instant. */
     private Ledger ledgerAfter() {
-        return ledger.asOf().isEmpty()
-                ? ledger
-                : ledger.moved(seatsAfter, mask.plans(), question.at()).ledger();
+        return ledger.asOf().isEmpty() ? ledger : seatsPassedOn(question.at()).ledger();
+    }
+
+    /**
+     * The seats that pass on when the edits are published at an instant, and the ledger as it is then.
+     *
+     * @param at such that no edge of a plan lies between it and the question's instant
+     */
+    public Ledger.Moved seatsPassedOn(Instant at) {
+        return ledger.moved(seatsAfter, mask.plans(), at);
     }
 
     /**

@@ -13,6 +13,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import leanladder.catalogue.Kind;
 import leanladder.catalogue.Topology;
 import leanladder.document.CodePointOrder;
@@ -52,8 +53,12 @@ public final class Directory {
 
     private final SmallNumbers groupsAt;
     private final List<String> groupIds;
-    private Optional<Directory> editedFrom;
-    private final Set<String> edited;
+    /** The last order by start that was worked out, and whose start is another since, or who came or went; likewise by name. */
+    private final Optional<int[]> startsBefore;
+
+    private final Set<String> otherStarts;
+    private final Optional<NameOrder> namesBefore;
+    private final Set<String> otherNames;
     private int[] byStart;
     private int[] startRank;
     private NameOrder names;
@@ -62,8 +67,10 @@ public final class Directory {
 
     /** Compiles the directory of an estate. Linear in accounts and members, but for sorting. */
     public Directory(Estate estate) {
-        editedFrom = Optional.empty();
-        edited = Set.of();
+        startsBefore = Optional.empty();
+        otherStarts = Set.of();
+        namesBefore = Optional.empty();
+        otherNames = Set.of();
         tree = new UnitTree(estate.units());
         accounts = estate.accounts().toArray(Account[]::new);
         Arrays.sort(accounts, Comparator.comparingInt(a -> tree.place(a.unit())));
@@ -110,15 +117,17 @@ public final class Directory {
 
     private Directory(
             Directory before, Estate after, Set<String> changedAccounts, boolean tree, Set<String> changedGroups) {
-        boolean sameAccounts = changedAccounts.isEmpty();
-        // Never a chain: what was edited twice without being put in order counts as edited once.
-        boolean ordered = before.byStart != null || before.editedFrom.isEmpty();
-        editedFrom = sameAccounts || !ordered ? before.editedFrom : Optional.of(before);
-        edited = sameAccounts
-                ? before.edited
-                : ordered ? Set.copyOf(changedAccounts) : union(before.edited, changedAccounts);
-        byStart = sameAccounts ? before.byStart : null;
-        names = sameAccounts ? before.names : null;
+        // No directory is held on to: what was edited twice without being put in order counts as edited once.
+        Set<String> starts = otherThan(before, after, changedAccounts, Account::started);
+        boolean sameStarts = starts.isEmpty() && before.byStart != null;
+        startsBefore = before.byStart != null ? Optional.of(before.byStart) : before.startsBefore;
+        otherStarts = before.byStart != null ? starts : union(before.otherStarts, starts);
+        byStart = sameStarts ? before.byStart : null;
+        startRank = sameStarts ? before.startRank : null;
+        Set<String> called = otherThan(before, after, changedAccounts, Account::displayName);
+        namesBefore = before.names != null ? Optional.of(before.names) : before.namesBefore;
+        otherNames = before.names != null ? called : union(before.otherNames, called);
+        names = called.isEmpty() ? before.names : null;
         this.tree = tree ? new UnitTree(after.units()) : before.tree;
         this.numbers = before.numbers;
         groupsFrom = before.groupsFrom;
@@ -301,8 +310,7 @@ public final class Directory {
      * asked for; after an edit only what was edited is put in its place. Not to be changed.
      */
     public synchronized int[] byStart() {
-        if (byStart == null)
-            byStart = editedFrom.isPresent() ? merged(editedFrom.get().byStart()) : sortedByStart();
+        if (byStart == null) byStart = startsBefore.map(this::merged).orElseGet(this::sortedByStart);
         return byStart;
     }
 
@@ -326,15 +334,29 @@ public final class Directory {
     }
 
     private synchronized NameOrder names() {
-        if (names == null) names = editedFrom.map(this::namesAfter).orElseGet(() -> NameOrder.of(accounts));
+        if (names == null) names = namesBefore.map(this::namesAfter).orElseGet(() -> NameOrder.of(accounts));
         return names;
     }
 
-    private NameOrder namesAfter(Directory before) {
+    private NameOrder namesAfter(NameOrder before) {
         RoaringBitmap moved = new RoaringBitmap();
-        for (String id : edited) if (knows(id)) moved.add(number(id));
-        NameOrder order = before.names().without(moved);
+        for (String id : otherNames) if (knows(id)) moved.add(number(id));
+        NameOrder order = before.without(moved);
         return order.loose() > accounts.length / LOOSE_NAMES ? NameOrder.of(accounts) : order;
+    }
+
+    /** Those of the changed accounts that are new, or gone, or of whom this is otherwise than before. */
+    private static Set<String> otherThan(
+            Directory before, Estate after, Set<String> changed, Function<Account, Object> what) {
+        Set<String> other = new HashSet<>();
+        for (String id : changed) {
+            Optional<Account> is = after.account(id);
+            boolean same = is.isPresent()
+                    && before.knows(id)
+                    && what.apply(before.accounts[before.number(id)]).equals(what.apply(is.get()));
+            if (!same) other.add(id);
+        }
+        return other;
     }
 
     private static Set<String> union(Set<String> some, Set<String> more) {
@@ -351,7 +373,7 @@ public final class Directory {
 
     private int[] merged(int[] before) {
         Set<Integer> moved = new HashSet<>();
-        for (String id : edited) if (knows(id)) moved.add(number(id));
+        for (String id : otherStarts) if (knows(id)) moved.add(number(id));
         Integer[] placed = moved.toArray(Integer[]::new);
         Arrays.sort(placed, Comparator.comparing((Integer n) -> accounts[n], BY_START));
         int[] all = new int[accounts.length];

@@ -127,8 +127,13 @@ public final class Allocation {
 
     /** The page after whoever is seated has entered and whoever wants no seat any more has left; this one where nobody moves. */
     public Page moved() {
+        return moved(at);
+    }
+
+    /** The same where that happens at another instant, no edge of the plan being in between. */
+    Page moved(Instant then) {
         return page.moved(
-                RoaringBitmap.andNot(seated, page.holders()), RoaringBitmap.andNot(page.holders(), claimants), at);
+                RoaringBitmap.andNot(seated, page.holders()), RoaringBitmap.andNot(page.holders(), claimants), then);
     }
 
     /** So many of these accounts, those that started first. */

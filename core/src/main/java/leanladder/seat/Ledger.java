@@ -100,7 +100,7 @@ public final class Ledger {
     public Moved moved(Entitlements seats, Set<String> plans, Instant at) {
         Map<String, Page> after = new HashMap<>(pages);
         for (String plan : plans) {
-            Page moved = seats.allocation(plan).map(Allocation::moved).orElse(Page.EMPTY);
+            Page moved = seats.allocation(plan).map(a -> a.moved(at)).orElse(Page.EMPTY);
             if (moved == Page.EMPTY) after.remove(plan);
             else after.put(plan, moved);
         }

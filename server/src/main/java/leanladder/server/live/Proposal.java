@@ -16,6 +16,7 @@ import leanladder.document.Defect;
 import leanladder.document.Defects;
 import leanladder.document.Json;
 import leanladder.document.Place;
+import leanladder.estate.Plan;
 import leanladder.resolve.Question;
 import leanladder.seat.Ledger;
 import leanladder.store.journal.Change;
@@ -198,10 +199,27 @@ public final class Proposal {
     public synchronized Snapshot after() {
         if (after == null) {
             Instant now = timeline.now();
-            Ledger ledger = Ripple.seatsPassedOn(book, book.after(), now).ledger();
-            after = base.edited(book, ledger, base.change(), base.at(), now);
+            after = base.edited(
+                    book, passedOn(now).ledger(), Optional.ofNullable(ripple), base.change(), base.at(), now);
         }
         return after;
+    }
+
+    /** The seats that pass on when it is published at an instant. What the ripple knows is not worked out again. */
+    synchronized Ledger.Moved passedOn(Instant at) {
+        if (ripple == null) return Ripple.seatsPassedOn(book, book.after(), at);
+        Instant asked = ripple.question().at();
+        boolean edge = base.isEdgeBetween(asked, at)
+                || base.isEdgeBetween(at, asked)
+                || book.after().estate().plans().stream()
+                        .flatMap(Plan::edges)
+                        .anyMatch(e -> e.isAfter(asked) != e.isAfter(at));
+        return edge ? Ripple.seatsPassedOn(book, book.after(), at) : ripple.seatsPassedOn(at);
+    }
+
+    /** The ripple, where somebody has asked for it. */
+    synchronized Optional<Ripple> rippleIfKnown() {
+        return Optional.ofNullable(ripple);
     }
 
     /** The estate as it would be, where somebody has asked for it. */

@@ -85,17 +85,10 @@ public final class Publisher {
             Snapshot base = ready.base();
             Instant at = instant();
             Ground edited = ready.book().after();
-            Ledger.Moved seats = Ripple.seatsPassedOn(ready.book(), edited, at);
+            JsonNode ripple = how.ripple.apply(ready);
+            Ledger.Moved seats = ready.passedOn(at);
             Entry entry = new Entry(
-                    at,
-                    how.author,
-                    false,
-                    how.note,
-                    ready.edits(),
-                    ready.words(),
-                    how.ripple.apply(ready),
-                    how.planned,
-                    how.draft);
+                    at, how.author, false, how.note, ready.edits(), ready.words(), ripple, how.planned, how.draft);
             try {
                 long number = store.parts()
                         .publish(
@@ -105,7 +98,8 @@ public final class Publisher {
                                 ready.book(),
                                 SeatRows.moved(base.ground(), edited.withLedger(seats.ledger()), at, false));
                 Change change = store.journal().change(number).orElseThrow();
-                Snapshot after = base.edited(ready.book(), seats.ledger(), number, change.at(), timeline.now());
+                Snapshot after = base.edited(
+                        ready.book(), seats.ledger(), ready.rippleIfKnown(), number, change.at(), timeline.now());
                 // Where seats pass on, they are held since now, not since the draft was looked at.
                 Optional<Snapshot> known =
                         ready.afterIfKnown().filter(k -> seats.moves().isEmpty());
@@ -284,7 +278,7 @@ public final class Publisher {
             return;
         }
         Ledger ledger = Ripple.seatsPassedOn(book, book.after(), change.at()).ledger();
-        Snapshot after = before.edited(book, ledger, change.number(), change.at(), timeline.now());
+        Snapshot after = before.edited(book, ledger, Optional.empty(), change.number(), change.at(), timeline.now());
         timeline.step(new Timeline.Step(change, after, Optional.of(book.footprint())));
     }
 }

@@ -113,13 +113,15 @@ public final class Snapshot {
      *
      * @param book opened on this snapshot's ground, with the edits carried out
      * @param ledger as it is once the seats have passed on
+     * @param known the edits' ripple, where somebody has asked for it
      * @param now the instant for which what is kept matters most
      */
-    public Snapshot edited(Book book, Ledger ledger, long number, Instant published, Instant now) {
+    public Snapshot edited(
+            Book book, Ledger ledger, Optional<Ripple> known, long number, Instant published, Instant now) {
         Ground after = book.after().withLedger(ledger);
         Footprint edits = book.footprint();
         Snapshot edited = new Snapshot(number, published, after, edges.after(after.estate(), edits));
-        if (edits.touchesParts()) edited.keepPatched(this, book, now);
+        if (edits.touchesParts()) edited.keepPatched(this, book, known, now);
         else edited.keep(this, edits);
         facets.asMap().forEach((facet, value) -> edited.keep(facet, value, edits));
         return edited;
@@ -147,12 +149,15 @@ public final class Snapshot {
     }
 
     /** After edits of the directory the answers for now are kept, but for those whom the edits can touch. */
-    private void keepPatched(Snapshot before, Book book, Instant now) {
+    private void keepPatched(Snapshot before, Book book, Optional<Ripple> asked, Instant now) {
         Question question = Question.at(now);
         Question kept = new Question(before.edges.until(now).orElse(BEFORE_ALL_EDGES), Optional.empty());
         Moment known = before.moments.getIfPresent(kept);
         if (known == null || edges.isBetween(kept.at(), now)) return;
-        Ripple ripple = new Ripple(book, ground, question, known.entitlements());
+        Ripple ripple = asked.filter(r -> r.question().workspace().isEmpty()
+                        && !edges.isBetween(r.question().at(), now)
+                        && !edges.isBetween(kept.at(), r.question().at()))
+                .orElseGet(() -> new Ripple(book, ground, question, known.entitlements()));
         RoaringBitmap touched = ripple.touched();
         // Seats that passed on are held since now, and the ledger says so.
         Set<String> passed = new HashSet<>();

@@ -16,13 +16,14 @@ import org.jooq.DSLContext;
 import org.jooq.impl.DSL;
 
 /** Puts the frame and the lists of an estate file together again. */
-record Export(DSLContext tx, JsonGenerator out, Condition holding) {
+record Export(DSLContext tx, JsonGenerator out, Condition holding, boolean holders) {
     private static final int FETCH = 1000;
 
-    static void write(DSLContext tx, OutputStream to, Condition holding) throws IOException {
+    /** @param holders whether plans are written with those who hold their seats */
+    static void write(DSLContext tx, OutputStream to, Condition holding, boolean holders) throws IOException {
         try (JsonGenerator out = Json.MAPPER.getFactory().createGenerator(to)) {
             out.disable(JsonGenerator.Feature.AUTO_CLOSE_TARGET);
-            new Export(tx, out, holding).write();
+            new Export(tx, out, holding, holders).write();
         }
     }
 
@@ -70,7 +71,7 @@ record Export(DSLContext tx, JsonGenerator out, Condition holding) {
                 .fetchSize(FETCH)
                 .fetchLazy()) {
             for (var row : rows)
-                if (section == Section.PLANS)
+                if (section == Section.PLANS && holders)
                     plan((ObjectNode) Json.read(row.value1().data()));
                 else out.writeRawValue(row.value1().data());
         }

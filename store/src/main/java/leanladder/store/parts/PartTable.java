@@ -22,6 +22,7 @@ import leanladder.change.Book;
 import leanladder.change.overlay.StoredParts;
 import leanladder.document.Json;
 import leanladder.estate.Estate;
+import leanladder.estate.Plan;
 import leanladder.estate.read.EstateReader;
 import leanladder.estate.read.InvalidEstate;
 import leanladder.estate.read.Section;
@@ -151,6 +152,8 @@ public final class PartTable {
      */
     public record Stored(long number, Estate estate) {}
 
+    private record Written(long number, Map<String, List<Plan.Holder>> holders) {}
+
     /**
      * Reads the estate as it stood after a change, or the present one where the number is that of no change yet. It is read while
      * it is written out, so that the file is never held.
@@ -160,15 +163,20 @@ public final class PartTable {
     public Stored read(long asOf) throws IOException {
         try (PipedInputStream in = new PipedInputStream(PIPE)) {
             PipedOutputStream pipe = new PipedOutputStream(in);
-            FutureTask<Long> written = new FutureTask<>(() -> {
+            FutureTask<Written> written = new FutureTask<>(() -> {
                 try (OutputStream out = new BufferedOutputStream(pipe, PIPE)) {
-                    return export(out, asOf);
+                    return database.readAtOnce(tx -> {
+                        long number = Math.min(asOf, Journal.latest(tx));
+                        Map<String, List<Plan.Holder>> holders = SeatTable.all(tx, number);
+                        Export.write(tx, out, Schema.holdingAt(number), false);
+                        return new Written(number, holders);
+                    });
                 }
             });
             new Thread(written, "reading the store").start();
             try {
                 Estate estate = EstateReader.read(in).estate();
-                return new Stored(written.get(), estate);
+                return new Stored(written.get().number, estate.withHolders(written.get().holders));
             } catch (InvalidEstate cutShort) {
                 // Where writing failed the reader finds a file that ends too early; the failure of the writer is the
                 // reason. What was not read is let through, so that the writer ends.
@@ -206,7 +214,7 @@ public final class PartTable {
     public long export(OutputStream to, long asOf) throws IOException {
         return database.readAtOnce(tx -> {
             long number = Math.min(asOf, Journal.latest(tx));
-            Export.write(tx, to, Schema.holdingAt(number));
+            Export.write(tx, to, Schema.holdingAt(number), true);
             return number;
         });
     }

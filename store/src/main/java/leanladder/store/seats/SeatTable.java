@@ -1,12 +1,20 @@
 package leanladder.store.seats;
 
+import java.io.BufferedReader;
 import java.io.IOException;
+import java.io.InputStreamReader;
 import java.io.Reader;
 import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.Iterator;
 import java.util.List;
+import java.util.Map;
+import java.util.Optional;
 import java.util.stream.Stream;
+import leanladder.estate.Plan;
 import leanladder.store.db.Database;
 import leanladder.store.db.Schema;
 import leanladder.store.db.Text;
@@ -18,6 +26,7 @@ import org.jooq.Table;
 import org.jooq.impl.DSL;
 import org.jooq.impl.SQLDataType;
 import org.postgresql.PGConnection;
+import org.postgresql.copy.PGCopyInputStream;
 
 /** The ledger as it stands and as it stood: seats that are held, and the change with which each was given and returned. */
 public final class SeatTable {
@@ -207,6 +216,59 @@ public final class SeatTable {
                     .forEach(row -> moves.add(moved(row, true, row.value4())));
             return moves;
         });
+    }
+
+    /**
+     * All seats that were held after a change, by plan. They are read as one text: millions of them through statements would take longer
+     * than the whole estate.
+     */
+    public static Map<String, List<Plan.Holder>> all(DSLContext tx, long number) throws IOException {
+        Map<String, List<Plan.Holder>> all = new HashMap<>();
+        String rows = "copy (select plan, account, granted from seat where since <= " + number
+                + " and (until is null or until > " + number + ")) to stdout";
+        tx.connection(connection -> {
+            try (PGCopyInputStream in = new PGCopyInputStream(connection.unwrap(PGConnection.class), rows);
+                    BufferedReader lines =
+                            new BufferedReader(new InputStreamReader(in, StandardCharsets.UTF_8), 1 << 16)) {
+                for (String line = lines.readLine(); line != null; line = lines.readLine()) {
+                    int first = line.indexOf('\t');
+                    int second = line.indexOf('\t', first + 1);
+                    String plan = Text.read(unescaped(line.substring(0, first)));
+                    String account = Text.read(unescaped(line.substring(first + 1, second)));
+                    Instant granted = Instant.parse(line.substring(second + 1));
+                    all.computeIfAbsent(plan, p -> new ArrayList<>())
+                            .add(new Plan.Holder(account, granted, Optional.empty()));
+                }
+            } catch (IOException e) {
+                throw new UncheckedIOException(e);
+            }
+        });
+        return all;
+    }
+
+    /** A text as COPY writes it, its backslashes taken back. */
+    private static String unescaped(String text) {
+        if (text.indexOf('\\') < 0) return text;
+        StringBuilder plain = new StringBuilder(text.length());
+        for (int i = 0; i < text.length(); i++) {
+            char c = text.charAt(i);
+            if (c != '\\') {
+                plain.append(c);
+                continue;
+            }
+            char next = text.charAt(++i);
+            plain.append(
+                    switch (next) {
+                        case 't' -> '\t';
+                        case 'n' -> '\n';
+                        case 'r' -> '\r';
+                        case 'b' -> '\b';
+                        case 'f' -> '\f';
+                        case 'v' -> '\u000b';
+                        default -> next;
+                    });
+        }
+        return plain.toString();
     }
 
     /** Takes a seat of a plan as it was held. */

@@ -1,0 +1,92 @@
+package leanladder.bench;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.util.ArrayList;
+import java.util.List;
+import leanladder.document.Json;
+
+/** What seats cost a server whose ledger holds millions of them. */
+final class Seating {
+    private static final int RUNS = 40;
+    private static final int MANY = 10_000;
+
+    private final Table table;
+    private final MadeEstate made;
+    private final Rest rest;
+    private final List<Marks> missed = new ArrayList<>();
+
+    Seating(Table table, MadeEstate made, Rest rest) {
+        this.table = table;
+        this.made = made;
+        this.rest = rest;
+    }
+
+    List<Marks> run() {
+        JsonNode plans = Json.read(rest.get("/plans")).get("plans");
+        long held = 0;
+        for (JsonNode plan : plans) held += plan.get("held").asLong();
+        table.row("seats held of " + plans.size() + " plans", String.format("%,d", held), "");
+        JsonNode claims = Json.read(rest.get("/plans/l0/claims?limit=" + RUNS)).get("claims");
+        double[] leaving = new double[Math.min(RUNS, claims.size())];
+        for (int i = 0; i < leaving.length; i++) {
+            String account = claims.get(i).get("account").asText();
+            leaving[i] = timed(() -> publish(amend(account, "\"active\":false")));
+        }
+        double[] renaming = new double[leaving.length];
+        for (int i = 0; i < renaming.length; i++) {
+            String account = claims.get(i).get("account").asText();
+            renaming[i] = timed(() -> publish(amend(account, "\"displayName\":\"Renamed\"")));
+        }
+        row("publishing that somebody leaves who has seats", leaving);
+        row("publishing that somebody is called otherwise", renaming);
+        mark("a leaver's seats, beside a publish", Table.median(leaving) - Table.median(renaming), 0.05);
+        double bought =
+                timed(() -> publish("{\"kind\":\"buy-seats\",\"plan\":\"l0\",\"purchase\":{\"seats\":" + MANY + "}}"));
+        mark(String.format("publishing an edit that moves %,d seats", MANY), bought, 2);
+        double[] asked = new double[RUNS];
+        String setting = licensed();
+        for (int i = 0; i < RUNS; i++) asked[i] = timed(() -> rest.get("/needed?who=everyone&setting=" + setting));
+        mark("what it would take for everyone", Table.median(asked), 0.1);
+        double[] listed = new double[RUNS];
+        for (int i = 0; i < RUNS; i++) listed[i] = timed(() -> rest.get("/plans"));
+        row("all plans with what is worth looking at", listed);
+        return missed;
+    }
+
+    private static String amend(String account, String members) {
+        return "{\"kind\":\"amend-account\",\"account\":\"" + account + "\",\"members\":{" + members + "}}";
+    }
+
+    /** A setting that asks for a licence. */
+    private String licensed() {
+        for (JsonNode setting : Json.read(rest.get("/catalogue")).get("settings"))
+            if (setting.path("needs").toString().contains("entitlement"))
+                return setting.get("key").asText();
+        throw new IllegalStateException("No setting of the estate asks for a licence");
+    }
+
+    private Object publish(String edit) {
+        long base = Json.read(rest.get("/session")).get("change").asLong();
+        return rest.post("/changes", "{\"base\":" + base + ",\"note\":\"bench\",\"edits\":[" + edit + "]}");
+    }
+
+    private static double timed(Runnable act) {
+        long start = System.nanoTime();
+        act.run();
+        return (System.nanoTime() - start) / 1e9;
+    }
+
+    private void row(String what, double[] times) {
+        table.row(what, Table.time(Table.median(times)), "median");
+    }
+
+    private void mark(String what, double measured, double wanted) {
+        table.row(what, Table.time(Math.max(0, measured)), "mark " + Table.time(wanted));
+        if (made.accounts() == 1_000_000 && measured > wanted)
+            missed.add(new Marks(
+                    String.format("%,d in PostgreSQL: %s", made.accounts(), what),
+                    Table.time(measured),
+                    Table.time(wanted),
+                    measured / wanted));
+    }
+}

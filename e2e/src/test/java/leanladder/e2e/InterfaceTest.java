@@ -184,6 +184,9 @@ class InterfaceTest {
             "/policies",
             "/policies/bridge-under-way",
             "/policies?list=exceptions",
+            "/seats",
+            "/seats/winter-plan",
+            "/seats?list=needed&who=unit:engineering&what=setting:assistant.use",
             "/spread",
             "/directory/people",
             "/directory/groups/all-officers",
@@ -202,6 +205,9 @@ class InterfaceTest {
     private static String seenOn(String page) {
         if (page.contains("bridge-under-way")) return "Says";
         if (page.contains("exceptions")) return "12 exceptions";
+        if (page.contains("needed")) return "Plans that would do";
+        if (page.contains("winter-plan")) return "The coming twelve weeks";
+        if (page.contains("/seats")) return "Worth looking at";
         if (page.contains("/policies")) return "Safety first";
         if (page.contains("/spread")) return "Engineering";
         if (page.contains("/people")) return "583 people";
@@ -278,6 +284,48 @@ class InterfaceTest {
         browser.sees("In their ranking");
     }
 
+    @Test
+    void seatsAreBoughtPassOnToThoseWhoWaitAndTheNextGetsALeavers() throws Exception {
+        alone();
+        browser.open("/seats/assistant-add-on");
+        browser.sees("All 25 seats held, 5 waiting");
+        browser.type("How many seats", "3");
+        browser.press("Buy");
+        browser.sees("All 28 seats held, 2 waiting");
+        browser.press("Read over");
+        browser.sees("3 accounts get one, and with it Assistant");
+        browser.sees("because 3 more seats were bought");
+        browser.press("Publish");
+        browser.sees("Published as change 2");
+        browser.open("/logbook/2");
+        browser.sees("was given a seat of Assistant add-on");
+        browser.open("/seats/assistant-add-on");
+        browser.sees("2 wait");
+        String leaver = Json.read(server.get("/api/v1/plans/assistant-add-on/claims?limit=1")
+                        .body())
+                .at("/claims/0/account")
+                .asText();
+        server.post("{\"base\":2,\"note\":\"Leaves\",\"edits\":[{\"kind\":\"amend-account\",\"account\":\"" + leaver
+                + "\",\"members\":{\"active\":false}}]}");
+        // Nobody reloads: the browser is told.
+        browser.sees("All 28 seats held, 1 waiting");
+        browser.sees("came free");
+    }
+
+    @Test
+    void whatItWouldTakeIsStagedAndSeenInThePlan() throws Exception {
+        alone();
+        browser.open("/ladder?who=account:yara.brekke&what=setting:assistant.use");
+        browser.sees("What opens the gate");
+        browser.sees("Buy a seat of Assistant add-on and give it");
+        browser.open("/seats?list=needed&who=unit:engineering&what=setting:assistant.use");
+        browser.sees("seats of Assistant add-on to buy");
+        browser.press("Stage it");
+        browser.sees("2 edits");
+        browser.open("/seats/assistant-add-on");
+        browser.sees("Engineering");
+    }
+
     /** Takes the pictures of docs/screenshots when asked to: mvn verify -Dladder.pictures=true. */
     @Test
     void picturesOfTheMainViews() throws Exception {
@@ -306,6 +354,12 @@ class InterfaceTest {
         browser.picture(to.resolve("policy-reaches.png"));
         shoot("/ladder?who=everyone&what=setting:chat.private", "Ship network", to.resolve("ladder-for-many.png"));
         shoot("/spread", "Engineering", to.resolve("spread.png"));
+        shoot("/seats", "Worth looking at", to.resolve("seats.png"));
+        shoot("/seats/desk-plan", "The coming twelve weeks", to.resolve("seats-plan.png"));
+        shoot(
+                "/seats?list=needed&who=unit:engineering&what=setting:assistant.use",
+                "Plans that would do",
+                to.resolve("seats-needed.png"));
         shoot("/directory/groups/all-officers", "a group of", to.resolve("directory.png"));
         browser.open("/policies/bridge-under-way");
         browser.pick("Value of Start private chats", "On");

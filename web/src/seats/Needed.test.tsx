@@ -12,6 +12,7 @@ const offer = (more: object = {}) => ({
   leftOut: 0,
   fresh: 10,
   free: 4,
+  ahead: 0,
   shortBy: 6,
   price: { amount: '19.00', currency: 'EUR', per: 'month' },
   cost: '1140.00',

@@ -147,6 +147,9 @@ function Answer({ needed }: { needed: NeededView }) {
                           offer.fresh > 0 ? `${figure(offer.fresh)} would need a seat` : '',
                           offer.leftOut > 0 ? `${figure(offer.leftOut)} have one that leaves it out` : '',
                           `${count(offer.free, 'seat')} ${offer.free === 1 ? 'is' : 'are'} free`,
+                          offer.ahead > 0
+                            ? `${count(offer.ahead, 'other')} ${offer.ahead === 1 ? 'waits' : 'wait'} before them`
+                            : '',
                         ].filter(Boolean),
                       ),
                     )}

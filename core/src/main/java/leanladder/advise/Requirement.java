@@ -39,11 +39,20 @@ public final class Requirement {
      * @param filled of those who lack a licence, everyone to whom a seat of it would give all that they lack
      * @param leftOut of these, everyone who is seated and for whom a rule leaves out what they lack
      * @param fresh of these, everyone who would need a seat
-     * @param free seats that nobody holds and nobody waits for
-     * @param shortBy seats that would have to be bought
+     * @param free seats that nobody holds
+     * @param ahead how many others wait, and get a free seat first
      */
     public record Offer(
-            Plan plan, RoaringBitmap filled, RoaringBitmap leftOut, RoaringBitmap fresh, int free, int shortBy) {}
+            Plan plan, RoaringBitmap filled, RoaringBitmap leftOut, RoaringBitmap fresh, int free, int ahead) {
+        /**
+         * Seats that would have to be bought.
+         *
+         * @param byName whether they are named outright, and so claim before all who wait
+         */
+        public int shortBy(boolean byName) {
+            return Math.max(0, fresh.getCardinality() + (byName ? 0 : ahead) - free);
+        }
+    }
 
     private final RoaringBitmap who;
     private final RoaringBitmap ready;
@@ -121,15 +130,13 @@ public final class Requirement {
             if (filled.isEmpty()) continue;
             RoaringBitmap leftOut = RoaringBitmap.and(filled, allocation.seated());
             RoaringBitmap fresh = RoaringBitmap.andNot(filled, allocation.seated());
-            int waiting = RoaringBitmap.andNotCardinality(allocation.claimants(), allocation.seated());
-            int othersWait = waiting
-                    - RoaringBitmap.andCardinality(
-                            RoaringBitmap.andNot(allocation.claimants(), allocation.seated()), fresh);
-            int free = Math.max(0, allocation.seats() - allocation.seated().getCardinality() - othersWait);
-            offers.add(new Offer(plan, filled, leftOut, fresh, free, Math.max(0, fresh.getCardinality() - free)));
+            RoaringBitmap others = RoaringBitmap.andNot(allocation.claimants(), allocation.seated());
+            others.andNot(fresh);
+            int free = allocation.seats() - allocation.seated().getCardinality();
+            offers.add(new Offer(plan, filled, leftOut, fresh, free, others.getCardinality()));
         }
         offers.sort(Comparator.comparingInt((Offer o) -> -o.filled.getCardinality())
-                .thenComparingInt(Offer::shortBy)
+                .thenComparingInt(o -> o.shortBy(false))
                 .thenComparing(o -> o.plan.id()));
     }
 

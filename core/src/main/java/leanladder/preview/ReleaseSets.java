@@ -25,7 +25,7 @@ public final class ReleaseSets {
     private final boolean someRingAsks;
 
     /**
-     * Prepares the answers. Linear in the accounts.
+     * Prepares the answers. Linear in the accounts that have given some consent.
      *
      * @param inRing who stands in a ring, by its id, as the ring setting has it; empty where the catalogue has no such setting
      */
@@ -60,7 +60,7 @@ public final class ReleaseSets {
     private List<RoaringBitmap> consents(List<Ring> rings) {
         List<RoaringBitmap> consented = new ArrayList<>();
         rings.forEach(r -> consented.add(new RoaringBitmap()));
-        for (int n = 0; n < directory.size(); n++) {
+        for (int n : directory.consenting()) {
             for (Consent consent : directory.account(n).consents()) {
                 if (consent.at().isAfter(at)) continue;
                 for (int i = 0; i < rings.size(); i++)

@@ -44,6 +44,7 @@ public final class Directory {
     private final Map<String, RoaringBitmap> directlyIn = new HashMap<>();
     private final Map<String, RoaringBitmap> inOrBelow = new HashMap<>();
     private final RoaringBitmap active;
+    private final RoaringBitmap consenting;
     private final Map<Kind, RoaringBitmap> kinds = new EnumMap<>(Kind.class);
     private final Map<String, Group> groups = new HashMap<>();
     private final Map<String, RoaringBitmap> direct;
@@ -76,6 +77,7 @@ public final class Directory {
         Arrays.sort(accounts, Comparator.comparingInt(a -> tree.place(a.unit())));
         numbers = new HashMap<>(accounts.length * 2);
         active = new RoaringBitmap();
+        consenting = new RoaringBitmap();
         int[] unitStart = new int[tree.preorder().size() + 1];
         for (Kind kind : Kind.values()) kinds.put(kind, new RoaringBitmap());
         for (int n = 0; n < accounts.length; n++) {
@@ -84,6 +86,7 @@ public final class Directory {
             unitStart[tree.place(account.unit()) + 1]++;
             kinds.get(account.kind()).add(n);
             if (account.active()) active.add(n);
+            if (!account.consents().isEmpty()) consenting.add(n);
         }
         for (int i = 0; i + 1 < unitStart.length; i++) unitStart[i + 1] += unitStart[i];
         for (String unit : tree.preorder()) {
@@ -137,6 +140,7 @@ public final class Directory {
         laterGroupsOfAccount.putAll(before.laterGroupsOfAccount);
         directlyIn.putAll(before.directlyIn);
         active = changedAccounts.isEmpty() ? before.active : before.active.clone();
+        consenting = changedAccounts.isEmpty() ? before.consenting : before.consenting.clone();
         kinds.putAll(before.kinds);
         accounts = changedAccounts.isEmpty() ? before.accounts : patched(before, after, changedAccounts);
         if (tree || !changedAccounts.isEmpty()) climbTree();
@@ -201,9 +205,11 @@ public final class Directory {
                 own(directlyIn, ownUnits, patched[n].unit()).remove(n);
             }
             active.remove(n);
+            consenting.remove(n);
             if (is.isEmpty()) continue;
             patched[n] = is.get();
             if (is.get().active()) active.add(n);
+            if (!is.get().consents().isEmpty()) consenting.add(n);
             own(kinds, ownKinds, is.get().kind()).add(n);
             own(directlyIn, ownUnits, is.get().unit()).add(n);
         }
@@ -289,6 +295,11 @@ public final class Directory {
     /** All active accounts. Not to be changed, like every set handed out here. */
     public RoaringBitmap active() {
         return active;
+    }
+
+    /** Everyone who has given some consent. */
+    public RoaringBitmap consenting() {
+        return consenting;
     }
 
     /** All accounts of a kind. */

@@ -43,7 +43,7 @@ public final class Page {
         long[] order = new long[listed.size()];
         for (int i = 0; i < order.length; i++)
             order[i] = (long) directory.number(listed.get(i).account()) << Integer.SIZE | i;
-        Arrays.sort(order);
+        Arrays.parallelSort(order);
         int[] numbers = new int[order.length];
         long[] seconds = new long[order.length];
         int[] nanos = new int[order.length];

@@ -296,7 +296,7 @@ class InterfaceTest {
         browser.sees("3 accounts get one, and with it Assistant");
         browser.sees("because 3 more seats were bought");
         browser.press("Publish");
-        browser.sees("Published as change 2");
+        browser.sees("Change 2 is published");
         browser.open("/logbook/2");
         browser.sees("was given a seat of Assistant add-on");
         browser.open("/seats/assistant-add-on");
@@ -321,7 +321,7 @@ class InterfaceTest {
         browser.open("/seats?list=needed&who=unit:engineering&what=setting:assistant.use");
         browser.sees("seats of Assistant add-on to buy");
         browser.press("Stage it");
-        browser.sees("2 edits");
+        browser.sees("1 edit");
         browser.open("/seats/assistant-add-on");
         browser.sees("Engineering");
     }

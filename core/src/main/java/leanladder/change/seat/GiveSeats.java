@@ -31,6 +31,7 @@ public final class GiveSeats extends SeatsOfAccounts {
             Set<String> named = new HashSet<>();
             for (Plan.Rule rule : plan.rules())
                 if (rule.assignment().include()
+                        && rule.off().isEmpty()
                         && rule.assignment().target() instanceof Target.OfAccount account
                         && rule.assignment().window().edges().findAny().isEmpty()) named.add(account.id());
             List<String> fresh =

@@ -43,6 +43,7 @@ public record NeededRoutes(Inquiry.Reader inquiries) implements Room {
      * @param filled of those who lack a licence, for how many it would do
      * @param leftOut of these, how many are seated and a rule leaves out what they lack
      * @param fresh of these, how many would need a seat
+     * @param ahead how many others wait before them
      * @param shortBy seats that would have to be bought
      * @param cost of those, for each of the price's stretches of time; missing where the plan has no price
      * @param edit stages it: a rule for all who are asked about, and the seats; null where a rule would not do it
@@ -54,6 +55,7 @@ public record NeededRoutes(Inquiry.Reader inquiries) implements Room {
             int leftOut,
             int fresh,
             int free,
+            int ahead,
             int shortBy,
 
             @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<Price> price,
@@ -172,6 +174,8 @@ public record NeededRoutes(Inquiry.Reader inquiries) implements Room {
 
     private static PlanOffer offer(Requirement.Offer offer, Target who) {
         Optional<Price> price = Plans.price(offer.plan());
+        boolean byName = who instanceof Target.OfAccount;
+        int shortBy = offer.shortBy(byName);
         return new PlanOffer(
                 offer.plan().id(),
                 offer.plan().name(),
@@ -179,10 +183,11 @@ public record NeededRoutes(Inquiry.Reader inquiries) implements Room {
                 offer.leftOut().getCardinality(),
                 offer.fresh().getCardinality(),
                 offer.free(),
-                offer.shortBy(),
+                byName ? 0 : offer.ahead(),
+                shortBy,
                 price,
-                price.flatMap(p -> cost(p, offer.shortBy())),
-                edit(offer, who));
+                price.flatMap(p -> cost(p, shortBy)),
+                edit(offer, who, shortBy));
     }
 
     private static Optional<String> cost(Price price, int seats) {
@@ -196,33 +201,33 @@ public record NeededRoutes(Inquiry.Reader inquiries) implements Room {
     }
 
     /** A seat for one account by name, bought where none is free. */
-    private static JsonNode give(Requirement.Offer offer, String account) {
+    private static JsonNode give(Requirement.Offer offer, String account, int shortBy) {
         ObjectNode give = Json.NODES
                 .objectNode()
                 .put("kind", GiveSeats.KIND.name())
                 .put("plan", offer.plan().id());
         give.putArray("accounts").add(account);
-        if (offer.shortBy() == 0) return give;
+        if (shortBy == 0) return give;
         ObjectNode batch = Json.NODES.objectNode().put("kind", Batch.KIND.name());
         ArrayNode edits = batch.putArray("edits");
         edits.addObject()
                 .put("kind", BuySeats.KIND.name())
                 .put("plan", offer.plan().id())
                 .putObject("purchase")
-                .put("seats", offer.shortBy());
+                .put("seats", shortBy);
         edits.add(give);
         return batch;
     }
 
-    private static Optional<JsonNode> edit(Requirement.Offer offer, Target who) {
+    private static Optional<JsonNode> edit(Requirement.Offer offer, Target who, int shortBy) {
         Plan plan = offer.plan();
         if (offer.fresh().isEmpty()) return Optional.empty();
-        if (who instanceof Target.OfAccount account) return Optional.of(give(offer, account.id()));
+        if (who instanceof Target.OfAccount account) return Optional.of(give(offer, account.id(), shortBy));
         String target = who instanceof Target.Whole ? "organisation" : who.text();
         ArrayNode edits = Json.NODES.arrayNode();
-        if (offer.shortBy() > 0) {
+        if (shortBy > 0) {
             ObjectNode buy = edits.addObject().put("kind", BuySeats.KIND.name()).put("plan", plan.id());
-            buy.putObject("purchase").put("seats", offer.shortBy());
+            buy.putObject("purchase").put("seats", shortBy);
         }
         boolean named = plan.assignments().stream()
                 .anyMatch((Assignment a) -> a.include()

@@ -152,8 +152,6 @@ public final class PartTable {
      */
     public record Stored(long number, Estate estate) {}
 
-    private record Written(long number, Map<String, List<Plan.Holder>> holders) {}
-
     /**
      * Reads the estate as it stood after a change, or the present one where the number is that of no change yet. It is read while
      * it is written out, so that the file is never held.
@@ -163,20 +161,23 @@ public final class PartTable {
     public Stored read(long asOf) throws IOException {
         try (PipedInputStream in = new PipedInputStream(PIPE)) {
             PipedOutputStream pipe = new PipedOutputStream(in);
-            FutureTask<Written> written = new FutureTask<>(() -> {
+            // What held after a change never alters, so that parts and seats need not be read at one moment.
+            long number = Math.min(asOf, journal.latest());
+            FutureTask<Long> written = new FutureTask<>(() -> {
                 try (OutputStream out = new BufferedOutputStream(pipe, PIPE)) {
                     return database.readAtOnce(tx -> {
-                        long number = Math.min(asOf, Journal.latest(tx));
-                        Map<String, List<Plan.Holder>> holders = SeatTable.all(tx, number);
                         Export.write(tx, out, Schema.holdingAt(number), false);
-                        return new Written(number, holders);
+                        return number;
                     });
                 }
             });
+            FutureTask<Map<String, List<Plan.Holder>>> held =
+                    new FutureTask<>(() -> database.readAtOnce(tx -> SeatTable.all(tx, number)));
             new Thread(written, "reading the store").start();
+            new Thread(held, "reading the ledger").start();
             try {
                 Estate estate = EstateReader.read(in).estate();
-                return new Stored(written.get().number, estate.withHolders(written.get().holders));
+                return new Stored(written.get(), estate.withHolders(held.get()));
             } catch (InvalidEstate cutShort) {
                 // Where writing failed the reader finds a file that ends too early; the failure of the writer is the
                 // reason. What was not read is let through, so that the writer ends.

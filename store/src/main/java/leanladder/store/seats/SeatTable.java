@@ -230,14 +230,24 @@ public final class SeatTable {
             try (PGCopyInputStream in = new PGCopyInputStream(connection.unwrap(PGConnection.class), rows);
                     BufferedReader lines =
                             new BufferedReader(new InputStreamReader(in, StandardCharsets.UTF_8), 1 << 16)) {
+                // Many seats of one plan, granted at one instant, stand side by side.
+                String at = "";
+                Instant granted = Instant.EPOCH;
+                String plan = null;
+                List<Plan.Holder> page = List.of();
                 for (String line = lines.readLine(); line != null; line = lines.readLine()) {
                     int first = line.indexOf('\t');
                     int second = line.indexOf('\t', first + 1);
-                    String plan = Text.read(unescaped(line.substring(0, first)));
+                    if (plan == null || plan.length() != first || !line.startsWith(plan)) {
+                        plan = line.substring(0, first);
+                        page = all.computeIfAbsent(Text.read(unescaped(plan)), p -> new ArrayList<>());
+                    }
+                    if (at.length() != line.length() - second - 1 || !line.endsWith(at)) {
+                        at = line.substring(second + 1);
+                        granted = Instant.parse(at);
+                    }
                     String account = Text.read(unescaped(line.substring(first + 1, second)));
-                    Instant granted = Instant.parse(line.substring(second + 1));
-                    all.computeIfAbsent(plan, p -> new ArrayList<>())
-                            .add(new Plan.Holder(account, granted, Optional.empty()));
+                    page.add(new Plan.Holder(account, granted, Optional.empty()));
                 }
             } catch (IOException e) {
                 throw new UncheckedIOException(e);

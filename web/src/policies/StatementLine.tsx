@@ -1,4 +1,6 @@
+import { Link } from 'react-router';
 import type { Schemas, Setting } from '../api/client';
+import { EVERYONE, writeQuestion } from '../question/question';
 import { isOrdered, type Line, type Says } from './edits';
 import { ValueControl } from '../parts/ValueControl';
 import { figure } from '../text/words';
@@ -81,6 +83,17 @@ function Does({ does, reached }: { does: Did; reached: number }) {
       data-testid="does"
     >
       {parts.join(' · ')}
+      {does.unlicensed && (
+        <>
+          {' · '}
+          <Link
+            className="quiet"
+            to={`/seats${writeQuestion({ who: EVERYONE, what: { id: does.setting } }, '?list=needed')}`}
+          >
+            what would it take?
+          </Link>
+        </>
+      )}
     </p>
   );
 }

@@ -7,11 +7,8 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.time.ZoneId;
-import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -27,26 +24,6 @@ import org.junit.jupiter.api.Timeout;
 
 @Timeout(value = 2, unit = TimeUnit.MINUTES)
 class DraftTest {
-    /** A clock that a test can put forward. */
-    private static final class Hands extends Clock {
-        private volatile Duration ahead = Duration.ZERO;
-
-        @Override
-        public Instant instant() {
-            return Instant.now().plus(ahead);
-        }
-
-        @Override
-        public ZoneId getZone() {
-            return ZoneOffset.UTC;
-        }
-
-        @Override
-        public Clock withZone(ZoneId zone) {
-            return this;
-        }
-    }
-
     private static final Hands CLOCK = new Hands();
     private static RunningServer server;
     private static JsonNode small;

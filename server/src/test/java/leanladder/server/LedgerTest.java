@@ -8,11 +8,8 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.time.ZoneId;
-import java.time.ZoneOffset;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
@@ -32,26 +29,6 @@ import org.junit.jupiter.api.Timeout;
 class LedgerTest {
     private static final String PEOPLE = "person";
     private static int databases;
-
-    /** A clock that a test can put forward. */
-    private static final class Hands extends Clock {
-        private volatile Duration ahead = Duration.ZERO;
-
-        @Override
-        public Instant instant() {
-            return Instant.now().plus(ahead);
-        }
-
-        @Override
-        public ZoneId getZone() {
-            return ZoneOffset.UTC;
-        }
-
-        @Override
-        public Clock withZone(ZoneId zone) {
-            return this;
-        }
-    }
 
     private final Hands clock = new Hands();
     private final String database = "ledger_test_" + databases++;

@@ -79,9 +79,20 @@ public record PolicyRoutes(Inquiry.Reader inquiries) implements Room {
     /** How many, by what. */
     public record CountedBy(String by, int accounts) {}
 
-    /** What a statement comes to. @param adds accounts whose gathered list it adds to, while another statement decides */
+    /**
+     * What a statement comes to.
+     *
+     * @param adds accounts whose gathered list it adds to, while another statement decides
+     * @param unlicensed whether it is blocked for some because they lack a licence
+     */
     public record DoesLine(
-            String setting, boolean cap, int decides, int adds, List<CountedBy> outranked, List<CountedBy> blocked) {}
+            String setting,
+            boolean cap,
+            int decides,
+            int adds,
+            List<CountedBy> outranked,
+            List<CountedBy> blocked,
+            boolean unlicensed) {}
 
     /** What a policy's statements come to. */
     public record Does(int reached, List<DoesLine> does) {}
@@ -309,6 +320,7 @@ public record PolicyRoutes(Inquiry.Reader inquiries) implements Room {
             int adds = 0;
             Map<String, Integer> outranked = new LinkedHashMap<>();
             Map<String, Integer> blocked = new LinkedHashMap<>();
+            boolean unlicensed = false;
             for (var onRung : reached.byRung().entrySet())
                 for (Share<Outcome> share : column.shares()) {
                     int here = RoaringBitmap.andCardinality(share.accounts(), onRung.getValue());
@@ -317,11 +329,14 @@ public record PolicyRoutes(Inquiry.Reader inquiries) implements Room {
                     Optional<String> by = cap ? outcome.cappedBy() : outcome.policy();
                     if (by.equals(Optional.of(policy.id()))) {
                         decides += here;
-                        for (Need need : outcome.blockedBy()) blocked.merge(wording.need(need), here, Integer::sum);
+                        for (Need need : outcome.blockedBy()) {
+                            blocked.merge(wording.need(need), here, Integer::sum);
+                            unlicensed |= need instanceof Need.Entitlement;
+                        }
                     } else if (!cap && addsTo(outcome, onRung.getKey())) adds += here;
                     else if (!cap) outranked.merge(words.policy(by).orElse("the built-in value"), here, Integer::sum);
                 }
-            return new DoesLine(setting.key(), cap, decides, adds, counted(outranked), counted(blocked));
+            return new DoesLine(setting.key(), cap, decides, adds, counted(outranked), counted(blocked), unlicensed);
         }
 
         /** Whether a list that another statement decides gathers this one too (resolution.md, section 4, step 4). */

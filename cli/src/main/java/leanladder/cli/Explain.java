@@ -10,7 +10,6 @@ import leanladder.resolve.Climb;
 import leanladder.resolve.Climber;
 import leanladder.resolve.Ground;
 import leanladder.resolve.Question;
-import leanladder.seat.Entitlements;
 import leanladder.tell.ClimbJson;
 import leanladder.tell.ClimbTelling;
 import picocli.CommandLine.Command;

@@ -8,7 +8,6 @@ import java.util.concurrent.Callable;
 import leanladder.document.Json;
 import leanladder.resolve.Ground;
 import leanladder.seat.Allocation;
-import leanladder.seat.Entitlements;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -29,8 +28,7 @@ final class Seats implements Callable<Integer> {
             if (ground.estate().plans().stream().noneMatch(p -> p.id().equals(plan)))
                 throw Refusal.wrongUse("The estate has no plan \"" + plan + "\".");
         PrintStream out = new PrintStream(System.out, false, StandardCharsets.UTF_8);
-        for (Allocation allocation :
-                ground.seats(file.instant()).allocations()) {
+        for (Allocation allocation : ground.seats(file.instant()).allocations()) {
             if (!plans.isEmpty() && !plans.contains(allocation.plan().id())) continue;
             ObjectNode line = Json.NODES.objectNode();
             line.put("plan", allocation.plan().id());

@@ -16,7 +16,6 @@ import leanladder.document.Json;
 import leanladder.resolve.Climber;
 import leanladder.resolve.Ground;
 import leanladder.resolve.Question;
-import leanladder.seat.Entitlements;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 

@@ -1,5 +1,6 @@
 package leanladder.store;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
@@ -11,8 +12,12 @@ public final class KilledPublisher {
     private KilledPublisher() {}
 
     public static void main(String[] args) throws Exception {
-        List<StoredPart> one = StoreTest.parts(Json.read(Files.readString(Path.of(args[3]))));
-        List<StoredPart> other = StoreTest.parts(Json.read(Files.readString(Path.of(args[4]))));
+        JsonNode one = Json.read(Files.readString(Path.of(args[3])));
+        JsonNode other = Json.read(Files.readString(Path.of(args[4])));
+        List<StoredPart> oneParts = StoreTest.parts(one);
+        List<StoredPart> otherParts = StoreTest.parts(other);
+        var oneSeats = StoreTest.seats(one);
+        var otherSeats = StoreTest.seats(other);
         try (Store store = new Store(args[0], args[1], args[2])) {
             for (long base = store.journal().latest(); ; ) {
                 base = store.parts()
@@ -20,8 +25,8 @@ public final class KilledPublisher {
                                 StoreTest.request(),
                                 base,
                                 StoreTest.entry("change after " + base),
-                                (base % 2 == 0 ? one : other).stream(),
-                                leanladder.store.parts.PartTable.Seats::none);
+                                (base % 2 == 0 ? oneParts : otherParts).stream(),
+                                base % 2 == 0 ? oneSeats : otherSeats);
                 System.out.println("published");
             }
         }

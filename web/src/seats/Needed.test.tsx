@@ -36,7 +36,7 @@ const show = (answer: object, others: Parameters<typeof serve>[0] = {}) => {
   serve({ 'GET /needed': () => answer, ...others });
   render(
     <Around at="/seats?list=needed&who=unit:engineering&what=setting:assistant.use">
-      <Needed zone="UTC" />
+      <Needed />
     </Around>,
   );
 };

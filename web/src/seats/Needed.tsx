@@ -9,12 +9,12 @@ import { amount, capital, count, figure, listed } from '../text/words';
 import { useNeeded } from './queries';
 
 /** What it would take for somebody to have something: the needs that are not met, and the plans that would fill the gap. */
-export function Needed({ zone }: { zone: string }) {
+export function Needed() {
   const [question, ask] = useQuestion();
   const needed = useNeeded(question);
   const asked = question.who !== undefined && question.what !== undefined;
   return (
-    <div className="min-h-0 flex-1 overflow-y-auto px-5 pb-8" data-zone={zone}>
+    <div className="min-h-0 flex-1 overflow-y-auto px-5 pb-8">
       <div className="grid max-w-4xl gap-3 sm:grid-cols-2">
         <Pick
           label="To have what"

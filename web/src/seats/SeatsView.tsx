@@ -70,7 +70,7 @@ export function SeatsView({ session }: { session?: Session }) {
           )}
         </div>
         {asks ? (
-          <Needed zone={zone} />
+          <Needed />
         ) : plans.isPending ? (
           <p className="text-ink2 px-5">Looking…</p>
         ) : all.length === 0 ? (

@@ -141,6 +141,24 @@ class LedgerTest {
     }
 
     @Test
+    void howeverManyEdgesAreDueAllArePassedBeforeTheNextChange() throws Exception {
+        Instant start = Instant.now().truncatedTo(ChronoUnit.HOURS);
+        StringBuilder purchases = new StringBuilder();
+        for (int hour = 1; hour <= 70; hour++)
+            purchases
+                    .append(hour == 1 ? "" : ",")
+                    .append("{'seats':1,'from':'")
+                    .append(start.plus(hour, ChronoUnit.HOURS))
+                    .append("'}");
+        publish("{'kind':'add-plan','plan':{'name':'Nobody','components':[],'purchases':[" + purchases + "]}}");
+        publish("{'kind':'buy-seats','plan':'l1','purchase':{'seats':1,'from':'" + start.plus(71, ChronoUnit.HOURS)
+                + "'}}");
+        clock.ahead = Duration.ofHours(80);
+        publish("{'kind':'amend-policy','policy':'p1','members':{'name':'Other'}}");
+        assertThat(holders("")).containsExactly("a1", "a2", "a3");
+    }
+
+    @Test
     void aServerThatFollowsAndOneThatReadsAfreshHoldTheSameLedger() throws Exception {
         ThrowAwayPostgres postgres = ThrowAwayPostgres.get();
         try (RunningServer other = server.joined(postgres, postgres.connectionTo(database))) {

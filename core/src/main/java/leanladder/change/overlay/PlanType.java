@@ -89,7 +89,7 @@ final class PlanType extends PartType<Plan> {
                 value.isNull()
                         ? "has no price any more"
                         : "costs " + value.path("amount").asText() + " "
-                                + value.path("currency").asText() + " a seat and "
+                                + value.path("currency").asText() + " a seat each "
                                 + value.path("per").asText();
             default -> super.amendedWords(member, value, on, wording);
         };

@@ -15,7 +15,7 @@ import leanladder.tell.Wording;
 
 /** Gives accounts a seat by name: a rule for each that includes it outright; exceptions that name it go. */
 public final class GiveSeats extends SeatsOfAccounts {
-    public static final EditKind KIND = new SeatsKind("give-seats") {
+    public static final EditKind KIND = new SeatsKind("give-seats", "gives accounts a seat of a plan by name") {
         @Override
         Optional<String> whyNot(Account account, Plan plan) {
             if (!account.active())
@@ -38,14 +38,6 @@ public final class GiveSeats extends SeatsOfAccounts {
                     accounts.keySet().stream().filter(a -> !named.contains(a)).toList();
             return new GiveSeats(
                     sent, plan.id(), withRules(withNamed(rules, true, fresh)), List.copyOf(accounts.keySet()));
-        }
-
-        @Override
-        public String schema() {
-            return schema(
-                    "gives accounts a seat of a plan by name",
-                    "\"plan\",\"accounts\"",
-                    PLAN + ",\"accounts\":{\"type\":\"array\",\"minItems\":1,\"items\":{\"type\":\"string\"}}");
         }
     };
 

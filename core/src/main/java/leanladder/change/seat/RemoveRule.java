@@ -44,9 +44,6 @@ public final class RemoveRule extends PlanEdit {
 
     @Override
     public String words(Overlay before, Wording wording) {
-        return name(before) + " no longer "
-                + Rules.words(rule, before, wording)
-                        .replaceFirst("^includes", "includes")
-                        .replaceFirst("^excepts", "excepts");
+        return name(before) + " no longer " + Rules.words(rule, before, wording);
     }
 }

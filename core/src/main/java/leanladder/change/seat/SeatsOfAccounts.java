@@ -39,8 +39,19 @@ abstract class SeatsOfAccounts extends PlanEdit {
 
     /** A kind of edit that names accounts. */
     abstract static class SeatsKind extends Kind {
-        SeatsKind(String name) {
+        private final String description;
+
+        SeatsKind(String name, String description) {
             super(name, "rules");
+            this.description = description;
+        }
+
+        @Override
+        public final String schema() {
+            return schema(
+                    description,
+                    "\"plan\",\"accounts\"",
+                    PLAN + ",\"accounts\":{\"type\":\"array\",\"minItems\":1,\"items\":{\"type\":\"string\"}}");
         }
 
         @Override

@@ -18,7 +18,7 @@ import leanladder.tell.Wording;
  * by name, so that it has no seat wherever it is moved, until it is given one.
  */
 public final class TakeSeats extends SeatsOfAccounts {
-    public static final EditKind KIND = new SeatsKind("take-seats") {
+    public static final EditKind KIND = new SeatsKind("take-seats", "takes the seat of accounts of a plan") {
         @Override
         Optional<String> whyNot(Account account, Plan plan) {
             return Optional.empty();
@@ -35,14 +35,6 @@ public final class TakeSeats extends SeatsOfAccounts {
                     .toList();
             return new TakeSeats(
                     sent, plan.id(), withRules(withNamed(rules, false, fresh)), List.copyOf(accounts.keySet()));
-        }
-
-        @Override
-        public String schema() {
-            return schema(
-                    "takes the seat of accounts of a plan",
-                    "\"plan\",\"accounts\"",
-                    PLAN + ",\"accounts\":{\"type\":\"array\",\"minItems\":1,\"items\":{\"type\":\"string\"}}");
         }
     };
 

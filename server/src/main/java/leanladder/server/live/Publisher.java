@@ -129,7 +129,8 @@ public final class Publisher {
      * at the edges where none is.
      */
     public synchronized void passTime() {
-        for (int i = 0; i < TRIES && !timeline.isEmpty(); i++) {
+        // Each turn passes an edge, or follows somebody who did: what is published next finds none that is due.
+        while (!timeline.isEmpty()) {
             Snapshot base = timeline.present();
             if (passed.isBefore(base.at())) passed = base.at();
             Optional<Instant> edge = Ledger.nextEdge(base.estate(), passed, instant());

@@ -3,7 +3,9 @@ package leanladder.advise;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import leanladder.estate.Plan;
 import leanladder.reach.Directory;
 import leanladder.seat.Allocation;
@@ -18,7 +20,7 @@ public sealed interface SeatFinding {
     /** The plan that it is about. */
     Plan plan();
 
-    /** Accounts whose seat of a plan carries nothing that their seat of another does not. */
+    /** Accounts whose seat of a plan carries nothing that their seat of another does not; that other plan of which they are most. */
     record Double(Plan plan, Plan other, RoaringBitmap accounts) implements SeatFinding {}
 
     /** A plan whose term ends soon. @param losing everyone who has a component by no other seat */
@@ -30,18 +32,19 @@ public sealed interface SeatFinding {
     /** An include that brings in nobody. @param rule its position, from 1 */
     record IdleRule(Plan plan, int rule) implements SeatFinding {}
 
-    /** Everything worth looking at, plan by plan. Costs a few set operations for each pair of plans and each rule. */
+    /** Everything worth looking at, plan by plan. Costs a set operation or two for each pair of plans and each rule. */
     static List<SeatFinding> of(Entitlements seats, Directory directory, Instant at) {
         List<SeatFinding> findings = new ArrayList<>();
+        Carried carried = new Carried(seats);
         for (Allocation allocation : seats.allocations()) {
             Plan plan = allocation.plan();
             plan.term().until().ifPresent(end -> {
                 if (plan.term().isOver(at)) {
                     if (!allocation.claimants().isEmpty()) findings.add(new Expired(plan, end, allocation.claimants()));
                 } else if (end.isBefore(at.plus(SOON)))
-                    findings.add(new Ending(plan, end, onlyHere(allocation, seats)));
+                    findings.add(new Ending(plan, end, onlyHere(allocation, seats, carried)));
             });
-            if (allocation.isInTerm() && !plan.components().isEmpty()) doubles(allocation, seats, findings);
+            if (allocation.isInTerm() && !plan.components().isEmpty()) doubled(allocation, seats, carried, findings);
             for (int i = 0; i < plan.rules().size(); i++) {
                 var assignment = plan.rules().get(i).assignment();
                 boolean idle = assignment.include()
@@ -53,29 +56,50 @@ public sealed interface SeatFinding {
         return findings;
     }
 
-    private static RoaringBitmap onlyHere(Allocation allocation, Entitlements seats) {
+    /** Who has which component through which plan; each set is made once. */
+    final class Carried {
+        private final Map<Allocation, Map<String, RoaringBitmap>> sets = new HashMap<>();
+
+        Carried(Entitlements seats) {
+            for (Allocation allocation : seats.allocations()) {
+                Map<String, RoaringBitmap> own = new HashMap<>();
+                allocation.plan().components().forEach(c -> own.put(c, allocation.carrying(c)));
+                sets.put(allocation, own);
+            }
+        }
+
+        RoaringBitmap by(Allocation allocation, String component) {
+            return sets.get(allocation).getOrDefault(component, new RoaringBitmap());
+        }
+    }
+
+    private static RoaringBitmap onlyHere(Allocation allocation, Entitlements seats, Carried carried) {
         RoaringBitmap losing = new RoaringBitmap();
         for (String component : allocation.plan().components()) {
-            RoaringBitmap here = allocation.carrying(component);
+            RoaringBitmap here = carried.by(allocation, component).clone();
             for (Allocation other : seats.allocations())
-                if (other != allocation) here.andNot(other.carrying(component));
+                if (other != allocation) here.andNot(carried.by(other, component));
             losing.or(here);
         }
         return losing;
     }
 
-    private static void doubles(Allocation allocation, Entitlements seats, List<SeatFinding> findings) {
+    private static void doubled(
+            Allocation allocation, Entitlements seats, Carried carried, List<SeatFinding> findings) {
+        Double most = null;
         for (Allocation other : seats.allocations()) {
             if (other == allocation || !other.isInTerm()) continue;
             RoaringBitmap both = RoaringBitmap.and(allocation.seated(), other.seated());
             for (String component : allocation.plan().components()) {
                 if (both.isEmpty()) break;
-                both.andNot(RoaringBitmap.andNot(allocation.carrying(component), other.carrying(component)));
+                both.andNot(RoaringBitmap.andNot(carried.by(allocation, component), carried.by(other, component)));
             }
-            // Of two plans that carry the same for somebody, one is named once.
+            // Of two plans that carry the same for somebody, one is named.
             boolean told = findings.stream()
                     .anyMatch(f -> f instanceof Double d && d.plan == other.plan() && d.other == allocation.plan());
-            if (!both.isEmpty() && !told) findings.add(new Double(allocation.plan(), other.plan(), both));
+            if (!told && (most == null || both.getCardinality() > most.accounts.getCardinality()))
+                most = new Double(allocation.plan(), other.plan(), both);
         }
+        if (most != null && !most.accounts.isEmpty()) findings.add(most);
     }
 }

@@ -186,6 +186,24 @@ final class Mask {
         return workspaces;
     }
 
+    /** Keys of the settings that ask for one of these components, at any depth. */
+    Set<String> settingsAskingFor(Set<String> components) {
+        return before.estate().catalogue().settings().values().stream()
+                .filter(setting -> setting.allNeeds()
+                        .anyMatch(n -> n instanceof Need.Entitlement e
+                                && e.anyOf().stream().anyMatch(components::contains)))
+                .map(Setting::key)
+                .collect(Collectors.toSet());
+    }
+
+    /** What the plans carry whose seats can pass on, before or after the edits. */
+    private Set<String> components() {
+        Set<String> components = new HashSet<>();
+        for (Ground side : sides())
+            for (Plan plan : side.estate().plans()) if (plans.contains(plan.id())) components.addAll(plan.components());
+        return components;
+    }
+
     /** Whether a setting needs what seats or releases give. */
     private static boolean needs(Setting setting, Class<? extends Need> kind) {
         return setting.allNeeds().anyMatch(kind::isInstance);
@@ -193,14 +211,17 @@ final class Mask {
 
     /**
      * The instants after this one at which something begins or ends by itself that decides what the edits touch: windows of
-     * policies that speak on the settings, or on settings that these depend on, openings, and terms.
+     * policies that speak on the settings, or on settings that these depend on, openings, and terms. A setting that asks for a
+     * component of a touched plan is such a setting too: a seat may pass on now and matter only once a policy decides something.
      */
     NavigableSet<Instant> edgesAfter(Instant at) {
         TreeSet<Instant> edges = new TreeSet<>();
+        Set<String> reachable = settingsAskingFor(components());
+        reachable.addAll(settings);
         for (Ground side : sides()) {
             Estate estate = side.estate();
             List<Setting> masked = estate.catalogue()
-                    .withDependencies(estate.catalogue().withDependents(settings).stream()
+                    .withDependencies(estate.catalogue().withDependents(reachable).stream()
                             .map(Setting::key)
                             .toList());
             Set<String> keys = masked.stream().map(Setting::key).collect(Collectors.toSet());

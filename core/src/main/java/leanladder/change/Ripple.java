@@ -270,11 +270,7 @@ public final class Ripple {
                 touched.add(component);
             }
         }
-        if (touched.isEmpty()) return;
-        for (Setting setting : before.estate().catalogue().settings().values())
-            if (setting.allNeeds()
-                    .anyMatch(n -> n instanceof Need.Entitlement e
-                            && e.anyOf().stream().anyMatch(touched::contains))) keys.add(setting.key());
+        if (!touched.isEmpty()) keys.addAll(mask.settingsAskingFor(touched));
     }
 
     private static int waiting(Allocation allocation) {

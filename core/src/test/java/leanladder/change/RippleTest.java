@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.time.Instant;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
@@ -26,6 +27,7 @@ import leanladder.resolve.Outcome;
 import leanladder.resolve.Question;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
+import org.assertj.core.groups.Tuple;
 import org.junit.jupiter.api.Test;
 
 class RippleTest {
@@ -87,7 +89,7 @@ class RippleTest {
                 .isEqualTo(changed.size());
     }
 
-    @Property(tries = 150)
+    @Property(tries = 600)
     void noInstantAfterTheNearestEdgesIsOverlooked(@ForAll long seed) {
         Ground before = new Ground(RandomEstate.read(RandomEstate.json(seed)));
         Book book = edited(seed, before);
@@ -104,17 +106,40 @@ class RippleTest {
             changed.addAll(pairs);
         }
         // Whatever changes at some edge of the estate at all was found at one of those that the edits touch.
-        var edges = new java.util.TreeSet<java.time.Instant>();
+        var edges = new java.util.TreeSet<Instant>();
         after.estate()
                 .policies()
                 .forEach(p -> p.assignments().forEach(a -> a.window().edges().forEach(edges::add)));
         after.estate().releases().forEach(r -> edges.addAll(r.opens().values()));
-        for (java.time.Instant edge :
-                edges.tailSet(NOW.at(), false).stream().limit(6).toList()) {
+        for (Instant edge : edges.tailSet(NOW.at(), false).stream().limit(6).toList()) {
             Set<String> then = pairs(new Ripple(book, after, Question.at(edge)));
             then.removeAll(changed);
             assertThat(then).isEmpty();
         }
+    }
+
+    @Test
+    void aSeatThatIsGivenNowAndMattersOnlyOnceAPolicyBeginsIsForetold() {
+        Instant tomorrow = NOW.at().plusSeconds(86_400);
+        Ground before =
+                new Ground(RandomEstate.read(Json.read("""
+                {'format': 'lean-ladder-estate/1', 'organisation': {'name': 'Skerry'},
+                 'catalogue': {'apps': [{'id': 'chat', 'name': 'Chat'}], 'entitlements': [{'id': 'assistant', 'name': 'Assistant'}],
+                   'settings': [{'key': 'chat.summaries', 'app': 'chat', 'title': 'Summaries', 'type': 'switch',
+                     'strict': false, 'default': false, 'needs': [{'entitlement': ['assistant']}], 'fallback': false}]},
+                 'units': [{'id': 'u', 'name': 'Skerry'}],
+                 'accounts': [{'id': 'a', 'userName': 'a', 'displayName': 'A', 'kind': 'person', 'unit': 'u'}],
+                 'plans': [{'id': 'desk', 'name': 'Desk plan', 'seats': 1, 'components': ['assistant'], 'rules': []}],
+                 'policies': [{'id': 'p', 'name': 'Summaries from tomorrow',
+                   'statements': [{'setting': 'chat.summaries', 'set': true}],
+                   'assignments': [{'include': 'organisation', 'from': '%s'}]}]}
+                """.formatted(tomorrow).replace('\'', '"'))));
+        Book book = new Book(before, (section, key) -> Json.NODES.objectNode());
+        String edit = "{\"kind\":\"put-rule\",\"plan\":\"desk\",\"rule\":{\"include\":\"account:a\"}}";
+        assertThat(book.apply(new Place(Json.read(edit), "", new Defects()))).isPresent();
+        assertThat(Ripple.later(book, book.after(), NOW))
+                .extracting(Ripple.Later::at, later -> numbers(later.more()))
+                .containsExactly(Tuple.tuple(tomorrow, Set.of(0)));
     }
 
     @Property(tries = 200)

@@ -50,6 +50,14 @@ public final class Catalogue {
         order.sorted().forEach(key -> place.put(key, place.size()));
     }
 
+    /** This catalogue with some of its settings in place of those of the same keys. Linear in the catalogue, where there are any. */
+    public Catalogue with(Collection<Setting> changed) {
+        if (changed.isEmpty()) return this;
+        Map<String, Setting> all = new LinkedHashMap<>(settings);
+        changed.forEach(s -> all.put(s.key(), s));
+        return new Catalogue(sizes, apps, entitlements, all.values(), families);
+    }
+
     /** The sizes of hosting, smallest first. */
     public List<String> sizes() {
         return sizes;

@@ -28,6 +28,11 @@ public record Setting(
     /** The key of the setting that says in which preview ring an account stands (resolution.md, section 7). */
     public static final String RING = "preview.ring";
 
+    /** The same setting, open to workspaces or not. @param as how the estate file writes it then */
+    public Setting openToWorkspaces(boolean open, ObjectNode as) {
+        return new Setting(key, app, title, type, strictness, builtIn, merge, open, needs, fallback, as);
+    }
+
     /** All needs, those inside an any-of too. */
     public Stream<Need> allNeeds() {
         return needs.stream().flatMap(Need::flatten);

@@ -126,7 +126,8 @@ public final class Book {
                             overlay.compiled(PartType.ACCOUNT, since.accounts()),
                             overlay.compiled(PartType.GROUP, since.groups()),
                             overlay.compiled(PartType.WORKSPACE, since.workspaces()),
-                            overlay.compiled(PartType.PLAN, since.plans())));
+                            overlay.compiled(PartType.PLAN, since.plans()),
+                            overlay.compiled(PartType.SETTING, since.catalogue())));
             reached = since.touchesDirectory()
                     ? reached.withDirectory(
                             edited, reached.directory().with(edited, since.accounts(), since.tree(), since.groups()))

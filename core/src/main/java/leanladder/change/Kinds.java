@@ -57,6 +57,7 @@ public final class Kinds {
             AddPart.kind(PartType.WORKSPACE),
             AmendPart.kind(PartType.WORKSPACE),
             RemovePart.kind(PartType.WORKSPACE),
+            AmendPart.kind(PartType.SETTING),
             AddPart.kind(PartType.PLAN),
             AmendPart.kind(PartType.PLAN),
             RemovePart.kind(PartType.PLAN),

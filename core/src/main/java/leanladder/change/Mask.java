@@ -60,7 +60,7 @@ final class Mask {
 
     private void namedByPolicies() {
         settings.addAll(footprint.settings());
-        for (Policy policy : touchedPolicies())
+        for (Policy policy : speakingInWorkspaces())
             for (Assignment a : policy.assignments())
                 if (a.target() instanceof Target.OfWorkspace workspace) workspaces.add(workspace.id());
         for (Ground side : sides())
@@ -78,10 +78,13 @@ final class Mask {
         return directory.holding(target);
     }
 
-    private List<Policy> touchedPolicies() {
+    /** Policies that are edited, and those that speak on a setting that is opened or closed to workspaces; before or after. */
+    private List<Policy> speakingInWorkspaces() {
         List<Policy> touched = new ArrayList<>();
-        for (Ground side : sides())
+        for (Ground side : sides()) {
             for (String id : footprint.policies()) side.estate().policy(id).ifPresent(touched::add);
+            for (String key : footprint.catalogue()) side.spokenOn(key).forEach(s -> touched.add(s.policy()));
+        }
         return touched;
     }
 

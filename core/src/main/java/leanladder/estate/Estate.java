@@ -11,6 +11,7 @@ import java.util.Optional;
 import java.util.RandomAccess;
 import java.util.function.Function;
 import leanladder.catalogue.Catalogue;
+import leanladder.catalogue.Setting;
 import leanladder.document.CodePointOrder;
 
 /**
@@ -149,13 +150,15 @@ public final class Estate {
      * What stands from now on in place of some parts, by id; empty for what is no more.
      *
      * @param plans with their rules and purchases; their ledger is kept elsewhere
+     * @param settings none of which comes or goes
      */
     public record Changed(
             Map<String, Optional<Unit>> units,
             Map<String, Optional<Account>> accounts,
             Map<String, Optional<Group>> groups,
             Map<String, Optional<Workspace>> workspaces,
-            Map<String, Optional<Plan>> plans) {}
+            Map<String, Optional<Plan>> plans,
+            Map<String, Optional<Setting>> settings) {}
 
     /**
      * This estate with some parts put or taken away; the caller has seen to it that every reference holds. Linear in the lists
@@ -168,7 +171,9 @@ public final class Estate {
                 changed(accounts, Account::id, changes.accounts),
                 changed(groups, Group::id, changes.groups),
                 changed(workspaces, Workspace::id, changes.workspaces),
-                catalogue,
+                catalogue.with(changes.settings.values().stream()
+                        .flatMap(Optional::stream)
+                        .toList()),
                 policies,
                 policies.stream().map(Policy::id).toList(),
                 changed(plans, Plan::id, changes.plans),

@@ -174,6 +174,12 @@ class KindsTest {
                             "{'kind':'amend-workspace','workspace':'w8','members':{'size':'M'}}",
                             MOVE)),
             Map.entry(
+                    "amend-setting",
+                    new Row(
+                            "{'kind':'amend-setting','setting':'files.share','members':{'openToWorkspaces':true}}",
+                            "{'kind':'amend-setting','setting':'files.share','members':{'openToWorkspaces':false}}",
+                            MOVE)),
+            Map.entry(
                     "add-plan",
                     new Row(
                             "{'kind':'add-plan','plan':{'id':'l9','name':'Nine','seats':3,'components':['chat']}}",
@@ -304,6 +310,10 @@ class KindsTest {
         parts.put("accounts", estate.accounts());
         parts.put("workspaces", estate.workspaces());
         parts.put("plans", RandomEdits.read(estate.plans()));
+        estate.catalogue()
+                .settings()
+                .values()
+                .forEach(s -> parts.put("setting " + s.key(), List.of(s.openToWorkspaces(), Json.write(s.source()))));
         estate.groups()
                 .forEach(g -> parts.put(
                         "group " + g.id(),

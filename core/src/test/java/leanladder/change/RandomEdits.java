@@ -8,6 +8,7 @@ import leanladder.change.overlay.StoredParts;
 import leanladder.document.Json;
 import leanladder.estate.Plan;
 import leanladder.estate.Policy;
+import leanladder.estate.read.Section;
 import leanladder.resolve.Ground;
 
 /** Edits of random estates. */
@@ -139,9 +140,33 @@ final class RandomEdits {
         return edits;
     }
 
+    /** Random edits of workspaces, and of which settings are open to them; not all of which fit. */
+    static List<String> ofWorkspaces(Ground ground, Random random, int most) {
+        List<String> edits = new java.util.ArrayList<>();
+        var estate = ground.estate();
+        List<String> settings = List.copyOf(estate.catalogue().settings().keySet());
+        for (int i = 0; i < most; i++) {
+            String workspace = estate.workspaces().isEmpty()
+                    ? "none"
+                    : one(estate.workspaces(), random).id();
+            String size = estate.catalogue().sizes().isEmpty()
+                    ? "M"
+                    : one(estate.catalogue().sizes(), random);
+            String[] forms = {
+                "{'kind':'amend-setting','setting':'" + one(settings, random) + "','members':{'openToWorkspaces':"
+                        + random.nextBoolean() + "}}",
+                "{'kind':'amend-workspace','workspace':'" + workspace + "','members':{'size':'" + size + "','trial':"
+                        + random.nextBoolean() + "}}"
+            };
+            edits.add(forms[random.nextInt(forms.length)].replace('\'', '"'));
+        }
+        return edits;
+    }
+
     /** Edits of all kinds. */
     static List<String> all(Ground ground, Random random, int most) {
         List<String> edits = new java.util.ArrayList<>(ofDirectory(ground, random, most));
+        if (random.nextBoolean()) edits.addAll(ofWorkspaces(ground, random, most));
         if (random.nextBoolean()) edits.addAll(ofPlans(ground, random, most));
         if (!ground.estate().policies().isEmpty() && random.nextBoolean())
             edits.addAll(ofPolicies(ground, random, most));
@@ -160,8 +185,12 @@ final class RandomEdits {
     /** The parts of an estate file, as if they were stored. */
     static StoredParts bodies(JsonNode estate) {
         return (section, key) -> {
-            for (JsonNode part : estate.get(section.member()))
-                if (part.get("id").asText().equals(key)) return ((ObjectNode) part.deepCopy()).without("holders");
+            JsonNode parts = section == Section.SETTINGS
+                    ? estate.path("catalogue").get(section.member())
+                    : estate.get(section.member());
+            for (JsonNode part : parts)
+                if (part.get(section.key()).asText().equals(key))
+                    return ((ObjectNode) part.deepCopy()).without("holders");
             throw new IllegalArgumentException(section + " " + key);
         };
     }

@@ -66,7 +66,7 @@ class RippleTest {
             if (old.isEmpty() || now.isEmpty()) continue;
             for (Setting setting : before.estate().catalogue().settings().values()) {
                 Outcome was = new Climber(before, NOW, seatsBefore, old.get()).outcome(setting);
-                Outcome is = new Climber(fresh, NOW, seatsAfter, now.get()).outcome(setting);
+                Outcome is = new Climber(fresh, NOW, seatsAfter, now.get()).outcome(after(setting, after));
                 if (!was.value().equals(is.value())) {
                     changed.add(number);
                     moved++;
@@ -153,6 +153,11 @@ class RippleTest {
                 if (book.footprint().policies().contains(policy.id()))
                     for (var assignment : policy.assignments())
                         if (assignment.target() instanceof Target.OfWorkspace workspace) named.add(workspace.id());
+        for (String setting : book.footprint().catalogue())
+            for (var spoken : after.spokenOn(setting))
+                for (var assignment : spoken.policy().assignments())
+                    if (assignment.target() instanceof Target.OfWorkspace workspace) named.add(workspace.id());
+        named.addAll(book.footprint().workspaces());
         assertThat(Ripple.inWorkspaces(book, after, NOW.at()).keySet()).isEqualTo(named);
     }
 
@@ -182,13 +187,18 @@ class RippleTest {
                 if (old.isEmpty() || now.isEmpty()) continue;
                 for (Setting setting : before.estate().catalogue().settings().values()) {
                     Outcome was = new Climber(before, there, seatsBefore, old.get()).outcome(setting);
-                    Outcome is = new Climber(fresh, there, seatsAfter, now.get()).outcome(setting);
+                    Outcome is = new Climber(fresh, there, seatsAfter, now.get()).outcome(after(setting, after));
                     if (!was.value().equals(is.value()))
                         expected.add(after.directory().number(member) + " " + setting.key());
                 }
             }
             assertThat(pairs(ripple)).isEqualTo(expected);
         });
+    }
+
+    /** The setting as the edits left it. */
+    private static Setting after(Setting setting, Ground after) {
+        return after.estate().catalogue().setting(setting.key()).orElseThrow();
     }
 
     /** Who holds seats by the file, as far as accounts and plans are still there. */
@@ -246,7 +256,7 @@ class RippleTest {
             if (!now.active() || old.isEmpty()) continue;
             for (Setting setting : before.estate().catalogue().settings().values()) {
                 Outcome was = new Climber(before, NOW, seatsBefore, old.get()).outcome(setting);
-                Outcome is = new Climber(after, NOW, seatsAfter, now).outcome(setting);
+                Outcome is = new Climber(after, NOW, seatsAfter, now).outcome(after(setting, after));
                 boolean decidedAnew =
                         !was.decided().equals(is.decided()) || !was.policy().equals(is.policy());
                 if (!is.blockedBy().isEmpty() && decidedAnew)
@@ -367,6 +377,11 @@ class RippleTest {
             book.written().stream().filter(p -> p.section().equals(section)).forEach(p -> parts.put(p.key(), p.body()));
             file.putArray(section).addAll(parts.values());
         }
+        book.written().stream()
+                .filter(p -> p.section().equals("settings"))
+                .forEach(p -> file.path("catalogue").path("settings").forEach(setting -> {
+                    if (setting.path("key").asText().equals(p.key())) ((ObjectNode) setting).setAll(p.body());
+                }));
         book.writtenRanking().ifPresent(ranking -> file.set("ranking", ranking));
         var read = RandomEstate.read(file);
         var after = book.after().estate();
@@ -374,10 +389,18 @@ class RippleTest {
         assertThat(after.accounts()).isEqualTo(read.accounts());
         assertThat(after.workspaces()).isEqualTo(read.workspaces());
         assertThat(RandomEdits.read(after.plans())).isEqualTo(RandomEdits.read(read.plans()));
+        assertThat(open(after)).isEqualTo(open(read));
         assertThat(after.groups().stream().map(RippleTest::unordered).toList())
                 .isEqualTo(read.groups().stream().map(RippleTest::unordered).toList());
         assertThat(after.policies().stream().map(Policy::id).toList())
                 .isEqualTo(read.policies().stream().map(Policy::id).toList());
+    }
+
+    private static List<String> open(leanladder.estate.Estate estate) {
+        return estate.catalogue().settings().values().stream()
+                .filter(Setting::openToWorkspaces)
+                .map(Setting::key)
+                .toList();
     }
 
     private static List<Object> unordered(leanladder.estate.Group group) {

@@ -337,9 +337,10 @@ public final class Overlay implements References {
 
     /** What names a part now. */
     public List<Use> uses(PartType<?> type, String id) {
-        if (type == PartType.PLAN) return List.of();
         String text = type.noun() + ":" + id;
-        Target target = Target.of(text).orElseThrow();
+        Optional<Target> named = Target.of(text);
+        if (named.isEmpty()) return List.of();
+        Target target = named.get();
         List<Use> uses = new ArrayList<>();
         for (Use use : baseUses.of(text)) if (isStillSo(use, type, id)) uses.add(use);
         Set<String> told = uses.stream().map(u -> u.by() + " " + u.id()).collect(Collectors.toCollection(HashSet::new));

@@ -10,7 +10,7 @@ import leanladder.estate.Estate;
 import leanladder.estate.read.Section;
 import leanladder.tell.Wording;
 
-/** A type of part: all that its edits must know of units, accounts, groups, workspaces or licence plans. */
+/** A type of part: all that its edits must know of units, accounts, groups, workspaces, licence plans or settings. */
 public abstract class PartType<T> {
     /** Units. */
     public static final PartType<leanladder.estate.Unit> UNIT = new UnitType();
@@ -27,8 +27,11 @@ public abstract class PartType<T> {
     /** Licence plans; what is bought, and their rules, can be edited apart as well. */
     public static final PartType<leanladder.estate.Plan> PLAN = new PlanType();
 
+    /** Settings of the catalogue, of which the organisation decides whether workspaces may have their own word. */
+    public static final PartType<leanladder.catalogue.Setting> SETTING = new SettingType();
+
     /** All of them. */
-    public static final List<PartType<?>> ALL = List.of(UNIT, ACCOUNT, GROUP, WORKSPACE, PLAN);
+    public static final List<PartType<?>> ALL = List.of(UNIT, ACCOUNT, GROUP, WORKSPACE, PLAN, SETTING);
 
     private final String noun;
     private final Section section;

@@ -90,15 +90,13 @@ export function DirectoryView({ session }: { session?: Session }) {
             ))}
           </div>
           <span className="ml-auto flex gap-2">
+            <button className="button" onClick={() => setAdding('one')}>
+              New {list.one}
+            </button>
             {list.name !== 'workspaces' && (
-              <>
-                <button className="button" onClick={() => setAdding('one')}>
-                  New {list.one}
-                </button>
-                <button className="button" onClick={() => setAdding('file')}>
-                  From a file
-                </button>
-              </>
+              <button className="button" onClick={() => setAdding('file')}>
+                From a file
+              </button>
             )}
           </span>
         </div>
@@ -120,8 +118,7 @@ export function DirectoryView({ session }: { session?: Session }) {
       ) : adding === 'one' ? (
         <NewPart list={list.name} onClose={() => setAdding(undefined)} />
       ) : (
-        id !== undefined &&
-        list.name !== 'workspaces' && (
+        id !== undefined && (
           <Entry
             key={`${list.name} ${id}`}
             list={list.name}
@@ -286,7 +283,7 @@ function Rows(props: {
             <p className="px-5 py-3">
               {said.length > 0
                 ? 'Nothing here fits.'
-                : `There is no ${list.one} yet. Make one, or read them from a file.`}
+                : `There is no ${list.one} yet. Make one${list.name === 'workspaces' ? '.' : ', or read them from a file.'}`}
             </p>
           ) : (
             <div ref={box} className="min-h-0 flex-1 overflow-y-auto" role="list" aria-label={list.title} tabIndex={0}>

@@ -1,10 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import { Link } from 'react-router';
 import {
   answer,
   api,
-  refusalWords,
   type AccountEntry,
   type Assignment,
   type DirectoryEntry,
@@ -13,15 +11,16 @@ import {
   type PolicyFor,
   type UnitEntry,
 } from '../api/client';
-import { useAfter, useDrafting } from '../draft/draft';
+import { useAfter } from '../draft/draft';
 import { Pick } from '../parts/Pick';
 import { Trouble } from '../parts/Trouble';
-import { VirtualRows } from '../parts/VirtualRows';
 import { account, useQuestion, writeQuestion } from '../question/question';
 import { PasteAccounts } from '../parts/PasteAccounts';
 import { day } from '../text/dates';
 import { count, figure } from '../text/words';
+import { WorkspaceSheet } from './WorkspaceSheet';
 import type { ListName } from './columns';
+import { howMany, Lookers, MemberList, Name, Remove, UsedFor, useStaging } from './pieces';
 
 interface Props {
   list: ListName;
@@ -31,7 +30,7 @@ interface Props {
   onOpen: (list: ListName, id: string) => void;
 }
 
-/** One account, group or unit: what it is, what holds it, what it is used for, and what can be done with it. */
+/** One account, group, unit or workspace: what it is, what holds it, what it is used for, and what can be done with it. */
 export function Entry(props: Props) {
   const after = useAfter();
   const found = useQuery({
@@ -60,6 +59,8 @@ export function Entry(props: Props) {
         <div className="min-h-0 flex-1 overflow-y-auto px-5 pt-3 pb-8">
           {'members' in found.data ? (
             <GroupSheet {...props} entry={found.data} />
+          ) : 'workers' in found.data ? (
+            <WorkspaceSheet entry={found.data} onOpen={props.onOpen} />
           ) : 'children' in found.data ? (
             <UnitSheet {...props} entry={found.data} />
           ) : (
@@ -74,43 +75,6 @@ export function Entry(props: Props) {
 }
 
 type EntryProps<E extends DirectoryEntry> = Props & { entry: E };
-
-/** Stages edits and tells why they are refused. */
-function useStaging(): [(edits: Edit[]) => Promise<boolean>, React.ReactNode] {
-  const { stage } = useDrafting();
-  const [refusal, setRefusal] = useState('');
-  const send = async (edits: Edit[]) => {
-    const problem = await stage(edits);
-    setRefusal(problem ? refusalWords(problem) : '');
-    return problem === undefined;
-  };
-  return [
-    send,
-    refusal ? (
-      <p role="alert" className="text-shut mt-1">
-        {refusal}
-      </p>
-    ) : null,
-  ];
-}
-
-function Name({ value, onCommit }: { value: string; onCommit: (name: string) => void }) {
-  const [typed, setTyped] = useState<string>();
-  const commit = () => {
-    if (typed !== undefined && typed !== value) onCommit(typed);
-    setTyped(undefined);
-  };
-  return (
-    <input
-      aria-label="Name"
-      className="font-display hover:border-line2 focus:border-line2 -ml-2 w-full rounded-[3px] border border-transparent bg-transparent px-2 py-0.5 text-[19px] font-semibold"
-      value={typed ?? value}
-      onChange={(e) => setTyped(e.target.value)}
-      onBlur={commit}
-      onKeyDown={(e) => e.key === 'Enter' && commit()}
-    />
-  );
-}
 
 function AccountSheet({ id, entry, onOpen }: EntryProps<AccountEntry>) {
   const [send, refusal] = useStaging();
@@ -258,23 +222,6 @@ function Path({ entry, onOpen }: { entry: AccountEntry | UnitEntry; onOpen: Prop
   );
 }
 
-function Remove({ label, onPress }: { label: string; onPress: () => void }) {
-  return (
-    <button className="text-ink2 hover:text-ink ml-auto px-1" aria-label={label} title={label} onClick={onPress}>
-      <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden>
-        <path d="M2 2l8 8M10 2l-8 8" stroke="currentColor" strokeWidth="1.8" />
-      </svg>
-    </button>
-  );
-}
-
-/** "71, and 1 deactivated". */
-function howMany(entry: GroupEntry): string {
-  return entry.inactive > 0
-    ? `${figure(entry.accounts)}, and ${figure(entry.inactive)} deactivated`
-    : figure(entry.accounts);
-}
-
 function UnitSheet({ id, entry, onOpen }: EntryProps<UnitEntry>) {
   const [send, refusal] = useStaging();
   const amend = (members: Record<string, unknown>) => send([{ kind: 'amend-unit', unit: id, members }]);
@@ -317,7 +264,6 @@ function UnitSheet({ id, entry, onOpen }: EntryProps<UnitEntry>) {
 
 function GroupSheet({ id, entry, onOpen }: EntryProps<GroupEntry>) {
   const [send, refusal] = useStaging();
-  const [question] = useQuestion();
   const amend = (members: Record<string, unknown>) => send([{ kind: 'amend-group', group: id, members }]);
   const owners = entry.owners;
   return (
@@ -331,69 +277,21 @@ function GroupSheet({ id, entry, onOpen }: EntryProps<GroupEntry>) {
       </p>
       {refusal}
       <h2 className="font-display mt-5 text-[16px] font-semibold">Owners</h2>
-      {owners.length === 0 && <p className="text-shut">Nobody looks after it.</p>}
-      <ul>
-        {owners.map((o) => (
-          <li key={o.id} className="border-line flex items-center border-b py-1">
-            {o.name}
-            <Remove
-              label={`${o.name} no longer owns it`}
-              onPress={() => void amend({ owners: owners.filter((x) => x.id !== o.id).map((x) => x.id) })}
-            />
-          </li>
-        ))}
-      </ul>
-      <div className="mt-1">
-        <Pick
-          label="Add an owner"
-          kinds="account"
-          onPick={(owner) => void amend({ owners: [...owners.map((o) => o.id), owner.id] })}
-        />
-      </div>
+      <Lookers
+        all={owners}
+        label="Add an owner"
+        gone={(name) => `${name} no longer owns it`}
+        onChange={(next) => void amend({ owners: next })}
+      />
       <h2 className="font-display mt-5 text-[16px] font-semibold">
         Members <span className="text-ink2 font-sans text-[14px] font-normal">{howMany(entry)}</span>
       </h2>
-      <ul>
-        {entry.groups.map((g) => (
-          <li key={g.id} className="border-line flex items-center gap-2 border-b py-1">
-            <button className="quiet" onClick={() => onOpen('groups', g.id)}>
-              {g.name}
-            </button>
-            <span className="text-ink2 text-[13px]">a group of {figure(g.accounts ?? 0)}</span>
-            <Remove
-              label={`Take ${g.name} out`}
-              onPress={() => void send([{ kind: 'remove-members', group: id, who: [`group:${g.id}`] }])}
-            />
-          </li>
-        ))}
-      </ul>
-      {entry.members.length > 0 && (
-        <VirtualRows
-          label="Members"
-          items={entry.members}
-          maxHeight="260px"
-          row={(m) => (
-            <>
-              <Link
-                className="w-36 shrink-0 truncate font-semibold hover:underline"
-                to={`/ladder${writeQuestion({ ...question, who: account(m.id) })}`}
-              >
-                {m.name}
-              </Link>
-              <span className="text-ink2 truncate text-[13px]" title={`${m.unit}, ${m.way}`}>
-                {m.active ? m.unit : 'deactivated'}
-                {!m.listed && `, ${m.way}`}
-              </span>
-              {m.listed && (
-                <Remove
-                  label={`Take ${m.name} out`}
-                  onPress={() => void send([{ kind: 'remove-members', group: id, who: [`account:${m.id}`] }])}
-                />
-              )}
-            </>
-          )}
-        />
-      )}
+      <MemberList
+        groups={entry.groups}
+        accounts={entry.members}
+        onOpen={(group) => onOpen('groups', group)}
+        onRemove={(who) => void send([{ kind: 'remove-members', group: id, who: [who] }])}
+      />
       <div className="mt-1">
         <Pick
           label="Add a member"
@@ -424,52 +322,6 @@ function GroupSheet({ id, entry, onOpen }: EntryProps<GroupEntry>) {
           Take it away
         </button>
       )}
-    </>
-  );
-}
-
-const USED: Record<DirectoryEntry['usedBy'][number]['kind'], string> = {
-  policy: 'policy',
-  plan: 'licence plan',
-  release: 'release',
-  unit: 'unit',
-  account: 'account',
-  group: 'group',
-  workspace: 'workspace',
-};
-
-const USES_TOLD = 12;
-
-/** What names the unit or group, policies with their assignments first. */
-function UsedFor({ entry }: { entry: DirectoryEntry }) {
-  const [question] = useQuestion();
-  const [send, refusal] = useStaging();
-  const rest = entry.usedBy.filter((u) => u.kind !== 'policy' && u.kind !== 'group');
-  return (
-    <>
-      <h2 className="font-display mt-5 text-[16px] font-semibold">Used for</h2>
-      {refusal}
-      {entry.policies.length + rest.length === 0 && <p className="text-ink2">No policy or plan names it.</p>}
-      <ul>
-        {entry.policies.map((p) => (
-          <li key={p.id + JSON.stringify(p.assignment)} className="border-line flex items-center gap-2 border-b py-1">
-            <Link className="quiet" to={`/policies/${encodeURIComponent(p.id)}${writeQuestion(question)}`}>
-              {p.name}
-            </Link>{' '}
-            <span className="text-ink2 text-[13px]">{p.include ? 'included' : 'excepted'}</span>
-            <Remove
-              label={`Take ${entry.name} out of ${p.name}`}
-              onPress={() => void send([{ kind: 'remove-assignment', policy: p.id, assignment: p.assignment }])}
-            />
-          </li>
-        ))}
-        {rest.slice(0, USES_TOLD).map((u) => (
-          <li key={`${u.kind} ${u.id}`} className="border-line border-b py-1">
-            {u.name} <span className="text-ink2 text-[13px]">{USED[u.kind]}</span>
-          </li>
-        ))}
-        {rest.length > USES_TOLD && <li className="text-ink2 py-1">and {rest.length - USES_TOLD} more</li>}
-      </ul>
     </>
   );
 }

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { Edit } from '../api/client';
 import { useDrafting } from '../draft/draft';
 import { Pick } from '../parts/Pick';
+import { useCatalogue } from '../parts/queries';
 import type { ListName } from './columns';
 
 const KINDS: Partial<Record<ListName, string>> = {
@@ -11,7 +12,9 @@ const KINDS: Partial<Record<ListName, string>> = {
   services: 'service',
 };
 
-/** A new account, group or unit, staged in the draft. */
+const NOUNS: Partial<Record<ListName, string>> = { groups: 'group', units: 'unit', workspaces: 'workspace' };
+
+/** A new account, group, unit or workspace, staged in the draft. */
 export function NewPart({ list, onClose }: { list: ListName; onClose: () => void }) {
   const { stage } = useDrafting();
   const kind = KINDS[list];
@@ -19,6 +22,8 @@ export function NewPart({ list, onClose }: { list: ListName; onClose: () => void
   const [address, setAddress] = useState('');
   const [unit, setUnit] = useState<{ id: string; title: string }>();
   const [access, setAccess] = useState(true);
+  const sizes = useCatalogue().data?.sizes ?? [];
+  const [size, setSize] = useState<string>();
   const [refusal, setRefusal] = useState('');
   const edit = (): Edit =>
     kind
@@ -28,9 +33,11 @@ export function NewPart({ list, onClose }: { list: ListName; onClose: () => void
         }
       : list === 'groups'
         ? { kind: 'add-group', group: { name: name.trim(), purpose: access ? 'access' : 'mailing' } }
-        : { kind: 'add-unit', unit: { name: name.trim(), parent: unit?.id ?? null } };
+        : list === 'workspaces'
+          ? { kind: 'add-workspace', workspace: { name: name.trim(), size: size ?? sizes[0] ?? '' } }
+          : { kind: 'add-unit', unit: { name: name.trim(), parent: unit?.id ?? null } };
   const send = async () => {
-    if (list !== 'groups' && !unit) {
+    if (list !== 'groups' && list !== 'workspaces' && !unit) {
       setRefusal(kind ? 'Choose the unit it is in.' : 'Choose the unit above it.');
       return;
     }
@@ -49,9 +56,7 @@ export function NewPart({ list, onClose }: { list: ListName; onClose: () => void
         }}
       >
         <div className="flex items-center">
-          <h2 className="font-display text-[18px] font-semibold">
-            New {kind ?? (list === 'groups' ? 'group' : 'unit')}
-          </h2>
+          <h2 className="font-display text-[18px] font-semibold">New {kind ?? NOUNS[list]}</h2>
           <button type="button" className="button ml-auto" onClick={onClose}>
             Close
           </button>
@@ -66,7 +71,16 @@ export function NewPart({ list, onClose }: { list: ListName; onClose: () => void
             <input className="field mt-1 w-full" value={address} onChange={(e) => setAddress(e.target.value)} />
           </label>
         )}
-        {list === 'groups' ? (
+        {list === 'workspaces' ? (
+          <label className="flex items-center gap-2">
+            Hosting of size
+            <select className="field" value={size ?? sizes[0]} onChange={(e) => setSize(e.target.value)}>
+              {sizes.map((s) => (
+                <option key={s}>{s}</option>
+              ))}
+            </select>
+          </label>
+        ) : list === 'groups' ? (
           <label className="flex items-center gap-2">
             <input type="checkbox" checked={access} onChange={(e) => setAccess(e.target.checked)} />
             For access, so that policies can aim at it

@@ -51,6 +51,8 @@ export function columnsOf(list: ListName): Column[] {
       { title: 'Name', width: 'minmax(160px,2fr)', of: (r) => r.name },
       { title: 'Size', width: '120px', of: (r) => (r.size ?? '') + (r.trial ? ', trial' : '') },
       { title: 'Stewards', width: 'minmax(120px,2fr)', of: (r) => r.stewards || 'nobody' },
+      { title: 'Members', width: '88px', of: (r) => n(r.accounts), right: true },
+      { title: 'Policies', width: '88px', of: (r) => n(r.policies), right: true },
     ];
   return ACCOUNT;
 }

@@ -20,7 +20,7 @@ const LOST = 'The server cannot be reached; what you see may be old. It is tried
 const ABOUT: Record<string, (change: Changed) => boolean> = {
   catalogue: () => false,
   directory: (change) => change.directory,
-  entry: (change) => change.directory,
+  entry: (change) => change.directory || change.seats || change.policies.length > 0,
   plans: (change) => change.seats,
   plan: (change) => change.seats,
   claims: (change) => change.seats,

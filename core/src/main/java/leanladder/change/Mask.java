@@ -214,8 +214,9 @@ final class Mask {
 
     /**
      * The instants after this one at which something begins or ends by itself that decides what the edits touch: windows of
-     * policies that speak on the settings, or on settings that these depend on, openings, and terms. A setting that asks for a
+     * policies that speak on the settings, or on settings that these depend on, openings, consents, and terms. A setting that asks for a
      * component of a touched plan is such a setting too: a seat may pass on now and matter only once a policy decides something.
+     * Linear in the consents of those whom the edits touch.
      */
     NavigableSet<Instant> edgesAfter(Instant at) {
         TreeSet<Instant> edges = new TreeSet<>();
@@ -238,6 +239,10 @@ final class Mask {
                         edges.addAll(r.opens().values());
                         r.early().forEach(e -> edges.add(e.from()));
                     });
+            if (masked.stream().anyMatch(setting -> needs(setting, Need.Released.class)))
+                consenting(side.directory())
+                        .forEach((int n) ->
+                                side.directory().account(n).consents().forEach(consent -> edges.add(consent.at())));
             boolean licensed = !plans.isEmpty() || masked.stream().anyMatch(s -> needs(s, Need.Entitlement.class));
             if (licensed)
                 for (Plan plan : estate.plans()) {
@@ -246,5 +251,10 @@ final class Mask {
                 }
         }
         return edges.tailSet(at, false);
+    }
+
+    /** Whose consents can matter: a seat that passes on can go to anybody. */
+    private RoaringBitmap consenting(Directory directory) {
+        return plans.isEmpty() ? RoaringBitmap.and(directory.consenting(), accounts) : directory.consenting();
     }
 }

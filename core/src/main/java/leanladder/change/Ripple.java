@@ -238,11 +238,8 @@ public final class Ripple {
     }
 
     private RoaringBitmap membersOf(String workspace) {
-        RoaringBitmap members = new RoaringBitmap();
-        var listed = after.estate().workspace(workspace).orElseThrow().members();
-        listed.accounts().forEach(a -> members.add(after.directory().number(a)));
-        listed.groups().forEach(g -> members.or(after.directory().members(g)));
-        return members;
+        return after.directory()
+                .holding(after.estate().workspace(workspace).orElseThrow().members());
     }
 
     private void passOn(RoaringBitmap accounts, Set<String> keys) {

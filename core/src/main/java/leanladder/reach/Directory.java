@@ -20,6 +20,7 @@ import leanladder.document.CodePointOrder;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
+import leanladder.estate.Members;
 import leanladder.estate.Target;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -454,5 +455,13 @@ public final class Directory {
         if (target instanceof Target.OfGroup group) return members(group.id()).clone();
         if (target instanceof Target.OfAccount account) return RoaringBitmap.bitmapOf(number(account.id()));
         return new RoaringBitmap();
+    }
+
+    /** Everyone listed as a member, by name or through groups, inactive ones too. A fresh set. */
+    public RoaringBitmap holding(Members listed) {
+        RoaringBitmap holding = new RoaringBitmap();
+        listed.accounts().forEach(a -> holding.add(number(a)));
+        listed.groups().forEach(g -> holding.or(members(g)));
+        return holding;
     }
 }

@@ -19,6 +19,7 @@ import leanladder.server.answer.OverviewRoutes;
 import leanladder.server.answer.PeopleRoutes;
 import leanladder.server.answer.SpreadRoutes;
 import leanladder.server.answer.WayRoutes;
+import leanladder.server.answer.WorkspaceRoutes;
 import leanladder.server.directory.DirectoryRoutes;
 import leanladder.server.directory.ImportRoutes;
 import leanladder.server.directory.PasteRoutes;
@@ -92,6 +93,7 @@ public final class Server implements AutoCloseable {
                 new CrowdRoutes(inquiries),
                 new OverviewRoutes(inquiries),
                 new SpreadRoutes(inquiries),
+                new WorkspaceRoutes(inquiries),
                 new WayRoutes(inquiries, timeline),
                 new PolicyRoutes(inquiries),
                 new ExceptionRoutes(store, inquiries),

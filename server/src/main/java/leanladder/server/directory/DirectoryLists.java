@@ -56,8 +56,10 @@ final class DirectoryLists {
     /** A unit in a list. @param above the unit above it @param accounts in it and below it @param policies that name it */
     record UnitRow(String id, String name, String above, int depth, int accounts, long policies) implements Row {}
 
-    /** A workspace in a list. @param stewards by name */
-    record WorkspaceRow(String id, String name, String size, boolean trial, String stewards) implements Row {}
+    /** A workspace in a list. @param stewards by name @param accounts that work there @param policies that name it */
+    record WorkspaceRow(
+            String id, String name, String size, boolean trial, String stewards, int accounts, long policies)
+            implements Row {}
 
     /** A list: its rows, and the columns of its comma-separated values. */
     record Listing<T>(List<T> rows, List<String> headings, Function<T, List<String>> cells, Function<T, Row> row) {}
@@ -240,11 +242,28 @@ final class DirectoryLists {
         List<Workspace> rows = new ArrayList<>(
                 estate.workspaces().stream().filter(w -> fits.test(w.name())).toList());
         sort(rows, Workspace::name);
+        Directory directory = snapshot.directory();
+        Function<Workspace, Integer> accounts = w -> active(directory, directory.holding(w.members()));
+        Map<String, Long> policies = uses(estate, "workspace:");
         return new Listing<>(
                 rows,
-                List.of("id", "name", "size", "trial", "stewards"),
-                w -> List.of(w.id(), w.name(), w.size(), String.valueOf(w.trial()), names(estate, w.stewards())),
-                w -> new WorkspaceRow(w.id(), w.name(), w.size(), w.trial(), names(estate, w.stewards())));
+                List.of("id", "name", "size", "trial", "stewards", "accounts", "policies"),
+                w -> List.of(
+                        w.id(),
+                        w.name(),
+                        w.size(),
+                        String.valueOf(w.trial()),
+                        names(estate, w.stewards()),
+                        String.valueOf(accounts.apply(w)),
+                        String.valueOf(policies.getOrDefault("workspace:" + w.id(), 0L))),
+                w -> new WorkspaceRow(
+                        w.id(),
+                        w.name(),
+                        w.size(),
+                        w.trial(),
+                        names(estate, w.stewards()),
+                        accounts.apply(w),
+                        policies.getOrDefault("workspace:" + w.id(), 0L)));
     }
 
     /** How many of a set are active: whom the other views count. */

@@ -4,9 +4,12 @@ import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.time.LocalDate;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.function.Predicate;
 import leanladder.catalogue.Kind;
 import leanladder.change.overlay.Use;
 import leanladder.estate.Account;
@@ -14,6 +17,7 @@ import leanladder.estate.Estate;
 import leanladder.estate.Group;
 import leanladder.estate.Policy;
 import leanladder.estate.Unit;
+import leanladder.estate.Workspace;
 import leanladder.estate.read.Section;
 import leanladder.reach.Directory;
 import leanladder.server.directory.DirectoryLists.Listing;
@@ -83,8 +87,8 @@ public record DirectoryRoutes(Timeline timeline, Inquiry.Reader inquiries) imple
     public record MemberOf(
             String id, String name, String address, String unit, boolean active, boolean listed, String way) {}
 
-    /** One account, group or unit: what it is, what stands in it, what holds it and what uses it. */
-    public sealed interface DirectoryEntry permits AccountEntry, GroupEntry, UnitEntry {}
+    /** One account, group, unit or workspace: what it is, what stands in it, what holds it and what uses it. */
+    public sealed interface DirectoryEntry permits AccountEntry, GroupEntry, UnitEntry, WorkspaceEntry {}
 
     /** One account. @param groups that list it */
     public record AccountEntry(
@@ -125,6 +129,28 @@ public record DirectoryRoutes(Timeline timeline, Inquiry.Reader inquiries) imple
             int inactive,
             int direct,
             List<UnitBelow> children,
+            List<UsedBy> usedBy,
+            List<NamedBy> policies)
+            implements DirectoryEntry {}
+
+    /**
+     * One workspace.
+     *
+     * @param sizes of hosting that there are, the smallest first
+     * @param accounts members that are active
+     * @param workers members, by name or through groups
+     */
+    public record WorkspaceEntry(
+            String id,
+            String name,
+            String size,
+            List<String> sizes,
+            boolean trial,
+            int accounts,
+            int inactive,
+            List<Named> stewards,
+            List<GroupOf> groups,
+            List<MemberOf> workers,
             List<UsedBy> usedBy,
             List<NamedBy> policies)
             implements DirectoryEntry {}
@@ -190,6 +216,7 @@ public record DirectoryRoutes(Timeline timeline, Inquiry.Reader inquiries) imple
         return Answer.of(
                 switch (call.path("list")) {
                     case "groups" -> group(found(estate.group(id), "group", id), inquiry);
+                    case "workspaces" -> workspace(found(estate.workspace(id), "workspace", id), inquiry);
                     case "units" -> unit(found(estate.unit(id), "unit", id), inquiry);
                     default -> account(found(estate.account(id), "account", id), inquiry);
                 });
@@ -229,23 +256,56 @@ public record DirectoryRoutes(Timeline timeline, Inquiry.Reader inquiries) imple
                 group.access(),
                 active,
                 all.getCardinality() - active,
-                group.owners().stream()
-                        .map(o -> new Named(
-                                o, estate.account(o).map(Account::displayName).orElse(o)))
-                        .toList(),
-                group.members().groups().stream()
-                        .map(g -> groupOf(
-                                directory, g, Optional.of(DirectoryLists.active(directory, directory.members(g)))))
-                        .toList(),
+                named(estate, group.owners()),
+                counted(directory, group.members().groups()),
                 directory.groupsAround(group.id()).stream()
                         .map(g -> groupOf(directory, g, Optional.empty()))
                         .toList(),
-                directory.byName(all).stream()
-                        .limit(MEMBERS_SHOWN)
-                        .map(a -> member(a, group, directory))
-                        .toList(),
+                members(all, directory, group.members().groups(), a -> directory.isListedIn(group.id(), a.id())),
                 usedBy(inquiry, Section.GROUPS, group.id()),
                 policies(estate, "group:" + group.id()));
+    }
+
+    private WorkspaceEntry workspace(Workspace workspace, Inquiry inquiry) {
+        Directory directory = inquiry.directory();
+        Estate estate = inquiry.estate();
+        RoaringBitmap all = directory.holding(workspace.members());
+        int active = DirectoryLists.active(directory, all);
+        Set<String> listed = new HashSet<>(workspace.members().accounts());
+        return new WorkspaceEntry(
+                workspace.id(),
+                workspace.name(),
+                workspace.size(),
+                estate.catalogue().sizes(),
+                workspace.trial(),
+                active,
+                all.getCardinality() - active,
+                named(estate, workspace.stewards()),
+                counted(directory, workspace.members().groups()),
+                members(all, directory, workspace.members().groups(), a -> listed.contains(a.id())),
+                usedBy(inquiry, Section.WORKSPACES, workspace.id()),
+                policies(estate, "workspace:" + workspace.id()));
+    }
+
+    private static List<Named> named(Estate estate, List<String> accounts) {
+        return accounts.stream()
+                .map(a ->
+                        new Named(a, estate.account(a).map(Account::displayName).orElse(a)))
+                .toList();
+    }
+
+    private static List<GroupOf> counted(Directory directory, List<String> groups) {
+        return groups.stream()
+                .map(g -> groupOf(directory, g, Optional.of(DirectoryLists.active(directory, directory.members(g)))))
+                .toList();
+    }
+
+    private static List<MemberOf> members(
+            RoaringBitmap all, Directory directory, List<String> groups, Predicate<Account> isListed) {
+        return directory.byName(all).stream()
+                .limit(MEMBERS_SHOWN)
+                .map(a -> member(a, isListed.test(a), groups, directory))
+                .toList();
     }
 
     private static GroupOf groupOf(Directory directory, String id, Optional<Integer> accounts) {
@@ -253,11 +313,10 @@ public record DirectoryRoutes(Timeline timeline, Inquiry.Reader inquiries) imple
         return new GroupOf(id, group.name(), group.access(), accounts);
     }
 
-    private static MemberOf member(Account a, Group group, Directory directory) {
-        boolean listed = directory.isListedIn(group.id(), a.id());
+    private static MemberOf member(Account a, boolean listed, List<String> groups, Directory directory) {
         String way = listed
                 ? "by name"
-                : group.members().groups().stream()
+                : groups.stream()
                         .filter(g -> directory.members(g).contains(directory.number(a.id())))
                         .findFirst()
                         .map(g -> "by " + directory.group(g).name())

@@ -41,10 +41,11 @@ public record EstateRoutes(Store store, Timeline timeline, Publisher publisher, 
     /** Settings that are meant to be set together, and the states that they make together. */
     public record FamilyView(String id, String name, List<FamilyState> states) {}
 
-    /** Apps, settings and families; settings as the estate file writes them, and whether they can be capped. */
+    /** Apps, settings, families, and sizes of hosting from the smallest; settings as the estate file writes them, and whether they can be capped. */
     public record CatalogueView(
             List<Named> apps,
             List<Named> entitlements,
+            List<String> sizes,
             List<@Shape("Setting") JsonNode> settings,
             List<FamilyView> families) {}
 
@@ -123,6 +124,7 @@ public record EstateRoutes(Store store, Timeline timeline, Publisher publisher, 
                         .map(e -> new Named(e.getKey(), e.getValue()))
                         .sorted(java.util.Comparator.comparing(Named::name))
                         .toList(),
+                catalogue.sizes(),
                 settings,
                 catalogue.families().stream().map(EstateRoutes::family).toList()));
     }

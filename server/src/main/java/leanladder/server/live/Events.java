@@ -37,7 +37,7 @@ public final class Events implements AutoCloseable {
      *
      * @param all whether anything can be touched: then nothing is named
      * @param settings keys of the settings whose outcomes it can touch
-     * @param directory whether units, accounts, groups or workspaces are touched
+     * @param directory whether units, accounts, groups or workspaces are touched, or what is open to workspaces
      * @param seats whether licence plans are, or seats that may pass on
      */
     public record ChangeEvent(
@@ -104,7 +104,9 @@ public final class Events implements AutoCloseable {
                 touched.isEmpty(),
                 settings,
                 touched.map(t -> List.copyOf(new TreeSet<>(t.policies()))).orElse(List.of()),
-                touched.map(t -> t.touchesDirectory() || !t.workspaces().isEmpty())
+                touched.map(t -> t.touchesDirectory()
+                                || !t.workspaces().isEmpty()
+                                || !t.catalogue().isEmpty())
                         .orElse(true),
                 touched.map(t -> t.touchesDirectory() || !t.plans().isEmpty()).orElse(true));
     }

@@ -1,0 +1,255 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { answer, answerAs, api, type Schemas } from '../api/client';
+import { useAfter } from '../draft/draft';
+import { PeopleAside } from '../parts/PeopleAside';
+import { Pick } from '../parts/Pick';
+import { account, EVERYONE, useQuestion, writeQuestion } from '../question/question';
+import { capital, count, figure } from '../text/words';
+import type { ListName } from './columns';
+import { howMany, Lookers, MemberList, Name, UsedFor, useStaging } from './pieces';
+
+type Setting = Schemas['WorkspaceSetting'];
+type Fate = Schemas['WorkspaceFate'];
+
+/** One workspace: its hosting, who looks after it and who works there, and what it has its own word on. */
+export function WorkspaceSheet(props: {
+  entry: Schemas['WorkspaceEntry'];
+  onOpen: (list: ListName, id: string) => void;
+}) {
+  const { entry, onOpen } = props;
+  const [send, refusal] = useStaging();
+  const [question] = useQuestion();
+  const amend = (members: Record<string, unknown>) => send([{ kind: 'amend-workspace', workspace: entry.id, members }]);
+  const written = [...entry.groups.map((g) => `group:${g.id}`), ...entry.workers.filter((m) => m.listed).map(by)];
+  return (
+    <>
+      <Name value={entry.name} onCommit={(name) => void amend({ name })} />
+      <p className="flex flex-wrap items-center gap-x-4 gap-y-1">
+        <label className="flex items-center gap-2">
+          Hosting of size
+          <select className="field" value={entry.size} onChange={(e) => void amend({ size: e.target.value })}>
+            {entry.sizes.map((size) => (
+              <option key={size}>{size}</option>
+            ))}
+          </select>
+        </label>
+        <label className="flex items-center gap-2">
+          <input type="checkbox" checked={entry.trial} onChange={(e) => void amend({ trial: e.target.checked })} />
+          On trial
+        </label>
+        <Link
+          className="quiet"
+          to={`/ladder${writeQuestion({ ...question, where: { id: entry.id } })}`}
+          title="Sets Where on the question line"
+        >
+          Ask as if working here
+        </Link>
+      </p>
+      {refusal}
+      <OwnWord id={entry.id} name={entry.name} />
+      <h2 className="font-display mt-5 text-[16px] font-semibold">Stewards</h2>
+      <Lookers
+        all={entry.stewards}
+        label="Add a steward"
+        gone={(name) => `${name} no longer looks after it`}
+        onChange={(stewards) => void amend({ stewards })}
+      />
+      <h2 className="font-display mt-5 text-[16px] font-semibold">
+        Members <span className="text-ink2 font-sans text-[14px] font-normal">{howMany(entry)}</span>
+      </h2>
+      {entry.accounts + entry.inactive === 0 && (
+        <p className="text-ink2">Nobody works here yet. Members say whom a change here concerns.</p>
+      )}
+      <MemberList
+        groups={entry.groups}
+        accounts={entry.workers}
+        onOpen={(group) => onOpen('groups', group)}
+        onRemove={(who) => void amend({ members: written.filter((m) => m !== who) })}
+      />
+      <div className="mt-1">
+        <Pick
+          label="Add a member"
+          placeholder="Add a member: a person, a room, a group"
+          kinds="account,group"
+          refuse={(hit) => (written.includes(`${hit.kind}:${hit.id}`) ? 'A member already' : undefined)}
+          onPick={(hit) => void amend({ members: [...written, `${hit.kind}:${hit.id}`] })}
+        />
+      </div>
+      <UsedFor entry={entry} />
+      {entry.usedBy.length === 0 && (
+        <button className="button mt-4" onClick={() => void send([{ kind: 'remove-workspace', workspace: entry.id }])}>
+          Take it away
+        </button>
+      )}
+    </>
+  );
+}
+
+const by = (m: { id: string }) => `account:${m.id}`;
+
+/** Setting by setting: what is said for this workspace, and what becomes of it for those who work there. */
+function OwnWord({ id, name }: { id: string; name: string }) {
+  const after = useAfter();
+  const [send, refusal] = useStaging();
+  const [chosen, setChosen] = useState<{ setting: Setting; fate: Fate }>();
+  const [all, setAll] = useState(false);
+  const found = useQuery({
+    queryKey: ['workspace settings', id, after.key],
+    queryFn: () =>
+      answer(api.GET('/api/v1/workspaces/{id}/settings', { params: { path: { id }, query: after.query } })),
+    placeholderData: (before) => before,
+  });
+  if (!found.data) return <p className="text-ink2 mt-5">{found.isError ? found.error.message : 'Looking…'}</p>;
+  const open = found.data.settings.filter((s) => s.open);
+  const spoken = open.filter((s) => s.words.length > 0);
+  const silent = open.filter((s) => s.words.length === 0);
+  const kept = found.data.settings.filter((s) => s.fates.some((f) => f.fate === 'unhosted'));
+  const row = (setting: Setting) => (
+    <SettingRow
+      key={setting.key}
+      setting={setting}
+      workspace={id}
+      onPeople={(fate) => setChosen({ setting, fate })}
+      onOpen={(value) =>
+        void send([{ kind: 'amend-setting', setting: setting.key, members: { openToWorkspaces: value } }])
+      }
+    />
+  );
+  return (
+    <>
+      <h2 className="font-display mt-5 text-[16px] font-semibold">Its own word</h2>
+      {refusal}
+      {spoken.length === 0 && <p className="text-ink2">No policy says anything for this workspace now.</p>}
+      <ul aria-label="Settings on which something is said for this workspace">{spoken.map(row)}</ul>
+      {kept.length > 0 && (
+        <>
+          <h2 className="font-display mt-5 text-[16px] font-semibold">Kept away by its hosting</h2>
+          <ul aria-label="Settings that the hosting keeps away">{kept.map(row)}</ul>
+        </>
+      )}
+      <p className="mt-3">
+        {count(silent.length, 'more setting')} {silent.length === 1 ? 'is' : 'are'} open to workspaces.{' '}
+        {silent.length > 0 && (
+          <button className="quiet" aria-expanded={all} onClick={() => setAll(!all)}>
+            {all ? 'Hide them' : 'Show them'}
+          </button>
+        )}
+      </p>
+      {all && <ul aria-label="Settings open to workspaces on which nothing is said here">{silent.map(row)}</ul>}
+      <div className="mt-2">
+        <Pick
+          label="Open a setting to all workspaces"
+          kinds="setting"
+          refuse={(hit) => (open.some((s) => s.key === hit.id) ? 'Open to workspaces already' : undefined)}
+          onPick={(hit) => void send([{ kind: 'amend-setting', setting: hit.id, members: { openToWorkspaces: true } }])}
+        />
+      </div>
+      {chosen && <People id={id} name={name} chosen={chosen} onClose={() => setChosen(undefined)} />}
+    </>
+  );
+}
+
+function SettingRow(props: {
+  setting: Setting;
+  workspace: string;
+  onPeople: (fate: Fate) => void;
+  onOpen: (open: boolean) => void;
+}) {
+  const { setting } = props;
+  const [question] = useQuestion();
+  return (
+    <li className="border-line border-b py-1.5">
+      <div className="flex items-baseline gap-2">
+        <Link
+          className="min-w-0 flex-1 truncate font-semibold hover:underline"
+          to={`/ladder${writeQuestion({ ...question, who: EVERYONE, what: { id: setting.key }, where: { id: props.workspace } })}`}
+          title={setting.title}
+        >
+          {setting.title}
+        </Link>
+        {setting.open && (
+          <button
+            className="quiet text-[13px]"
+            aria-label={`Close ${setting.title} to all workspaces`}
+            title="No workspace has its own word on it any more"
+            onClick={() => props.onOpen(false)}
+          >
+            Close
+          </button>
+        )}
+        {setting.usual && <span className="w-14 shrink-0 truncate text-right">{setting.usual}</span>}
+      </div>
+      <ul className="text-ink2 text-[13px]">
+        {setting.words.map((w) => (
+          <li key={`${w.policy} ${String(w.cap)}`}>
+            <Link className="quiet" to={`/policies/${encodeURIComponent(w.policy)}${writeQuestion(question)}`}>
+              {w.name}
+            </Link>{' '}
+            {w.cap ? `allows ${w.value} at the most` : `says ${w.value}`}
+            {w.lock && ', locked'}
+          </li>
+        ))}
+        {setting.words.length > 0 && setting.fates.length === 0 && (
+          <li>It makes no difference to those who work here: they have the same elsewhere.</li>
+        )}
+        {setting.fates.map((fate) => (
+          <li key={`${fate.fate} ${fate.value} ${fate.elsewhere ?? ''} ${fate.byId ?? ''}`}>
+            <span className={fate.fate === 'overridden' ? undefined : 'text-shut'}>{sentence(setting, fate)}</span>{' '}
+            <button className="quiet" onClick={() => props.onPeople(fate)}>
+              {count(fate.accounts, 'member')}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </li>
+  );
+}
+
+/** What becomes of a setting for some, up to their number. */
+export function sentence(setting: Pick<Setting, 'need'>, fate: Fate): string {
+  const source = fate.by ?? 'the catalogue';
+  switch (fate.fate) {
+    case 'overridden':
+      return `${capital(fate.value)} here, ${fate.elsewhere ?? ''} elsewhere, for`;
+    case 'held':
+      return `A lock of ${source} forbids it: ${fate.value} for`;
+    case 'personal':
+      return `What ${source} says of them in person counts more: ${fate.value} for`;
+    case 'unhosted':
+      return `${fate.elsewhere ?? ''} is decided, ${fate.value} in force: it needs ${setting.need ?? 'other hosting'}. For`;
+  }
+}
+
+function People(props: { id: string; name: string; chosen: { setting: Setting; fate: Fate }; onClose: () => void }) {
+  const { id, chosen } = props;
+  const after = useAfter();
+  const [question] = useQuestion();
+  const query = { ...after.query, setting: chosen.setting.key, fate: chosen.fate.fate };
+  const csv = new URLSearchParams(
+    Object.entries({ ...query, format: 'csv' }).flatMap(([k, v]) => (v === undefined ? [] : [[k, String(v)]])),
+  );
+  return (
+    <div className="bg-sheet absolute inset-y-0 right-0 z-10 flex shadow-lg">
+      <PeopleAside
+        label="Members concerned"
+        title={`${chosen.setting.title} in ${props.name}`}
+        words={`${figure(chosen.fate.accounts)} of those for whom: ${sentence(chosen.setting, chosen.fate).replace(/[,.:]? [Ff]or$/, '')}`}
+        list={[id, query, after.key]}
+        page={(next) =>
+          answerAs<Schemas['PeopleList']>(
+            api.GET('/api/v1/workspaces/{id}/people', {
+              params: { path: { id }, query: { ...query, limit: 1000, after: next } },
+            }),
+          )
+        }
+        file={`/api/v1/workspaces/${encodeURIComponent(id)}/people?${csv.toString()}`}
+        to={(person) =>
+          `/ladder${writeQuestion({ ...question, who: account(person.account), what: { id: chosen.setting.key }, where: { id } })}`
+        }
+        onClose={props.onClose}
+      />
+    </div>
+  );
+}

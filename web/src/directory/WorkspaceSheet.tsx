@@ -3,8 +3,8 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, answerAs, api, type Schemas } from '../api/client';
 import { useAfter } from '../draft/draft';
-import { PeopleAside } from '../parts/PeopleAside';
 import { Pick } from '../parts/Pick';
+import { VirtualRows } from '../parts/VirtualRows';
 import { account, EVERYONE, useQuestion, writeQuestion } from '../question/question';
 import { capital, count, figure } from '../text/words';
 import type { ListName } from './columns';
@@ -48,7 +48,7 @@ export function WorkspaceSheet(props: {
         </Link>
       </p>
       {refusal}
-      <OwnWord id={entry.id} name={entry.name} />
+      <OwnWord id={entry.id} />
       <h2 className="font-display mt-5 text-[16px] font-semibold">Stewards</h2>
       <Lookers
         all={entry.stewards}
@@ -87,13 +87,14 @@ export function WorkspaceSheet(props: {
   );
 }
 
+const SHOWN = 1000;
+
 const by = (m: { id: string }) => `account:${m.id}`;
 
 /** Setting by setting: what is said for this workspace, and what becomes of it for those who work there. */
-function OwnWord({ id, name }: { id: string; name: string }) {
+function OwnWord({ id }: { id: string }) {
   const after = useAfter();
   const [send, refusal] = useStaging();
-  const [chosen, setChosen] = useState<{ setting: Setting; fate: Fate }>();
   const [all, setAll] = useState(false);
   const found = useQuery({
     queryKey: ['workspace settings', id, after.key],
@@ -104,14 +105,13 @@ function OwnWord({ id, name }: { id: string; name: string }) {
   if (!found.data) return <p className="text-ink2 mt-5">{found.isError ? found.error.message : 'Looking…'}</p>;
   const open = found.data.settings.filter((s) => s.open);
   const spoken = open.filter((s) => s.words.length > 0);
-  const silent = open.filter((s) => s.words.length === 0);
+  const silent = open.filter((s) => s.words.length === 0 && s.fates.every((f) => f.fate !== 'unhosted'));
   const kept = found.data.settings.filter((s) => s.fates.some((f) => f.fate === 'unhosted'));
   const row = (setting: Setting) => (
     <SettingRow
       key={setting.key}
       setting={setting}
       workspace={id}
-      onPeople={(fate) => setChosen({ setting, fate })}
       onOpen={(value) =>
         void send([{ kind: 'amend-setting', setting: setting.key, members: { openToWorkspaces: value } }])
       }
@@ -146,17 +146,11 @@ function OwnWord({ id, name }: { id: string; name: string }) {
           onPick={(hit) => void send([{ kind: 'amend-setting', setting: hit.id, members: { openToWorkspaces: true } }])}
         />
       </div>
-      {chosen && <People id={id} name={name} chosen={chosen} onClose={() => setChosen(undefined)} />}
     </>
   );
 }
 
-function SettingRow(props: {
-  setting: Setting;
-  workspace: string;
-  onPeople: (fate: Fate) => void;
-  onOpen: (open: boolean) => void;
-}) {
+function SettingRow(props: { setting: Setting; workspace: string; onOpen: (open: boolean) => void }) {
   const { setting } = props;
   const [question] = useQuestion();
   return (
@@ -195,17 +189,14 @@ function SettingRow(props: {
           <li>It makes no difference to those who work here: they have the same elsewhere.</li>
         )}
         {setting.fates.map((fate) => (
-          <li key={`${fate.fate} ${fate.value} ${fate.elsewhere ?? ''} ${fate.byId ?? ''}`}>
-            <span className={fate.fate === 'overridden' ? undefined : 'text-shut'}>{sentence(setting, fate)}</span>{' '}
-            <button className="quiet" onClick={() => props.onPeople(fate)}>
-              {count(fate.accounts, 'member')}
-            </button>
-          </li>
+          <Concerned key={fate.id} workspace={props.workspace} setting={setting} fate={fate} />
         ))}
       </ul>
     </li>
   );
 }
+
+const lower = (text: string) => text.slice(0, 1).toLowerCase() + text.slice(1);
 
 /** What becomes of a setting for some, up to their number. */
 export function sentence(setting: Pick<Setting, 'need'>, fate: Fate): string {
@@ -218,38 +209,60 @@ export function sentence(setting: Pick<Setting, 'need'>, fate: Fate): string {
     case 'personal':
       return `What ${source} says of them in person counts more: ${fate.value} for`;
     case 'unhosted':
-      return `${fate.elsewhere ?? ''} is decided, ${fate.value} in force: it needs ${setting.need ?? 'other hosting'}. For`;
+      return `${fate.elsewhere ?? ''} is decided, ${fate.value} in force: it needs ${lower(setting.need ?? 'other hosting')}, for`;
   }
 }
 
-function People(props: { id: string; name: string; chosen: { setting: Setting; fate: Fate }; onClose: () => void }) {
-  const { id, chosen } = props;
+/** What becomes of a setting for some members, and on demand who they are. */
+function Concerned(props: { workspace: string; setting: Setting; fate: Fate }) {
+  const { workspace, setting, fate } = props;
   const after = useAfter();
   const [question] = useQuestion();
-  const query = { ...after.query, setting: chosen.setting.key, fate: chosen.fate.fate };
-  const csv = new URLSearchParams(
-    Object.entries({ ...query, format: 'csv' }).flatMap(([k, v]) => (v === undefined ? [] : [[k, String(v)]])),
-  );
+  const [open, setOpen] = useState(false);
+  const query = { ...after.query, setting: setting.key, id: fate.id };
+  const found = useQuery({
+    queryKey: ['workspace people', workspace, query, after.key],
+    queryFn: () =>
+      answerAs<Schemas['PeopleList']>(
+        api.GET('/api/v1/workspaces/{id}/people', {
+          params: { path: { id: workspace }, query: { ...query, limit: SHOWN } },
+        }),
+      ),
+    enabled: open,
+  });
+  const csv = new URLSearchParams({ setting: setting.key, id: fate.id, format: 'csv' });
+  if (after.query.draft !== undefined) csv.set('draft', String(after.query.draft));
   return (
-    <div className="bg-sheet absolute inset-y-0 right-0 z-10 flex shadow-lg">
-      <PeopleAside
-        label="Members concerned"
-        title={`${chosen.setting.title} in ${props.name}`}
-        words={`${figure(chosen.fate.accounts)} of those for whom: ${sentence(chosen.setting, chosen.fate).replace(/[,.:]? [Ff]or$/, '')}`}
-        list={[id, query, after.key]}
-        page={(next) =>
-          answerAs<Schemas['PeopleList']>(
-            api.GET('/api/v1/workspaces/{id}/people', {
-              params: { path: { id }, query: { ...query, limit: 1000, after: next } },
-            }),
-          )
-        }
-        file={`/api/v1/workspaces/${encodeURIComponent(id)}/people?${csv.toString()}`}
-        to={(person) =>
-          `/ladder${writeQuestion({ ...question, who: account(person.account), what: { id: chosen.setting.key }, where: { id } })}`
-        }
-        onClose={props.onClose}
-      />
-    </div>
+    <li>
+      <span className={fate.fate === 'overridden' ? undefined : 'text-shut'}>{sentence(setting, fate)}</span>{' '}
+      <button className="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
+        {count(fate.accounts, 'member')}
+      </button>
+      {open && (
+        <>
+          <VirtualRows
+            label="Members concerned"
+            items={found.data?.people ?? []}
+            maxHeight="180px"
+            row={(person) => (
+              <>
+                <Link
+                  className="w-36 shrink-0 truncate font-semibold hover:underline"
+                  to={`/ladder${writeQuestion({ ...question, who: account(person.account), what: { id: setting.key }, where: { id: workspace } })}`}
+                >
+                  {person.displayName}
+                </Link>
+                <span className="truncate" title={person.unit}>
+                  {person.unit}
+                </span>
+              </>
+            )}
+          />
+          <a className="quiet" href={`/api/v1/workspaces/${encodeURIComponent(workspace)}/people?${csv.toString()}`}>
+            {fate.accounts > SHOWN ? `All ${figure(fate.accounts)} as CSV` : 'As CSV'}
+          </a>
+        </>
+      )}
+    </li>
   );
 }

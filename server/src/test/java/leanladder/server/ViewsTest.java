@@ -66,10 +66,15 @@ class ViewsTest {
 
     /** All outcomes by account and setting. */
     private static Map<String, Map<String, JsonNode>> outcomes() {
+        return outcomes("");
+    }
+
+    /** The same as if working in a workspace. @param where "&workspace=w0" */
+    private static Map<String, Map<String, JsonNode>> outcomes(String where) {
         Map<String, Map<String, JsonNode>> all = new HashMap<>();
-        String after = "";
+        String after = "?limit=5000";
         do {
-            JsonNode page = json(server.get("/api/v1/outcomes" + after));
+            JsonNode page = json(server.get("/api/v1/outcomes" + after + where));
             page.get("outcomes")
                     .forEach(o -> all.computeIfAbsent(o.get("account").asText(), k -> new HashMap<>())
                             .put(o.get("setting").asText(), o));
@@ -92,6 +97,96 @@ class ViewsTest {
         for (JsonNode a : estate.get("accounts"))
             if (units.contains(a.get("unit").asText())) accounts.add(a.get("id").asText());
         return accounts;
+    }
+
+    @Test
+    void whatBecomesOfASettingInAWorkspaceIsCountedAsItsMembersClimb() {
+        for (long seed = 700; seed < 712; seed++) {
+            ObjectNode estate = RandomEstate.json(seed);
+            put(estate);
+            Map<String, Map<String, JsonNode>> elsewhere = outcomes();
+            for (JsonNode workspace : estate.get("workspaces")) {
+                String at = "/api/v1/workspaces/" + workspace.get("id").asText();
+                Map<String, Map<String, JsonNode>> there =
+                        outcomes("&workspace=" + workspace.get("id").asText());
+                for (JsonNode setting : json(server.get(at + "/settings")).get("settings")) {
+                    String key = setting.get("key").asText();
+                    Set<String> members = new HashSet<>();
+                    json(server.get(at + "/people?limit=5000&setting=" + q(key)))
+                            .get("people")
+                            .forEach(p -> members.add(p.get("account").asText()));
+                    Map<String, Set<String>> expected = new HashMap<>();
+                    for (String member : members) {
+                        JsonNode here = there.get(member).get(key);
+                        boolean unhosted = here.get("blockedBy").toString().contains("\"hosting\"");
+                        boolean other = !here.get("value")
+                                .equals(elsewhere.get(member).get(key).get("value"));
+                        if (unhosted || other)
+                            expected.computeIfAbsent(unhosted ? "unhosted" : "overridden", k -> new HashSet<>())
+                                    .add(member);
+                    }
+                    Map<String, Set<String>> told = new HashMap<>();
+                    for (JsonNode fate : setting.get("fates")) {
+                        JsonNode people = json(server.get(at + "/people?limit=5000&setting=" + q(key) + "&id="
+                                + q(fate.get("id").asText())));
+                        assertThat(people.get("accounts")).isEqualTo(fate.get("accounts"));
+                        people.get("people")
+                                .forEach(p -> told.computeIfAbsent(
+                                                fate.get("fate").asText(), k -> new HashSet<>())
+                                        .add(p.get("account").asText()));
+                    }
+                    told.keySet().removeAll(Set.of("held", "personal"));
+                    assertThat(told).as("%s %s", seed, key).isEqualTo(expected);
+                }
+            }
+        }
+    }
+
+    @Test
+    void aSettingThatIsOpenedToWorkspacesIsInTheRippleAndHeldByALockBelow() {
+        ObjectNode estate = (ObjectNode) Json.read("""
+                {'format': 'lean-ladder-estate/1', 'organisation': {'name': 'Skerry'},
+                 'catalogue': {'sizes': ['S'], 'apps': [{'id': 'chat', 'name': 'Chat'}],
+                   'settings': [{'key': 'chat.stickers', 'app': 'chat', 'title': 'Stickers', 'type': 'switch',
+                     'strict': false, 'default': true}]},
+                 'units': [{'id': 'u', 'name': 'Skerry'}],
+                 'accounts': [
+                   {'id': 'a', 'userName': 'a', 'displayName': 'A', 'kind': 'person', 'unit': 'u'},
+                   {'id': 'b', 'userName': 'b', 'displayName': 'B', 'kind': 'person', 'unit': 'u'}],
+                 'workspaces': [{'id': 'w', 'name': 'Quay', 'size': 'S', 'members': ['account:a', 'account:b']}],
+                 'policies': [
+                   {'id': 'calm', 'name': 'Calm quay', 'statements': [{'setting': 'chat.stickers', 'set': false}],
+                    'assignments': [{'include': 'workspace:w'}]},
+                   {'id': 'lock', 'name': 'Stickers stay', 'state': 'paused',
+                    'statements': [{'setting': 'chat.stickers', 'set': true, 'lock': true}],
+                    'assignments': [{'include': 'organisation'}]}]}
+                """.replace('\'', '"'));
+        put(estate);
+        JsonNode draft = json(server.send("POST", "/api/v1/drafts", "{}"));
+        JsonNode staged = json(
+                server.send("POST", "/api/v1/drafts/" + draft.get("id") + "/edits", """
+                {'version': %s, 'edits': [
+                  {'kind': 'amend-setting', 'setting': 'chat.stickers', 'members': {'openToWorkspaces': true}}]}
+                """.formatted(draft.get("version"))
+                        .replace('\'', '"')));
+        assertThat(staged.toString()).contains("Stickers is open to workspaces");
+        String after = "?draft=" + draft.get("id");
+        JsonNode setting =
+                json(server.get("/api/v1/workspaces/w/settings" + after)).at("/settings/0");
+        assertThat(setting.at("/fates/0/fate").asText()).isEqualTo("overridden");
+        assertThat(setting.at("/fates/0/accounts").asInt()).isEqualTo(2);
+        assertThat(json(server.get("/api/v1/drafts/" + draft.get("id") + "/reading"))
+                        .toString())
+                .contains("Quay");
+        json(server.send("POST", "/api/v1/drafts/" + draft.get("id") + "/edits", """
+                {'version': 2, 'edits': [{'kind': 'amend-policy', 'policy': 'lock', 'members': {'state': 'live'}}]}
+                """.replace('\'', '"')));
+        JsonNode held =
+                json(server.get("/api/v1/workspaces/w/settings" + after)).at("/settings/0/fates/0");
+        assertThat(held.get("fate").asText()).isEqualTo("held");
+        assertThat(held.get("by").asText()).isEqualTo("Stickers stay");
+        assertThat(json(server.get("/api/v1/workspaces/w/settings")).get("settings"))
+                .isEmpty();
     }
 
     @Test

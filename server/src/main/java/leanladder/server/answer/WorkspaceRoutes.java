@@ -53,11 +53,13 @@ public record WorkspaceRoutes(Inquiry.Reader inquiries) implements Room {
     /**
      * Members of whom the same is true.
      *
+     * @param id tells it from the others of its setting
      * @param value what they have here, in words
      * @param elsewhere what they have where no workspace is asked about, where it differs
      * @param by the policy that decides for them here
      */
     public record WorkspaceFate(
+            String id,
             Fate fate,
             String value,
             Optional<String> elsewhere,
@@ -87,7 +89,23 @@ public record WorkspaceRoutes(Inquiry.Reader inquiries) implements Room {
     public record WorkspaceSettings(long change, String name, int members, List<WorkspaceSetting> settings) {}
 
     private record Group(
-            Fate fate, Value value, Optional<Value> elsewhere, Optional<String> by, RoaringBitmap accounts) {}
+            Fate fate, Value value, Optional<Value> elsewhere, Optional<String> by, RoaringBitmap accounts) {
+        boolean isLike(Group other) {
+            return fate == other.fate
+                    && value.equals(other.value)
+                    && elsewhere.equals(other.elsewhere)
+                    && by.equals(other.by);
+        }
+
+        String id() {
+            return String.join(
+                    " ",
+                    Answers.word(fate),
+                    value.json().toString(),
+                    elsewhere.map(v -> v.json().toString()).orElse(""),
+                    by.orElse(""));
+        }
+    }
 
     @Override
     public void routes(Api api) {
@@ -124,15 +142,18 @@ public record WorkspaceRoutes(Inquiry.Reader inquiries) implements Room {
     }
 
     private Answer people(Call call) {
-        Query query = call.query(Query.about("setting", "fate", "limit", "after", "format"));
+        Query query = call.query(Query.about("setting", "id", "limit", "after", "format"));
         Inquiry inquiry = inquiries.of(query);
         Workspace workspace = workspace(inquiry, call.path("id"));
         Setting setting = inquiry.setting(query.required("setting"));
-        Optional<String> fate = query.one("fate");
         RoaringBitmap members = members(inquiry, workspace);
-        RoaringBitmap which = fate.isEmpty() ? members : new RoaringBitmap();
-        for (Group group : groups(inquiry, workspace, setting, members))
-            if (fate.filter(Answers.word(group.fate)::equals).isPresent()) which.or(group.accounts);
+        RoaringBitmap which = query.one("id")
+                .map(id -> groups(inquiry, workspace, setting, members).stream()
+                        .filter(g -> g.id().equals(id))
+                        .findFirst()
+                        .map(Group::accounts)
+                        .orElseGet(RoaringBitmap::new))
+                .orElse(members);
         return Answer.of(AccountPage.answer(query, inquiry.directory(), which));
     }
 
@@ -165,6 +186,7 @@ public record WorkspaceRoutes(Inquiry.Reader inquiries) implements Room {
                         : List.of(),
                 groups.stream()
                         .map(g -> new WorkspaceFate(
+                                g.id(),
                                 g.fate,
                                 wording.value(setting, g.value),
                                 g.elsewhere.map(v -> wording.value(setting, v)),
@@ -250,14 +272,10 @@ public record WorkspaceRoutes(Inquiry.Reader inquiries) implements Room {
     private static void add(
             List<Group> groups, Fate fate, Outcome outcome, Optional<Value> elsewhere, RoaringBitmap accounts) {
         if (accounts.isEmpty()) return;
-        for (Group group : groups)
-            if (group.fate == fate
-                    && group.value.equals(outcome.value())
-                    && group.elsewhere.equals(elsewhere)
-                    && group.by.equals(outcome.policy())) {
-                group.accounts.or(accounts);
-                return;
-            }
-        groups.add(new Group(fate, outcome.value(), elsewhere, outcome.policy(), accounts));
+        Group fresh = new Group(fate, outcome.value(), elsewhere, outcome.policy(), accounts);
+        groups.stream()
+                .filter(fresh::isLike)
+                .findFirst()
+                .ifPresentOrElse(like -> like.accounts.or(accounts), () -> groups.add(fresh));
     }
 }

@@ -9,7 +9,7 @@ import { Trouble } from '../parts/Trouble';
 import { useQuestion, writeQuestion } from '../question/question';
 import { count } from '../text/words';
 import { Entry } from './Entry';
-import { ImportFile } from './ImportFile';
+import { FromFile } from './FromFile';
 import { NewPart } from './NewPart';
 import { Selection } from './Selection';
 import { columnsOf, type ListName, type Row } from './columns';
@@ -114,7 +114,7 @@ export function DirectoryView({ session }: { session?: Session }) {
         {chosen.size > 0 && <Selection chosen={chosen} onDone={() => setChosen(new Map())} />}
       </section>
       {adding === 'file' ? (
-        <ImportFile list={list.name} onClose={() => setAdding(undefined)} />
+        <FromFile list={list.name} onClose={() => setAdding(undefined)} />
       ) : adding === 'one' ? (
         <NewPart list={list.name} onClose={() => setAdding(undefined)} />
       ) : (

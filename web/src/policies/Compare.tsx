@@ -1,6 +1,7 @@
 import type { PolicyLine, PolicyView } from '../api/client';
 import { usePolicy } from '../parts/queries';
-import { targetOf, windowWords } from './edits';
+import { windowWords } from '../text/dates';
+import { targetOf } from './edits';
 
 type Said = PolicyView['says'][number];
 

@@ -8,7 +8,7 @@ import { useAfter } from '../draft/draft';
 import { Trouble } from '../parts/Trouble';
 import { moment } from '../text/dates';
 import { count, figure } from '../text/words';
-import { windowWords } from './edits';
+import { windowWords } from '../text/dates';
 
 const ROW = 30;
 const COLUMNS = 'minmax(160px,1.3fr) minmax(180px,1.3fr) 76px minmax(90px,1fr) 130px minmax(80px,0.8fr)';

@@ -1,8 +1,9 @@
 import { useState } from 'react';
 import type { Assignment, Hit } from '../api/client';
-import { DateField } from '../parts/DateField';
 import { Finder, hitOption, type Option } from '../parts/Finder';
-import { targetOf, windowWords } from './edits';
+import { WindowFields } from '../parts/WindowFields';
+import { windowWords } from '../text/dates';
+import { targetOf } from './edits';
 
 const KINDS: Record<string, string> = {
   unit: 'unit and all below it',
@@ -131,12 +132,6 @@ function Token(props: {
   const [windowOpen, setWindowOpen] = useState(false);
   const kind = targetOf(assignment).split(':')[0] ?? '';
   const told = windowWords(assignment, zone);
-  const set = (end: 'from' | 'until', instant: string | undefined) => {
-    const next = { ...assignment };
-    if (instant) next[end] = instant;
-    else delete next[end];
-    props.onChange(next);
-  };
   return (
     <li className="border-line border-b py-1">
       <div className="flex min-h-7 flex-wrap items-center gap-x-3">
@@ -155,22 +150,7 @@ function Token(props: {
           </svg>
         </button>
       </div>
-      {windowOpen && (
-        <div className="flex flex-wrap gap-3 py-1">
-          {(['from', 'until'] as const).map((end) => (
-            <span key={end} className="flex items-start gap-2 text-[13px]">
-              <span className="leading-8">{end}</span>
-              <DateField
-                label={`${props.name} counts ${end}`}
-                zone={zone}
-                of="instant"
-                value={assignment[end]}
-                onChange={(instant) => set(end, instant)}
-              />
-            </span>
-          ))}
-        </div>
-      )}
+      {windowOpen && <WindowFields of={props.name} zone={zone} value={assignment} onChange={props.onChange} />}
       {props.refusal && (
         <p role="alert" className="text-shut">
           {props.name} {props.refusal}.

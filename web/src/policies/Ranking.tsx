@@ -1,23 +1,7 @@
-import {
-  DndContext,
-  KeyboardSensor,
-  PointerSensor,
-  closestCenter,
-  useSensor,
-  useSensors,
-  type DragEndEvent,
-} from '@dnd-kit/core';
-import { restrictToParentElement, restrictToVerticalAxis } from '@dnd-kit/modifiers';
-import {
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
 import { clsx } from 'clsx';
 import type { KeyboardEvent } from 'react';
 import type { PolicyLine } from '../api/client';
+import { SortableList, useRow } from '../parts/SortableList';
 import { count, figure } from '../text/words';
 
 /** The policies as sentences, the strongest first, moved by mouse or by keyboard. */
@@ -30,43 +14,33 @@ export function Ranking(props: {
   onOpen: (policy: string) => void;
   onMove: (policy: string, to: number) => void;
 }) {
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
-  const ids = props.shown.map((p) => p.id);
-  const ended = ({ active, over }: DragEndEvent) => {
-    if (!over || active.id === over.id) return;
-    props.onMove(
-      String(active.id),
-      props.order.findIndex((p) => p.id === over.id),
-    );
-  };
   return (
-    <DndContext
-      sensors={sensors}
-      collisionDetection={closestCenter}
-      modifiers={[restrictToVerticalAxis, restrictToParentElement]}
-      onDragEnd={ended}
+    <SortableList
+      label="Policies, the strongest first"
+      className="border-line border-t"
+      ids={props.shown.map((p) => p.id)}
+      movable={props.movable}
+      onMove={(policy, onto) =>
+        props.onMove(
+          policy,
+          props.order.findIndex((p) => p.id === onto),
+        )
+      }
     >
-      <SortableContext items={ids} strategy={verticalListSortingStrategy} disabled={!props.movable}>
-        <ol className="border-line border-t" aria-label="Policies, the strongest first">
-          {props.shown.map((policy) => (
-            <PolicyRow
-              key={policy.id}
-              policy={policy}
-              place={props.order.indexOf(policy)}
-              last={props.order.length - 1}
-              chosen={policy.id === props.chosen}
-              touched={props.touched.has(policy.id)}
-              movable={props.movable}
-              onOpen={() => props.onOpen(policy.id)}
-              onMove={(to) => props.onMove(policy.id, to)}
-            />
-          ))}
-        </ol>
-      </SortableContext>
-    </DndContext>
+      {props.shown.map((policy) => (
+        <PolicyRow
+          key={policy.id}
+          policy={policy}
+          place={props.order.indexOf(policy)}
+          last={props.order.length - 1}
+          chosen={policy.id === props.chosen}
+          touched={props.touched.has(policy.id)}
+          movable={props.movable}
+          onOpen={() => props.onOpen(policy.id)}
+          onMove={(to) => props.onMove(policy.id, to)}
+        />
+      ))}
+    </SortableList>
   );
 }
 
@@ -81,7 +55,7 @@ function PolicyRow(props: {
   onMove: (to: number) => void;
 }) {
   const { policy, place } = props;
-  const sortable = useSortable({ id: policy.id, disabled: !props.movable });
+  const { row, handle, dragging } = useRow(policy.id, props.movable);
   const keys = (e: KeyboardEvent<HTMLButtonElement>) => {
     if (e.key !== 'ArrowUp' && e.key !== 'ArrowDown') return;
     e.preventDefault();
@@ -96,19 +70,16 @@ function PolicyRow(props: {
   };
   return (
     <li
-      ref={sortable.setNodeRef}
-      style={{ transform: CSS.Translate.toString(sortable.transform), transition: sortable.transition }}
+      {...row}
       className={clsx(
         'border-line relative flex items-start border-b',
         props.chosen && 'bg-paper shadow-[inset_4px_0_0_var(--decide)]',
-        sortable.isDragging && 'bg-well z-10',
+        dragging && 'bg-well z-10',
         props.touched && 'shadow-[inset_4px_0_0_var(--draft)]',
       )}
     >
       <button
-        ref={sortable.setActivatorNodeRef}
-        {...sortable.listeners}
-        {...sortable.attributes}
+        {...handle}
         aria-label={`Move ${policy.name} in the ranking`}
         className="text-ink2 hover:text-ink w-12 shrink-0 cursor-grab py-2 pl-5 text-right touch-none"
         disabled={!props.movable}

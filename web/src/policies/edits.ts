@@ -1,5 +1,4 @@
 import type { Assignment, Edit, Policy, Problem, Setting, Statement } from '../api/client';
-import { moment } from '../text/dates';
 
 /** How a statement speaks. */
 export type Says = 'set' | 'lock' | 'cap';
@@ -129,12 +128,3 @@ export function refusals(problem: Problem | undefined, planned: Planned[], sheet
   }
   return told;
 }
-
-/** The window of an assignment in words: "from Mon 23 Nov, 14:20 until ..."; empty when it always counts. */
-export const windowWords = (assignment: Pick<Assignment, 'from' | 'until'>, zone: string): string =>
-  [
-    assignment.from && `from ${moment(assignment.from, zone)}`,
-    assignment.until && `until ${moment(assignment.until, zone)}`,
-  ]
-    .filter(Boolean)
-    .join(' ');

@@ -5,9 +5,9 @@ import type { Edit, PlanLine } from '../api/client';
 import { Trouble } from '../parts/Trouble';
 import { VirtualRows } from '../parts/VirtualRows';
 import { account, useQuestion, writeQuestion } from '../question/question';
-import { moment } from '../text/dates';
+import { day, moment } from '../text/dates';
 import { count, figure } from '../text/words';
-import { useClaims } from './queries';
+import { useClaims, usePlans } from './queries';
 
 /** Who holds a seat and who waits for one, by name, with the rule that brings each in. */
 export function Claims(props: { plan: PlanLine; zone: string; onEdit: (edits: Edit[]) => void }) {
@@ -15,6 +15,7 @@ export function Claims(props: { plan: PlanLine; zone: string; onEdit: (edits: Ed
   const [question] = useQuestion();
   const [which, setWhich] = useState<'held' | 'waiting'>(plan.waiting > 0 ? 'waiting' : 'held');
   const [text, setText] = useState('');
+  const [ticked, setTicked] = useState<Set<string>>(new Set());
   const { pages, file } = useClaims(plan.id, which, text, question);
   const claims = pages.data?.pages.flatMap((p) => p.claims) ?? [];
   const all = pages.data?.pages[0]?.accounts;
@@ -30,7 +31,10 @@ export function Claims(props: { plan: PlanLine; zone: string; onEdit: (edits: Ed
               'font-display py-1 text-[16px]',
               side === which ? 'border-ink border-b-2 font-semibold' : 'text-ink2 hover:text-ink',
             )}
-            onClick={() => setWhich(side)}
+            onClick={() => {
+              setWhich(side);
+              setTicked(new Set());
+            }}
           >
             {side === 'held' ? `${figure(plan.held)} hold a seat` : `${figure(plan.waiting)} wait`}
           </button>
@@ -76,6 +80,17 @@ export function Claims(props: { plan: PlanLine; zone: string; onEdit: (edits: Ed
             maxHeight="320px"
             row={(claim) => (
               <>
+                <input
+                  type="checkbox"
+                  aria-label={`Choose ${claim.displayName}`}
+                  checked={ticked.has(claim.account)}
+                  onChange={(e) => {
+                    const next = new Set(ticked);
+                    if (e.target.checked) next.add(claim.account);
+                    else next.delete(claim.account);
+                    setTicked(next);
+                  }}
+                />
                 {which === 'waiting' && <span className="text-ink2 w-8 shrink-0 text-right">{claim.place}</span>}
                 <Link
                   className="w-40 shrink-0 truncate font-semibold hover:underline"
@@ -89,8 +104,12 @@ export function Claims(props: { plan: PlanLine; zone: string; onEdit: (edits: Ed
                 <span className="w-48 shrink-0 truncate text-[13px]" title={claim.ruleWords}>
                   {claim.rule > 0 && `rule ${claim.rule}, ${claim.ruleWords}`}
                 </span>
-                <span className="text-ink2 w-24 shrink-0 text-right text-[13px]">
-                  {claim.since && moment(claim.since, zone).split(', ')[0]?.replace(/^\w+ /, '')}
+                <span
+                  className="text-ink2 w-44 shrink-0 truncate text-right text-[13px]"
+                  title={claim.lastSeen && `last seen ${day(claim.lastSeen)}`}
+                >
+                  {claim.since && `since ${short(moment(claim.since, zone))}`}
+                  {claim.lastSeen && (claim.since ? ', seen ' : 'seen ') + short(day(claim.lastSeen))}
                 </span>
                 <button
                   className="quiet w-14 shrink-0 text-[13px]"
@@ -107,6 +126,17 @@ export function Claims(props: { plan: PlanLine; zone: string; onEdit: (edits: Ed
               </>
             )}
           />
+          {ticked.size > 0 && (
+            <Ticked
+              plan={plan}
+              which={which}
+              accounts={[...ticked]}
+              onEdit={(edits) => {
+                setTicked(new Set());
+                props.onEdit(edits);
+              }}
+            />
+          )}
           {pages.hasNextPage && (
             <button className="button mt-2" onClick={() => void pages.fetchNextPage()}>
               More
@@ -115,5 +145,54 @@ export function Claims(props: { plan: PlanLine; zone: string; onEdit: (edits: Ed
         </div>
       )}
     </section>
+  );
+}
+
+/** "24 Nov" of "Tue 24 Nov, 14:20". */
+const short = (told: string) => told.split(', ')[0]?.replace(/^[A-Z]\w\w /, '') ?? told;
+
+/** What can be done with those who are ticked: give them a seat, take it, or move them to another plan without a day between. */
+function Ticked(props: {
+  plan: PlanLine;
+  which: 'held' | 'waiting';
+  accounts: string[];
+  onEdit: (edits: Edit[]) => void;
+}) {
+  const { plan, accounts } = props;
+  const [question] = useQuestion();
+  const others = (usePlans(question).data?.plans ?? []).filter((p) => p.id !== plan.id && p.term !== 'over');
+  const take: Edit = { kind: 'take-seats', plan: plan.id, accounts };
+  const give = (to: string): Edit => ({ kind: 'give-seats', plan: to, accounts });
+  return (
+    <div
+      role="region"
+      aria-label="Those ticked"
+      className="bg-paper border-line2 mt-2 flex flex-wrap items-center gap-3 border px-3 py-2"
+    >
+      <strong className="font-semibold">{count(accounts.length, 'account')} ticked</strong>
+      {props.which === 'waiting' && (
+        <button className="button" onClick={() => props.onEdit([give(plan.id)])}>
+          Let them go first
+        </button>
+      )}
+      <button className="button" onClick={() => props.onEdit([take])}>
+        {props.which === 'held' ? 'Take their seats' : 'Take them out of the line'}
+      </button>
+      <select
+        className="field"
+        aria-label="Move those ticked to another plan"
+        value=""
+        onChange={(e) =>
+          props.onEdit([{ kind: 'batch', source: 'a move between plans', edits: [take, give(e.target.value)] }])
+        }
+      >
+        <option value="">Move to another plan…</option>
+        {others.map((p) => (
+          <option key={p.id} value={p.id}>
+            {p.name}, {figure(p.free)} free
+          </option>
+        ))}
+      </select>
+    </div>
   );
 }

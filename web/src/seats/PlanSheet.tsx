@@ -11,6 +11,7 @@ import { moment } from '../text/dates';
 import { capital, count, figure } from '../text/words';
 import { Claims } from './Claims';
 import { Course } from './Course';
+import { PlanFile } from './PlanFile';
 import { Rules } from './Rules';
 import { priceWords, termWords } from './words';
 import { Strip, stripWords } from './Strip';
@@ -102,20 +103,22 @@ function Name(props: { value: string; onCommit: (name: string) => void }) {
   );
 }
 
-/** Buys seats, or gives some back, from a day on. */
+/** Buys seats from a day on, for good or until another, or gives some back. */
 function BuyOrReturn(props: { plan: string; zone: string; onEdit: (edits: Edit[]) => Promise<boolean> }) {
   const [seats, setSeats] = useState('');
   const [from, setFrom] = useState<string>();
+  const [until, setUntil] = useState<string>();
   const [round, setRound] = useState(0);
   const count = Number(seats);
   const done = (ok: boolean) => {
     if (!ok) return;
     setSeats('');
     setFrom(undefined);
+    setUntil(undefined);
     setRound((n) => n + 1);
   };
   const buy = () => {
-    const purchase = from === undefined ? { seats: count } : { seats: count, from };
+    const purchase = { seats: count, ...(from && { from }), ...(until && { until }) };
     void props.onEdit([{ kind: 'buy-seats', plan: props.plan, purchase }]).then(done);
   };
   const back = () =>
@@ -146,11 +149,25 @@ function BuyOrReturn(props: { plan: string; zone: string; onEdit: (edits: Edit[]
         value={from}
         onChange={setFrom}
       />
-      <span className="text-ink2 py-1.5 text-[13px]">{from === undefined && 'at once'}</span>
+      <span className="text-ink2 py-1.5">until</span>
+      <DateField
+        key={-round - 1}
+        label="Until when"
+        zone={props.zone}
+        of="instant"
+        side="future"
+        value={until}
+        onChange={setUntil}
+      />
       <button className="button" disabled={count === 0} onClick={buy}>
         Buy
       </button>
-      <button className="button" disabled={count === 0} onClick={back}>
+      <button
+        className="button"
+        disabled={count === 0 || until !== undefined}
+        title={until === undefined ? undefined : 'Seats are given back for good: leave “until” empty'}
+        onClick={back}
+      >
         Give back
       </button>
     </form>
@@ -256,19 +273,25 @@ function Places({ places }: { places: PlanView['places'] }) {
 }
 
 function Purchases(props: { purchases: PlanView['purchases']; plan: string; zone: string }) {
-  if (props.purchases.length === 0) return null;
+  const [reading, setReading] = useState(false);
   return (
     <section aria-label="Purchases">
       <h2 className="font-display mt-6 flex items-baseline text-[16px] font-semibold">
         Bought
-        <a
-          className="quiet ml-auto text-[13px] font-normal"
-          href={`/api/v1/plans/${encodeURIComponent(props.plan)}/purchases?format=csv`}
-        >
-          As CSV
-        </a>
+        <span className="ml-auto flex gap-4 text-[13px] font-normal">
+          <button className="quiet" aria-expanded={reading} onClick={() => setReading(!reading)}>
+            From a file
+          </button>
+          <a className="quiet" href={`/api/v1/plans/${encodeURIComponent(props.plan)}/purchases?format=csv`}>
+            As CSV
+          </a>
+        </span>
       </h2>
-      <ul className="border-line mt-1 border-t">
+      {reading && <PlanFile plan={props.plan} what="purchases" onClose={() => setReading(false)} />}
+      {props.purchases.length === 0 && (
+        <p className="text-ink2">The plan has a plain number of seats; the next purchase makes a list of it.</p>
+      )}
+      <ul className="border-line mt-1 border-t empty:border-0">
         {props.purchases.map((p, i) => (
           <li key={i} className="border-line flex flex-wrap gap-x-4 border-b py-1">
             <strong className="w-24 shrink-0 text-right font-semibold">{count(p.seats, 'seat')}</strong>

@@ -69,3 +69,9 @@ export function isZone(zone: string): boolean {
     throw unknown;
   }
 }
+
+/** A window in words: "from Mon 23 Nov, 14:20 until ..."; empty when it always counts. */
+export const windowWords = (window: { from?: string; until?: string }, zone: string): string =>
+  [window.from && `from ${moment(window.from, zone)}`, window.until && `until ${moment(window.until, zone)}`]
+    .filter(Boolean)
+    .join(' ');

@@ -112,6 +112,10 @@ public final class RandomEstate {
                     .put("kind", pick(KINDS))
                     .put("unit", pick(units));
             if (chance(0.15)) account.put("active", false);
+            if (chance(0.5))
+                account.put(
+                        "lastSeen",
+                        NOW.minusSeconds(random.nextInt(120) * 86_400L).toString());
             if (chance(0.7)) account.put("started", "20" + (15 + random.nextInt(4)) + "-03-01");
             if (!rings.isEmpty() && chance(0.5)) {
                 ArrayNode consents = account.putArray("consents");

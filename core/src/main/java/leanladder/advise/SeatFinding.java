@@ -2,20 +2,27 @@ package leanladder.advise;
 
 import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import leanladder.estate.Plan;
 import leanladder.reach.Directory;
 import leanladder.seat.Allocation;
 import leanladder.seat.Entitlements;
 import org.roaringbitmap.RoaringBitmap;
+import org.roaringbitmap.RoaringBitmapWriter;
 
 /** Something about seats that is worth looking at. */
 public sealed interface SeatFinding {
     /** How soon an end is worth telling: thirty days. */
     Duration SOON = Duration.ofDays(30);
+
+    /** How long somebody is not seen before their seat is worth a look: sixty days. */
+    Duration LONG = Duration.ofDays(60);
 
     /** The plan that it is about. */
     Plan plan();
@@ -32,10 +39,14 @@ public sealed interface SeatFinding {
     /** An include that brings in nobody. @param rule its position, from 1 */
     record IdleRule(Plan plan, int rule) implements SeatFinding {}
 
-    /** Everything worth looking at, plan by plan. Costs a set operation or two for each pair of plans and each rule. */
+    /** Accounts that have a seat of a plan and were last seen long ago. One of which that is not known is not among them. */
+    record Unused(Plan plan, RoaringBitmap accounts) implements SeatFinding {}
+
+    /** Everything worth looking at, plan by plan. Linear in the accounts, and costs a set operation or two for each pair of plans and each rule. */
     static List<SeatFinding> of(Entitlements seats, Directory directory, Instant at) {
         List<SeatFinding> findings = new ArrayList<>();
         Carried carried = new Carried(seats);
+        RoaringBitmap gone = notSeenSince(at.minus(LONG), directory);
         for (Allocation allocation : seats.allocations()) {
             Plan plan = allocation.plan();
             plan.term().until().ifPresent(end -> {
@@ -45,6 +56,8 @@ public sealed interface SeatFinding {
                     findings.add(new Ending(plan, end, onlyHere(allocation, seats, carried)));
             });
             if (allocation.isInTerm() && !plan.components().isEmpty()) doubled(allocation, seats, carried, findings);
+            RoaringBitmap unused = RoaringBitmap.and(allocation.seated(), gone);
+            if (allocation.isInTerm() && !unused.isEmpty()) findings.add(new Unused(plan, unused));
             for (int i = 0; i < plan.rules().size(); i++) {
                 var assignment = plan.rules().get(i).assignment();
                 boolean idle = assignment.include()
@@ -54,6 +67,16 @@ public sealed interface SeatFinding {
             }
         }
         return findings;
+    }
+
+    private static RoaringBitmap notSeenSince(Instant at, Directory directory) {
+        LocalDate since = at.atOffset(ZoneOffset.UTC).toLocalDate();
+        RoaringBitmapWriter<RoaringBitmap> gone = RoaringBitmapWriter.writer().get();
+        directory.active().forEach((int n) -> {
+            Optional<LocalDate> seen = directory.account(n).lastSeen();
+            if (seen.isPresent() && seen.get().isBefore(since)) gone.add(n);
+        });
+        return gone.get();
     }
 
     /** Who has which component through which plan; each set is made once. */

@@ -5,7 +5,11 @@ import java.util.List;
 import java.util.Optional;
 import leanladder.catalogue.Kind;
 
-/** A person, a room, a guest or a service. An inactive account has no outcomes and holds no seats. */
+/**
+ * A person, a room, a guest or a service. An inactive account has no outcomes and holds no seats.
+ *
+ * @param lastSeen the day, in UTC, on which it used the suite last, where that is known; decides nothing
+ */
 public record Account(
         String id,
         String userName,
@@ -15,4 +19,5 @@ public record Account(
         boolean active,
         Optional<LocalDate> started,
         List<Consent> consents,
-        Optional<String> title) {}
+        Optional<String> title,
+        Optional<LocalDate> lastSeen) {}

@@ -87,13 +87,15 @@ public final class Wording {
         return setting.title() + " is " + value(setting, value);
     }
 
+    /** What a component of a licence plan is called. */
+    public String component(String id) {
+        return estate.catalogue().entitlements().getOrDefault(id, id);
+    }
+
     /** The name of a need: what its gate asks for. */
     public String need(Need need) {
         if (need instanceof Need.Entitlement e)
-            return "Licence for "
-                    + e.anyOf().stream()
-                            .map(id -> estate.catalogue().entitlements().getOrDefault(id, id))
-                            .collect(Collectors.joining(" or "));
+            return "Licence for " + e.anyOf().stream().map(this::component).collect(Collectors.joining(" or "));
         if (need instanceof Need.AsLooseAs other) {
             Setting setting = estate.catalogue().setting(other.setting()).orElseThrow();
             return setting.title() + " at " + value(setting, other.value())

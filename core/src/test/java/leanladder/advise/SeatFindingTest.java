@@ -50,6 +50,18 @@ class SeatFindingTest {
                                 .isEqualTo(plan.components().stream()
                                         .anyMatch(c -> own.carries(c, n)
                                                 && !without(plan, seats, n).contains(c))));
+            if (finding instanceof SeatFinding.Unused unused) {
+                String since = NOW.minus(SeatFinding.LONG).toString();
+                ground.directory()
+                        .active()
+                        .forEach((int n) -> assertThat(unused.accounts().contains(n))
+                                .isEqualTo(own.seated().contains(n)
+                                        && ground.directory()
+                                                .account(n)
+                                                .lastSeen()
+                                                .filter(day -> day.toString().compareTo(since.substring(0, 10)) < 0)
+                                                .isPresent()));
+            }
             if (finding instanceof SeatFinding.IdleRule idle)
                 assertThat(own.claimants().stream()
                                 .filter(n -> ground.directory()

@@ -19,6 +19,7 @@ import leanladder.document.Place;
 import leanladder.resolve.Ground;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
+import org.junit.jupiter.api.Test;
 
 class ConflictsTest {
     /** The parts that the edits leave, in this order; empty where one of them does not fit. */
@@ -74,5 +75,23 @@ class ConflictsTest {
                 .toList();
         for (JsonNode a : edits)
             for (JsonNode b : edits) assertThat(Conflicts.between(a, b)).isEqualTo(Conflicts.between(b, a));
+    }
+
+    @Test
+    void seatsGivenAndTakenByNameLeaveTheSameInEitherOrderHoweverTheRulesStood() {
+        JsonNode estate = Json.read("""
+                {'format': 'lean-ladder-estate/1', 'organisation': {'name': 'Skerry'},
+                 'catalogue': {'apps': [], 'entitlements': [{'id': 'chat', 'name': 'Chat'}], 'settings': []},
+                 'units': [{'id': 'u', 'name': 'Skerry'}], 'groups': [], 'workspaces': [], 'policies': [],
+                 'accounts': [
+                   {'id': 'a0', 'userName': 'a0', 'displayName': 'A0', 'kind': 'person', 'unit': 'u'},
+                   {'id': 'a6', 'userName': 'a6', 'displayName': 'A6', 'kind': 'person', 'unit': 'u'}],
+                 'plans': [{'id': 'l', 'name': 'Desk plan', 'seats': 2, 'components': ['chat'],
+                   'rules': [{'include': 'organisation'}, {'include': 'account:a6'}, {'except': 'account:a6'}]}]}
+                """.replace('\'', '"'));
+        Ground ground = new Ground(RandomEstate.read(estate));
+        String give = "{\"kind\":\"give-seats\",\"plan\":\"l\",\"accounts\":[\"a0\"]}";
+        String take = "{\"kind\":\"take-seats\",\"plan\":\"l\",\"accounts\":[\"a6\"]}";
+        assertThat(parts(estate, ground, List.of(give, take))).isEqualTo(parts(estate, ground, List.of(take, give)));
     }
 }

@@ -8,6 +8,7 @@ import java.io.IOException;
 import java.io.InputStream;
 import java.io.UncheckedIOException;
 import java.text.Normalizer;
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
@@ -23,6 +24,7 @@ import leanladder.document.Json;
  */
 public final class DemoEstate {
     private static final long SEED = 1911;
+    private static final LocalDate LAST_DAY = LocalDate.of(2026, 11, 24);
     private static final YAMLMapper YAML = new YAMLMapper();
 
     private final Random random = new Random(SEED);
@@ -194,11 +196,19 @@ public final class DemoEstate {
                     "started",
                     String.format(
                             "%d-%02d-%02d", 2008 + random.nextInt(18), 1 + random.nextInt(12), 1 + random.nextInt(28)));
+        if (kind.equals("person") || kind.equals("guest"))
+            account.put("lastSeen", LAST_DAY.minusDays(daysAway(id)).toString());
         account.putObject("attributes").put("title", title);
         accountIds.put(name, id);
         accounts.add(account);
         estate.withArray("/accounts").add(account);
         return account;
+    }
+
+    /** Since how many days somebody was not seen: mostly since yesterday or the weekend, now and then for months. */
+    private static int daysAway(String id) {
+        int chance = Math.floorMod(id.hashCode(), 37);
+        return chance == 0 ? 64 + Math.floorMod(id.hashCode(), 41) : chance % 4;
     }
 
     private List<String> who(Predicate<ObjectNode> which) {

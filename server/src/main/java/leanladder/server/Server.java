@@ -14,6 +14,7 @@ import java.util.List;
 import java.util.Optional;
 import leanladder.server.access.Actors;
 import leanladder.server.answer.CrowdRoutes;
+import leanladder.server.answer.OpenerRoutes;
 import leanladder.server.answer.OutcomeRoutes;
 import leanladder.server.answer.OverviewRoutes;
 import leanladder.server.answer.PeopleRoutes;
@@ -95,9 +96,10 @@ public final class Server implements AutoCloseable {
                 new SpreadRoutes(inquiries),
                 new WorkspaceRoutes(inquiries),
                 new WayRoutes(inquiries, timeline),
+                new OpenerRoutes(inquiries, timeline),
                 new PolicyRoutes(inquiries),
                 new ExceptionRoutes(store, inquiries),
-                new PlanRoutes(store, inquiries),
+                new PlanRoutes(store, timeline, inquiries),
                 new NeededRoutes(inquiries),
                 new DirectoryRoutes(timeline, inquiries),
                 new ImportRoutes(timeline, inquiries),

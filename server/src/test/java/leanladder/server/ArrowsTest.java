@@ -18,12 +18,13 @@ class ArrowsTest {
             .importPackages("leanladder.server");
 
     /** What every feature may look into. */
-    private static final List<String> BELOW = List.of("http", "access", "list", "live", "draft");
+    private static final List<String> BELOW = List.of("http", "access", "lines", "list", "live", "draft");
 
     /** The rooms, each with those that it may look into; the server itself, on top, lists them. */
     private static final Map<String, List<String>> ROOMS = Map.ofEntries(
             Map.entry("http", List.of()),
             Map.entry("access", List.of("http")),
+            Map.entry("lines", List.of("http")),
             Map.entry("list", List.of("http")),
             Map.entry("live", List.of("http", "list")),
             Map.entry("draft", List.of("http", "list", "live")),

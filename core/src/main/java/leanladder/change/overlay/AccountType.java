@@ -19,7 +19,16 @@ final class AccountType extends PartType<Account> {
         super(
                 "account",
                 Section.ACCOUNTS,
-                Set.of("userName", "displayName", "kind", "unit", "active", "started", "consents", "attributes"));
+                Set.of(
+                        "userName",
+                        "displayName",
+                        "kind",
+                        "unit",
+                        "active",
+                        "started",
+                        "consents",
+                        "attributes",
+                        "lastSeen"));
     }
 
     @Override
@@ -58,6 +67,7 @@ final class AccountType extends PartType<Account> {
         account.consents()
                 .forEach(c -> consents.addObject().put("ring", c.ring()).put("at", c.at().toString()));
         account.title().ifPresent(t -> body.putObject("attributes").put("title", t));
+        account.lastSeen().ifPresent(day -> body.put("lastSeen", day.toString()));
         return body;
     }
 
@@ -94,6 +104,7 @@ final class AccountType extends PartType<Account> {
             case "userName" -> "has the address " + value.asText();
             case "kind" -> "is a " + value.asText();
             case "started" -> value.isNull() ? "has no start any more" : "started on " + value.asText();
+            case "lastSeen" -> value.isNull() ? "was never seen" : "was last seen on " + value.asText();
             case "attributes" -> "has the title " + value.path("title").asText("none");
             default -> super.amendedWords(member, value, on, wording);
         };

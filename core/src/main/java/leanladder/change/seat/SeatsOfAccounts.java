@@ -4,12 +4,12 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.Comparator;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.PriorityQueue;
 import java.util.Set;
 import java.util.stream.Collectors;
 import leanladder.change.overlay.EditKind;
@@ -102,28 +102,18 @@ abstract class SeatsOfAccounts extends PlanEdit {
     }
 
     /**
-     * Puts rules that name accounts among those at the end that do, exceptions first and then by id: whoever names whom first, the rules
-     * come out the same. Linear in both, but for sorting.
+     * Puts rules that name accounts among those at the end that do, which then stand in the order of {@link #named}, exceptions first and
+     * then by id: whoever names whom first, the rules come out the same. A rule that stands above one for many keeps its place. Linear in
+     * both, but for sorting.
      */
     static List<ObjectNode> withNamed(List<ObjectNode> rules, boolean include, Collection<String> accounts) {
         int end = rules.size();
         while (end > 0 && named(rules.get(end - 1)).isPresent()) end--;
-        List<ObjectNode> all = new ArrayList<>(rules.subList(0, end));
-        PriorityQueue<String> fresh = new PriorityQueue<>(CodePointOrder.TEXTS);
-        accounts.forEach(a -> fresh.add(named(include, a)));
-        for (ObjectNode rule : rules.subList(end, rules.size())) {
-            String here = named(rule).orElseThrow();
-            while (!fresh.isEmpty() && CodePointOrder.TEXTS.compare(fresh.peek(), here) < 0)
-                all.add(rule(fresh.poll()));
-            all.add(rule);
-        }
-        while (!fresh.isEmpty()) all.add(rule(fresh.poll()));
+        List<ObjectNode> all = new ArrayList<>(rules);
+        accounts.forEach(a -> all.add(Json.NODES.objectNode().put(include ? "include" : "except", "account:" + a)));
+        all.subList(end, all.size())
+                .sort(Comparator.comparing(rule -> named(rule).orElseThrow(), CodePointOrder.TEXTS));
         return all;
-    }
-
-    private static ObjectNode rule(String named) {
-        int space = named.indexOf(' ');
-        return Json.NODES.objectNode().put(named.substring(0, space), "account:" + named.substring(space + 1));
     }
 
     private static String named(boolean include, String account) {

@@ -3,6 +3,7 @@ package leanladder.estate.read;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.time.LocalDate;
 import java.time.ZoneId;
+import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
@@ -12,6 +13,7 @@ import java.util.stream.IntStream;
 import leanladder.catalogue.Kind;
 import leanladder.catalogue.Topology;
 import leanladder.document.Defects;
+import leanladder.document.Instants;
 import leanladder.document.Place;
 import leanladder.estate.Account;
 import leanladder.estate.Consent;
@@ -111,7 +113,8 @@ final class DirectoryReader {
                 active,
                 started,
                 consents.isEmpty() ? List.of() : consents,
-                title));
+                title,
+                lastSeen(place)));
     }
 
     void account(Place place) {
@@ -130,11 +133,24 @@ final class DirectoryReader {
                 a.kind(),
                 unit == null ? a.unit() : unit.id(),
                 a.active(),
-                a.started().isEmpty()
-                        ? a.started()
-                        : days.computeIfAbsent(a.started().get(), Optional::of),
+                shared(a.started()),
                 a.consents(),
-                a.title());
+                a.title(),
+                shared(a.lastSeen()));
+    }
+
+    private Optional<LocalDate> shared(Optional<LocalDate> day) {
+        return day.isEmpty() ? day : days.computeIfAbsent(day.get(), Optional::of);
+    }
+
+    /** A day, or an instant, of which the day counts; whatever else stands there says nothing. */
+    private static Optional<LocalDate> lastSeen(Place account) {
+        String text = account.node().path("lastSeen").asText("");
+        return text.isEmpty()
+                ? Optional.empty()
+                : Instants.day(text)
+                        .or(() -> Instants.instant(text)
+                                .map(at -> at.atOffset(ZoneOffset.UTC).toLocalDate()));
     }
 
     private static Consent consent(Place place) {

@@ -7,6 +7,7 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.stream.Collectors;
 import leanladder.catalogue.Kind;
+import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Statement;
@@ -15,6 +16,8 @@ import leanladder.reach.Height;
 import leanladder.reach.Rung;
 import leanladder.resolve.Climb;
 import leanladder.resolve.Climber;
+import leanladder.resolve.Outcome;
+import leanladder.resolve.Standing;
 import leanladder.resolve.Verdict;
 import leanladder.server.draft.Inquiry;
 import leanladder.tell.ClimbTelling;
@@ -70,8 +73,16 @@ public record Drawing(
             String reason,
             String via) {}
 
-    /** A gate over the ladder. */
-    public record DrawnGate(String need, boolean met, String evidence) {}
+    /** Another setting that a gate looks at. @param rung on which it is decided for this account */
+    public record Prerequisite(String setting, String title, String value, Height rung, Standing standing) {}
+
+    /** A gate over the ladder. @param on the setting that it looks at, where it looks at one */
+    public record DrawnGate(
+            String need,
+            boolean met,
+            String evidence,
+
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<Prerequisite> on) {}
 
     static Drawing of(Inquiry inquiry, Climber climber, Climb climb, ClimbTelling telling) {
         Wording wording = inquiry.wording();
@@ -96,8 +107,27 @@ public record Drawing(
                         .map(w -> statement(w, setting, rungs, telling, wording))
                         .toList(),
                 climb.gates().stream()
-                        .map(g -> new DrawnGate(wording.need(g.need()), g.met(), telling.evidence(g)))
+                        .map(g -> new DrawnGate(
+                                wording.need(g.need()),
+                                g.met(),
+                                telling.evidence(g),
+                                prerequisite(inquiry, climber, g.need(), wording)))
                         .toList());
+    }
+
+    private static Optional<Prerequisite> prerequisite(Inquiry inquiry, Climber climber, Need need, Wording wording) {
+        Optional<String> key = need instanceof Need.AsLooseAs other
+                ? Optional.of(other.setting())
+                : need instanceof Need.Is is ? Optional.of(is.setting()) : Optional.empty();
+        return key.map(inquiry::setting).map(setting -> {
+            Outcome outcome = climber.outcome(setting);
+            return new Prerequisite(
+                    setting.key(),
+                    setting.title(),
+                    wording.value(setting, outcome.value()),
+                    outcome.rung().height(),
+                    outcome.standing());
+        });
     }
 
     private static List<DrawnRung> rungs(Inquiry inquiry, Climber climber, Climb climb, Wording wording) {

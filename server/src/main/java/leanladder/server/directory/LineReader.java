@@ -14,43 +14,19 @@ import leanladder.catalogue.Kind;
 import leanladder.change.Book;
 import leanladder.change.directory.PutMembers;
 import leanladder.change.overlay.EditedMembers;
-import leanladder.document.Defects;
 import leanladder.document.Instants;
 import leanladder.document.Json;
-import leanladder.document.Place;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
 import leanladder.estate.Unit;
-import leanladder.server.directory.CsvLines.Line;
+import leanladder.server.lines.CsvLines.Line;
+import leanladder.server.lines.LineReport.Refused;
+import leanladder.server.lines.LineReport.Verdict;
 import leanladder.server.live.Snapshot;
 
-/** Reads lines of a file against an estate, each after those before it. */
+/** Reads lines about people, units or members of groups. */
 final class LineReader {
-    /** What becomes of a line. */
-    enum ImportVerdict {
-        NEW,
-        ALTERED,
-        SAME,
-        REFUSED
-    }
-
-    /** What becomes of a line: an edit, nothing because all is so already, or a reason why it cannot be. */
-    record Verdict(ImportVerdict outcome, String told, Optional<ObjectNode> edit) {
-        static Verdict refused(String why) {
-            return new Verdict(ImportVerdict.REFUSED, why, Optional.empty());
-        }
-    }
-
-    /** Says why a line is refused. */
-    private static final class Refused extends RuntimeException {
-        private static final long serialVersionUID = 1;
-
-        Refused(String why) {
-            super(why, null, false, false);
-        }
-    }
-
     private final Estate estate;
     private final Book book;
     private final Addresses addresses;
@@ -88,21 +64,9 @@ final class LineReader {
                         .add(g));
     }
 
-    /** The verdict on the next line; an edit that fits is carried out for those after it. */
-    Verdict next(Line line) {
-        try {
-            Verdict verdict = read.apply(line);
-            if (verdict.edit.isEmpty()) return verdict;
-            Defects defects = new Defects();
-            if (book.apply(new Place(verdict.edit.get(), "", defects)).isPresent()) return verdict;
-            return Verdict.refused(defects.all().stream()
-                    .map(d -> d.pointer().replaceAll(".*/", "") + " " + d.message())
-                    .findFirst()
-                    .map(t -> Character.toUpperCase(t.charAt(0)) + t.substring(1) + ".")
-                    .orElse("It does not fit."));
-        } catch (Refused refused) {
-            return Verdict.refused(refused.getMessage());
-        }
+    /** The verdict on a line, against the book as the lines before it left it. */
+    Verdict read(Line line) {
+        return read.apply(line);
     }
 
     /** The id of a unit named by id, path or a name that only one has. */
@@ -162,10 +126,8 @@ final class LineReader {
         if (!id.isEmpty()) members.put("id", id);
         ObjectNode edit = Json.NODES.objectNode().put("kind", "add-account");
         edit.set("account", members);
-        return new Verdict(
-                ImportVerdict.NEW,
-                name + " in " + book.overlay().placeName(members.get("unit").asText()),
-                Optional.of(edit));
+        return Verdict.fresh(
+                name + " in " + book.overlay().placeName(members.get("unit").asText()), edit);
     }
 
     private static void put(ObjectNode members, String member, String value, Optional<String> is) {
@@ -173,12 +135,12 @@ final class LineReader {
     }
 
     private static Verdict altered(String noun, String id, String name, ObjectNode members) {
-        if (members.isEmpty()) return new Verdict(ImportVerdict.SAME, name, Optional.empty());
+        if (members.isEmpty()) return Verdict.same(name);
         ObjectNode edit = Json.NODES.objectNode().put("kind", "amend-" + noun).put(noun, id);
         edit.set("members", members);
         List<String> what = new ArrayList<>();
         members.properties().forEach(m -> what.add(told(m.getKey(), m.getValue())));
-        return new Verdict(ImportVerdict.ALTERED, name + ": " + String.join(", ", what), Optional.of(edit));
+        return Verdict.altered(name + ": " + String.join(", ", what), edit);
     }
 
     /** What a line alters, in the words of the columns. */
@@ -207,8 +169,7 @@ final class LineReader {
         if (!id.isEmpty()) members.put("id", id);
         ObjectNode edit = Json.NODES.objectNode().put("kind", "add-unit");
         edit.set("unit", members);
-        return new Verdict(
-                ImportVerdict.NEW, name + " below " + book.overlay().placeName(parent.get()), Optional.of(edit));
+        return Verdict.fresh(name + " below " + book.overlay().placeName(parent.get()), edit);
     }
 
     private Verdict member(Line line) {
@@ -228,11 +189,10 @@ final class LineReader {
             throw new Refused("\"" + member + "\" can mean " + accounts.size() + " accounts; write the address.");
         Account account = accounts.get(0);
         EditedMembers present = book.overlay().members(group.id()).orElseThrow();
-        if (present.hasAccount(account.id()))
-            return new Verdict(ImportVerdict.SAME, account.displayName() + " is in " + group.name(), Optional.empty());
+        if (present.hasAccount(account.id())) return Verdict.same(account.displayName() + " is in " + group.name());
         ObjectNode edit =
                 Json.NODES.objectNode().put("kind", PutMembers.KIND.name()).put("group", group.id());
         edit.putArray("who").add("account:" + account.id());
-        return new Verdict(ImportVerdict.NEW, account.displayName() + " joins " + group.name(), Optional.of(edit));
+        return Verdict.fresh(account.displayName() + " joins " + group.name(), edit);
     }
 }

@@ -9,6 +9,7 @@ import java.util.Optional;
 import leanladder.advise.SeatFinding;
 import leanladder.change.seat.TakeSeats;
 import leanladder.document.Json;
+import leanladder.estate.Plan;
 import leanladder.server.draft.Inquiry;
 import leanladder.server.http.Shape;
 import org.roaringbitmap.RoaringBitmap;
@@ -41,9 +42,17 @@ final class Findings {
                     id,
                     both(d.accounts()) + name + " and " + d.other().name() + ", which carries the same and more: "
                             + seats(d.accounts().getCardinality()) + " of " + name + " could be given back"
-                            + saved(d),
+                            + saved(d.plan(), d.accounts()),
                     "Give them back",
-                    d.accounts().getCardinality() > MOST_TAKEN ? Optional.empty() : Optional.of(take(d, inquiry)));
+                    take(d.plan(), d.accounts(), inquiry));
+        if (finding instanceof SeatFinding.Unused u)
+            return new Worth(
+                    id,
+                    accounts(u.accounts().getCardinality(), " has", " have") + " a seat of " + name
+                            + " and " + (u.accounts().getCardinality() == 1 ? "was" : "were") + " not seen for "
+                            + SeatFinding.LONG.toDays() + " days" + saved(u.plan(), u.accounts()),
+                    "Give them back",
+                    take(u.plan(), u.accounts(), inquiry));
         if (finding instanceof SeatFinding.Ending e)
             return new Worth(
                     id,
@@ -97,27 +106,23 @@ final class Findings {
         return count == 1 ? "one seat" : String.format("%,d seats", count);
     }
 
-    private static String saved(SeatFinding.Double d) {
-        return Plans.price(d.plan())
+    private static String saved(Plan plan, RoaringBitmap accounts) {
+        return Plans.price(plan)
                 .filter(p -> p.amount().matches("\\d+(\\.\\d+)?"))
                 .map(p -> ", "
                         + String.format(
                                 "%,.2f",
-                                new BigDecimal(p.amount())
-                                        .multiply(
-                                                BigDecimal.valueOf(d.accounts().getCardinality())))
+                                new BigDecimal(p.amount()).multiply(BigDecimal.valueOf(accounts.getCardinality())))
                         + " " + p.currency() + " a " + p.per())
                 .orElse("");
     }
 
-    private static ObjectNode take(SeatFinding.Double d, Inquiry inquiry) {
-        ObjectNode edit = Json.NODES
-                .objectNode()
-                .put("kind", TakeSeats.KIND.name())
-                .put("plan", d.plan().id());
+    private static Optional<JsonNode> take(Plan plan, RoaringBitmap seats, Inquiry inquiry) {
+        if (seats.getCardinality() > MOST_TAKEN) return Optional.empty();
+        ObjectNode edit =
+                Json.NODES.objectNode().put("kind", TakeSeats.KIND.name()).put("plan", plan.id());
         ArrayNode accounts = edit.putArray("accounts");
-        d.accounts()
-                .forEach((int n) -> accounts.add(inquiry.directory().account(n).id()));
-        return edit;
+        seats.forEach((int n) -> accounts.add(inquiry.directory().account(n).id()));
+        return Optional.of(edit);
     }
 }

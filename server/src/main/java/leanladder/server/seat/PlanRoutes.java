@@ -2,12 +2,14 @@ package leanladder.server.seat;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import leanladder.change.Book;
 import leanladder.estate.Account;
 import leanladder.estate.Plan;
 import leanladder.seat.Allocation;
@@ -16,11 +18,15 @@ import leanladder.server.http.Answer;
 import leanladder.server.http.Api;
 import leanladder.server.http.Call;
 import leanladder.server.http.Csv;
+import leanladder.server.http.Limits;
 import leanladder.server.http.Problem;
 import leanladder.server.http.Query;
 import leanladder.server.http.Room;
+import leanladder.server.lines.CsvLines;
+import leanladder.server.lines.LineReport;
 import leanladder.server.list.AccountPage;
 import leanladder.server.list.SearchWords;
+import leanladder.server.live.Timeline;
 import leanladder.server.seat.Findings.Worth;
 import leanladder.server.seat.Plans.PlanLine;
 import leanladder.server.seat.Plans.PlanView;
@@ -30,7 +36,7 @@ import leanladder.store.seats.MovedSeat;
 import leanladder.store.seats.SeatTable;
 
 /** Licence plans: what was bought, who holds a seat, who waits, what comes, and what became of the seats. */
-public record PlanRoutes(Store store, Inquiry.Reader inquiries) implements Room {
+public record PlanRoutes(Store store, Timeline timeline, Inquiry.Reader inquiries) implements Room {
     private static final int MOVES_SHOWN = 200;
     private static final int MOVES_MOST = 2000;
 
@@ -41,6 +47,7 @@ public record PlanRoutes(Store store, Inquiry.Reader inquiries) implements Room 
      * Somebody who has a seat, or wants one.
      *
      * @param since when the seat is held; missing for who waits
+     * @param lastSeen the day on which the account used the suite last, where that is known
      * @param rule the first rule that names the account, from 1; 0 where none does
      * @param ruleWords whom that rule names
      * @param place in the line of those who wait, from 1; 0 for who is seated
@@ -51,6 +58,8 @@ public record PlanRoutes(Store store, Inquiry.Reader inquiries) implements Room 
             String unit,
 
             @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<Instant> since,
+
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<LocalDate> lastSeen,
 
             int rule,
             String ruleWords,
@@ -82,6 +91,7 @@ public record PlanRoutes(Store store, Inquiry.Reader inquiries) implements Room 
         api.get("/plans/{plan}/moves", this::moves, PassedList.class);
         api.get("/plans/{plan}/purchases", this::purchases);
         api.get("/plans/{plan}/rules", this::rules);
+        api.ask("/plans/{plan}/imports/{what}", this::read, LineReport.Imported.class);
         api.get("/changes/{number}/seats", this::movedBy, PassedList.class);
     }
 
@@ -125,7 +135,7 @@ public record PlanRoutes(Store store, Inquiry.Reader inquiries) implements Room 
         if (query.isCsv())
             return Answer.of(new Csv(
                     allocation.plan().id() + (waiting ? "-waiting.csv" : "-holders.csv"),
-                    List.of("name", "address", "unit", waiting ? "place" : "since", "rule"),
+                    List.of("name", "address", "unit", waiting ? "place" : "since", "last seen", "rule"),
                     AccountPage.lines(accounts, a -> {
                         Claim claim = claim(inquiry, allocation, a, places);
                         return Csv.line(
@@ -135,6 +145,7 @@ public record PlanRoutes(Store store, Inquiry.Reader inquiries) implements Room 
                                 waiting
                                         ? String.valueOf(claim.place)
                                         : claim.since.map(Instant::toString).orElse(""),
+                                claim.lastSeen.map(LocalDate::toString).orElse(""),
                                 claim.ruleWords);
                     })));
         AccountPage page = AccountPage.of(query);
@@ -161,6 +172,7 @@ public record PlanRoutes(Store store, Inquiry.Reader inquiries) implements Room 
                 account.displayName(),
                 AccountPage.place(inquiry.directory(), account.unit()),
                 allocation.granted(number),
+                account.lastSeen(),
                 rule,
                 rule == 0
                         ? ""
@@ -225,6 +237,23 @@ public record PlanRoutes(Store store, Inquiry.Reader inquiries) implements Room 
                                 p.from().map(Instant::toString).orElse(""),
                                 p.until().map(Instant::toString).orElse(""),
                                 p.note()))));
+    }
+
+    private Answer read(Call call) {
+        Query query = call.query(Set.of("draft", "name"));
+        String what = call.path("what");
+        if (!List.of("rules", "purchases").contains(what))
+            throw Problem.unknown("Only rules and purchases of a plan can be read from a file.");
+        Inquiry inquiry = inquiries.of(query);
+        String plan = allocation(call, inquiry).plan().id();
+        Book book = timeline.book(inquiry.snapshot());
+        List<CsvLines.Line> lines = CsvLines.of(call.body(Limits.FILE));
+        PlanLines reader = new PlanLines(inquiry.estate(), book, plan, lines);
+        return Answer.of(LineReport.of(
+                lines,
+                book,
+                query.one("name").orElse("a file"),
+                what.equals("rules") ? reader::rule : reader::purchase));
     }
 
     private Answer rules(Call call) {

@@ -1,4 +1,4 @@
-package leanladder.server.directory;
+package leanladder.server.lines;
 
 import de.siegmar.fastcsv.reader.CsvParseException;
 import de.siegmar.fastcsv.reader.CsvReader;
@@ -21,21 +21,22 @@ import leanladder.server.http.Csv;
 import leanladder.server.http.Problem;
 
 /** The lines of a file with comma-separated values, each with the number that an editor shows beside it. */
-final class CsvLines {
+public final class CsvLines {
     private static final int MOST_LINES = 200_000;
 
     private CsvLines() {}
 
     /** One line of the file by its headings, lower-case. */
-    record Line(long number, Map<String, String> cells) {
-        String get(String... names) {
+    public record Line(long number, Map<String, String> cells) {
+        /** What stands in the first of these columns that is not empty; empty where none holds anything. */
+        public String get(String... names) {
             for (String name : names) if (!cells.getOrDefault(name, "").isEmpty()) return cells.get(name);
             return "";
         }
     }
 
     /** Reads a file; a problem when it cannot be read. Empty lines are passed over, but counted. */
-    static List<Line> of(InputStream file) {
+    public static List<Line> of(InputStream file) {
         try (Reader text = new InputStreamReader(
                         file, StandardCharsets.UTF_8.newDecoder().onMalformedInput(CodingErrorAction.REPORT));
                 CsvReader<CsvRecord> rows = CsvReader.builder()

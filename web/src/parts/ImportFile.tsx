@@ -1,23 +1,29 @@
+import { clsx } from 'clsx';
 import { useState } from 'react';
-import { Refused, answer, api, type Imported } from '../api/client';
-import { useAfter, useDrafting } from '../draft/draft';
-import { VirtualRows } from '../parts/VirtualRows';
+import { Refused, refusalWords, type Imported } from '../api/client';
+import { useDrafting } from '../draft/draft';
+import { VirtualRows } from './VirtualRows';
 import { count } from '../text/words';
-import type { ListName } from './columns';
 
-const COLUMNS = {
-  people: 'id, address, name, kind, unit, title, started, active',
-  units: 'id, name, parent',
-  members: 'group, member',
-};
+/** What a file can hold. @param columns that its first line names */
+export interface FileKind<W extends string> {
+  what: W;
+  name: string;
+  columns: string;
+}
 
-/** People, units or members of groups from comma-separated values: every line is reported, then all of it is one edit. */
-export function ImportFile({ list, onClose }: { list: ListName; onClose: () => void }) {
+/** Lines of comma-separated values: every one is reported, then all that fit are one edit. */
+export function ImportFile<W extends string>(props: {
+  kinds: FileKind<W>[];
+  initial: W;
+  /** Has the server look through the lines. */
+  read: (what: W, text: string, name: string) => Promise<Imported>;
+  className?: string;
+  onClose: () => void;
+}) {
+  const { kinds, onClose } = props;
   const { stage } = useDrafting();
-  const after = useAfter();
-  const [what, setWhat] = useState<keyof typeof COLUMNS>(
-    list === 'units' ? 'units' : list === 'groups' ? 'members' : 'people',
-  );
+  const [what, setWhat] = useState(props.initial);
   const [file, setFile] = useState<File>();
   const [report, setReport] = useState<Imported>();
   const [refusal, setRefusal] = useState('');
@@ -27,18 +33,8 @@ export function ImportFile({ list, onClose }: { list: ListName; onClose: () => v
     setReport(undefined);
     setRefusal('');
     if (!chosen) return;
-    const text = await chosen.text();
     try {
-      setReport(
-        await answer(
-          api.POST('/api/v1/imports/{what}', {
-            params: { path: { what: as }, query: { name: chosen.name, ...after.query } },
-            body: text,
-            bodySerializer: (body) => body,
-            headers: { 'Content-Type': 'text/csv' },
-          }),
-        ),
-      );
+      setReport(await props.read(as, await chosen.text(), chosen.name));
     } catch (error) {
       if (!(error instanceof Refused)) throw error;
       setRefusal(error.problem.detail);
@@ -47,13 +43,13 @@ export function ImportFile({ list, onClose }: { list: ListName; onClose: () => v
   const take = async () => {
     if (!report?.edit) return;
     const problem = await stage([report.edit]);
-    if (problem) setRefusal(problem.detail);
+    if (problem) setRefusal(refusalWords(problem));
     else onClose();
   };
   const lines = report?.lines.filter((l) => only === 'all' || l.verdict === 'refused') ?? [];
   const fitting = (report?.counts.new ?? 0) + (report?.counts.altered ?? 0);
   return (
-    <aside aria-label="From a file" className="border-line flex w-[520px] shrink-0 flex-col border-l px-5 py-3">
+    <aside aria-label="From a file" className={clsx('flex flex-col', props.className)}>
       <div className="flex items-center gap-3">
         <h2 className="font-display text-[18px] font-semibold">From a file</h2>
         <button className="button ml-auto" onClick={onClose}>
@@ -61,19 +57,23 @@ export function ImportFile({ list, onClose }: { list: ListName; onClose: () => v
         </button>
       </div>
       <div className="mt-2 flex flex-wrap items-center gap-2">
-        <select
-          className="field"
-          aria-label="What the file holds"
-          value={what}
-          onChange={(e) => {
-            setWhat(e.target.value as 'people');
-            void look(file, e.target.value as 'people');
-          }}
-        >
-          <option value="people">accounts</option>
-          <option value="units">units</option>
-          <option value="members">members of groups</option>
-        </select>
+        {kinds.length > 1 && (
+          <select
+            className="field"
+            aria-label="What the file holds"
+            value={what}
+            onChange={(e) => {
+              setWhat(e.target.value as W);
+              void look(file, e.target.value as W);
+            }}
+          >
+            {kinds.map((k) => (
+              <option key={k.what} value={k.what}>
+                {k.name}
+              </option>
+            ))}
+          </select>
+        )}
         <input
           type="file"
           className="file:border-line2 file:bg-sheet file:text-ink file:mr-2 file:h-8 file:rounded-[3px] file:border file:border-solid file:px-3"
@@ -83,7 +83,7 @@ export function ImportFile({ list, onClose }: { list: ListName; onClose: () => v
         />
       </div>
       <p className="text-ink2 mt-1 text-[13px]">
-        Comma-separated values; the first line names the columns: {COLUMNS[what]}.
+        Comma-separated values; the first line names the columns: {kinds.find((k) => k.what === what)?.columns}.
       </p>
       {refusal && (
         <p role="alert" className="text-shut mt-2">
@@ -104,7 +104,7 @@ export function ImportFile({ list, onClose }: { list: ListName; onClose: () => v
           <VirtualRows
             label="Lines"
             items={lines}
-            maxHeight="calc(100dvh - 340px)"
+            maxHeight="min(420px, calc(100dvh - 340px))"
             row={(line) => (
               <>
                 <span className="text-ink2 w-10 shrink-0 text-right">{line.line}</span>

@@ -1,0 +1,163 @@
+package leanladder.advise;
+
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import leanladder.catalogue.Need;
+import leanladder.catalogue.Setting;
+import leanladder.catalogue.Value;
+import leanladder.change.Batch;
+import leanladder.change.policy.AddPolicy;
+import leanladder.change.policy.PutStatement;
+import leanladder.change.seat.BuySeats;
+import leanladder.change.seat.GiveSeats;
+import leanladder.change.seat.PutRule;
+import leanladder.change.seat.RemoveRule;
+import leanladder.document.Json;
+import leanladder.estate.Account;
+import leanladder.estate.Assignment;
+import leanladder.estate.Plan;
+import leanladder.estate.Policy;
+import leanladder.estate.Workspace;
+import leanladder.resolve.Ground;
+import leanladder.resolve.Question;
+import leanladder.seat.Allocation;
+import leanladder.seat.Entitlements;
+
+/**
+ * An edit that may open a closed gate for one account (resolution.md, section 5). Whether it does is found out by carrying it out: a lock,
+ * a cap or another gate may be in the way.
+ */
+public sealed interface Opener {
+    /** What stages it. */
+    ObjectNode edit();
+
+    /** A seat of a plan, by name. @param bought whether none is free, so that one is bought */
+    record Seat(Plan plan, boolean bought, ObjectNode edit) implements Opener {}
+
+    /** A seat that is held is made to carry everything, by a rule that names the account. */
+    record WholeSeat(Plan plan, ObjectNode edit) implements Opener {}
+
+    /** A component is put back into a rule that leaves it out, for everyone whom the rule names. @param rule its position, from 1 */
+    record PutBack(Plan plan, String component, int rule, ObjectNode edit) implements Opener {}
+
+    /** Another setting is set as the gate asks, on the person rung. @param in the policy that says so; a new one where empty */
+    record TurnOn(Setting setting, Value value, Optional<Policy> in, ObjectNode edit) implements Opener {}
+
+    /** The workspace gets the hosting that the gate asks for. @param grows whether it is too small @param paid whether it stops being a trial */
+    record Host(Workspace workspace, String size, boolean grows, boolean paid, ObjectNode edit) implements Opener {}
+
+    /**
+     * What may open a gate; nothing, where no edit can: kinds and regions stay what they are, and a preview is joined by the person
+     * alone. A few set operations for each plan and each policy.
+     */
+    static List<Opener> of(Need need, Ground ground, Question question, Account account, Entitlements seats) {
+        List<Opener> found = new ArrayList<>();
+        if (need instanceof Need.Entitlement entitlement) seats(entitlement, ground, account, seats, found);
+        if (need instanceof Need.AsLooseAs other) turnOn(other.setting(), other.value(), ground, account, found);
+        if (need instanceof Need.Is is) turnOn(is.setting(), is.value(), ground, account, found);
+        if (need instanceof Need.Hosting hosting)
+            question.workspace()
+                    .flatMap(ground.estate()::workspace)
+                    .ifPresent(w -> found.add(host(hosting, ground, w)));
+        if (need instanceof Need.AnyOf anyOf)
+            for (Need inner : anyOf.needs()) found.addAll(of(inner, ground, question, account, seats));
+        return found;
+    }
+
+    private static void seats(
+            Need.Entitlement need, Ground ground, Account account, Entitlements seats, List<Opener> found) {
+        int number = ground.directory().number(account.id());
+        for (Allocation allocation : seats.allocations()) {
+            Plan plan = allocation.plan();
+            Optional<String> component =
+                    need.anyOf().stream().filter(plan.components()::contains).findFirst();
+            if (component.isEmpty() || !allocation.isInTerm() || !plan.kinds().contains(account.kind())) continue;
+            if (allocation.seated().contains(number)) {
+                found.add(new WholeSeat(plan, give(plan, account)));
+                for (int rule : allocation.rulesLeavingOut(component.get(), number))
+                    found.add(new PutBack(plan, component.get(), rule, putBack(plan, component.get(), rule)));
+            } else {
+                boolean full = allocation.seated().getCardinality() >= allocation.seats();
+                found.add(new Seat(plan, full, full ? buyAndGive(plan, account) : give(plan, account)));
+            }
+        }
+    }
+
+    private static ObjectNode give(Plan plan, Account account) {
+        ObjectNode give = edit(GiveSeats.KIND.name(), plan);
+        give.putArray("accounts").add(account.id());
+        return give;
+    }
+
+    private static ObjectNode edit(String kind, Plan plan) {
+        return Json.NODES.objectNode().put("kind", kind).put("plan", plan.id());
+    }
+
+    private static ObjectNode batch(ObjectNode... edits) {
+        ObjectNode batch = Json.NODES.objectNode().put("kind", Batch.KIND.name());
+        ArrayNode all = batch.putArray("edits");
+        for (ObjectNode edit : edits) all.add(edit);
+        return batch;
+    }
+
+    private static ObjectNode buyAndGive(Plan plan, Account account) {
+        ObjectNode buy = edit(BuySeats.KIND.name(), plan);
+        buy.putObject("purchase").put("seats", 1);
+        return batch(buy, give(plan, account));
+    }
+
+    private static ObjectNode putBack(Plan plan, String component, int rule) {
+        var written = plan.source().path("rules");
+        ObjectNode was = (ObjectNode) written.get(rule - 1);
+        ObjectNode is = was.deepCopy();
+        ArrayNode off = is.putArray("off");
+        was.path("off").forEach(o -> {
+            if (!o.asText().equals(component)) off.add(o);
+        });
+        ObjectNode remove = edit(RemoveRule.KIND.name(), plan);
+        remove.set("rule", was);
+        ObjectNode put = edit(PutRule.KIND.name(), plan);
+        put.set("rule", is);
+        if (written.has(rule)) put.set("above", written.get(rule));
+        return batch(remove, put);
+    }
+
+    private static void turnOn(String key, Value value, Ground ground, Account account, List<Opener> found) {
+        Setting setting = ground.estate().catalogue().setting(key).orElseThrow();
+        ObjectNode statement = Json.NODES.objectNode().put("setting", key);
+        statement.set("set", value.json());
+        String target = "account:" + account.id();
+        for (Policy policy : ground.estate().policies()) {
+            List<String> named = policy.assignments().stream()
+                    .filter(Assignment::include)
+                    .map(a -> a.target().text())
+                    .toList();
+            if (!policy.live() || !named.equals(List.of(target))) continue;
+            ObjectNode put = Json.NODES
+                    .objectNode()
+                    .put("kind", PutStatement.KIND.name())
+                    .put("policy", policy.id());
+            put.set("statement", statement);
+            found.add(new TurnOn(setting, value, Optional.of(policy), put));
+        }
+        ObjectNode add = Json.NODES.objectNode().put("kind", AddPolicy.KIND.name());
+        ObjectNode policy = add.putObject("policy").put("name", setting.title() + " for " + account.displayName());
+        policy.putArray("statements").add(statement);
+        policy.putArray("assignments").addObject().put("include", target);
+        found.add(new TurnOn(setting, value, Optional.empty(), add));
+    }
+
+    private static Opener host(Need.Hosting need, Ground ground, Workspace workspace) {
+        List<String> sizes = ground.estate().catalogue().sizes();
+        boolean grows = sizes.indexOf(workspace.size()) < sizes.indexOf(need.size());
+        boolean paid = workspace.trial() && !need.allowTrial();
+        ObjectNode edit = Json.NODES.objectNode().put("kind", "amend-workspace").put("workspace", workspace.id());
+        ObjectNode members = edit.putObject("members");
+        if (grows) members.put("size", need.size());
+        if (paid) members.put("trial", false);
+        return new Host(workspace, need.size(), grows, paid, edit);
+    }
+}

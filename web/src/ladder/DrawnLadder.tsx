@@ -14,13 +14,15 @@ interface Props {
   /** The policies that a draft touches; their statements are drawn in the draft's colour. */
   drafted?: Set<string>;
   onChoose: (policy: string) => void;
+  /** Climbs to another setting, at which a gate looks. */
+  onClimb?: (setting: string) => void;
 }
 
 /**
  * The ladder of one account and one setting. The value climbs along the left rail, from the statement that decides through
  * caps and gates to the answer on top; what lost stands on its rung with the words that say why.
  */
-export function DrawnLadder({ drawing, width, room, chosen, drafted, onChoose }: Props) {
+export function DrawnLadder({ drawing, width, room, chosen, drafted, onChoose, onClimb }: Props) {
   const layout = useMemo(() => layOut(drawing, width, room), [drawing, width, room]);
   const deciding = drawing.statements.find((s) => s.verdict === 'decides');
   const byDraft = deciding !== undefined && (drafted?.has(deciding.policy) ?? false);
@@ -52,7 +54,7 @@ export function DrawnLadder({ drawing, width, room, chosen, drafted, onChoose }:
       <Riser layout={layout} />
       <Answer layout={layout} drawing={drawing} />
       {layout.plates.map((plate, i) => (
-        <GatePlate key={i} layout={layout} plate={plate} />
+        <GatePlate key={i} layout={layout} plate={plate} onClimb={onClimb} />
       ))}
       {layout.beams.map((beam) => (
         <CapBeam key={beam.statement.policy} layout={layout} beam={beam} chosen={chosen} onChoose={onChoose} />

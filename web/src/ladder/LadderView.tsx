@@ -89,6 +89,7 @@ function Answered(props: {
 }) {
   const { climb } = props;
   const { drawing } = climb;
+  const [question, ask] = useQuestion();
   const [box, width, room] = useRoom(props.before !== undefined);
   return (
     <>
@@ -142,7 +143,14 @@ function Answered(props: {
               ))}
             </>
           ) : (
-            <DrawnLadder drawing={drawing} width={width} room={room} chosen={props.chosen} onChoose={props.onChoose} />
+            <DrawnLadder
+              drawing={drawing}
+              width={width}
+              room={room}
+              chosen={props.chosen}
+              onChoose={props.onChoose}
+              onClimb={(setting) => ask({ ...question, what: { id: setting } })}
+            />
           ))}
       </div>
       {!props.before && <Openers climb={climb} />}

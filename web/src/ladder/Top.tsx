@@ -1,4 +1,5 @@
 import type { Drawing } from '../api/client';
+import { RungMark, rungWords } from '../parts/marks';
 import type { Beam, Layout, Plate } from './layout';
 import { fit, textWidth, wrap } from './measure';
 import { Pressable, Reason, x } from './parts';
@@ -37,14 +38,17 @@ export function Answer({ layout, drawing }: { layout: Layout; drawing: Drawing }
   );
 }
 
-/** A gate as a plate, open or closed, with its evidence. */
-export function GatePlate({ layout, plate }: { layout: Layout; plate: Plate }) {
-  const { gate, y } = plate;
+/** A gate as a plate, open or closed, with its evidence; one that looks at another setting shows from what height that comes. */
+export function GatePlate(props: { layout: Layout; plate: Plate; onClimb?: (setting: string) => void }) {
+  const { layout, onClimb } = props;
+  const { gate, y } = props.plate;
   const from = x(layout, 'left', layout.railTop) - 22;
   const width = layout.width - from - 4;
   const colour = gate.met ? 'var(--open)' : 'var(--shut)';
-  const lines = wrap(gate.evidence, width - 66, 13, 1);
-  return (
+  const { on } = gate;
+  const room = on ? width - 66 - GLYPH : width - 66;
+  const lines = wrap(gate.evidence, room, 13, 1);
+  const plate = (
     <g role="listitem" aria-label={`Gate ${gate.met ? 'open' : 'closed'}: ${gate.need}; ${gate.evidence}`}>
       <rect
         x={from}
@@ -78,9 +82,28 @@ export function GatePlate({ layout, plate }: { layout: Layout; plate: Plate }) {
           <title>{gate.evidence}</title>
         </text>
       ))}
+      {on && (
+        <foreignObject x={from + width - GLYPH} y={y - 10} width={15} height={20}>
+          <div className="flex">
+            <RungMark rung={on.rung} />
+          </div>
+        </foreignObject>
+      )}
     </g>
   );
+  if (!on || !onClimb) return plate;
+  return (
+    <Pressable
+      label={`Climb the ladder of ${on.title}, which is ${on.value}, ${rungWords(on.rung)}`}
+      pressed={false}
+      onPress={() => onClimb(on.setting)}
+    >
+      {plate}
+    </Pressable>
+  );
 }
+
+const GLYPH = 28;
 
 /** A cap as a beam that the value climbs into. */
 export function CapBeam({

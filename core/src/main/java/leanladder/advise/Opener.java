@@ -21,6 +21,7 @@ import leanladder.estate.Assignment;
 import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.estate.Workspace;
+import leanladder.resolve.Climber;
 import leanladder.resolve.Ground;
 import leanladder.resolve.Question;
 import leanladder.seat.Allocation;
@@ -51,19 +52,34 @@ public sealed interface Opener {
 
     /**
      * What may open a gate; nothing, where no edit can: kinds and regions stay what they are, and a preview is joined by the person
-     * alone. A few set operations for each plan and each policy.
+     * alone. A gate that looks at another setting may stay closed because a gate of that one does: what may open it counts too. A few set
+     * operations for each plan and each policy, and a climb for each setting that is looked at.
+     *
+     * @param climber of the account whose gate it is
      */
-    static List<Opener> of(Need need, Ground ground, Question question, Account account, Entitlements seats) {
+    static List<Opener> of(Need need, Ground ground, Question question, Climber climber, Entitlements seats) {
+        Account account = climber.position().account();
         List<Opener> found = new ArrayList<>();
         if (need instanceof Need.Entitlement entitlement) seats(entitlement, ground, account, seats, found);
-        if (need instanceof Need.AsLooseAs other) turnOn(other.setting(), other.value(), ground, account, found);
-        if (need instanceof Need.Is is) turnOn(is.setting(), is.value(), ground, account, found);
+        Optional<String> looked = Optional.empty();
+        if (need instanceof Need.AsLooseAs other) {
+            looked = Optional.of(other.setting());
+            turnOn(other.setting(), other.value(), ground, account, found);
+        }
+        if (need instanceof Need.Is is) {
+            looked = Optional.of(is.setting());
+            turnOn(is.setting(), is.value(), ground, account, found);
+        }
+        looked.flatMap(ground.estate().catalogue()::setting)
+                .ifPresent(setting -> climber.climb(setting).gates().stream()
+                        .filter(gate -> !gate.met())
+                        .forEach(gate -> found.addAll(of(gate.need(), ground, question, climber, seats))));
         if (need instanceof Need.Hosting hosting)
             question.workspace()
                     .flatMap(ground.estate()::workspace)
                     .ifPresent(w -> found.add(host(hosting, ground, w)));
         if (need instanceof Need.AnyOf anyOf)
-            for (Need inner : anyOf.needs()) found.addAll(of(inner, ground, question, account, seats));
+            for (Need inner : anyOf.needs()) found.addAll(of(inner, ground, question, climber, seats));
         return found;
     }
 

@@ -609,6 +609,10 @@ class RestTest {
                 "directory/groups/g1",
                 "directory/units/u2",
                 "directory/people/a1",
+                "directory/workspaces/w1",
+                "workspaces/w1/settings",
+                "workspaces/w1/people?setting=chat.private",
+                "openers?account=a1&setting=chat.private",
                 "crowd?who=everyone&setting=chat.private",
                 "crowd?who=everyone&setting=chat.private&list=true",
                 "ways?target=account:a1&setting=chat.private&value=false")) ask(asked, "GET", "/api/v1/" + path, "");
@@ -617,6 +621,7 @@ class RestTest {
         ask(asked, "POST", "/api/v1/spread", "{\"settings\":[\"chat.private\"],\"open\":\"all\"}");
         ask(asked, "POST", "/api/v1/addresses", "{\"text\":\"mirela\",\"adds\":true,\"policy\":\"p1\"}");
         ask(asked, "POST", "/api/v1/imports/people", "id,name\na1,Other\n");
+        ask(asked, "POST", "/api/v1/plans/l1/imports/purchases", "seats,note\n3,spring\n");
         ask(asked, "POST", "/api/v1/changes?preview", "{\"base\":" + last() + ",\"edits\":[" + rename + "]}");
         ask(asked, "POST", "/api/v1/changes", "{\"base\":" + last() + ",\"edits\":[" + rename + "]}");
         ask(asked, "GET", "/api/v1/changes/" + last() + "/inverse", "");

@@ -118,6 +118,58 @@ class SeatsTest {
     }
 
     @Test
+    void rulesAndPurchasesThatWereWrittenOutReadBackAsTheyAreAndOthersAreToldLineByLine() {
+        for (String what : List.of("rules", "purchases")) {
+            String written = server.get("/api/v1/plans/desk-plan/" + what + "?format=csv")
+                    .body();
+            JsonNode report = read(what, written);
+            assertThat(report.at("/counts/same").asInt())
+                    .isEqualTo((int) written.lines().count() - 1);
+            assertThat(report.get("edit").isNull()).isTrue();
+        }
+        JsonNode rules = read("rules", """
+                kind,target,off,from,until
+                include,unit:engineering,,2026-12-01,
+                include,mirela.osk@skerrymore.example,,,
+                include,group:company-news,,,
+                include,unit:nowhere,,,
+                exclude,unit:engineering,,,
+                include,unit:engineering,,in may,
+                include,everyone,,,2026-12-31
+                """);
+        assertThat(rules.get("lines").findValuesAsText("verdict"))
+                .containsExactly("new", "new", "refused", "refused", "refused", "refused", "new");
+        assertThat(rules.at("/lines/2/told").asText()).contains("mailing group");
+        assertThat(rules.at("/lines/3/told").asText()).contains("does not exist");
+        assertThat(rules.at("/lines/5/told").asText()).contains("write it as");
+        // A day ends with its end where something ends, and begins with its beginning, in the organisation's time zone.
+        assertThat(rules.at("/edit/edits/0/rule/from").asText()).isEqualTo("2026-12-01T00:00:00Z");
+        assertThat(rules.at("/edit/edits/2/rule/until").asText()).isEqualTo("2027-01-01T00:00:00Z");
+        assertThat(rules.at("/edit/edits/1/rule/include").asText()).isEqualTo("account:mirela.osk");
+        JsonNode purchases =
+                read("purchases", "seats,from,until,note\n3,2026-12-01,,spring\nmany,,,\n3,2026-12-02,2026-12-01,\n");
+        assertThat(purchases.get("lines").findValuesAsText("verdict")).containsExactly("new", "refused", "refused");
+        JsonNode draft = Json.read(server.send("POST", "/api/v1/drafts", "{}").body());
+        String at = "/api/v1/drafts/" + draft.get("id");
+        int before = plan("Desk plan", "2026-12-04T00:00:00Z").get("seats").asInt();
+        HttpResponse<String> staged =
+                server.send("POST", at + "/edits", "{\"version\":1,\"edits\":[" + purchases.get("edit") + "]}");
+        assertThat(staged.statusCode()).as(staged.body()).isEqualTo(200);
+        assertThat(get("plans/desk-plan?draft=" + draft.get("id"))
+                        .at("/plan/steps")
+                        .toString())
+                .contains("\"seats\":" + (before - 7));
+        server.send("DELETE", at + "?version=2", "");
+    }
+
+    private static JsonNode read(String what, String file) {
+        HttpResponse<String> response =
+                server.send("POST", "/api/v1/plans/desk-plan/imports/" + what + "?name=test.csv", file);
+        assertThat(response.statusCode()).as(response.body()).isEqualTo(200);
+        return Json.read(response.body());
+    }
+
+    @Test
     void wrongInputIsRefusedWithASentence() {
         for (String path :
                 List.of("plans/none", "needed?who=everyone&component=none", "needed?who=everyone&setting=none"))

@@ -85,7 +85,7 @@ public record OpenerRoutes(Inquiry.Reader inquiries, Timeline timeline) implemen
                         need,
                         inquiry.snapshot().ground(),
                         inquiry.question(),
-                        climb.account(),
+                        inquiry.moment().climber(climb.account()),
                         inquiry.moment().entitlements())
                 .stream()
                 .limit(TRIED)

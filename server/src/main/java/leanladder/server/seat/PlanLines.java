@@ -1,5 +1,6 @@
 package leanladder.server.seat;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.HashMap;
@@ -22,6 +23,7 @@ import leanladder.document.Place;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Plan;
+import leanladder.estate.Purchase;
 import leanladder.estate.Target;
 import leanladder.estate.read.Parts;
 import leanladder.server.lines.CsvLines.Line;
@@ -38,7 +40,7 @@ final class PlanLines {
     private final Estate estate;
     private final Book book;
     private final String plan;
-    private final Set<ObjectNode> met = new HashSet<>();
+    private final Set<Bought> met = new HashSet<>();
     private final Map<String, Target> byAddress = new HashMap<>();
 
     /**
@@ -107,6 +109,15 @@ final class PlanLines {
                         "\"" + text + "\" is no target; write everyone, unit:ID, group:ID, account:ID or an address."));
     }
 
+    /** What tells a purchase from others. */
+    private record Bought(Optional<Purchase> purchase, String note) {
+        static Bought of(JsonNode written) {
+            return new Bought(
+                    Parts.purchase(new Place(written, "", new Defects())),
+                    written.path("note").asText(""));
+        }
+    }
+
     /** A purchase by the columns seats, from, until and note. */
     Verdict purchase(Line line) {
         String seats = line.get("seats");
@@ -118,6 +129,7 @@ final class PlanLines {
         if (!note.isEmpty()) purchase.put("note", note);
         String told = seats.equals("1") ? "One seat" : seats + " seats";
         // A file that was written out and is read again buys nothing twice; two lines that read alike do.
+        Bought bought = Bought.of(purchase);
         boolean known = StreamSupport.stream(
                         estate.plan(plan)
                                 .orElseThrow()
@@ -125,8 +137,9 @@ final class PlanLines {
                                 .path("purchases")
                                 .spliterator(),
                         false)
-                .anyMatch(purchase::equals);
-        if (known && met.add(purchase))
+                .map(Bought::of)
+                .anyMatch(bought::equals);
+        if (known && met.add(bought))
             return Verdict.same(told + (seats.equals("1") ? " is" : " are") + " bought so already");
         ObjectNode edit = edit(BuySeats.KIND.name());
         edit.set("purchase", purchase);

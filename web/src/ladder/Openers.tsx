@@ -45,7 +45,7 @@ export function Openers({ climb }: { climb: Climb }) {
         <div key={gate.gate} className="mt-1">
           {gates.length > 1 && <h3 className="text-ink2 text-[13px]">{gate.need}</h3>}
           {gate.openers.length === 0 && (
-            <p className="text-ink2 border-line border-t py-1.5">No edit opens this one for {climb.drawing.account}.</p>
+            <Unopened on={climb.drawing.gates[gate.gate]?.on} account={climb.drawing.account} />
           )}
           <ul className="border-line border-t empty:border-0" aria-label={gate.need}>
             {gate.openers.map((opener) => (
@@ -58,6 +58,26 @@ export function Openers({ climb }: { climb: Climb }) {
         All that stands in the way, and for others
       </Link>
     </section>
+  );
+}
+
+/** A gate that no single edit opens; one that looks at another setting leads to the ladder of that. */
+function Unopened({ on, account }: { on: Climb['drawing']['gates'][number]['on']; account: string }) {
+  const [question] = useQuestion();
+  return (
+    <p className="text-ink2 border-line border-t py-1.5">
+      {on ? (
+        <>
+          More than one thing keeps it closed: see what keeps{' '}
+          <Link className="quiet" to={`/ladder${writeQuestion({ ...question, what: { id: on.setting } })}`}>
+            {on.title}
+          </Link>{' '}
+          away.
+        </>
+      ) : (
+        `No edit opens this one for ${account}.`
+      )}
+    </p>
   );
 }
 
@@ -98,9 +118,7 @@ function Way({ opener }: { opener: Opener }) {
       </span>
       <button
         className="button"
-        onClick={() =>
-          void stage([opener.edit]).then((refused) => setRefusal(refused ? refusalWords(refused) : ''))
-        }
+        onClick={() => void stage([opener.edit]).then((refused) => setRefusal(refused ? refusalWords(refused) : ''))}
       >
         Stage it
       </button>

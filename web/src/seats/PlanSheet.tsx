@@ -59,28 +59,38 @@ export function PlanSheet(props: { id: string; zone: string; onClose: () => void
           </button>
         </span>
       </div>
-      <div className="min-h-0 flex-1 overflow-y-auto px-6 pt-4 pb-8 [&>*]:max-w-4xl">
-        <Name key={line.name} value={line.name} onCommit={(name) => void edit([amend(id, { name })])} />
-        <div className="mt-2">
-          <Strip plan={line} zone={zone} />
-          <p className="mt-1">
-            <strong className="font-semibold">{capital(stripWords(line, zone))}.</strong>
-          </p>
+      <div className="min-h-0 flex-1 overflow-y-auto px-6 pt-4 pb-8 min-[1600px]:grid min-[1600px]:grid-cols-[minmax(0,3fr)_minmax(0,2fr)] min-[1600px]:gap-x-12">
+        <div className="max-w-4xl min-w-0">
+          <Name key={line.name} value={line.name} onCommit={(name) => void edit([amend(id, { name })])} />
+          <div className="mt-2">
+            <Strip plan={line} zone={zone} />
+            <p className="mt-1">
+              <strong className="font-semibold">{capital(stripWords(line, zone))}.</strong>
+            </p>
+          </div>
+          {refusal && (
+            <p role="alert" className="text-shut mt-1">
+              {refusal}
+            </p>
+          )}
+          <BuyOrReturn plan={id} zone={zone} onEdit={edit} />
+          <Components line={line} onEdit={(components) => void edit([amend(id, { components })])} />
+          <Course course={course} zone={zone} />
+          <Rules
+            plan={id}
+            rules={rules}
+            components={line.components}
+            zone={zone}
+            onEdit={(edits) => void edit(edits)}
+          />
+          <Claims key={String(line.waiting > 0)} plan={line} zone={zone} onEdit={(edits) => void edit(edits)} />
+          <PasteAccounts plan={id} name={line.name} />
         </div>
-        {refusal && (
-          <p role="alert" className="text-shut mt-1">
-            {refusal}
-          </p>
-        )}
-        <BuyOrReturn plan={id} zone={zone} onEdit={edit} />
-        <Components line={line} onEdit={(components) => void edit([amend(id, { components })])} />
-        <Course course={course} zone={zone} />
-        <Rules plan={id} rules={rules} components={line.components} zone={zone} onEdit={(edits) => void edit(edits)} />
-        <Claims key={String(line.waiting > 0)} plan={line} zone={zone} onEdit={(edits) => void edit(edits)} />
-        <PasteAccounts plan={id} name={line.name} />
-        <Places places={places} />
-        <Purchases purchases={purchases} plan={id} zone={zone} />
-        <Moves plan={id} zone={zone} />
+        <div className="max-w-4xl min-w-0">
+          <Places places={places} />
+          <Purchases purchases={purchases} plan={id} zone={zone} />
+          <Moves plan={id} zone={zone} />
+        </div>
       </div>
     </section>
   );

@@ -33,7 +33,21 @@ class ArrowsTest {
             Map.entry("seat", List.of("document", "catalogue", "estate", "reach")),
             Map.entry("preview", List.of("document", "catalogue", "estate", "reach")),
             Map.entry("resolve", List.of("document", "catalogue", "estate", "reach", "seat", "preview")),
-            Map.entry("advise", List.of("document", "catalogue", "estate", "reach", "seat", "preview", "resolve")),
+            Map.entry(
+                    "advise",
+                    List.of(
+                            "document",
+                            "catalogue",
+                            "estate",
+                            "reach",
+                            "seat",
+                            "preview",
+                            "resolve",
+                            "tell",
+                            "change",
+                            "change.overlay",
+                            "change.policy",
+                            "change.seat")),
             Map.entry("tell", List.of("document", "catalogue", "estate", "reach", "seat", "preview", "resolve")),
             Map.entry(
                     "change.overlay",

@@ -119,7 +119,8 @@ final class Browser implements AutoCloseable {
             default -> "@role='" + role + "'";
         };
         return find(By.xpath("//*[" + tags + "][normalize-space(.)=" + quoted + " or @aria-label=" + quoted
-                + " or @placeholder=" + quoted + " or starts-with(@aria-label, " + quoted + ")]"));
+                + " or @placeholder=" + quoted + " or starts-with(@aria-label, " + quoted
+                + ") or ancestor::label[starts-with(normalize-space(.), " + quoted + ")]]"));
     }
 
     void press(String button) {

@@ -4,7 +4,11 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
+import java.time.ZoneId;
+import java.time.ZoneOffset;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
 import leanladder.demo.DemoEstate;
@@ -20,13 +24,19 @@ import org.openqa.selenium.Keys;
 class EditingTest {
     private static final String MIRELA = "who=account:mirela.osk&what=setting:chat.private";
 
+    private PutForward clock;
     private RunningServer server;
     private Browser browser;
 
     @BeforeEach
     void open() throws Exception {
+        clock = new PutForward();
         server = RunningServer.start(
-                ThrowAwayPostgres.get(), "editing_test", Path.of("../web/dist"), Json.write(new DemoEstate().build()));
+                ThrowAwayPostgres.get(),
+                "editing_test",
+                Path.of("../web/dist"),
+                Json.write(new DemoEstate().build()),
+                clock);
         browser = new Browser(server.address(), 1280, 800);
     }
 
@@ -513,6 +523,97 @@ class EditingTest {
                     "{\"base\":1,\"note\":\"from the other\",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"bridge-under-way\",\"statement\":{\"setting\":\"chat.private\",\"set\":true}}]}");
             browser.outcome("Yes. Start private chats is on");
             browser.sees("published change 2: from the other");
+        }
+    }
+
+    @Test
+    void aFeatureForAGroupWithoutLicencesIsGivenSeatsUntilThePlanIsFullAndTheRestComeWithTomorrowsPurchase() {
+        browser.open("/policies");
+        browser.press("New policy");
+        name("Engineers ask the assistant");
+        browser.choose("Add a setting", "use the assistant", "Use the assistant");
+        browser.pick("Value of Use the assistant", "On");
+        browser.choose("Include", "engineers", "Engineers");
+        browser.sees("reaches 17");
+        browser.press("Read over");
+        browser.sees("On for 17; 17 hold no plan with Assistant; no seat is free.");
+        browser.type("Note", "A pilot");
+        browser.press("Publish");
+        browser.sees("is published");
+
+        browser.open("/seats/assistant-add-on");
+        browser.type("How many seats", "15");
+        browser.press("Buy");
+        browser.choose("Include in the plan", "engineers", "Engineers");
+        browser.sees("All 40 seats held, 7 waiting");
+        browser.sees("rule 3, Engineers");
+        browser.type("How many seats", "10");
+        browser.type("From when", "tomorrow 8:00");
+        browser.press("Buy");
+        browser.sees("10 more from");
+        browser.press("Read over");
+        browser.sees("The edits");
+        browser.press("Publish");
+        browser.sees("is published");
+        browser.open("/seats/assistant-add-on");
+        browser.sees("All 40 seats held, 7 waiting");
+
+        clock.step(Duration.ofDays(2));
+        browser.sees("47 of 50 seats held, 3 free");
+        browser.open("/logbook");
+        browser.sees("the clock");
+    }
+
+    @Test
+    void aTrialWorkspaceKeepsAGateClosedAndAPaidOneOpensIt() {
+        String asked = "/ladder?who=account:tobin.velho&what=setting:assistant.use&where=workspace:new-ideas";
+        browser.open(asked);
+        browser.ladder("Gate closed: Hosting of size M, no trial");
+        browser.press("Stage it");
+        browser.sees("1 edit");
+        browser.open("/directory/workspaces/new-ideas");
+        browser.sees("No policy says anything for this workspace now.");
+        browser.press("Read over");
+        browser.sees("New ideas is no trial any more");
+        browser.press("Publish");
+        browser.sees("is published");
+        browser.open(asked);
+        browser.outcome("Yes.");
+        browser.ladder("Gate open: Hosting of size M, no trial");
+
+        browser.open("/directory/workspaces");
+        browser.press("New workspace");
+        browser.type("Name", "Winter timetable");
+        browser.press("Make it in the draft");
+        browser.press("Winter timetable");
+        browser.sees("Nobody works here yet");
+        browser.choose("Add a member", "first mates", "First mates");
+        browser.sees("a group of 18");
+        browser.tick("On trial");
+        browser.sees("Kept away by its hosting");
+    }
+
+    /** A clock that runs, and can be put forward. */
+    private static final class PutForward extends Clock {
+        private volatile Duration ahead = Duration.ZERO;
+
+        void step(Duration by) {
+            ahead = ahead.plus(by);
+        }
+
+        @Override
+        public Instant instant() {
+            return Instant.now().plus(ahead);
+        }
+
+        @Override
+        public ZoneId getZone() {
+            return ZoneOffset.UTC;
+        }
+
+        @Override
+        public Clock withZone(ZoneId zone) {
+            return this;
         }
     }
 }

@@ -6,6 +6,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import leanladder.advise.Opener;
+import leanladder.advise.OpenerTelling;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.change.Book;
@@ -25,7 +26,6 @@ import leanladder.server.http.Query;
 import leanladder.server.http.Room;
 import leanladder.server.http.Shape;
 import leanladder.server.live.Timeline;
-import leanladder.tell.OpenerTelling;
 
 /**
  * What would open the closed gates of one climb: at most three edits for each, those that alter the least first. Each has been carried out

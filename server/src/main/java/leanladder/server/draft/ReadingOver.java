@@ -6,15 +6,18 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Collectors;
 import leanladder.catalogue.Catalogue;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
+import leanladder.catalogue.Value;
 import leanladder.change.Ripple;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
@@ -93,6 +96,7 @@ public record ReadingOver(Proposal proposal, String actor) {
         LOOSENED,
         MANY,
         LOCKED,
+        UNLICENSED,
         ONESELF
     }
 
@@ -319,10 +323,53 @@ public record ReadingOver(Proposal proposal, String actor) {
                     title,
                     "A lock is put or taken away: whatever stands above it is cut off, or counts again.",
                     0));
+        unlicensed(ripple, told);
         oneself(ripple)
                 .ifPresent(account -> told.add(
                         new Caution(What.ONESELF, account.displayName(), "This changes your own settings.", 1)));
         return told;
+    }
+
+    /** For each setting that is turned on for some who hold no licence for it: for how many, and how many seats are free. */
+    private void unlicensed(Ripple ripple, List<Caution> told) {
+        Wording wording = new Wording(ripple.after().estate(), proposal.now());
+        Map<Setting, Map<Value, RoaringBitmap>> lacking = new LinkedHashMap<>();
+        Map<Setting, Set<String>> components = new LinkedHashMap<>();
+        for (Ripple.Block block : ripple.blocks())
+            for (Need need : block.needs())
+                if (need instanceof Need.Entitlement entitlement) {
+                    lacking.computeIfAbsent(block.setting(), s -> new LinkedHashMap<>())
+                            .computeIfAbsent(block.decided(), v -> new RoaringBitmap())
+                            .or(block.accounts());
+                    components
+                            .computeIfAbsent(block.setting(), s -> new LinkedHashSet<>())
+                            .addAll(entitlement.anyOf());
+                }
+        lacking.forEach((setting, byValue) -> byValue.forEach((value, accounts) -> {
+            int works = ripple.moves().stream()
+                    .filter(m -> m.setting().equals(setting) && m.to().equals(value))
+                    .mapToInt(m -> m.accounts().getCardinality())
+                    .sum();
+            int without = accounts.getCardinality();
+            int free = ripple.seatsAfter().allocations().stream()
+                    .filter(a ->
+                            a.isInTerm() && a.plan().components().stream().anyMatch(components.get(setting)::contains))
+                    .mapToInt(a -> a.seats() - a.seated().getCardinality())
+                    .sum();
+            told.add(new Caution(
+                    What.UNLICENSED,
+                    setting.title(),
+                    wording.value(setting, value) + " for " + String.format("%,d", works + without) + "; "
+                            + String.format("%,d", without) + (without == 1 ? " holds" : " hold") + " no plan with "
+                            + components.get(setting).stream()
+                                    .map(wording::component)
+                                    .collect(Collectors.joining(" or "))
+                            + "; "
+                            + (free == 0
+                                    ? "no seat is free."
+                                    : free == 1 ? "one seat is free." : String.format("%,d seats are free.", free)),
+                    without));
+        }));
     }
 
     /** Titles of settings on which a locked statement comes, goes or becomes another by the edits. */

@@ -1,10 +1,10 @@
-package leanladder.tell;
+package leanladder.advise;
 
 import java.util.ArrayList;
 import java.util.List;
-import leanladder.advise.Opener;
 import leanladder.estate.Account;
 import leanladder.estate.Plan;
+import leanladder.tell.Wording;
 
 /** Tells in words what opens a closed gate. */
 public record OpenerTelling(Wording wording, Account account) {

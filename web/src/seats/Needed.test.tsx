@@ -65,3 +65,32 @@ it('stages the edit of a plan that would do', async () => {
   await userEvent.click(within(plans).getByRole('button', { name: 'Stage it' }));
   expect(sent[0]?.body).toMatchObject({ edits: [{ kind: 'buy-seats', plan: 'add-on' }] });
 });
+
+it('asks about a whole family or a component where one is chosen', async () => {
+  const sent: string[] = [];
+  serve({
+    'GET /needed': ({ query }: Sent) => {
+      sent.push(query.toString());
+      return needed();
+    },
+    'GET /catalogue': () => ({
+      apps: [],
+      sizes: [],
+      settings: [],
+      entitlements: [{ id: 'assistant', name: 'Assistant' }],
+      families: [{ id: 'blocks', name: 'Interactive blocks', states: [] }],
+    }),
+  });
+  render(
+    <Around at="/seats?list=needed&who=unit:engineering">
+      <Needed />
+    </Around>,
+  );
+  await screen.findByRole('option', { name: 'Interactive blocks' });
+  await userEvent.selectOptions(screen.getByLabelText('A whole family, or a component'), 'Interactive blocks');
+  expect(await screen.findByRole('heading', { name: /6 seats of Add-on to buy/ })).toBeVisible();
+  await userEvent.selectOptions(screen.getByLabelText('A whole family, or a component'), 'Assistant');
+  expect(sent[0]).toContain('family=blocks');
+  await screen.findByRole('heading', { name: /6 seats of Add-on to buy/ });
+  expect(sent.at(-1)).toContain('component=assistant');
+});

@@ -1,18 +1,32 @@
 import { useState } from 'react';
+import { useLocation, useNavigate } from 'react-router';
 import { refusalWords, type Edit, type NeededView } from '../api/client';
 import { useDrafting } from '../draft/draft';
 import { whoOfHit } from '../parts/AskFinder';
 import { Pick } from '../parts/Pick';
 import { Trouble } from '../parts/Trouble';
-import { useQuestion } from '../question/question';
+import { useCatalogue } from '../parts/queries';
+import { useQuestion, writeQuestion } from '../question/question';
 import { amount, capital, count, figure, listed } from '../text/words';
-import { useNeeded } from './queries';
+import { useNeeded, type Whole } from './queries';
+
+const KINDS = ['family', 'component'] as const;
 
 /** What it would take for somebody to have something: the needs that are not met, and the plans that would fill the gap. */
 export function Needed() {
   const [question, ask] = useQuestion();
-  const needed = useNeeded(question);
-  const asked = question.who !== undefined && question.what !== undefined;
+  const { search } = useLocation();
+  const navigate = useNavigate();
+  const catalogue = useCatalogue();
+  const params = new URLSearchParams(search);
+  const whole = KINDS.map((kind) => ({ kind, id: params.get(kind) ?? '' })).find((w) => w.id !== '');
+  const needed = useNeeded(question, whole);
+  const asked = question.who !== undefined && (whole !== undefined || question.what !== undefined);
+  const choose = (next: Whole | undefined, what = question.what) => {
+    const list = new URLSearchParams({ list: 'needed' });
+    if (next) list.set(next.kind, next.id);
+    void navigate(`/seats${writeQuestion({ ...question, what: next ? undefined : what }, `?${list.toString()}`)}`);
+  };
   return (
     <div className="min-h-0 flex-1 overflow-y-auto px-5 pb-8">
       <div className="grid max-w-4xl gap-3 sm:grid-cols-2">
@@ -20,7 +34,7 @@ export function Needed() {
           label="To have what"
           placeholder={question.what ? 'Another setting' : 'To have what: any word for the setting'}
           kinds="setting"
-          onPick={(hit) => ask({ ...question, what: { id: hit.id } })}
+          onPick={(hit) => choose(undefined, { id: hit.id })}
         />
         <Pick
           label="For whom"
@@ -28,11 +42,36 @@ export function Needed() {
           kinds="everyone,unit,group,account"
           onPick={(hit) => ask({ ...question, who: whoOfHit(hit) })}
         />
+        <select
+          className="field"
+          aria-label="A whole family, or a component"
+          value={whole ? `${whole.kind}:${whole.id}` : ''}
+          onChange={(e) => {
+            const [kind, ...id] = e.target.value.split(':');
+            choose(kind ? { kind: kind as Whole['kind'], id: id.join(':') } : undefined);
+          }}
+        >
+          <option value="">or a whole family, or all that a component carries</option>
+          <optgroup label="Families">
+            {catalogue.data?.families.map((f) => (
+              <option key={f.id} value={`family:${f.id}`}>
+                {f.name}
+              </option>
+            ))}
+          </optgroup>
+          <optgroup label="Components">
+            {catalogue.data?.entitlements.map((c) => (
+              <option key={c.id} value={`component:${c.id}`}>
+                {c.name}
+              </option>
+            ))}
+          </optgroup>
+        </select>
       </div>
       {!asked ? (
         <p className="text-ink2 mt-3 max-w-xl">
-          Name a setting and whom it is for: how many of them could use it today, what stands in the way of the others,
-          and what the seats would cost.
+          Name a setting, a family or a component, and whom it is for: how many of them could use it today, what stands
+          in the way of the others, and what the seats would cost.
         </p>
       ) : needed.isError ? (
         <Trouble error={needed.error} onRetry={() => void needed.refetch()} />

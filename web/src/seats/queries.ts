@@ -54,17 +54,30 @@ export const useMoves = (plan: string) =>
     queryFn: () => answer(api.GET('/api/v1/plans/{plan}/moves', { params: { path: { plan }, query: { limit: 100 } } })),
   });
 
-export const useNeeded = (q: Question) => {
+/** What somebody is to have: a whole family of settings, or all that a component of plans carries. */
+export interface Whole {
+  kind: 'family' | 'component';
+  id: string;
+}
+
+/** What it would take for those of the question to have its setting, or the whole where one is named. */
+export const useNeeded = (q: Question, whole?: Whole) => {
   const asked = useAsked(q);
   return useQuery({
-    queryKey: ['needed', q.who, q.what, asked.key],
+    queryKey: ['needed', q.who, whole ?? q.what, asked.key],
     queryFn: () =>
       answer(
         api.GET('/api/v1/needed', {
-          params: { query: { who: q.who ? whoText(q.who) : '', setting: q.what?.id ?? '', ...asked.query } },
+          params: {
+            query: {
+              who: q.who ? whoText(q.who) : '',
+              ...(whole ? { [whole.kind]: whole.id } : { setting: q.what?.id ?? '' }),
+              ...asked.query,
+            },
+          },
         }),
       ),
-    enabled: q.who !== undefined && q.what !== undefined,
+    enabled: q.who !== undefined && (whole !== undefined || q.what !== undefined),
     placeholderData: (before) => before,
   });
 };

@@ -1,9 +1,10 @@
 import { queryOptions, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { answer, api, refusalWords, type Setting, type SpreadCell, type SpreadRow } from '../api/client';
 import { useClimb, useCrowd } from '../parts/queries';
 import { useAfter, useDrafting } from '../draft/draft';
-import type { Question } from '../question/question';
+import { writeQuestion, type Question } from '../question/question';
 import { ValueControl } from '../parts/ValueControl';
 import { count, figure } from '../text/words';
 import type { Typed } from './typing';
@@ -64,6 +65,14 @@ export function Strip(props: {
             ))}
             {lengths.length > 3 && `; and ${lengths.length - 3} more`}
           </p>
+        )}
+        {(setting.needs ?? []).some((n) => 'entitlement' in n) && (
+          <Link
+            className="quiet text-[13px]"
+            to={`/seats${writeQuestion({ who: asked.who, what: asked.what }, '?list=needed')}`}
+          >
+            What would it take?
+          </Link>
         )}
       </div>
       <Stage {...props} />

@@ -1,5 +1,6 @@
 package leanladder.cli;
 
+import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.PrintStream;
 import java.nio.charset.StandardCharsets;
@@ -21,6 +22,11 @@ final class Seats implements Callable<Integer> {
     @Option(names = "--plan", paramLabel = "ID", description = "only this plan; may be given several times")
     private List<String> plans = List.of();
 
+    @Option(
+            names = "--causes",
+            description = "also by which rule each of them has a seat or waits, and since when a seat is held")
+    private boolean causes;
+
     @Override
     public Integer call() throws Refusal {
         Ground ground = file.ground();
@@ -35,10 +41,32 @@ final class Seats implements Callable<Integer> {
             list(line, "seated", allocation.seatedInOrder());
             list(line, "waiting", allocation.waiting());
             list(line, "released", allocation.released());
+            if (causes) causes(line.putArray("causes"), allocation, ground);
             out.print(Json.write(line) + "\n");
         }
         out.flush();
         return 0;
+    }
+
+    /** For each claim, in its order: the first rule whose target holds the account, from 1, and since when the seat is held. */
+    private static void causes(ArrayNode to, Allocation allocation, Ground ground) {
+        for (String account : allocation.claims()) {
+            int number = ground.directory().number(account);
+            ObjectNode cause = to.addObject().put("account", account);
+            allocation
+                    .firstRule(number)
+                    .ifPresent(rule -> cause.put("rule", rule)
+                            .put(
+                                    "includes",
+                                    allocation
+                                            .plan()
+                                            .rules()
+                                            .get(rule - 1)
+                                            .assignment()
+                                            .target()
+                                            .text()));
+            allocation.granted(number).ifPresent(granted -> cause.put("granted", granted.toString()));
+        }
     }
 
     private static void list(ObjectNode line, String member, List<String> ids) {

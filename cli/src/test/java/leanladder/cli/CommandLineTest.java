@@ -202,5 +202,8 @@ class CommandLineTest {
     void seatsAreToldByPlan() {
         Ran ran = run("seats", "--estate", SMALL, "--at", AT);
         assertThat(ran.out()).isEqualTo("{\"plan\":\"l1\",\"seated\":[\"a1\"],\"waiting\":[],\"released\":[]}\n");
+        Ran causes = run("seats", "--estate", SMALL, "--at", AT, "--causes");
+        assertThat(causes.out())
+                .contains("\"causes\":[{\"account\":\"a1\",\"rule\":1,\"includes\":\"unit:u2\",\"granted\":");
     }
 }

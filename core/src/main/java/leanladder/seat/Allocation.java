@@ -289,6 +289,17 @@ public final class Allocation {
         return positions;
     }
 
+    /** The position, from 1, of the first include in force whose target holds the account: what it claims by. */
+    public Optional<Integer> firstRule(int account) {
+        for (int i = 0; i < plan.rules().size(); i++) {
+            Plan.Rule rule = plan.rules().get(i);
+            if (rule.assignment().include()
+                    && rules.contains(rule)
+                    && directory.holds(rule.assignment().target(), account)) return Optional.of(i + 1);
+        }
+        return Optional.empty();
+    }
+
     /** How many accounts can be seated. */
     public int seats() {
         return seats;

@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.regex.Pattern;
 import leanladder.change.Book;
 import leanladder.estate.Account;
 import leanladder.estate.Plan;
@@ -37,6 +38,8 @@ import leanladder.store.seats.SeatTable;
 
 /** Licence plans: what was bought, who holds a seat, who waits, what comes, and what became of the seats. */
 public record PlanRoutes(Store store, Timeline timeline, Inquiry.Reader inquiries) implements Room {
+    private static final Pattern DIGITS = Pattern.compile("\\d+");
+    private static final int LONGEST = 12;
     private static final int MOVES_SHOWN = 200;
     private static final int MOVES_MOST = 2000;
 
@@ -100,9 +103,20 @@ public record PlanRoutes(Store store, Timeline timeline, Inquiry.Reader inquirie
         return Answer.of(new PlanList(
                 inquiry.moment().entitlements().allocations().stream()
                         .map(a -> Plans.line(inquiry, a))
-                        .sorted(java.util.Comparator.comparing(PlanLine::name).thenComparing(PlanLine::id))
+                        .sorted(java.util.Comparator.comparing(PlanLine::name, PlanRoutes::asRead)
+                                .thenComparing(PlanLine::id))
                         .toList(),
                 Findings.of(inquiry)));
+    }
+
+    /** Names in the order in which people read them: 2 comes before 10. */
+    private static int asRead(String one, String other) {
+        return padded(one).compareToIgnoreCase(padded(other));
+    }
+
+    private static String padded(String name) {
+        return DIGITS.matcher(name)
+                .replaceAll(m -> "0".repeat(Math.max(0, LONGEST - m.group().length())) + m.group());
     }
 
     private static Allocation allocation(Call call, Inquiry inquiry) {
@@ -160,13 +174,7 @@ public record PlanRoutes(Store store, Timeline timeline, Inquiry.Reader inquirie
     private static Claim claim(Inquiry inquiry, Allocation allocation, Account account, Map<String, Integer> places) {
         int number = inquiry.directory().number(account.id());
         Plan plan = allocation.plan();
-        int rule = 0;
-        for (int i = 0; i < plan.rules().size() && rule == 0; i++) {
-            var assignment = plan.rules().get(i).assignment();
-            if (assignment.include()
-                    && assignment.window().holds(inquiry.question().at())
-                    && inquiry.directory().holds(assignment.target(), number)) rule = i + 1;
-        }
+        int rule = allocation.firstRule(number).orElse(0);
         return new Claim(
                 account.id(),
                 account.displayName(),

@@ -45,7 +45,7 @@ const edits = (sent: Sent[]) => (sent.find((s) => s.path.endsWith('/edits'))?.bo
 it('adds those ticked to a policy as one edit', async () => {
   const { sent, onDone } = ticked();
   expect(screen.getByText('2 accounts ticked')).toBeInTheDocument();
-  await pick('A policy or group for those ticked', 'night', /Night watch/);
+  await pick('A policy, group or plan for those ticked', 'night', /Night watch/);
   await waitFor(() => expect(onDone).toHaveBeenCalled());
   expect(sent.find((s) => s.path === '/addresses')?.body).toEqual({
     text: 'a1\na2',
@@ -63,7 +63,7 @@ it('tells who is in already and stages the others', async () => {
       lines: [line('Mirela Osk', 'fits'), line('Rui Mareda', 'already-in', 'is named in Night watch already.')],
     }),
   });
-  await pick('A policy or group for those ticked', 'night', /Night watch/);
+  await pick('A policy, group or plan for those ticked', 'night', /Night watch/);
   expect(await screen.findByRole('alert')).toHaveTextContent('Rui Mareda: is named in Night watch already.');
   expect(edits(sent)).toHaveLength(1);
   expect(onDone).not.toHaveBeenCalled();
@@ -80,7 +80,7 @@ it('says what is wrong when the draft refuses, and keeps the ticks', async () =>
         defects: [{ pointer: '/edits/0', message: 'names a policy that does not exist (any more)' }],
       }),
   });
-  await pick('A policy or group for those ticked', 'night', /Night watch/);
+  await pick('A policy, group or plan for those ticked', 'night', /Night watch/);
   expect(await screen.findByRole('alert')).toHaveTextContent('It names a policy that does not exist (any more).');
   expect(onDone).not.toHaveBeenCalled();
 });
@@ -91,7 +91,7 @@ it('says so when the server does not answer', async () => {
       throw new TypeError('gone');
     },
   });
-  await pick('A policy or group for those ticked', 'night', /Night watch/);
+  await pick('A policy, group or plan for those ticked', 'night', /Night watch/);
   expect(await screen.findByRole('alert')).toHaveTextContent('The server does not answer');
 });
 

@@ -4,7 +4,7 @@ import { useAfter, useDrafting } from '../draft/draft';
 import { Pick } from '../parts/Pick';
 import { count } from '../text/words';
 
-/** What can be done with the accounts that are ticked: add them to a policy or a group, move or deactivate them. */
+/** What can be done with the accounts that are ticked: add them to a policy, a group or a licence plan, move or deactivate them. */
 export function Selection({ chosen, onDone }: { chosen: Map<string, string>; onDone: () => void }) {
   const { stage } = useDrafting();
   const after = useAfter();
@@ -54,9 +54,9 @@ export function Selection({ chosen, onDone }: { chosen: Map<string, string>; onD
       </select>
       <div className="w-56">
         <Pick
-          label="A policy or group for those ticked"
-          placeholder="A policy or a group"
-          kinds="policy,group"
+          label="A policy, group or plan for those ticked"
+          placeholder="A policy, a group or a plan"
+          kinds="policy,group,plan"
           onPick={(hit) => void aim(hit)}
         />
       </div>

@@ -44,6 +44,7 @@ export function AskFinder(props: { autoFocus?: boolean; large?: boolean; onAsked
               if (who) ask({ ...question, who }, '/ladder');
               else if (hit.kind === 'setting') ask({ ...question, what: { id: hit.id } }, '/ladder');
               else if (hit.kind === 'workspace') ask({ ...question, where: { id: hit.id } }, '/ladder');
+              else if (hit.kind === 'plan') ask(question, `/seats/${encodeURIComponent(hit.id)}`);
               else ask(question, `/policies/${encodeURIComponent(hit.id)}`);
             }),
           ),
@@ -51,7 +52,7 @@ export function AskFinder(props: { autoFocus?: boolean; large?: boolean; onAsked
       ]}
       empty={
         <p className="text-ink2 px-2 py-1">
-          A name, a unit, a group or everyone, and any word for the setting; or a policy.
+          A name, a unit, a group or everyone, and any word for the setting; or a policy or a licence plan.
         </p>
       }
     />

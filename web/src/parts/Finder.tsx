@@ -11,6 +11,7 @@ const KIND_WORDS: Record<Hit['kind'], string> = {
   workspace: 'workspace',
   setting: 'setting',
   policy: 'policy',
+  plan: 'licence plan',
 };
 
 /** One line that can be chosen. */

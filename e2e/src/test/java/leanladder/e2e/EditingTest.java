@@ -395,7 +395,7 @@ class EditingTest {
         browser.tick("Choose Lowenna Tarn");
         browser.sees("2 accounts ticked");
         assertThat(browser.axe()).isEmpty();
-        browser.choose("A policy or group for those ticked", "dry dock testers", "Dry dock testers");
+        browser.choose("A policy, group or plan for those ticked", "dry dock testers", "Dry dock testers");
         browser.sees("Ivo Tarn: Dry dock testers names this account already.");
         browser.sees("Dry dock testers includes Lowenna Tarn");
     }

@@ -16,6 +16,7 @@ import leanladder.document.CodePointOrder;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
+import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
@@ -23,7 +24,7 @@ import leanladder.reach.UnitTree;
 import leanladder.server.list.Spelling;
 
 /**
- * Finds accounts, units, groups, workspaces, settings and policies by the words that people use, forgiving typing errors; each
+ * Finds accounts, units, groups, workspaces, settings, policies and licence plans by the words that people use, forgiving typing errors; each
  * kind stands on a {@link Shelf} of its own. What is looked for costs in proportion to its words.
  */
 public final class SearchIndex {
@@ -35,7 +36,8 @@ public final class SearchIndex {
         GROUP,
         WORKSPACE,
         SETTING,
-        POLICY
+        POLICY,
+        PLAN
     }
 
     /**
@@ -70,6 +72,7 @@ public final class SearchIndex {
     private static final Comparator<Workspace> WORKSPACES = alike(Workspace::name, Workspace::id);
     private static final Comparator<Setting> SETTINGS = alike(Setting::title, Setting::key);
     private static final Comparator<Policy> POLICIES = alike(Policy::name, Policy::id);
+    private static final Comparator<Plan> PLANS = alike(Plan::name, Plan::id);
     private static final Comparator<Hit> BEST =
             Comparator.comparingDouble(Hit::score).reversed().thenComparing(ALIKE);
 
@@ -90,6 +93,7 @@ public final class SearchIndex {
     private final Shelf<Workspace> workspaces;
     private final Shelf<Setting> settings;
     private final Shelf<Policy> policies;
+    private final Shelf<Plan> plans;
 
     /** Indexes a whole estate; linear in its words. */
     SearchIndex(Estate estate) {
@@ -101,9 +105,10 @@ public final class SearchIndex {
         gone = Set.of();
         units = new Shelf<>(estate.units(), UNITS, this::fields);
         groups = new Shelf<>(estate.groups(), GROUPS, g -> List.of(field(g.name(), 10)));
-        workspaces = new Shelf<>(estate.workspaces(), WORKSPACES, w -> List.of(field(w.name(), 10)));
+        workspaces = workspaces(estate);
         settings = new Shelf<>(estate.catalogue().settings().values(), SETTINGS, this::fields);
         policies = policies(estate);
+        plans = plans(estate);
     }
 
     private SearchIndex(SearchIndex before, Estate estate, Footprint edits) {
@@ -130,9 +135,10 @@ public final class SearchIndex {
         groups = edits.groups().isEmpty()
                 ? before.groups
                 : new Shelf<>(estate.groups(), GROUPS, g -> List.of(field(g.name(), 10)));
-        workspaces = before.workspaces;
+        workspaces = edits.workspaces().isEmpty() ? before.workspaces : workspaces(estate);
         settings = before.settings;
         policies = edits.policies().isEmpty() ? before.policies : policies(estate);
+        plans = edits.plans().isEmpty() ? before.plans : plans(estate);
     }
 
     /**
@@ -143,6 +149,14 @@ public final class SearchIndex {
         boolean many = gone.size() + edits.accounts().size()
                 > EDITED_MOST + estate.accounts().size() / 10;
         return many ? Optional.empty() : Optional.of(new SearchIndex(this, estate, edits));
+    }
+
+    private static Shelf<Workspace> workspaces(Estate estate) {
+        return new Shelf<>(estate.workspaces(), WORKSPACES, w -> List.of(field(w.name(), 10)));
+    }
+
+    private static Shelf<Plan> plans(Estate estate) {
+        return new Shelf<>(estate.plans(), PLANS, p -> List.of(field(p.name(), 10)));
     }
 
     private static Shelf<Policy> policies(Estate estate) {
@@ -255,6 +269,7 @@ public final class SearchIndex {
                     case WORKSPACE -> add(hits, workspaces, asked, most, w -> true, SearchIndex::hit);
                     case SETTING -> add(hits, settings, asked, most, s -> true, SearchIndex.this::hit);
                     case POLICY -> add(hits, policies, asked, most, p -> true, SearchIndex::hit);
+                    case PLAN -> add(hits, plans, asked, most, p -> true, SearchIndex::hit);
                     default -> throw new IllegalStateException("No shelf for " + kind);
                 }
             hits.sort(BEST);
@@ -312,6 +327,10 @@ public final class SearchIndex {
 
     private Hit hit(Setting s) {
         return new Hit(HitKind.SETTING, s.key(), s.title(), app(s), 0);
+    }
+
+    private static Hit hit(Plan p) {
+        return new Hit(HitKind.PLAN, p.id(), p.name(), "licence plan", 0);
     }
 
     private static Hit hit(Policy p) {

@@ -117,6 +117,8 @@ class SearchIndexTest {
         JsonNode edits = Json.read("""
                 [{"kind": "add-account", "account": {"id": "new-one", "userName": "quill.tarn@skerrymore.example",
                   "displayName": "Quillon Tarn", "kind": "person", "unit": "engineering"}},
+                 {"kind": "add-workspace", "workspace": {"id": "new-room", "name": "Quarterdeck", "size": "M"}},
+                 {"kind": "add-plan", "plan": {"id": "new-plan", "name": "Quayside plan", "seats": 3, "components": []}},
                  {"kind": "add-group", "group": {"id": "new-group", "name": "Quay walkers", "purpose": "access"}},
                  {"kind": "amend-account", "account": "mirela.osk", "members": {"displayName": "Quenby Osk"}}]""");
         Book book = new Book(
@@ -147,6 +149,12 @@ class SearchIndexTest {
         assertThat(after.find(Spelling.words("kerensa osk"), accounts, 1))
                 .extracting(SearchIndex.Hit::title)
                 .containsExactly("Kerensa Osk");
+        assertThat(after.find(Spelling.words("quarterdeck"), EnumSet.of(SearchIndex.HitKind.WORKSPACE), 1))
+                .extracting(SearchIndex.Hit::id)
+                .containsExactly("new-room");
+        assertThat(after.find(Spelling.words("quayside"), EnumSet.of(SearchIndex.HitKind.PLAN), 1))
+                .extracting(SearchIndex.Hit::id)
+                .containsExactly("new-plan");
         assertThat(after.find(Spelling.words("quay walkers"), EnumSet.allOf(SearchIndex.HitKind.class), 1))
                 .extracting(SearchIndex.Hit::id)
                 .containsExactly("new-group");

@@ -120,10 +120,17 @@ public final class RandomEstate {
             if (!rings.isEmpty() && chance(0.5)) {
                 ArrayNode consents = account.putArray("consents");
                 for (int c = 0; c <= random.nextInt(2); c++)
-                    consents.addObject().put("ring", pick(rings)).put("at", instant());
+                    consent(consents.addObject().put("ring", pick(rings)));
             }
             accounts.add("a" + i);
         }
+    }
+
+    private void consent(ObjectNode consent) {
+        Instant at = Instant.parse(instant());
+        consent.put("at", at.toString());
+        if (chance(0.3))
+            consent.put("until", at.plusSeconds((1 + random.nextInt(6)) * 3600L).toString());
     }
 
     private void groups() {
@@ -420,6 +427,13 @@ public final class RandomEstate {
             String target = target(false, false);
             if (target != null && chance(0.5))
                 release.putArray("early").addObject().put("to", target).put("from", instant());
+            if (chance(0.5)) release.put("oneByOne", true);
+            for (JsonNode account : estate.get("accounts"))
+                if (chance(0.2))
+                    consent(((ObjectNode) account)
+                            .withArray("consents")
+                            .addObject()
+                            .put("release", setting.get("key").asText()));
         }
     }
 }

@@ -236,13 +236,14 @@ final class Mask {
             for (Setting setting : masked)
                 if (needs(setting, Need.Released.class))
                     estate.release(setting.key()).ifPresent(r -> {
-                        edges.addAll(r.opens().values());
-                        r.early().forEach(e -> edges.add(e.from()));
+                        r.edges().forEach(edges::add);
                     });
             if (masked.stream().anyMatch(setting -> needs(setting, Need.Released.class)))
                 consenting(side.directory())
-                        .forEach((int n) ->
-                                side.directory().account(n).consents().forEach(consent -> edges.add(consent.at())));
+                        .forEach((int n) -> side.directory()
+                                .account(n)
+                                .consents()
+                                .forEach(consent -> consent.edges().forEach(edges::add)));
             boolean licensed = !plans.isEmpty() || masked.stream().anyMatch(s -> needs(s, Need.Entitlement.class));
             if (licensed)
                 for (Plan plan : estate.plans()) {

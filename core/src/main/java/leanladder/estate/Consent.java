@@ -1,6 +1,50 @@
 package leanladder.estate;
 
 import java.time.Instant;
+import java.util.Optional;
+import java.util.stream.Stream;
 
-/** An account's word, given at an instant, to one preview ring. */
-public record Consent(String ring, Instant at) {}
+/**
+ * An account's word that it wants previews, given at an instant (resolution.md, section 7): to a ring, or to one release alone.
+ *
+ * @param id of the ring, or the key of the release's setting
+ * @param until when it ends, where it does
+ */
+public record Consent(To to, String id, Instant at, Optional<Instant> until) {
+    /** To what a consent is given. */
+    public enum To {
+        RING("ring"),
+        RELEASE("release");
+
+        private final String member;
+
+        To(String member) {
+            this.member = member;
+        }
+
+        /** The member of the estate file that names it. */
+        public String member() {
+            return member;
+        }
+    }
+
+    /** Whether it has been given by then, and has not ended. */
+    public boolean holds(Instant then) {
+        return !at.isAfter(then) && until.map(then::isBefore).orElse(true);
+    }
+
+    /** Whether it is given to this ring. */
+    public boolean isToRing(String ring) {
+        return to == To.RING && id.equals(ring);
+    }
+
+    /** Whether it is given to the release of this setting alone. */
+    public boolean isToRelease(String setting) {
+        return to == To.RELEASE && id.equals(setting);
+    }
+
+    /** The instants at which it begins and ends to count. */
+    public Stream<Instant> edges() {
+        return Stream.concat(Stream.of(at), until.stream());
+    }
+}

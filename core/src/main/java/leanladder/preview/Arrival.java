@@ -59,7 +59,8 @@ public sealed interface Arrival {
             if (opens == null) continue;
             if (opens.isAfter(at)) {
                 if (next.isEmpty()) next = Optional.of(new Opening(Optional.of(ring), opens));
-            } else if (!ring.asksConsent() || hasConsented(account, rings, j, at)) return new ToRing(ring, opens);
+            } else if (!ring.asksConsent() || hasConsented(account, rings, j, release.get(), at))
+                return new ToRing(ring, opens);
             else open = true;
         }
         boolean someRingAsks = rings.stream().anyMatch(Ring::asksConsent);
@@ -67,19 +68,21 @@ public sealed interface Arrival {
             if (!position.isHeldBy(early.to())) continue;
             if (early.from().isAfter(at)) {
                 if (next.isEmpty()) next = Optional.of(new Opening(Optional.empty(), early.from()));
-            } else if (!someRingAsks || hasConsented(account, rings, rings.size() - 1, at))
+            } else if (!someRingAsks || hasConsented(account, rings, rings.size() - 1, release.get(), at))
                 return new ToTarget(early.to(), early.from());
             else open = true;
         }
         return open ? new NotConsented(rings.get(mine)) : new NotOpen(rings.get(mine), next);
     }
 
-    private static boolean hasConsented(Account account, List<Ring> rings, int outermost, Instant at) {
-        for (int i = 0; i <= outermost; i++)
-            for (Consent consent : account.consents())
-                if (rings.get(i).asksConsent()
-                        && rings.get(i).id().equals(consent.ring())
-                        && !consent.at().isAfter(at)) return true;
+    /** Whether the account has a consent that counts to a ring up to this one, or to the release alone where that is allowed. */
+    private static boolean hasConsented(Account account, List<Ring> rings, int outermost, Release release, Instant at) {
+        for (Consent consent : account.consents()) {
+            if (!consent.holds(at)) continue;
+            if (release.oneByOne() && consent.isToRelease(release.setting())) return true;
+            for (int i = 0; i <= outermost; i++)
+                if (rings.get(i).asksConsent() && consent.isToRing(rings.get(i).id())) return true;
+        }
         return false;
     }
 }

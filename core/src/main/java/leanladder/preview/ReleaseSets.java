@@ -2,7 +2,9 @@ package leanladder.preview;
 
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
 import leanladder.estate.Consent;
@@ -17,11 +19,14 @@ import org.roaringbitmap.RoaringBitmap;
  * ring or further in, and who has consented to it or further in, is worked out once and serves every release.
  */
 public final class ReleaseSets {
+    private static final RoaringBitmap NOBODY = new RoaringBitmap();
+
     private final Estate estate;
     private final Directory directory;
     private final Instant at;
     private final List<RoaringBitmap> standingInOrFurtherIn = new ArrayList<>();
     private final List<RoaringBitmap> consentedToOrFurtherIn = new ArrayList<>();
+    private final Map<String, RoaringBitmap> consentedAlone = new HashMap<>();
     private final boolean someRingAsks;
 
     /**
@@ -58,17 +63,21 @@ public final class ReleaseSets {
     }
 
     private List<RoaringBitmap> consents(List<Ring> rings) {
-        List<RoaringBitmap> consented = new ArrayList<>();
-        rings.forEach(r -> consented.add(new RoaringBitmap()));
-        for (int n : directory.consenting()) {
-            for (Consent consent : directory.account(n).consents()) {
-                if (consent.at().isAfter(at)) continue;
-                for (int i = 0; i < rings.size(); i++)
-                    if (rings.get(i).asksConsent() && rings.get(i).id().equals(consent.ring()))
-                        consented.get(i).add(n);
-            }
-        }
-        return consented;
+        Map<String, RoaringBitmap> toRing = new HashMap<>();
+        for (int n : directory.consenting())
+            for (Consent consent : directory.account(n).consents())
+                if (consent.holds(at))
+                    (consent.to() == Consent.To.RING ? toRing : consentedAlone)
+                            .computeIfAbsent(consent.id(), k -> new RoaringBitmap())
+                            .add(n);
+        return rings.stream()
+                .map(r -> r.asksConsent() ? toRing.getOrDefault(r.id(), NOBODY) : NOBODY)
+                .toList();
+    }
+
+    /** Everyone who has given their word to this release alone, where that counts. */
+    private RoaringBitmap alone(Release release) {
+        return release.oneByOne() ? consentedAlone.getOrDefault(release.setting(), NOBODY) : NOBODY;
     }
 
     /** Everyone to whom the setting's own release has come. */
@@ -77,16 +86,20 @@ public final class ReleaseSets {
         Optional<Release> release = estate.release(setting);
         if (release.isEmpty()) return come;
         List<Ring> rings = estate.rings();
+        RoaringBitmap alone = alone(release.get());
         for (int j = 0; j < rings.size(); j++) {
             Instant opens = release.get().opens().get(rings.get(j).id());
             if (opens == null || opens.isAfter(at)) continue;
             RoaringBitmap inside = standingInOrFurtherIn.get(j);
-            come.or(rings.get(j).asksConsent() ? RoaringBitmap.and(inside, consentedToOrFurtherIn.get(j)) : inside);
+            come.or(
+                    rings.get(j).asksConsent()
+                            ? RoaringBitmap.and(inside, RoaringBitmap.or(consentedToOrFurtherIn.get(j), alone))
+                            : inside);
         }
         for (Release.Early early : release.get().early()) {
             if (early.from().isAfter(at)) continue;
             RoaringBitmap target = directory.holding(early.to());
-            if (someRingAsks) target.and(consentedToOrFurtherIn.get(rings.size() - 1));
+            if (someRingAsks) target.and(RoaringBitmap.or(consentedToOrFurtherIn.get(rings.size() - 1), alone));
             come.or(target);
         }
         come.and(directory.active());

@@ -110,7 +110,7 @@ class RippleTest {
         after.estate()
                 .policies()
                 .forEach(p -> p.assignments().forEach(a -> a.window().edges().forEach(edges::add)));
-        after.estate().releases().forEach(r -> edges.addAll(r.opens().values()));
+        after.estate().releases().forEach(r -> r.edges().forEach(edges::add));
         for (Instant edge : edges.tailSet(NOW.at(), false).stream().limit(6).toList()) {
             Set<String> then = pairs(new Ripple(book, after, Question.at(edge)));
             then.removeAll(changed);

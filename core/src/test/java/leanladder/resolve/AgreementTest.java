@@ -77,13 +77,12 @@ class AgreementTest {
         estate.plans().forEach(p -> p.term().edges().forEach(edges::add));
         estate.plans()
                 .forEach(p -> p.assignments().forEach(a -> a.window().edges().forEach(edges::add)));
-        estate.accounts().forEach(a -> a.consents().forEach(c -> edges.add(c.at())));
+        estate.accounts().forEach(a -> a.consents().forEach(c -> c.edges().forEach(edges::add)));
         estate.catalogue()
                 .settings()
                 .keySet()
                 .forEach(k -> estate.release(k).ifPresent(r -> {
-                    edges.addAll(r.opens().values());
-                    r.early().forEach(e -> edges.add(e.from()));
+                    r.edges().forEach(edges::add);
                 }));
         List<Instant> around = new ArrayList<>();
         edges.forEach(e -> around.addAll(List.of(e.minusNanos(1), e, e.plusSeconds(1))));

@@ -64,8 +64,11 @@ final class AccountType extends PartType<Account> {
                 .put("active", account.active());
         account.started().ifPresent(day -> body.put("started", day.toString()));
         ArrayNode consents = body.putArray("consents");
-        account.consents()
-                .forEach(c -> consents.addObject().put("ring", c.ring()).put("at", c.at().toString()));
+        account.consents().forEach(c -> {
+            ObjectNode consent =
+                    consents.addObject().put(c.to().member(), c.id()).put("at", c.at().toString());
+            c.until().ifPresent(until -> consent.put("until", until.toString()));
+        });
         account.title().ifPresent(t -> body.putObject("attributes").put("title", t));
         account.lastSeen().ifPresent(day -> body.put("lastSeen", day.toString()));
         return body;
@@ -76,10 +79,14 @@ final class AccountType extends PartType<Account> {
         read(whole, on)
                 .filter(a -> !a.unit().isEmpty() && !on.hasUnit(a.unit()))
                 .ifPresent(a -> unknown(whole.member("unit").orElseThrow(), "unit", a.unit()));
-        for (Place consent : whole.items("consents"))
+        for (Place consent : whole.items("consents")) {
             consent.member("ring")
                     .filter(r -> r.node().isTextual() && !on.hasRing(r.node().textValue()))
                     .ifPresent(r -> r.defect("names a ring that does not exist"));
+            consent.member("release")
+                    .filter(r -> r.node().isTextual() && !on.hasRelease(r.node().textValue()))
+                    .ifPresent(r -> r.defect("names a release that does not exist"));
+        }
         notBlank(whole, "displayName");
     }
 

@@ -454,6 +454,11 @@ public final class Overlay implements References {
         return base.estate().catalogue().setting(key);
     }
 
+    /** Whether the setting of this key has a release. */
+    public boolean hasRelease(String setting) {
+        return base.estate().release(setting).isPresent();
+    }
+
     /** Whether there is a preview ring of this id. */
     public boolean hasRing(String id) {
         return base.estate().rings().stream().anyMatch(r -> r.id().equals(id));

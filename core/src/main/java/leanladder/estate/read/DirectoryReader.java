@@ -1,6 +1,7 @@
 package leanladder.estate.read;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
@@ -102,7 +103,8 @@ final class DirectoryReader {
         boolean active = place.member("active").flatMap(Place::bool).orElse(true);
         Optional<LocalDate> started = place.member("started").flatMap(Place::day);
         List<Consent> consents = new ArrayList<>();
-        for (Place consent : place.items("consents")) consents.add(consent(consent));
+        for (Place consent : place.items("consents"))
+            consents.add(consent(consent).orElse(null));
         Optional<String> title = title(place);
         return id.map(i -> new Account(
                 i,
@@ -153,11 +155,25 @@ final class DirectoryReader {
                                 .map(at -> at.atOffset(ZoneOffset.UTC).toLocalDate()));
     }
 
-    private static Consent consent(Place place) {
-        if (!place.isObject()) return null;
-        Optional<String> ring = place.required("ring").flatMap(Place::id);
-        var at = place.required("at").flatMap(Place::instant);
-        return ring.isPresent() && at.isPresent() ? new Consent(ring.get(), at.get()) : null;
+    /** A consent; whether what it is given to exists is looked at when all is known. */
+    static Optional<Consent> consent(Place place) {
+        if (!place.isObject()) return Optional.empty();
+        Optional<Place> ring = place.member(Consent.To.RING.member());
+        Optional<Place> release = place.member(Consent.To.RELEASE.member());
+        if (ring.isPresent() == release.isPresent()) {
+            place.defect("must name either a ring or a release");
+            return Optional.empty();
+        }
+        Optional<String> id = ring.isPresent() ? ring.flatMap(Place::id) : release.flatMap(Place::key);
+        Optional<Instant> at = place.required("at").flatMap(Place::instant);
+        Optional<Place> end = place.member("until");
+        Optional<Instant> until = end.flatMap(Place::instant);
+        if (at.isPresent() && until.filter(u -> !u.isAfter(at.get())).isPresent())
+            end.orElseThrow().defect("must come after the instant at which it was given");
+        return id.isEmpty() || at.isEmpty()
+                ? Optional.empty()
+                : Optional.of(new Consent(
+                        ring.isPresent() ? Consent.To.RING : Consent.To.RELEASE, id.get(), at.get(), until));
     }
 
     private static Optional<String> title(Place account) {

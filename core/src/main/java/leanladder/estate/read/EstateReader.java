@@ -219,7 +219,6 @@ public final class EstateReader {
                 .orElse(new Catalogue(List.of(), Map.of(), Map.of(), List.of(), List.of()));
         handSettings();
         directory.check(catalogue.sizes());
-        checkConsents(new HashSet<>(ringIds));
 
         directory.known.settings = catalogueReader.keys();
         PolicyReader policyReader = new PolicyReader(catalogueReader::setting, directory.known);
@@ -260,6 +259,7 @@ public final class EstateReader {
                                             + "\"; it has a release already");
                         releases.add(release);
                     });
+        checkConsents(new HashSet<>(ringIds), released);
         if (!defects.isEmpty()) return null;
         return new Estate(
                 organisation,
@@ -284,16 +284,19 @@ public final class EstateReader {
         catalogue.set("settings", Json.NODES.arrayNode());
     }
 
-    private void checkConsents(Set<String> ringIds) {
+    private void checkConsents(Set<String> ringIds, Set<String> released) {
         for (int i = 0; i < directory.accounts.size(); i++) {
             Account account = directory.accounts.get(i);
             if (account == null) continue;
             for (int j = 0; j < account.consents().size(); j++) {
                 Consent consent = account.consents().get(j);
-                if (consent != null && !ringIds.contains(consent.ring()))
+                if (consent == null) continue;
+                String member = consent.to().member();
+                boolean known = (consent.to() == Consent.To.RING ? ringIds : released).contains(consent.id());
+                if (!known)
                     defects.add(
-                            "/accounts/" + i + "/consents/" + j + "/ring",
-                            "names the ring \"" + consent.ring() + "\", which does not exist");
+                            "/accounts/" + i + "/consents/" + j + "/" + member,
+                            "names the " + member + " \"" + consent.id() + "\", which does not exist");
             }
         }
     }

@@ -166,6 +166,10 @@ final class LicenceReader {
             Optional<Instant> from = item.required("from").flatMap(Place::instant);
             if (to.isPresent() && from.isPresent()) early.add(new Release.Early(to.get(), from.get()));
         }
-        return setting.map(s -> new Release(s, opens, early));
+        Optional<Place> alone = place.member("oneByOne");
+        boolean oneByOne = alone.flatMap(Place::bool).orElse(false);
+        if (oneByOne && ringIds.isEmpty()) alone.orElseThrow().defect("asks for rings, and there are none");
+        ObjectNode source = (ObjectNode) place.node();
+        return setting.map(s -> new Release(s, opens, early, oneByOne, source));
     }
 }

@@ -87,6 +87,10 @@ class DefectsTest {
             /accounts/1/kind | "robot" | /accounts/1/kind | must be one of
             /accounts/0/started | "2024-02-30" | /accounts/0/started | must be a day
             /accounts/0/consents/0/ring | "gone" | /accounts/0/consents/0/ring | does not exist
+            /accounts/0/consents/- | {"at":"2026-11-12T09:00:00Z"} | /accounts/0/consents/1 | either a ring or a release
+            /accounts/0/consents/0/release | "meet.captions" | /accounts/0/consents/0 | either a ring or a release
+            /accounts/0/consents/- | {"release":"chat.private","at":"2026-11-12T09:00:00Z"} | /accounts/0/consents/1/release | does not exist
+            /accounts/0/consents/0/until | "2026-11-12T09:00:00Z" | /accounts/0/consents/0/until | must come after
             /accounts/0/consents/0/at | "2026-12-31T23:59:60Z" | /accounts/0/consents/0/at | no leap second
             /accounts/0/consents/0/at | "2026-12-31T23:59:59.1234567890Z" | /accounts/0/consents/0/at | nine digits
             /accounts/0/active | "yes" | /accounts/0/active | true or false
@@ -219,7 +223,7 @@ class DefectsTest {
                 "/plans/0/components",
                 "/rings/0/name",
                 "/releases/0/opens",
-                "/accounts/0/consents/0/ring"
+                "/accounts/0/consents/0/at"
             })
     void aMissingMemberIsNamedAtTheObjectThatLacksIt(String missing) {
         ObjectNode estate = small();

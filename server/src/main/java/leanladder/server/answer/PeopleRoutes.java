@@ -146,8 +146,8 @@ public record PeopleRoutes(Inquiry.Reader inquiries) implements Room {
                 ring.name(),
                 ring.asksConsent(),
                 account.consents().stream()
-                        .filter(c -> c.ring().equals(id)
-                                && !c.at().isAfter(inquiry.question().at()))
+                        .filter(c ->
+                                c.isToRing(id) && c.holds(inquiry.question().at()))
                         .findFirst()
                         .map(c -> inquiry.wording().day(c.at()))));
     }

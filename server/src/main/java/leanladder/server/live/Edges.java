@@ -34,12 +34,10 @@ final class Edges {
     static Edges of(Estate estate) {
         TreeSet<Instant> accounts = new TreeSet<>();
         for (Account account : estate.accounts())
-            if (!account.consents().isEmpty()) account.consents().forEach(c -> accounts.add(c.at()));
+            if (!account.consents().isEmpty())
+                account.consents().forEach(c -> c.edges().forEach(accounts::add));
         TreeSet<Instant> others = new TreeSet<>();
-        estate.releases().forEach(r -> {
-            others.addAll(r.opens().values());
-            r.early().forEach(e -> others.add(e.from()));
-        });
+        estate.releases().forEach(r -> r.edges().forEach(others::add));
         return new Edges(ofPolicies(estate), accounts, ofPlans(estate), others);
     }
 
@@ -64,10 +62,11 @@ final class Edges {
         TreeSet<Instant> consents = ofAccounts;
         for (String id : edits.accounts())
             for (var consent : edited.account(id).map(Account::consents).orElse(java.util.List.of()))
-                if (!consents.contains(consent.at())) {
-                    if (consents == ofAccounts) consents = new TreeSet<>(ofAccounts);
-                    consents.add(consent.at());
-                }
+                for (Instant edge : consent.edges().toList())
+                    if (!consents.contains(edge)) {
+                        if (consents == ofAccounts) consents = new TreeSet<>(ofAccounts);
+                        consents.add(edge);
+                    }
         return new Edges(
                 edits.policies().isEmpty() ? ofPolicies : ofPolicies(edited),
                 consents,

@@ -48,8 +48,8 @@ export function GatePlate(props: { layout: Layout; plate: Plate; onClimb?: (sett
   const { on } = gate;
   const room = on ? width - 66 - GLYPH : width - 66;
   const lines = wrap(gate.evidence, room, 13, 1);
-  const plate = (
-    <g role="listitem" aria-label={`Gate ${gate.met ? 'open' : 'closed'}: ${gate.need}; ${gate.evidence}`}>
+  const drawn = (
+    <>
       <rect
         x={from}
         y={y - 19}
@@ -89,17 +89,21 @@ export function GatePlate(props: { layout: Layout; plate: Plate; onClimb?: (sett
           </div>
         </foreignObject>
       )}
-    </g>
+    </>
   );
-  if (!on || !onClimb) return plate;
   return (
-    <Pressable
-      label={`Climb the ladder of ${on.title}, which is ${on.value}, ${rungWords(on.rung)}`}
-      pressed={false}
-      onPress={() => onClimb(on.setting)}
-    >
-      {plate}
-    </Pressable>
+    <g role="listitem" aria-label={`Gate ${gate.met ? 'open' : 'closed'}: ${gate.need}; ${gate.evidence}`}>
+      {on && onClimb ? (
+        <Pressable
+          label={`Climb the ladder of ${on.title}, which is ${on.value}, ${rungWords(on.rung)}`}
+          onPress={() => onClimb(on.setting)}
+        >
+          {drawn}
+        </Pressable>
+      ) : (
+        drawn
+      )}
+    </g>
   );
 }
 

@@ -6,7 +6,7 @@ import { wrap } from './measure';
 export const x = (layout: Layout, side: 'left' | 'right', y: number) => layout[side] + leanAt(layout, y);
 
 /** A statement that can be chosen, by mouse or by keyboard. */
-export function Pressable(props: { label: string; pressed: boolean; onPress: () => void; children: ReactNode }) {
+export function Pressable(props: { label: string; pressed?: boolean; onPress: () => void; children: ReactNode }) {
   return (
     <g
       role="button"

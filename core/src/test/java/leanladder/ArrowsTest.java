@@ -59,6 +59,9 @@ class ArrowsTest {
                     "change.directory",
                     List.of("document", "catalogue", "estate", "estate.read", "tell", "change.overlay")),
             Map.entry(
+                    "change.preview",
+                    List.of("document", "catalogue", "estate", "estate.read", "tell", "change.overlay", "resolve")),
+            Map.entry(
                     "change.seat", List.of("document", "catalogue", "estate", "estate.read", "tell", "change.overlay")),
             Map.entry(
                     "change",
@@ -75,6 +78,7 @@ class ArrowsTest {
                             "change.overlay",
                             "change.policy",
                             "change.seat",
+                            "change.preview",
                             "change.directory")));
 
     @Test

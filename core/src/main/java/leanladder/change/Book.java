@@ -127,7 +127,8 @@ public final class Book {
                             overlay.compiled(PartType.GROUP, since.groups()),
                             overlay.compiled(PartType.WORKSPACE, since.workspaces()),
                             overlay.compiled(PartType.PLAN, since.plans()),
-                            overlay.compiled(PartType.SETTING, since.catalogue())));
+                            overlay.compiled(PartType.SETTING, since.catalogue()),
+                            overlay.compiled(PartType.RELEASE, since.releases())));
             reached = since.touchesDirectory()
                     ? reached.withDirectory(
                             edited, reached.directory().with(edited, since.accounts(), since.tree(), since.groups()))

@@ -24,6 +24,10 @@ import leanladder.change.policy.RankPolicy;
 import leanladder.change.policy.RemoveAssignment;
 import leanladder.change.policy.RemovePolicy;
 import leanladder.change.policy.RemoveStatement;
+import leanladder.change.preview.HoldRelease;
+import leanladder.change.preview.LetGo;
+import leanladder.change.preview.OpenEarly;
+import leanladder.change.preview.OpenRelease;
 import leanladder.change.seat.BuySeats;
 import leanladder.change.seat.GiveSeats;
 import leanladder.change.seat.PutRule;
@@ -68,6 +72,13 @@ public final class Kinds {
             RankRule.KIND,
             GiveSeats.KIND,
             TakeSeats.KIND,
+            AddPart.kind(PartType.RELEASE),
+            AmendPart.kind(PartType.RELEASE),
+            RemovePart.kind(PartType.RELEASE),
+            OpenRelease.KIND,
+            OpenEarly.KIND,
+            HoldRelease.KIND,
+            LetGo.KIND,
             Batch.KIND);
     private static final Map<String, EditKind> BY_NAME =
             ALL.stream().collect(Collectors.toUnmodifiableMap(EditKind::name, Function.identity()));

@@ -50,6 +50,7 @@ final class Mask {
         namedByPolicies();
         aroundGroups();
         people();
+        releases();
         hosting();
         seats();
     }
@@ -142,6 +143,12 @@ final class Mask {
                 && was.active() == is.active()
                 && was.started().equals(is.started())
                 && was.consents().equals(is.consents());
+    }
+
+    /** A release can come to anybody. */
+    private void releases() {
+        if (footprint.releases().isEmpty()) return;
+        for (Ground side : sides()) accounts.or(side.directory().active());
     }
 
     /** Hosting is asked for by those who work in a workspace; whoever else may is found when it is asked about. */

@@ -158,7 +158,8 @@ public final class Estate {
             Map<String, Optional<Group>> groups,
             Map<String, Optional<Workspace>> workspaces,
             Map<String, Optional<Plan>> plans,
-            Map<String, Optional<Setting>> settings) {}
+            Map<String, Optional<Setting>> settings,
+            Map<String, Optional<Release>> releases) {}
 
     /**
      * This estate with some parts put or taken away; the caller has seen to it that every reference holds. Linear in the lists
@@ -179,7 +180,22 @@ public final class Estate {
                 changed(plans, Plan::id, changes.plans),
                 holders,
                 rings,
-                List.copyOf(releases.values()));
+                changes.releases.isEmpty() ? List.copyOf(releases.values()) : releases(changes.releases));
+    }
+
+    private List<Release> releases(Map<String, Optional<Release>> changed) {
+        Map<String, Release> all = new HashMap<>(releases);
+        changed.forEach((setting, release) -> {
+            all.remove(setting);
+            release.ifPresent(r -> all.put(setting, r));
+        });
+        return List.copyOf(all.values());
+    }
+
+    /** Whether this estate has the very releases of another. */
+    public boolean hasReleasesOf(Estate other) {
+        return releases.size() == other.releases.size()
+                && releases.entrySet().stream().allMatch(r -> other.releases.get(r.getKey()) == r.getValue());
     }
 
     /** This estate with other policies and another ranking; everything else is shared. */

@@ -132,7 +132,8 @@ public final class Solution {
                 if (!policies.contains(id)) after.reachedInWorkspace.put(id, sets);
             });
             if (seats == entitlements) after.unmet.putAll(unmet);
-            if (!keys.contains(Setting.RING)) after.releases = releases;
+            if (!keys.contains(Setting.RING) && edited.estate().hasReleasesOf(ground.estate()))
+                after.releases = releases;
         }
         return after;
     }

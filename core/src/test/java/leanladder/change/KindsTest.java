@@ -53,6 +53,8 @@ class KindsTest {
     private static final String AIM = "{'kind':'put-assignment','policy':'p1','assignment':{'include':'account:a1'}}";
     private static final String MOVE = "{'kind':'amend-account','account':'a1','members':{'unit':'u2'}}";
     private static final String JOIN = "{'kind':'put-members','group':'g1','who':['account:a2']}";
+    private static final String OPEN =
+            "{'kind':'open-release','release':'meet.captions','ring':'everyone','from':'2026-12-01T00:00:00Z'}";
     private static final String BUY = "{'kind':'buy-seats','plan':'l1','purchase':{'seats':5}}";
     private static final String RULE = "{'kind':'put-rule','plan':'l1','rule':{'include':'unit:u1'}}";
     private static final Map<String, Row> TABLE = Map.ofEntries(
@@ -220,6 +222,43 @@ class KindsTest {
                             "{'kind':'take-seats','plan':'l1','accounts':['a1']}",
                             "{'kind':'take-seats','plan':'l1','accounts':['a1']}",
                             "{'kind':'give-seats','plan':'l1','accounts':['a2']}")),
+            Map.entry(
+                    "add-release",
+                    new Row(
+                            "{'kind':'add-release','release':{'setting':'files.share','opens':{}}}",
+                            "{'kind':'remove-release','release':'files.share'}",
+                            OPEN)),
+            Map.entry(
+                    "amend-release",
+                    new Row(
+                            "{'kind':'amend-release','release':'meet.captions','members':{'note':'For watch keepers'}}",
+                            "{'kind':'remove-release','release':'meet.captions'}",
+                            OPEN)),
+            Map.entry("remove-release", new Row("{'kind':'remove-release','release':'meet.captions'}", OPEN, BUY)),
+            Map.entry(
+                    "open-release",
+                    new Row(
+                            OPEN,
+                            "{'kind':'open-release','release':'meet.captions','ring':'everyone','from':'2027-01-01T00:00:00Z'}",
+                            "{'kind':'open-release','release':'meet.captions','ring':'dry-dock','from':null}")),
+            Map.entry(
+                    "open-early",
+                    new Row(
+                            "{'kind':'open-early','release':'meet.captions','to':'unit:u2','from':'2026-12-01T00:00:00Z'}",
+                            "{'kind':'open-early','release':'meet.captions','to':'unit:u2','from':null}",
+                            OPEN)),
+            Map.entry(
+                    "hold-release",
+                    new Row(
+                            "{'kind':'hold-release','release':'meet.captions','reason':'It crashes','since':'2026-10-01T00:00:00Z'}",
+                            OPEN,
+                            BUY)),
+            Map.entry(
+                    "let-go-release",
+                    new Row(
+                            "{'kind':'let-go-release','release':'chat.private'}",
+                            "{'kind':'open-release','release':'chat.private','ring':'everyone','from':'2027-01-01T00:00:00Z'}",
+                            OPEN)),
             Map.entry("batch", new Row("{'kind':'batch','edits':[" + RENAME + "," + MOVE + "]}", MOVE, JOIN)));
 
     private ObjectNode estate;
@@ -258,6 +297,14 @@ class KindsTest {
                 .put("name", "Eight")
                 .put("size", "S");
         ((ObjectNode) estate.at("/plans/0")).withArray("rules").addObject().put("include", "unit:u3");
+        ObjectNode held = estate.withArray("releases").addObject().put("setting", "chat.private");
+        held.putObject("opens");
+        held.putObject("planned").put("everyone", "2027-01-01T00:00:00Z");
+        held.putObject("held")
+                .put("reason", "It crashes")
+                .put("since", "2026-11-01T00:00:00Z")
+                .putArray("openings")
+                .add("everyone");
         ground = new Ground(RandomEstate.read(estate));
         stored = RandomEdits.bodies(estate);
     }
@@ -310,6 +357,7 @@ class KindsTest {
         parts.put("accounts", estate.accounts());
         parts.put("workspaces", estate.workspaces());
         parts.put("plans", RandomEdits.read(estate.plans()));
+        estate.releases().forEach(r -> parts.put("release " + r.setting(), Json.read(Json.write(r.source()))));
         estate.catalogue()
                 .settings()
                 .values()

@@ -163,10 +163,46 @@ final class RandomEdits {
         return edits;
     }
 
+    /** Random edits of releases and consents, not all of which fit. */
+    static List<String> ofPreviews(Ground ground, Random random, int most) {
+        List<String> edits = new java.util.ArrayList<>();
+        var estate = ground.estate();
+        if (estate.rings().isEmpty()) return edits;
+        List<String> settings = List.copyOf(estate.catalogue().settings().keySet());
+        for (int i = 0; i < most; i++) {
+            String setting = one(settings, random);
+            String ring = one(estate.rings(), random).id();
+            String account = estate.accounts().isEmpty()
+                    ? "none"
+                    : one(estate.accounts(), random).id();
+            String then = leanladder.RandomEstate.NOW
+                    .plusSeconds((random.nextInt(9) - 3) * 1800L)
+                    .toString();
+            String[] forms = {
+                "{'kind':'add-release','release':{'setting':'" + setting + "','opens':{'" + ring + "':'" + then
+                        + "'}}}",
+                "{'kind':'remove-release','release':'" + setting + "'}",
+                "{'kind':'amend-release','release':'" + setting + "','members':{'oneByOne':" + random.nextBoolean()
+                        + "}}",
+                "{'kind':'open-release','release':'" + setting + "','ring':'" + ring + "','from':'" + then + "'}",
+                "{'kind':'open-release','release':'" + setting + "','ring':'" + ring + "','from':null}",
+                "{'kind':'open-early','release':'" + setting + "','to':'account:" + account + "','from':'" + then
+                        + "'}",
+                "{'kind':'hold-release','release':'" + setting + "','reason':'It crashes','since':'" + then + "'}",
+                "{'kind':'let-go-release','release':'" + setting + "'}",
+                "{'kind':'amend-account','account':'" + account + "','members':{'consents':[{'ring':'" + ring
+                        + "','at':'" + then + "'}]}}"
+            };
+            edits.add(forms[random.nextInt(forms.length)].replace('\'', '"'));
+        }
+        return edits;
+    }
+
     /** Edits of all kinds. */
     static List<String> all(Ground ground, Random random, int most) {
         List<String> edits = new java.util.ArrayList<>(ofDirectory(ground, random, most));
         if (random.nextBoolean()) edits.addAll(ofWorkspaces(ground, random, most));
+        if (random.nextBoolean()) edits.addAll(ofPreviews(ground, random, most));
         if (random.nextBoolean()) edits.addAll(ofPlans(ground, random, most));
         if (!ground.estate().policies().isEmpty() && random.nextBoolean())
             edits.addAll(ofPolicies(ground, random, most));

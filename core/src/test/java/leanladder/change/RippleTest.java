@@ -370,9 +370,10 @@ class RippleTest {
     void whatIsWrittenReadsAsTheEstateThatTheEditsMade(@ForAll long seed) {
         ObjectNode file = RandomEstate.json(seed);
         Book book = edited(seed, new Ground(RandomEstate.read(file)));
-        for (String section : List.of("units", "accounts", "groups", "workspaces", "plans", "policies")) {
+        for (String section : List.of("units", "accounts", "groups", "workspaces", "plans", "policies", "releases")) {
             java.util.Map<String, JsonNode> parts = new java.util.TreeMap<>();
-            file.path(section).forEach(p -> parts.put(p.get("id").asText(), ((ObjectNode) p).without("holders")));
+            String key = section.equals("releases") ? "setting" : "id";
+            file.path(section).forEach(p -> parts.put(p.get(key).asText(), ((ObjectNode) p).without("holders")));
             book.removed().stream().filter(p -> p.section().equals(section)).forEach(p -> parts.remove(p.key()));
             book.written().stream().filter(p -> p.section().equals(section)).forEach(p -> parts.put(p.key(), p.body()));
             file.putArray(section).addAll(parts.values());
@@ -390,10 +391,19 @@ class RippleTest {
         assertThat(after.workspaces()).isEqualTo(read.workspaces());
         assertThat(RandomEdits.read(after.plans())).isEqualTo(RandomEdits.read(read.plans()));
         assertThat(open(after)).isEqualTo(open(read));
+        assertThat(decided(after)).isEqualTo(decided(read));
         assertThat(after.groups().stream().map(RippleTest::unordered).toList())
                 .isEqualTo(read.groups().stream().map(RippleTest::unordered).toList());
         assertThat(after.policies().stream().map(Policy::id).toList())
                 .isEqualTo(read.policies().stream().map(Policy::id).toList());
+    }
+
+    /** What releases decide. */
+    private static Set<Object> decided(leanladder.estate.Estate estate) {
+        Set<Object> decided = new HashSet<>();
+        estate.releases()
+                .forEach(r -> decided.add(List.of(r.setting(), r.opens(), Set.copyOf(r.early()), r.oneByOne())));
+        return decided;
     }
 
     private static List<String> open(leanladder.estate.Estate estate) {

@@ -10,7 +10,7 @@ import leanladder.change.overlay.Tally;
 import leanladder.document.Place;
 import leanladder.tell.Wording;
 
-/** A new unit, account, group, workspace or licence plan. */
+/** A new unit, account, group, workspace, licence plan or release. */
 public final class AddPart<T> extends PartEdit<T> {
     private final ObjectNode body;
 
@@ -27,20 +27,24 @@ public final class AddPart<T> extends PartEdit<T> {
                 Optional<Place> named = place.required(type.noun());
                 if (named.isEmpty() || !named.get().isObject()) return Optional.empty();
                 ObjectNode body = ((ObjectNode) named.get().node()).deepCopy();
-                if (!body.has("id"))
+                String key = type.section().key();
+                if (key.equals("id") && !body.has(key))
                     body.put(
                             "id",
                             FreeId.of(
                                     type.idWords(body),
                                     type.noun(),
                                     id -> on.part(type, id).isPresent()));
-                String id = body.path("id").asText();
+                String id = body.path(key).asText();
                 int before = place.defects().size();
                 type.check(new Place(body, named.get().pointer(), place.defects()), on);
                 if (place.defects().size() == before && on.part(type, id).isPresent())
                     named.get()
-                            .defect("has the id \"" + id + "\", which another " + type.noun()
-                                    + " has; leave the id out to be given one");
+                            .defect(
+                                    key.equals("id")
+                                            ? "has the id \"" + id + "\", which another " + type.noun()
+                                                    + " has; leave the id out to be given one"
+                                            : "is of \"" + id + "\", which has a " + type.noun() + " already");
                 if (place.defects().size() == before) type.checkNew(named.get(), body);
                 if (place.defects().size() > before) return Optional.empty();
                 ObjectNode whole = ((ObjectNode) place.node()).deepCopy();
@@ -51,7 +55,8 @@ public final class AddPart<T> extends PartEdit<T> {
             @Override
             public String schema() {
                 return schema(
-                        "a new " + type.noun() + "; without an id it is given one",
+                        "a new " + type.noun()
+                                + (type.section().key().equals("id") ? "; without an id it is given one" : ""),
                         "\"" + type.noun() + "\"",
                         "\"" + type.noun() + "\":{\"type\":\"object\",\"additionalProperties\":true}");
             }

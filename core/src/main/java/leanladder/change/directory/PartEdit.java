@@ -48,7 +48,9 @@ abstract class PartEdit<T> implements Edit {
         }
 
         final String path(JsonNode edit) {
-            return type.section().member() + "/" + Paths.step(Paths.id(edit, type.noun()));
+            JsonNode named = edit.path(type.noun());
+            return type.section().member() + "/"
+                    + Paths.step(named.path(type.section().key()).asText(named.asText()));
         }
 
         @Override

@@ -11,6 +11,7 @@ import org.pcollections.PSet;
  * @param policies that are new, gone or not the same
  * @param settings on which those policies speak, or spoke
  * @param catalogue settings that are not the same themselves; they are among {@code settings} too
+ * @param releases by the settings that they are of; these are among {@code settings} too
  * @param tree whether some unit is new, gone or below another
  */
 public record Footprint(
@@ -22,47 +23,63 @@ public record Footprint(
         PSet<String> plans,
         PSet<String> workspaces,
         PSet<String> catalogue,
+        PSet<String> releases,
         boolean tree) {
     private static final PSet<String> NONE = HashTreePSet.empty();
 
     /** Of no edit. */
-    public static final Footprint EMPTY = new Footprint(NONE, NONE, NONE, NONE, NONE, NONE, NONE, NONE, false);
+    public static final Footprint EMPTY = new Footprint(NONE, NONE, NONE, NONE, NONE, NONE, NONE, NONE, NONE, false);
 
     /** Of an edit of one policy that matters to what it says on some settings. */
     public static Footprint ofPolicy(String policy, Collection<String> settings) {
         return new Footprint(
-                HashTreePSet.singleton(policy), HashTreePSet.from(settings), NONE, NONE, NONE, NONE, NONE, NONE, false);
+                HashTreePSet.singleton(policy),
+                HashTreePSet.from(settings),
+                NONE,
+                NONE,
+                NONE,
+                NONE,
+                NONE,
+                NONE,
+                NONE,
+                false);
     }
 
     /** Of an edit of one unit. */
     public static Footprint ofUnit(String unit, boolean tree) {
-        return new Footprint(NONE, NONE, HashTreePSet.singleton(unit), NONE, NONE, NONE, NONE, NONE, tree);
+        return new Footprint(NONE, NONE, HashTreePSet.singleton(unit), NONE, NONE, NONE, NONE, NONE, NONE, tree);
     }
 
     /** Of an edit of one account. */
     public static Footprint ofAccount(String account) {
-        return new Footprint(NONE, NONE, NONE, HashTreePSet.singleton(account), NONE, NONE, NONE, NONE, false);
+        return new Footprint(NONE, NONE, NONE, HashTreePSet.singleton(account), NONE, NONE, NONE, NONE, NONE, false);
     }
 
     /** Of an edit of one group. */
     public static Footprint ofGroup(String group) {
-        return new Footprint(NONE, NONE, NONE, NONE, HashTreePSet.singleton(group), NONE, NONE, NONE, false);
+        return new Footprint(NONE, NONE, NONE, NONE, HashTreePSet.singleton(group), NONE, NONE, NONE, NONE, false);
     }
 
     /** Of an edit of one licence plan. */
     public static Footprint ofPlan(String plan) {
-        return new Footprint(NONE, NONE, NONE, NONE, NONE, HashTreePSet.singleton(plan), NONE, NONE, false);
+        return new Footprint(NONE, NONE, NONE, NONE, NONE, HashTreePSet.singleton(plan), NONE, NONE, NONE, false);
     }
 
     /** Of an edit of one workspace. */
     public static Footprint ofWorkspace(String workspace) {
-        return new Footprint(NONE, NONE, NONE, NONE, NONE, NONE, HashTreePSet.singleton(workspace), NONE, false);
+        return new Footprint(NONE, NONE, NONE, NONE, NONE, NONE, HashTreePSet.singleton(workspace), NONE, NONE, false);
     }
 
     /** Of an edit of one setting of the catalogue. */
     public static Footprint ofSetting(String setting) {
         PSet<String> one = HashTreePSet.singleton(setting);
-        return new Footprint(NONE, one, NONE, NONE, NONE, NONE, NONE, one, false);
+        return new Footprint(NONE, one, NONE, NONE, NONE, NONE, NONE, one, NONE, false);
+    }
+
+    /** Of an edit of the release of one setting. */
+    public static Footprint ofRelease(String setting) {
+        PSet<String> one = HashTreePSet.singleton(setting);
+        return new Footprint(NONE, one, NONE, NONE, NONE, NONE, NONE, NONE, one, false);
     }
 
     /** Of these edits and others. Linear in the others. */
@@ -76,6 +93,7 @@ public record Footprint(
                 plans.plusAll(other.plans),
                 workspaces.plusAll(other.workspaces),
                 catalogue.plusAll(other.catalogue),
+                releases.plusAll(other.releases),
                 tree || other.tree);
     }
 
@@ -86,7 +104,11 @@ public record Footprint(
 
     /** Whether anything but policies is touched. */
     public boolean touchesParts() {
-        return touchesDirectory() || !plans.isEmpty() || !workspaces.isEmpty() || !catalogue.isEmpty();
+        return touchesDirectory()
+                || !plans.isEmpty()
+                || !workspaces.isEmpty()
+                || !catalogue.isEmpty()
+                || !releases.isEmpty();
     }
 
     /** Whether nothing is touched. */
@@ -96,7 +118,7 @@ public record Footprint(
 
     /** How many parts are touched. */
     public int size() {
-        return List.of(policies, units, accounts, groups, plans, workspaces, catalogue).stream()
+        return List.of(policies, units, accounts, groups, plans, workspaces, catalogue, releases).stream()
                 .mapToInt(PSet::size)
                 .sum();
     }

@@ -19,6 +19,7 @@ import leanladder.estate.Group;
 import leanladder.estate.Members;
 import leanladder.estate.Plan;
 import leanladder.estate.Policy;
+import leanladder.estate.Release;
 import leanladder.estate.Target;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
@@ -198,7 +199,10 @@ public final class Overlay implements References {
 
     /** What a part is called now; the id where there is none. */
     public <T> String name(PartType<T> type, String id) {
-        return part(type, id).map(type::name).orElse(id);
+        // A release has no name but that of its setting.
+        return type == PartType.RELEASE
+                ? ReleaseType.title(id, this)
+                : part(type, id).map(type::name).orElse(id);
     }
 
     /** The name of a unit with that of the one above it, for units of one name are many. */
@@ -363,6 +367,10 @@ public final class Overlay implements References {
             if (names(edited, target) && told.add(Use.By.PLAN + " " + plan))
                 uses.add(new Use(Use.By.PLAN, plan, edited.name()));
         }
+        for (String setting : writtenParts(PartType.RELEASE))
+            if (names(part(PartType.RELEASE, setting).orElseThrow(), target)
+                    && told.add(Use.By.RELEASE + " " + setting))
+                uses.add(new Use(Use.By.RELEASE, setting, ReleaseType.title(setting, this)));
         for (String workspace : writtenParts(PartType.WORKSPACE)) {
             Workspace edited = part(PartType.WORKSPACE, workspace).orElseThrow();
             if (names(edited, text) && told.add(Use.By.WORKSPACE + " " + workspace))
@@ -376,6 +384,10 @@ public final class Overlay implements References {
 
     private static boolean names(Plan plan, Target target) {
         return plan.assignments().stream().anyMatch(a -> a.target().equals(target));
+    }
+
+    private static boolean names(Release release, Target target) {
+        return release.early().stream().anyMatch(e -> e.to().equals(target));
     }
 
     private static boolean names(Workspace workspace, String text) {
@@ -406,6 +418,10 @@ public final class Overlay implements References {
                 part(PartType.PLAN, use.id())
                         .filter(p -> names(p, Target.of(type.noun() + ":" + id).orElseThrow()))
                         .isPresent();
+            case RELEASE ->
+                part(PartType.RELEASE, use.id())
+                        .filter(r -> names(r, Target.of(type.noun() + ":" + id).orElseThrow()))
+                        .isPresent();
             case WORKSPACE ->
                 part(PartType.WORKSPACE, use.id())
                         .filter(w -> names(w, type.noun() + ":" + id))
@@ -413,7 +429,6 @@ public final class Overlay implements References {
             case GROUP -> edited(PartType.GROUP, use.id()).isEmpty() || holds(use.id(), type, id);
             case UNIT -> part(PartType.UNIT, use.id()).flatMap(Unit::parent).equals(Optional.of(id));
             case ACCOUNT -> part(PartType.ACCOUNT, use.id()).map(Account::unit).equals(Optional.of(id));
-            default -> true;
         };
     }
 
@@ -456,7 +471,25 @@ public final class Overlay implements References {
 
     /** Whether the setting of this key has a release. */
     public boolean hasRelease(String setting) {
-        return base.estate().release(setting).isPresent();
+        return part(PartType.RELEASE, setting).isPresent();
+    }
+
+    /** How many accounts have given a consent to the release of this setting alone. Linear in the accounts that gave any. */
+    public int consentsTo(String setting) {
+        Set<String> edited = writtenParts(PartType.ACCOUNT);
+        Set<String> removed = removedParts(PartType.ACCOUNT);
+        int count = 0;
+        for (int n : base.directory().consenting()) {
+            Account account = base.directory().account(n);
+            if (!edited.contains(account.id()) && !removed.contains(account.id()) && consents(account, setting))
+                count++;
+        }
+        for (String id : edited) if (consents(part(PartType.ACCOUNT, id).orElseThrow(), setting)) count++;
+        return count;
+    }
+
+    private static boolean consents(Account account, String setting) {
+        return account.consents().stream().anyMatch(c -> c.isToRelease(setting));
     }
 
     /** Whether there is a preview ring of this id. */

@@ -10,7 +10,7 @@ import leanladder.estate.Estate;
 import leanladder.estate.read.Section;
 import leanladder.tell.Wording;
 
-/** A type of part: all that its edits must know of units, accounts, groups, workspaces, licence plans or settings. */
+/** A type of part: all that its edits must know of units, accounts, groups, workspaces, licence plans, settings or releases. */
 public abstract class PartType<T> {
     /** Units. */
     public static final PartType<leanladder.estate.Unit> UNIT = new UnitType();
@@ -30,8 +30,11 @@ public abstract class PartType<T> {
     /** Settings of the catalogue, of which the organisation decides whether workspaces may have their own word. */
     public static final PartType<leanladder.catalogue.Setting> SETTING = new SettingType();
 
+    /** Releases, each told from others by its setting; what opens when is edited apart. */
+    public static final PartType<leanladder.estate.Release> RELEASE = new ReleaseType();
+
     /** All of them. */
-    public static final List<PartType<?>> ALL = List.of(UNIT, ACCOUNT, GROUP, WORKSPACE, PLAN, SETTING);
+    public static final List<PartType<?>> ALL = List.of(UNIT, ACCOUNT, GROUP, WORKSPACE, PLAN, SETTING, RELEASE);
 
     private final String noun;
     private final Section section;

@@ -7,5 +7,7 @@ public enum Right {
     /** To edit people, units, groups and workspaces. */
     DIRECTORY,
     /** To edit licence plans: what was bought, and for whom. */
-    SEATS
+    SEATS,
+    /** To say who may try what early, and when it opens to whom. */
+    PREVIEWS
 }

@@ -7,9 +7,8 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import leanladder.change.overlay.Edit;
+import leanladder.change.overlay.AmendingEdit;
 import leanladder.change.overlay.EditKind;
-import leanladder.change.overlay.Footprint;
 import leanladder.change.overlay.Overlay;
 import leanladder.change.overlay.PartType;
 import leanladder.change.overlay.Paths;
@@ -20,20 +19,12 @@ import leanladder.document.Place;
 import leanladder.estate.Plan;
 
 /** What edits have in common that set some members of one licence plan: its purchases or its rules. */
-abstract class PlanEdit implements Edit {
+abstract class PlanEdit extends AmendingEdit<Plan> {
     static final String PLAN = "\"plan\":{\"type\":\"string\"}";
-
-    private final EditKind kind;
-    private final ObjectNode sent;
-    private final String plan;
-    private final ObjectNode members;
 
     /** @param members what the edit comes to: members of the plan, null for those taken away */
     PlanEdit(EditKind kind, ObjectNode sent, String plan, ObjectNode members) {
-        this.kind = kind;
-        this.sent = sent;
-        this.plan = plan;
-        this.members = members;
+        super(kind, sent, PartType.PLAN, plan, members);
     }
 
     /** A kind of edit of one plan. */
@@ -79,49 +70,6 @@ abstract class PlanEdit implements Edit {
         ArrayNode list = members.putArray("rules");
         rules.forEach(list::add);
         return members;
-    }
-
-    final Plan plan(Overlay on) {
-        return on.part(PartType.PLAN, plan).orElseThrow();
-    }
-
-    final String name(Overlay on) {
-        return on.name(PartType.PLAN, plan);
-    }
-
-    @Override
-    public final EditKind kind() {
-        return kind;
-    }
-
-    @Override
-    public final ObjectNode json() {
-        return sent;
-    }
-
-    @Override
-    public final void carryOut(Overlay on) {
-        on.amend(PartType.PLAN, plan, members);
-    }
-
-    /** The members as they were. */
-    @Override
-    public Optional<ObjectNode> inverse(Overlay before) {
-        ObjectNode was = plan(before).source();
-        ObjectNode inverse = Json.NODES.objectNode().put("kind", "amend-plan").put("plan", plan);
-        ObjectNode back = inverse.putObject("members");
-        boolean same = true;
-        for (var member : members.properties()) {
-            JsonNode old = was.has(member.getKey()) ? was.get(member.getKey()) : Json.NODES.nullNode();
-            back.set(member.getKey(), old);
-            same &= old.equals(member.getValue());
-        }
-        return same ? Optional.empty() : Optional.of(inverse);
-    }
-
-    @Override
-    public final Footprint footprint(Overlay before) {
-        return Footprint.ofPlan(plan);
     }
 
     @Override

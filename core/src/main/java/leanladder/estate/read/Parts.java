@@ -5,6 +5,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Predicate;
 import leanladder.catalogue.Catalogue;
 import leanladder.document.Defects;
 import leanladder.document.Place;
@@ -13,6 +14,7 @@ import leanladder.estate.Group;
 import leanladder.estate.Members;
 import leanladder.estate.Plan;
 import leanladder.estate.Purchase;
+import leanladder.estate.Release;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
 
@@ -53,6 +55,12 @@ public final class Parts {
     /** A rule of a plan as it stands; what does not fit is reported. */
     public static Optional<Plan.Rule> rule(Place place, Plan plan, PolicyReader policies) {
         return new LicenceReader(Set.copyOf(plan.components()), policies).rule(place, plan.components());
+    }
+
+    /** A release; what does not fit is reported. */
+    public static Optional<Release> release(
+            Place place, List<String> rings, PolicyReader policies, Predicate<String> hasSetting) {
+        return new LicenceReader(Set.of(), policies).release(place, Set.copyOf(rings), hasSetting);
     }
 
     /** Seats that were bought together; what does not fit is reported. */

@@ -132,7 +132,7 @@ public final class PolicyReader {
     }
 
     /** A target that exists and can be aimed at. */
-    Optional<Target> target(Place place, boolean workspaces) {
+    public Optional<Target> target(Place place, boolean workspaces) {
         Optional<String> text = place.text();
         Optional<Target> target = text.flatMap(Target::of);
         if (text.isPresent() && target.isEmpty())

@@ -17,17 +17,17 @@ final class Edges {
     private final TreeSet<Instant> ofPolicies;
     private final TreeSet<Instant> ofAccounts;
     private final TreeSet<Instant> ofPlans;
-    private final TreeSet<Instant> others;
+    private final TreeSet<Instant> ofReleases;
 
     private Edges(
             TreeSet<Instant> ofPolicies,
             TreeSet<Instant> ofAccounts,
             TreeSet<Instant> ofPlans,
-            TreeSet<Instant> others) {
+            TreeSet<Instant> ofReleases) {
         this.ofPolicies = ofPolicies;
         this.ofAccounts = ofAccounts;
         this.ofPlans = ofPlans;
-        this.others = others;
+        this.ofReleases = ofReleases;
     }
 
     /** Of a whole estate; linear in it. */
@@ -36,9 +36,13 @@ final class Edges {
         for (Account account : estate.accounts())
             if (!account.consents().isEmpty())
                 account.consents().forEach(c -> c.edges().forEach(accounts::add));
-        TreeSet<Instant> others = new TreeSet<>();
-        estate.releases().forEach(r -> r.edges().forEach(others::add));
-        return new Edges(ofPolicies(estate), accounts, ofPlans(estate), others);
+        return new Edges(ofPolicies(estate), accounts, ofPlans(estate), ofReleases(estate));
+    }
+
+    private static TreeSet<Instant> ofReleases(Estate estate) {
+        TreeSet<Instant> edges = new TreeSet<>();
+        estate.releases().forEach(r -> r.edges().forEach(edges::add));
+        return edges;
     }
 
     private static TreeSet<Instant> ofPlans(Estate estate) {
@@ -71,13 +75,13 @@ final class Edges {
                 edits.policies().isEmpty() ? ofPolicies : ofPolicies(edited),
                 consents,
                 edits.plans().isEmpty() ? ofPlans : ofPlans(edited),
-                others);
+                edits.releases().isEmpty() ? ofReleases : ofReleases(edited));
     }
 
     /** The last edge until then. */
     Optional<Instant> until(Instant at) {
         Instant last = null;
-        for (TreeSet<Instant> edges : java.util.List.of(ofPolicies, ofAccounts, ofPlans, others)) {
+        for (TreeSet<Instant> edges : java.util.List.of(ofPolicies, ofAccounts, ofPlans, ofReleases)) {
             Instant floor = edges.floor(at);
             if (floor != null && (last == null || floor.isAfter(last))) last = floor;
         }

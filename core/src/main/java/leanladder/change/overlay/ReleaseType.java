@@ -1,0 +1,116 @@
+package leanladder.change.overlay;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.Optional;
+import java.util.Set;
+import leanladder.catalogue.Setting;
+import leanladder.document.Place;
+import leanladder.estate.Estate;
+import leanladder.estate.Release;
+import leanladder.estate.Ring;
+import leanladder.estate.read.Parts;
+import leanladder.estate.read.Section;
+import leanladder.tell.Wording;
+
+/** Releases: when the feature behind a setting opens to whom (resolution.md, section 7), and what only screens tell of it. */
+final class ReleaseType extends PartType<Release> {
+    ReleaseType() {
+        super(
+                "release",
+                Section.RELEASES,
+                Set.of(
+                        "opens",
+                        "early",
+                        "oneByOne",
+                        "planned",
+                        "held",
+                        "owner",
+                        "note",
+                        "guide",
+                        "devices",
+                        "feedbackUntil"),
+                Right.PREVIEWS);
+    }
+
+    @Override
+    public Optional<Release> find(Estate estate, String setting) {
+        return estate.release(setting);
+    }
+
+    @Override
+    public Optional<Release> read(Place place, Overlay on) {
+        return Parts.release(
+                place,
+                on.base().estate().rings().stream().map(Ring::id).toList(),
+                on.reader(),
+                key -> on.setting(key).isPresent());
+    }
+
+    @Override
+    public String name(Release release) {
+        return release.source().path("title").asText(release.setting());
+    }
+
+    @Override
+    public ObjectNode shortBody(Release release) {
+        return release.source();
+    }
+
+    @Override
+    public void check(Place whole, Overlay on) {
+        read(whole, on);
+        whole.member("planned")
+                .filter(Place::isObject)
+                .ifPresent(planned -> planned.members().forEach((ring, at) -> {
+                    if (!on.hasRing(ring)) at.defect("names the ring \"" + ring + "\", which does not exist");
+                    at.instant();
+                }));
+        whole.member("guide")
+                .filter(g -> !g.node().asText().matches("(?i)(https?://|mailto:).+"))
+                .ifPresent(g -> g.defect("must be a link that begins with http, https or mailto"));
+    }
+
+    /** Whoever gave their word to it alone would be left with a word to nothing, and only they can take it back. */
+    @Override
+    public Optional<String> whyNotRemoved(String setting, Overlay on) {
+        int taken = on.consentsTo(setting);
+        return taken == 0
+                ? Optional.empty()
+                : Optional.of("cannot be taken away: " + (taken == 1 ? "one account has" : taken + " accounts have")
+                        + " consented to it alone. Draw it back from its rings instead");
+    }
+
+    /** Titles are those of the settings. */
+    static String title(String setting, Overlay on) {
+        return on.setting(setting).map(Setting::title).orElse(setting);
+    }
+
+    @Override
+    public String newWords(ObjectNode body, Overlay on) {
+        return title(body.path("setting").asText(), on) + " has a release now";
+    }
+
+    @Override
+    public String amendedWords(String member, JsonNode value, Overlay on, Wording wording) {
+        return switch (member) {
+            case "oneByOne" -> value.asBoolean() ? "can be taken alone" : "comes with its ring only";
+            case "owner" ->
+                value.isNull() ? "has no owner any more" : "is looked after by " + on.name(ACCOUNT, value.asText());
+            case "note" -> value.isNull() ? "has no note any more" : "has another note";
+            case "guide" -> value.isNull() ? "has no guide any more" : "has another guide";
+            case "devices" -> "is for other devices";
+            case "feedbackUntil" -> "wants feedback until another day";
+            case "planned" -> "has other plans";
+            case "held" -> value.isNull() ? "is held no more" : "is held";
+            case "opens" -> "opens otherwise";
+            case "early" -> "opens early otherwise";
+            default -> super.amendedWords(member, value, on, wording);
+        };
+    }
+
+    @Override
+    public Footprint footprint(String setting, Optional<ObjectNode> members, Overlay before) {
+        return Footprint.ofRelease(setting);
+    }
+}

@@ -2,9 +2,13 @@ package leanladder.estate;
 
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.time.Instant;
+import java.time.ZoneId;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.stream.Stream;
+import leanladder.document.Instants;
 
 /**
  * When the feature behind a setting opens to rings, by ring id, and to whom it opens early (resolution.md, section 7).
@@ -20,6 +24,31 @@ public record Release(
     /** The instants at which it opens to somebody. */
     public Stream<Instant> edges() {
         return Stream.concat(opens.values().stream(), early.stream().map(Early::from));
+    }
+
+    /**
+     * When it is only planned to open to rings, by ring id: a day means its beginning. What is no day and no instant is passed over.
+     *
+     * @param zone of the organisation
+     */
+    public Map<String, Instant> planned(ZoneId zone) {
+        Map<String, Instant> planned = new LinkedHashMap<>();
+        source.path("planned")
+                .properties()
+                .forEach(p -> planned(p.getValue().asText(), zone).ifPresent(at -> planned.put(p.getKey(), at)));
+        return planned;
+    }
+
+    /** A planned opening as it is written. */
+    public static Optional<Instant> planned(String text, ZoneId zone) {
+        return Instants.day(text).map(day -> day.atStartOfDay(zone).toInstant()).or(() -> Instants.instant(text));
+    }
+
+    /** Why it is held, where it is. */
+    public Optional<String> held() {
+        return source.path("held").isObject()
+                ? Optional.of(source.path("held").path("reason").asText(""))
+                : Optional.empty();
     }
 
     /** Two releases are the same when they decide the same and are written alike. */

@@ -80,8 +80,30 @@ public final class ReleaseSets {
         return release.oneByOne() ? consentedAlone.getOrDefault(release.setting(), NOBODY) : NOBODY;
     }
 
+    /** Everyone who stands in a ring. A fresh set. */
+    public RoaringBitmap standingIn(int ring) {
+        RoaringBitmap standing = standingInOrFurtherIn.get(ring).clone();
+        if (ring > 0) standing.andNot(standingInOrFurtherIn.get(ring - 1));
+        standing.and(directory.active());
+        return standing;
+    }
+
+    /** Everyone whose word counts for a ring: given to it, or to one further in. Not to be changed. */
+    public RoaringBitmap consentedTo(int ring) {
+        return consentedToOrFurtherIn.get(ring);
+    }
+
+    /** Everyone to whom the setting's own release would have come if all who are asked had consented. */
+    public RoaringBitmap openTo(String setting) {
+        return openTo(setting, false);
+    }
+
     /** Everyone to whom the setting's own release has come. */
     public RoaringBitmap reachedBy(String setting) {
+        return openTo(setting, true);
+    }
+
+    private RoaringBitmap openTo(String setting, boolean asking) {
         RoaringBitmap come = new RoaringBitmap();
         Optional<Release> release = estate.release(setting);
         if (release.isEmpty()) return come;
@@ -92,14 +114,15 @@ public final class ReleaseSets {
             if (opens == null || opens.isAfter(at)) continue;
             RoaringBitmap inside = standingInOrFurtherIn.get(j);
             come.or(
-                    rings.get(j).asksConsent()
+                    asking && rings.get(j).asksConsent()
                             ? RoaringBitmap.and(inside, RoaringBitmap.or(consentedToOrFurtherIn.get(j), alone))
                             : inside);
         }
         for (Release.Early early : release.get().early()) {
             if (early.from().isAfter(at)) continue;
             RoaringBitmap target = directory.holding(early.to());
-            if (someRingAsks) target.and(RoaringBitmap.or(consentedToOrFurtherIn.get(rings.size() - 1), alone));
+            if (asking && someRingAsks)
+                target.and(RoaringBitmap.or(consentedToOrFurtherIn.get(rings.size() - 1), alone));
             come.or(target);
         }
         come.and(directory.active());

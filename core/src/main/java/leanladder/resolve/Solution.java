@@ -458,7 +458,8 @@ public final class Solution {
         return met;
     }
 
-    private ReleaseSets releases() {
+    /** To whom releases have come. */
+    public ReleaseSets releases() {
         ReleaseSets known = releases;
         if (known == null) {
             Optional<Column> rings =

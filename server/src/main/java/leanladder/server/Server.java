@@ -43,6 +43,7 @@ import leanladder.server.logbook.ChangeRoutes;
 import leanladder.server.logbook.DifferenceRoutes;
 import leanladder.server.policy.ExceptionRoutes;
 import leanladder.server.policy.PolicyRoutes;
+import leanladder.server.preview.PreviewRoutes;
 import leanladder.server.search.SearchFacet;
 import leanladder.server.search.SearchRoutes;
 import leanladder.server.seat.NeededRoutes;
@@ -101,6 +102,7 @@ public final class Server implements AutoCloseable {
                 new ExceptionRoutes(store, inquiries),
                 new PlanRoutes(store, timeline, inquiries),
                 new NeededRoutes(inquiries),
+                new PreviewRoutes(inquiries),
                 new DirectoryRoutes(timeline, inquiries),
                 new ImportRoutes(timeline, inquiries),
                 new PasteRoutes(inquiries),

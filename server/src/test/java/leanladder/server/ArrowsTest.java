@@ -33,6 +33,7 @@ class ArrowsTest {
             Map.entry("files", BELOW),
             Map.entry("logbook", BELOW),
             Map.entry("policy", BELOW),
+            Map.entry("preview", BELOW),
             Map.entry("search", BELOW),
             Map.entry("seat", BELOW));
 

@@ -2,6 +2,7 @@ package leanladder.change.overlay;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.time.ZoneOffset;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.catalogue.Setting;
@@ -64,7 +65,8 @@ final class ReleaseType extends PartType<Release> {
                 .filter(Place::isObject)
                 .ifPresent(planned -> planned.members().forEach((ring, at) -> {
                     if (!on.hasRing(ring)) at.defect("names the ring \"" + ring + "\", which does not exist");
-                    at.instant();
+                    if (Release.planned(at.node().asText(), ZoneOffset.UTC).isEmpty())
+                        at.defect("must be a day or an instant");
                 }));
         whole.member("guide")
                 .filter(g -> !g.node().asText().matches("(?i)(https?://|mailto:).+"))

@@ -15,6 +15,7 @@ import { LadderView } from './ladder/LadderView';
 import { LogbookView } from './logbook/LogbookView';
 import { DirectoryView } from './directory/DirectoryView';
 import { SpreadView } from './spread/SpreadView';
+import { PreviewsView } from './previews/PreviewsView';
 import { SeatsView } from './seats/SeatsView';
 import { PoliciesView } from './policies/PoliciesView';
 
@@ -50,6 +51,7 @@ function Frame() {
                 <Route path="/ladder" element={<LadderView session={session.data} />} />
                 <Route path="/policies/:id?" element={<PoliciesView session={session.data} />} />
                 <Route path="/seats/:id?" element={<SeatsView session={session.data} />} />
+                <Route path="/previews/:kind?/:id?" element={<PreviewsView session={session.data} />} />
                 <Route path="/logbook/:number?" element={<LogbookView session={session.data} />} />
                 <Route path="/spread" element={<SpreadView session={session.data} />} />
                 <Route path="/directory/:list?/:id?" element={<DirectoryView session={session.data} />} />

@@ -7,6 +7,7 @@ const VIEWS = [
   { path: '/spread', name: 'Spread' },
   { path: '/policies', name: 'Policies' },
   { path: '/seats', name: 'Seats' },
+  { path: '/previews', name: 'Previews' },
   { path: '/directory', name: 'Directory' },
   { path: '/logbook', name: 'Logbook' },
 ];

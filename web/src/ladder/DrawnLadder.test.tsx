@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event';
 import { expect, it, vi } from 'vitest';
 import type { Drawing } from '../api/client';
 import { DrawnLadder } from './DrawnLadder';
-import { fit, wrap } from './measure';
+import { fit, wrap } from '../parts/measure';
 
 const drawing: Drawing = {
   account: 'Mirela Osk',

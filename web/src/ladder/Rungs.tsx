@@ -1,6 +1,6 @@
 import type { Drawing } from '../api/client';
 import type { Layout, Row, Step } from './layout';
-import { fit, textWidth } from './measure';
+import { fit, textWidth } from '../parts/measure';
 import { Pressable, Reason, x } from './parts';
 
 /** One rung with what stands on it. */

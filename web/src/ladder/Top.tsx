@@ -1,7 +1,7 @@
 import type { Drawing } from '../api/client';
 import { RungMark, rungWords } from '../parts/marks';
 import type { Beam, Layout, Plate } from './layout';
-import { fit, textWidth, wrap } from './measure';
+import { fit, textWidth, wrap } from '../parts/measure';
 import { Pressable, Reason, x } from './parts';
 
 /** The value in force, on top of it all. */

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { leanAt, type Layout } from './layout';
-import { wrap } from './measure';
+import { wrap } from '../parts/measure';
 
 /** Where a rail stands at a height of the drawing. */
 export const x = (layout: Layout, side: 'left' | 'right', y: number) => layout[side] + leanAt(layout, y);

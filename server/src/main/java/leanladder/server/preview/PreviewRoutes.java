@@ -13,6 +13,7 @@ import leanladder.advise.PreviewFinding;
 import leanladder.catalogue.Kind;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
+import leanladder.catalogue.Value;
 import leanladder.change.preview.OpenRelease;
 import leanladder.document.CodePointOrder;
 import leanladder.document.Json;
@@ -20,6 +21,7 @@ import leanladder.estate.Account;
 import leanladder.estate.Consent;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
+import leanladder.estate.Statement;
 import leanladder.preview.ReleaseSets;
 import leanladder.resolve.Climb;
 import leanladder.resolve.Outcome;
@@ -35,13 +37,21 @@ import leanladder.server.http.Query;
 import leanladder.server.http.Room;
 import leanladder.server.http.Shape;
 import leanladder.server.list.AccountPage;
+import leanladder.server.list.Named;
 import leanladder.tell.Wording;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Preview rings, and what moves through them: who may and who did, what is open to whom, and what comes when. */
 public record PreviewRoutes(Inquiry.Reader inquiries) implements Room {
-    /** A ring. @param may who stands in it @param did those of them whose word counts for it; everyone where none is asked */
-    public record RingLine(String id, String name, boolean asksConsent, int may, int did, int rooms) {}
+    /**
+     * A ring.
+     *
+     * @param may how many stand in it
+     * @param did how many of them have a word that counts for it; everyone where none is asked
+     * @param policies that put people into it, the strongest first
+     */
+    public record RingLine(
+            String id, String name, boolean asksConsent, int may, int did, int rooms, List<Named> policies) {}
 
     /** An opening to a ring. @param planned whether it is only intended */
     public record Opening(String ring, Instant at, boolean planned) {}
@@ -136,7 +146,8 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room {
                     rings.get(i).asksConsent(),
                     may.getCardinality(),
                     did(inquiry, sets, i).getCardinality(),
-                    RoaringBitmap.andCardinality(may, inquiry.directory().ofKind(Kind.ROOM))));
+                    RoaringBitmap.andCardinality(may, inquiry.directory().ofKind(Kind.ROOM)),
+                    policies(inquiry, rings.get(i).id())));
         }
         return Answer.of(new Previews(
                 inquiry.snapshot().change(),
@@ -156,6 +167,15 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room {
                         .stream()
                         .map(f -> warning(inquiry, f))
                         .toList()));
+    }
+
+    private static List<Named> policies(Inquiry inquiry, String ring) {
+        return inquiry.snapshot().ground().spokenOn(Setting.RING).stream()
+                .filter(s -> s.statement() instanceof Statement.Set
+                        && s.statement().value() instanceof Value.Choice choice
+                        && choice.option().equals(ring))
+                .map(s -> new Named(s.policy().id(), s.policy().name()))
+                .toList();
     }
 
     private static RoaringBitmap did(Inquiry inquiry, ReleaseSets sets, int ring) {

@@ -1,0 +1,147 @@
+import { clsx } from 'clsx';
+import { useEffect, useState } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { refusalWords, type Edit, type Session } from '../api/client';
+import { useDrafting } from '../draft/draft';
+import { Pick } from '../parts/Pick';
+import { Trouble } from '../parts/Trouble';
+import { useQuestion, writeQuestion } from '../question/question';
+import { Lanes } from './Lanes';
+import { ReleaseSheet } from './ReleaseSheet';
+import { RingSheet } from './RingSheet';
+import { usePreviews, type Previews } from './queries';
+
+/** Preview rings as lanes, releases moving through them, and what is better known beforehand; what is open stands beside. */
+export function PreviewsView({ session }: { session?: Session }) {
+  const [question] = useQuestion();
+  const previews = usePreviews(question);
+  const { kind, id } = useParams();
+  const navigate = useNavigate();
+  const { stage } = useDrafting();
+  const [refusal, setRefusal] = useState('');
+  const zone = session?.organisation?.timeZone ?? 'UTC';
+  const open = (next?: 'release' | 'ring', of?: string) =>
+    void navigate(`/previews${next && of ? `/${next}/${encodeURIComponent(of)}` : ''}${writeQuestion(question)}`);
+  const edit = async (edits: Edit[]) => {
+    const refused = await stage(edits);
+    setRefusal(refused ? refusalWords(refused) : '');
+    return refused === undefined;
+  };
+  useEffect(() => {
+    document.title = 'Previews · Lean Ladder';
+  }, []);
+  if (previews.isError && !previews.data)
+    return <Trouble error={previews.error} onRetry={() => void previews.refetch()} />;
+  if (!previews.data) return <p className="text-ink2 p-6">Looking…</p>;
+  const { rings, releases, warnings } = previews.data;
+  const sheet = id !== undefined && (kind === 'release' || kind === 'ring');
+  const ring = rings.find((r) => r.id === id);
+  return (
+    <div className="flex h-full min-h-0">
+      <section
+        aria-label="Previews"
+        className={clsx('min-w-0 flex-1 overflow-y-auto px-5 pt-4 pb-8', sheet && 'max-[1023px]:hidden')}
+      >
+        <div className="flex flex-wrap items-center gap-3">
+          <h1 className="font-display text-[20px] font-semibold">{headline(previews.data)}</h1>
+          {rings.length > 0 && (
+            <div className="ml-auto w-64">
+              <Pick
+                label="Add a release to a setting"
+                placeholder="Add a release: find its setting"
+                kinds="setting"
+                refuse={(hit) => (releases.some((r) => r.setting === hit.id) ? 'It has a release already' : undefined)}
+                onPick={(hit) =>
+                  void edit([{ kind: 'add-release', release: { setting: hit.id, opens: {} } }]).then(
+                    (done) => done && open('release', hit.id),
+                  )
+                }
+              />
+            </div>
+          )}
+        </div>
+        {refusal && (
+          <p role="alert" className="text-shut">
+            {refusal}
+          </p>
+        )}
+        {rings.length === 0 ? (
+          <p className="mt-3 max-w-xl">
+            There is no preview ring. Rings say who tries what early, from a few insiders outward to everyone; they come
+            with the estate file, in “rings”.
+          </p>
+        ) : (
+          <div className="mt-3">
+            <Lanes
+              previews={previews.data}
+              zone={zone}
+              release={kind === 'release' ? id : undefined}
+              ring={kind === 'ring' ? id : undefined}
+              onRelease={(setting) => open('release', setting)}
+              onRing={(of) => open('ring', of)}
+            />
+            <Warnings warnings={warnings} onEdit={edit} onOpen={open} />
+          </div>
+        )}
+      </section>
+      {sheet && kind === 'release' && (
+        <ReleaseSheet
+          key={id}
+          setting={id}
+          rings={rings}
+          zone={zone}
+          now={Date.parse(previews.data.at)}
+          onEdit={edit}
+          onClose={() => open()}
+        />
+      )}
+      {sheet && kind === 'ring' && ring && (
+        <RingSheet key={id} ring={ring} zone={zone} onEdit={edit} onClose={() => open()} />
+      )}
+    </div>
+  );
+}
+
+/** What the person came for, in a sentence. */
+export function headline(previews: Previews): string {
+  const now = Date.parse(previews.at);
+  const next = previews.releases
+    .flatMap((r) => r.openings.filter((o) => !o.planned && Date.parse(o.at) > now).map((o) => ({ r, o })))
+    .sort((a, b) => Date.parse(a.o.at) - Date.parse(b.o.at))[0];
+  if (!next) return previews.releases.length === 0 ? 'Nothing is released yet' : 'Nothing more opens by itself';
+  const ring = previews.rings.find((r) => r.id === next.o.ring)?.name ?? next.o.ring;
+  const days = Math.ceil((Date.parse(next.o.at) - now) / 86_400_000);
+  return `Next: ${next.r.title} opens to ${ring} ${days <= 1 ? 'within a day' : `in ${days} days`}`;
+}
+
+function Warnings(props: {
+  warnings: Previews['warnings'];
+  onEdit: (edits: Edit[]) => Promise<boolean>;
+  onOpen: (kind: 'release' | 'ring', id: string) => void;
+}) {
+  if (props.warnings.length === 0) return null;
+  return (
+    <section aria-label="Better known beforehand">
+      <h2 className="font-display mt-6 text-[16px] font-semibold">Better known beforehand</h2>
+      <ul className="border-line mt-1 border-t">
+        {props.warnings.map((w) => (
+          <li key={w.words} className="border-line flex items-center gap-3 border-b py-1">
+            <button
+              className="min-w-0 flex-1 text-left hover:underline"
+              onClick={() =>
+                w.setting !== null ? props.onOpen('release', w.setting) : w.ring && props.onOpen('ring', w.ring)
+              }
+            >
+              {w.words}.
+            </button>
+            {w.edit !== null && (
+              <button className="button" onClick={() => void props.onEdit([w.edit as Edit])}>
+                {w.mend}
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,275 @@
+import { useState } from 'react';
+import { Link } from 'react-router';
+import type { Edit } from '../api/client';
+import { DateField } from '../parts/DateField';
+import { Pick } from '../parts/Pick';
+import { Trouble } from '../parts/Trouble';
+import { EVERYONE, useQuestion, writeQuestion } from '../question/question';
+import { moment } from '../text/dates';
+import { capital, count, figure, listed } from '../text/words';
+import { useRelease, type ReleaseLine, type RingLine } from './queries';
+
+type OnEdit = (edits: Edit[]) => Promise<boolean>;
+
+/** One release: ring by ring when it opens and how many have it, who has it early, and what is told of it. */
+export function ReleaseSheet(props: {
+  setting: string;
+  rings: RingLine[];
+  zone: string;
+  /** The instant that is asked about. */
+  now: number;
+  onEdit: OnEdit;
+  onClose: () => void;
+}) {
+  const { setting, zone, onEdit } = props;
+  const [question] = useQuestion();
+  const found = useRelease(setting, question);
+  const release = found.data?.release;
+  const amend = (members: Record<string, unknown>) =>
+    void onEdit([{ kind: 'amend-release', release: setting, members }]);
+  return (
+    <aside
+      aria-label="The release"
+      className="border-line flex w-[460px] shrink-0 flex-col border-l max-[1023px]:w-full max-[1023px]:border-0"
+    >
+      <div className="border-line flex items-center gap-2 border-b px-5 py-2.5">
+        <span className="text-ink2 text-[13px]">{release?.app}</span>
+        <button
+          className="button ml-auto"
+          onClick={() =>
+            void onEdit([{ kind: 'remove-release', release: setting }]).then((done) => done && props.onClose())
+          }
+        >
+          Take it away
+        </button>
+        <button className="button" onClick={props.onClose}>
+          Close
+        </button>
+      </div>
+      {found.isError && !found.data ? (
+        <Trouble error={found.error} onRetry={() => void found.refetch()} />
+      ) : !release ? (
+        <p className="text-ink2 px-5 py-3">Looking…</p>
+      ) : (
+        <div className="min-h-0 flex-1 overflow-y-auto px-5 pt-3 pb-8">
+          <h2 className="font-display text-[19px] font-semibold">{release.title}</h2>
+          <p>
+            <strong className="font-semibold">{capital(standingWords(release))}.</strong>{' '}
+            <Link
+              className="quiet"
+              to={`/ladder${writeQuestion({ ...question, who: question.who ?? EVERYONE, what: { id: setting } })}`}
+            >
+              On the ladder
+            </Link>
+          </p>
+          {found.data && found.data.needs.length > 0 && (
+            <p className="text-ink2 text-[13px]">Needs besides: {listed(found.data.needs)}.</p>
+          )}
+          <h3 className="font-display mt-5 text-[16px] font-semibold">Ring by ring</h3>
+          <ul className="border-line mt-1 border-t" aria-label="Ring by ring">
+            {props.rings.map((ring) => (
+              <OpeningRow
+                key={ring.id}
+                release={release}
+                ring={ring}
+                counts={found.data?.rings.find((r) => r.ring === ring.id)}
+                zone={zone}
+                now={props.now}
+                onEdit={onEdit}
+              />
+            ))}
+          </ul>
+          <Hold release={release} onEdit={onEdit} />
+          <h3 className="font-display mt-5 text-[16px] font-semibold">Early, without the rest of the ring</h3>
+          {release.early.length === 0 && <p className="text-ink2">To nobody.</p>}
+          <ul>
+            {release.early.map((e) => (
+              <li key={e.to} className="border-line flex items-center gap-2 border-b py-1">
+                <span className="min-w-0 flex-1">
+                  <strong className="font-semibold">{e.words}</strong>{' '}
+                  <span className="text-ink2">from {moment(e.from, zone)}</span>
+                </span>
+                <button
+                  className="quiet text-[13px]"
+                  onClick={() => void onEdit([{ kind: 'open-early', release: setting, to: e.to, from: null }])}
+                >
+                  No longer
+                </button>
+              </li>
+            ))}
+          </ul>
+          <div className="mt-1">
+            <Pick
+              label="Open it early"
+              placeholder="Open it now to a unit, a group or a person"
+              kinds="unit,group,account"
+              refuse={(hit) => (hit.context === 'mailing group' ? 'A mailing group cannot be aimed at' : undefined)}
+              onPick={(hit) =>
+                void onEdit([
+                  {
+                    kind: 'open-early',
+                    release: setting,
+                    to: `${hit.kind}:${hit.id}`,
+                    from: new Date().toISOString(),
+                  },
+                ])
+              }
+            />
+          </div>
+          <label className="mt-3 flex items-center gap-2">
+            <input
+              type="checkbox"
+              checked={release.oneByOne}
+              onChange={(e) => amend({ oneByOne: e.target.checked || null })}
+            />
+            People may take it alone, without the rest of their ring
+          </label>
+          <Told key={`${release.note ?? ''} ${release.guide ?? ''}`} release={release} onAmend={amend} />
+        </div>
+      )}
+    </aside>
+  );
+}
+
+/** To how many it has come, and what keeps it from others, as one sentence. */
+export function standingWords(release: Pick<ReleaseLine, 'has' | 'unconsented' | 'kept'>): string {
+  const rest = [
+    release.unconsented > 0 ? `${figure(release.unconsented)} may and have not consented` : '',
+    release.kept > 0 ? `another gate keeps it from ${figure(release.kept)}` : '',
+  ].filter(Boolean);
+  return [`it has come to ${release.has === 0 ? 'nobody yet' : count(release.has, 'account')}`, ...rest].join('; ');
+}
+
+function OpeningRow(props: {
+  release: ReleaseLine;
+  ring: RingLine;
+  counts?: { has: number; unconsented: number; kept: number };
+  zone: string;
+  /** The instant that is asked about. */
+  now: number;
+  onEdit: OnEdit;
+}) {
+  const { release, ring, zone, counts } = props;
+  const opening = release.openings.find((o) => o.ring === ring.id);
+  const [from, setFrom] = useState<string>();
+  const [asking, setAsking] = useState(false);
+  const set = (at: string | null) => {
+    setAsking(false);
+    void props.onEdit([{ kind: 'open-release', release: release.setting, ring: ring.id, from: at }]);
+  };
+  const open = opening && !opening.planned && Date.parse(opening.at) <= props.now;
+  return (
+    <li className="border-line border-b py-1.5">
+      <div className="flex items-baseline gap-3">
+        <strong className="w-28 shrink-0 truncate font-semibold" title={ring.name}>
+          {ring.name}
+        </strong>
+        <span className="min-w-0 flex-1">
+          {!opening
+            ? 'not open'
+            : opening.planned
+              ? `planned for ${moment(opening.at, zone)}`
+              : `${open ? 'open since' : 'opens'} ${moment(opening.at, zone)}`}
+        </span>
+        {counts && counts.has + counts.unconsented + counts.kept > 0 && (
+          <span className="text-ink2 text-[13px]">
+            {figure(counts.has)} of {figure(counts.has + counts.unconsented + counts.kept)} have it
+          </span>
+        )}
+      </div>
+      <div className="mt-0.5 flex flex-wrap items-start gap-x-4 gap-y-1 pl-31 text-[13px]">
+        {!open && (
+          <button className="quiet" onClick={() => set(new Date().toISOString())}>
+            Open it now
+          </button>
+        )}
+        <button className="quiet" aria-expanded={asking} onClick={() => setAsking(!asking)}>
+          {opening ? 'Another day' : 'From a day on'}
+        </button>
+        {opening && !opening.planned && (
+          <button className="quiet" onClick={() => set(null)}>
+            Draw it back
+          </button>
+        )}
+      </div>
+      {asking && (
+        <div className="mt-1 flex flex-wrap items-start gap-2 pl-31">
+          <DateField label={`Opens to ${ring.name}`} zone={zone} of="instant" value={from} onChange={setFrom} />
+          <button className="button" disabled={from === undefined} onClick={() => from && set(from)}>
+            Set
+          </button>
+        </div>
+      )}
+    </li>
+  );
+}
+
+function Hold({ release, onEdit }: { release: ReleaseLine; onEdit: OnEdit }) {
+  const [reason, setReason] = useState('');
+  if (release.held !== null)
+    return (
+      <p className="mt-3 flex items-center gap-3">
+        <span className="min-w-0 flex-1">
+          <strong className="text-shut font-semibold">Held:</strong> {release.held}
+        </span>
+        <button className="button" onClick={() => void onEdit([{ kind: 'let-go-release', release: release.setting }])}>
+          Let it go
+        </button>
+      </p>
+    );
+  return (
+    <form
+      className="mt-3 flex gap-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void onEdit([{ kind: 'hold-release', release: release.setting, reason, since: new Date().toISOString() }]).then(
+          (done) => done && setReason(''),
+        );
+      }}
+    >
+      <input
+        className="field min-w-0 flex-1"
+        aria-label="Why it is held"
+        placeholder="Hold it: why?"
+        value={reason}
+        onChange={(e) => setReason(e.target.value)}
+      />
+      <button className="button" disabled={reason.trim() === ''}>
+        Hold
+      </button>
+    </form>
+  );
+}
+
+/** What is told of a release, typed over. */
+function Told(props: { release: ReleaseLine; onAmend: (members: Record<string, unknown>) => void }) {
+  const { release } = props;
+  const [note, setNote] = useState(release.note ?? '');
+  const [guide, setGuide] = useState(release.guide ?? '');
+  return (
+    <div className="mt-4 space-y-2">
+      <label className="block">
+        Note
+        <textarea
+          className="field mt-1 h-auto w-full py-1"
+          rows={2}
+          value={note}
+          onChange={(e) => setNote(e.target.value)}
+          onBlur={() => note !== (release.note ?? '') && props.onAmend({ note: note || null })}
+        />
+      </label>
+      <label className="block">
+        Guide
+        <input
+          className="field mt-1 w-full"
+          placeholder="https://…"
+          value={guide}
+          onChange={(e) => setGuide(e.target.value)}
+          onBlur={() => guide !== (release.guide ?? '') && props.onAmend({ guide: guide || null })}
+        />
+      </label>
+      {release.devices.length > 0 && <p className="text-ink2">For {listed(release.devices)}.</p>}
+      {release.owner && <p className="text-ink2">Looked after by {release.owner}.</p>}
+    </div>
+  );
+}

@@ -1,0 +1,155 @@
+import { clsx } from 'clsx';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import type { Edit } from '../api/client';
+import { PasteAccounts } from '../parts/PasteAccounts';
+import { Pick } from '../parts/Pick';
+import { Trouble } from '../parts/Trouble';
+import { VirtualRows } from '../parts/VirtualRows';
+import { account, useQuestion, writeQuestion } from '../question/question';
+import { moment } from '../text/dates';
+import { figure } from '../text/words';
+import { useRoster, type RingLine } from './queries';
+
+/** One ring: who may and who did, how each got in, and more put in or taken out; an ordinary policy says so. */
+export function RingSheet(props: {
+  ring: RingLine;
+  zone: string;
+  onEdit: (edits: Edit[]) => Promise<boolean>;
+  onClose: () => void;
+}) {
+  const { ring, zone, onEdit } = props;
+  const [question] = useQuestion();
+  const [which, setWhich] = useState<'may' | 'did'>(ring.asksConsent ? 'may' : 'did');
+  const { pages, file } = useRoster(ring.id, which, question);
+  const members = pages.data?.pages.flatMap((p) => p.members) ?? [];
+  const policy = ring.policies[0];
+  const only = ring.may - ring.did;
+  return (
+    <aside
+      aria-label="The ring"
+      className="border-line flex w-[460px] shrink-0 flex-col border-l max-[1023px]:w-full max-[1023px]:border-0"
+    >
+      <div className="border-line flex items-center gap-2 border-b px-5 py-2.5">
+        <span className="text-ink2 text-[13px]">
+          {ring.asksConsent ? 'Asks each one to consent' : 'Everyone, without being asked'}
+        </span>
+        <button className="button ml-auto" onClick={props.onClose}>
+          Close
+        </button>
+      </div>
+      <div className="min-h-0 flex-1 overflow-y-auto px-5 pt-3 pb-8">
+        <h2 className="font-display text-[19px] font-semibold">{ring.name}</h2>
+        {ring.policies.length > 0 && (
+          <p className="text-ink2">
+            Put into it by{' '}
+            {ring.policies.map((p, i) => (
+              <span key={p.id}>
+                {i > 0 && ', '}
+                <Link className="quiet" to={`/policies/${encodeURIComponent(p.id)}${writeQuestion(question)}`}>
+                  {p.name}
+                </Link>
+              </span>
+            ))}
+            , the strongest first.
+          </p>
+        )}
+        <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-1">
+          {ring.asksConsent &&
+            (['may', 'did'] as const).map((side) => (
+              <button
+                key={side}
+                aria-pressed={side === which}
+                className={clsx(
+                  'font-display py-1 text-[16px]',
+                  side === which ? 'border-ink border-b-2 font-semibold' : 'text-ink2 hover:text-ink',
+                )}
+                onClick={() => setWhich(side)}
+              >
+                {side === 'may' ? `${figure(only)} may` : `${figure(ring.did)} did`}
+              </button>
+            ))}
+          <a className="quiet ml-auto text-[13px]" href={file}>
+            As CSV
+          </a>
+        </div>
+        <p className="text-ink2 text-[13px]">
+          {which === 'may' && ring.asksConsent
+            ? 'They stand in the ring and have not consented: nobody can do it for them.'
+            : 'What opens to the ring has come to them, unless another gate is closed.'}
+        </p>
+        {pages.isError ? (
+          <Trouble error={pages.error} onRetry={() => void pages.refetch()} />
+        ) : members.length === 0 ? (
+          <p className="text-ink2 mt-1">{pages.isPending ? 'Looking…' : 'Nobody.'}</p>
+        ) : (
+          <VirtualRows
+            label={which === 'may' ? 'Who may' : 'Who did'}
+            items={members}
+            maxHeight="min(420px, 50dvh)"
+            row={(m) => (
+              <>
+                <Link
+                  className="w-36 shrink-0 truncate font-semibold hover:underline"
+                  to={`/ladder${writeQuestion({ ...question, who: account(m.account), what: { id: 'preview.ring' } })}`}
+                >
+                  {m.displayName}
+                </Link>
+                <span
+                  className="text-ink2 min-w-0 flex-1 truncate text-[13px]"
+                  title={[m.unit, m.policy && `by ${m.policy}, ${m.way}`, m.beaten].filter(Boolean).join('; ')}
+                >
+                  {m.kind === 'room' && 'room · '}
+                  {m.policy ? `by ${m.way}` : 'by the catalogue'}
+                  {m.beaten && <strong className="text-ink font-semibold"> · {m.beaten}</strong>}
+                </span>
+                {m.consented && (
+                  <span className="text-ink2 shrink-0 text-[13px]">{moment(m.consented, zone).split(', ')[0]}</span>
+                )}
+              </>
+            )}
+          />
+        )}
+        {pages.hasNextPage && (
+          <button className="button mt-2" onClick={() => void pages.fetchNextPage()}>
+            More
+          </button>
+        )}
+        {ring.asksConsent && (
+          <div className="mt-3">
+            <Pick
+              label="Put somebody into the ring"
+              placeholder="Put in: a person, a room, a group, a unit"
+              kinds="account,group,unit"
+              refuse={(hit) => (hit.context === 'mailing group' ? 'A mailing group cannot be aimed at' : undefined)}
+              onPick={(hit) => void onEdit([join(ring, `${hit.kind}:${hit.id}`)])}
+            />
+            {policy ? (
+              <>
+                <p className="text-ink2 mt-1 text-[13px]">It is written into {policy.name}.</p>
+                <PasteAccounts policy={policy.id} name={policy.name} />
+              </>
+            ) : (
+              <p className="text-ink2 mt-1 text-[13px]">A new policy is written that puts them in.</p>
+            )}
+          </div>
+        )}
+      </div>
+    </aside>
+  );
+}
+
+/** Puts a target into a ring: into the strongest policy that does so, else into a new one. */
+export function join(ring: Pick<RingLine, 'id' | 'name' | 'policies'>, target: string): Edit {
+  const policy = ring.policies[0];
+  return policy
+    ? { kind: 'put-assignment', policy: policy.id, assignment: { include: target } }
+    : {
+        kind: 'add-policy',
+        policy: {
+          name: `${ring.name} crew`,
+          statements: [{ setting: 'preview.ring', set: ring.id }],
+          assignments: [{ include: target }],
+        },
+      };
+}

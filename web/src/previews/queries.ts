@@ -1,0 +1,53 @@
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
+import { answer, answerAs, api, type Schemas } from '../api/client';
+import { useAfter } from '../draft/draft';
+import { draftOf, type Question } from '../question/question';
+
+export type Previews = Schemas['Previews'];
+export type ReleaseLine = Schemas['ReleaseLine'];
+export type RingLine = Schemas['RingLine'];
+
+function useAsked(q: Question) {
+  const after = useAfter();
+  const at = after.query.draft === undefined && draftOf(q.when) === undefined ? q.when : undefined;
+  return { query: { ...after.query, at }, key: [...after.key, at] };
+}
+
+export const usePreviews = (q: Question) => {
+  const asked = useAsked(q);
+  return useQuery({
+    queryKey: ['previews', asked.key],
+    queryFn: () => answer(api.GET('/api/v1/previews', { params: { query: asked.query } })),
+    placeholderData: (before) => before,
+  });
+};
+
+export const useRelease = (setting: string, q: Question) => {
+  const asked = useAsked(q);
+  return useQuery({
+    queryKey: ['release', setting, asked.key],
+    queryFn: () => answer(api.GET('/api/v1/releases/{setting}', { params: { path: { setting }, query: asked.query } })),
+    placeholderData: (before, query) => (query?.queryKey[1] === setting ? before : undefined),
+  });
+};
+
+export const useRoster = (ring: string, which: 'may' | 'did', q: Question) => {
+  const asked = useAsked(q);
+  const pages = useInfiniteQuery({
+    queryKey: ['roster', ring, which, asked.key],
+    queryFn: ({ pageParam }) =>
+      answerAs<Schemas['Roster']>(
+        api.GET('/api/v1/rings/{id}/accounts', {
+          params: { path: { id: ring }, query: { ...asked.query, which, after: pageParam } },
+        }),
+      ),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (last) => last.next ?? undefined,
+    placeholderData: (before, query) =>
+      query?.queryKey[1] === ring && query.queryKey[2] === which ? before : undefined,
+  });
+  const words = new URLSearchParams({ which, format: 'csv' });
+  if (asked.query.draft !== undefined) words.set('draft', String(asked.query.draft));
+  if (asked.query.at !== undefined) words.set('at', asked.query.at);
+  return { pages, file: `/api/v1/rings/${encodeURIComponent(ring)}/accounts?${words.toString()}` };
+};

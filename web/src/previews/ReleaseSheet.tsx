@@ -179,7 +179,11 @@ function OpeningRow(props: {
       </div>
       <div className="mt-0.5 flex flex-wrap items-start gap-x-4 gap-y-1 pl-31 text-[13px]">
         {!open && (
-          <button className="quiet" onClick={() => set(new Date().toISOString())}>
+          <button
+            className="quiet"
+            aria-label={`Open ${release.title} to ${ring.name} now`}
+            onClick={() => set(new Date().toISOString())}
+          >
             Open it now
           </button>
         )}
@@ -187,7 +191,11 @@ function OpeningRow(props: {
           {opening ? 'Another day' : 'From a day on'}
         </button>
         {opening && !opening.planned && (
-          <button className="quiet" onClick={() => set(null)}>
+          <button
+            className="quiet"
+            aria-label={`Draw ${release.title} back from ${ring.name}`}
+            onClick={() => set(null)}
+          >
             Draw it back
           </button>
         )}

@@ -21,8 +21,7 @@ it('lets a release leave a lane when it opens further out', () => {
         ['out', 20, true],
       ]),
     ],
-    0,
-    30 * DAY,
+    { start: 0, end: 30 * DAY, now: 15 * DAY },
     0,
   );
   expect(inner?.stretches[0]).toMatchObject({ from: 10 * DAY, until: 20 * DAY, planned: false });

@@ -24,6 +24,7 @@ import leanladder.change.policy.RankPolicy;
 import leanladder.change.policy.RemoveAssignment;
 import leanladder.change.policy.RemovePolicy;
 import leanladder.change.policy.RemoveStatement;
+import leanladder.change.preview.ConsentEdit;
 import leanladder.change.preview.HoldRelease;
 import leanladder.change.preview.LetGo;
 import leanladder.change.preview.OpenEarly;
@@ -79,6 +80,9 @@ public final class Kinds {
             OpenEarly.KIND,
             HoldRelease.KIND,
             LetGo.KIND,
+            ConsentEdit.GIVE,
+            ConsentEdit.WITHDRAW,
+            ConsentEdit.RECORD,
             Batch.KIND);
     private static final Map<String, EditKind> BY_NAME =
             ALL.stream().collect(Collectors.toUnmodifiableMap(EditKind::name, Function.identity()));

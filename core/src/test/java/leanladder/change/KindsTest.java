@@ -259,6 +259,24 @@ class KindsTest {
                             "{'kind':'let-go-release','release':'chat.private'}",
                             "{'kind':'open-release','release':'chat.private','ring':'everyone','from':'2027-01-01T00:00:00Z'}",
                             OPEN)),
+            Map.entry(
+                    "give-consent",
+                    new Row(
+                            "{'kind':'give-consent','account':'a8','ring':'dry-dock','at':'2026-11-20T00:00:00Z'}",
+                            "{'kind':'withdraw-consent','account':'a8','ring':'dry-dock','at':'2026-11-21T00:00:00Z'}",
+                            OPEN)),
+            Map.entry(
+                    "withdraw-consent",
+                    new Row(
+                            "{'kind':'withdraw-consent','account':'a1','ring':'dry-dock','at':'2026-11-21T00:00:00Z'}",
+                            "{'kind':'give-consent','account':'a1','release':'meet.captions','at':'2026-11-20T00:00:00Z'}",
+                            "{'kind':'withdraw-consent','account':'a8','ring':'dry-dock','at':'2026-11-21T00:00:00Z'}")),
+            Map.entry(
+                    "record-consent",
+                    new Row(
+                            "{'kind':'record-consent','account':'r8','ring':'dry-dock','at':'2026-11-20T00:00:00Z','agreed':'The master of MV Heron'}",
+                            "{'kind':'amend-account','account':'r8','members':{'consents':[]}}",
+                            OPEN)),
             Map.entry("batch", new Row("{'kind':'batch','edits':[" + RENAME + "," + MOVE + "]}", MOVE, JOIN)));
 
     private ObjectNode estate;
@@ -283,6 +301,13 @@ class KindsTest {
                 .put("userName", "a8@small.example")
                 .put("displayName", "Eight")
                 .put("kind", "person")
+                .put("unit", "u1");
+        estate.withArray("accounts")
+                .addObject()
+                .put("id", "r8")
+                .put("userName", "r8@small.example")
+                .put("displayName", "Chart room")
+                .put("kind", "room")
                 .put("unit", "u1");
         estate.withArray("groups")
                 .addObject()

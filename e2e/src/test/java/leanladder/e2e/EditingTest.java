@@ -593,6 +593,49 @@ class EditingTest {
         browser.sees("Kept away by its hosting");
     }
 
+    @Test
+    void aTesterIsPutIntoARingConsentsAndTheReleaseMovesOutwardIsHeldAndDrawnBack() {
+        browser.open("/previews");
+        browser.sees("Better known beforehand");
+        browser.sees("Only Ivo Tarn has consented in Dry dock");
+        browser.press("Who is in Dry dock");
+        browser.sees("It is written into");
+        browser.choose("Put somebody into the ring", "zofia lisowa", "Zofia Lisowa");
+        browser.sees("1 may");
+        browser.press("Read over");
+        browser.press("Publish");
+        browser.sees("is published");
+        browser.open("/previews/ring/dry-dock");
+        browser.sees("Zofia Lisowa");
+        server.send(
+                "POST",
+                "/api/v1/accounts/zofia.lisowa/consents",
+                "{\"ring\":\"dry-dock\"}",
+                "Authorization",
+                "Bearer " + RunningServer.SECRET);
+        // Nobody reloads: she moves from who may to who did, and the warning goes.
+        browser.sees("2 did");
+        browser.until("The warning goes", () -> !browser.body().contains("Only Ivo Tarn has consented"));
+
+        browser.open("/previews/release/meetings.captions");
+        browser.sees("It has come to");
+        browser.press("Open Live captions to Everyone now");
+        browser.sees("gain");
+        browser.type("Why it is held", "It mixes languages up");
+        browser.press("Hold");
+        browser.sees("Held:");
+        browser.press("Let it go");
+        browser.choose("Open it early", "captains", "Captains");
+        browser.sees("No longer");
+        browser.press("Read over");
+        browser.sees("Live captions opens early to Captains");
+        browser.press("Publish");
+        browser.sees("is published");
+        browser.open("/previews/release/meetings.captions");
+        browser.press("Draw Live captions back from Everyone");
+        browser.sees("1 edit");
+    }
+
     /** A clock that runs, and can be put forward. */
     private static final class PutForward extends Clock {
         private volatile Duration ahead = Duration.ZERO;

@@ -14,6 +14,8 @@ import java.util.stream.Collectors;
 import leanladder.document.Defect;
 import leanladder.document.Json;
 import leanladder.estate.read.InvalidEstate;
+import leanladder.server.access.Actors;
+import leanladder.server.access.ClientSecret;
 import leanladder.server.files.History;
 import leanladder.store.Store;
 import leanladder.store.db.Request;
@@ -46,6 +48,9 @@ public final class Main implements Callable<Integer> {
 
     @Option(names = "--state", required = true, description = "the folder in which to say how it went")
     private Path state;
+
+    @Option(names = "--client-secret", description = "a file with what clients send that speak for people")
+    private Path clientSecret;
 
     @Option(names = "--estate", description = "loaded when the database is empty")
     private Path estate;
@@ -90,7 +95,8 @@ public final class Main implements Callable<Integer> {
                     store,
                     Json.read(Files.readString(history)),
                     Clock.systemUTC().instant());
-        Server server = new Server(store, author, Clock.systemUTC(), Optional.of(web), port);
+        Server server = new Server(
+                store, new Actors(author, new ClientSecret(secret())), Clock.systemUTC(), Optional.of(web), port);
         if (server.timeline().isEmpty() && estate != null) {
             try (InputStream in = new BufferedInputStream(Files.newInputStream(estate))) {
                 server.publisher()
@@ -106,6 +112,12 @@ public final class Main implements Callable<Integer> {
             server.close();
             store.close();
         }));
+    }
+
+    private Optional<String> secret() throws IOException {
+        return clientSecret == null
+                ? Optional.empty()
+                : Files.readAllLines(clientSecret).stream().findFirst().filter(line -> !line.isBlank());
     }
 
     private int refuse(String sentence, Exception why) throws IOException {

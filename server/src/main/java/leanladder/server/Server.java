@@ -43,6 +43,7 @@ import leanladder.server.logbook.ChangeRoutes;
 import leanladder.server.logbook.DifferenceRoutes;
 import leanladder.server.policy.ExceptionRoutes;
 import leanladder.server.policy.PolicyRoutes;
+import leanladder.server.preview.ConsentRoutes;
 import leanladder.server.preview.PreviewRoutes;
 import leanladder.server.search.SearchFacet;
 import leanladder.server.search.SearchRoutes;
@@ -70,9 +71,9 @@ public final class Server implements AutoCloseable {
     private Javalin javalin;
 
     /** A server over a store, not started yet; reads the present estate. @param web the folder of the built web client */
-    public Server(Store store, String actor, Clock clock, Optional<Path> web, int port) {
+    public Server(Store store, Actors actors, Clock clock, Optional<Path> web, int port) {
         this.store = store;
-        this.actors = new Actors(actor);
+        this.actors = actors;
         this.web = web.map(dir -> dir.toAbsolutePath().normalize());
         this.port = port;
         this.timeline = new Timeline(store, clock);
@@ -103,6 +104,7 @@ public final class Server implements AutoCloseable {
                 new PlanRoutes(store, timeline, inquiries),
                 new NeededRoutes(inquiries),
                 new PreviewRoutes(inquiries),
+                new ConsentRoutes(store, timeline, publisher, actors.clients()),
                 new DirectoryRoutes(timeline, inquiries),
                 new ImportRoutes(timeline, inquiries),
                 new PasteRoutes(inquiries),
@@ -236,7 +238,7 @@ public final class Server implements AutoCloseable {
     /** The interface's description, as it is served. */
     public static JsonNode description() {
         Api api = new Api();
-        rooms(null, null, null, null, null).forEach(room -> room.routes(api));
+        rooms(null, null, null, null, Actors.named("")).forEach(room -> room.routes(api));
         return Description.of(api.told(), Events.RECORDS);
     }
 }

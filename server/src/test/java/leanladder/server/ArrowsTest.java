@@ -27,7 +27,7 @@ class ArrowsTest {
             Map.entry("lines", List.of("http")),
             Map.entry("list", List.of("http")),
             Map.entry("live", List.of("http", "list")),
-            Map.entry("draft", List.of("http", "list", "live")),
+            Map.entry("draft", List.of("http", "access", "list", "live")),
             Map.entry("answer", BELOW),
             Map.entry("directory", BELOW),
             Map.entry("files", BELOW),

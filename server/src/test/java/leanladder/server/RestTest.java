@@ -647,6 +647,13 @@ class RestTest {
         ask(asked, "POST", at + "/publish", "{\"version\":" + draft.get("version") + "}");
         JsonNode other = ask(asked, "POST", "/api/v1/drafts", "{}");
         ask(asked, "DELETE", "/api/v1/drafts/" + other.get("id") + "?version=1", "");
+        String client = "Bearer " + RunningServer.SECRET;
+        for (String word : List.of("consents", "withdrawals")) {
+            HttpResponse<String> said = server.send(
+                    "POST", "/api/v1/accounts/a2/" + word, "{\"ring\":\"dry-dock\"}", "Authorization", client);
+            assertThat(said.statusCode()).as(said.body()).isEqualTo(201);
+            asked.add("post /api/v1/accounts/{id}/" + word);
+        }
         asked.add("get /api/v1/events");
         assertThat(asked).isEqualTo(Described.routes());
     }

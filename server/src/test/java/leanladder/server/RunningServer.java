@@ -12,6 +12,8 @@ import java.nio.file.Path;
 import java.time.Clock;
 import java.util.Optional;
 import leanladder.estate.Estate;
+import leanladder.server.access.Actors;
+import leanladder.server.access.ClientSecret;
 import leanladder.server.live.Timeline;
 import leanladder.store.Store;
 import leanladder.store.ThrowAwayPostgres;
@@ -19,6 +21,10 @@ import leanladder.store.db.Request;
 
 /** A real server over a real database, on a free port of loopback, for tests. */
 public final class RunningServer implements AutoCloseable {
+    /** What clients send that speak for people. */
+    public static final String SECRET = "made-up-for-tests";
+
+    private static final Actors ACTORS = new Actors("Ivo Tarn", new ClientSecret(Optional.of(SECRET)));
     private static final HttpClient CLIENT = HttpClient.newHttpClient();
 
     private final Store store;
@@ -44,7 +50,7 @@ public final class RunningServer implements AutoCloseable {
     public static RunningServer start(ThrowAwayPostgres postgres, String database, Path web, String estate, Clock clock)
             throws Exception {
         Store store = postgres.newStore(database);
-        Server server = new Server(store, "Ivo Tarn", clock, Optional.of(web), freePort());
+        Server server = new Server(store, ACTORS, clock, Optional.of(web), freePort());
         if (!estate.isEmpty())
             server.publisher()
                     .replace(
@@ -57,7 +63,7 @@ public final class RunningServer implements AutoCloseable {
 
     /** Starts over what is stored already; the store is closed with it. */
     public static RunningServer over(Store store, Path web) throws IOException {
-        return started(store, new Server(store, "Ivo Tarn", Clock.systemUTC(), Optional.of(web), freePort()), web);
+        return started(store, new Server(store, ACTORS, Clock.systemUTC(), Optional.of(web), freePort()), web);
     }
 
     /** Starts another one over the database of this one. */
@@ -99,7 +105,7 @@ public final class RunningServer implements AutoCloseable {
     /** Stops, and starts again at the same address over what is stored. */
     public RunningServer restarted() {
         server.close();
-        return started(store, new Server(store, "Ivo Tarn", Clock.systemUTC(), Optional.of(web), port), web);
+        return started(store, new Server(store, ACTORS, Clock.systemUTC(), Optional.of(web), port), web);
     }
 
     /** Stages an edit on the one draft there is, as somebody else who shares it would. */

@@ -9,5 +9,7 @@ public enum Right {
     /** To edit licence plans: what was bought, and for whom. */
     SEATS,
     /** To say who may try what early, and when it opens to whom. */
-    PREVIEWS
+    PREVIEWS,
+    /** To give one's own word; nobody can for somebody else. */
+    OWN_WORD
 }

@@ -15,6 +15,7 @@ import leanladder.catalogue.Catalogue;
 import leanladder.change.Ripple;
 import leanladder.document.Place;
 import leanladder.resolve.Question;
+import leanladder.server.access.OwnWord;
 import leanladder.server.draft.RippleTelling.RippleCounts;
 import leanladder.server.http.Answer;
 import leanladder.server.http.Api;
@@ -162,6 +163,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
         sent.refuseDefects();
         if (takesBack.isEmpty()) return Answer.created(view(drafts.begin(call.request(), name)));
         Change change = inverses.change(takesBack.get());
+        OwnWord.refuseAll(inverses.of(change), timeline.present().estate());
         String note = "Takes back change " + change.number() + (change.note().isBlank() ? "" : ": " + change.note());
         return Answer.created(view(drafts.begin(
                 call.request(),
@@ -237,7 +239,9 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
         Sent sent = call.sent(Limits.BATCH);
         Draft draft = drafts.draft(call.number("id", "draft"), sent.version());
         List<JsonNode> edits = new ArrayList<>();
-        for (Place place : sent.root().required("edits").map(Place::items).orElse(List.of())) edits.add(place.node());
+        List<Place> places = sent.root().required("edits").map(Place::items).orElse(List.of());
+        places.forEach(place -> edits.add(place.node()));
+        OwnWord.refuse(places, timeline.present().estate());
         if (sent.defects().isEmpty() && edits.isEmpty())
             sent.root().member("edits").orElseThrow().defect("must hold at least one edit");
         sent.refuseDefects();

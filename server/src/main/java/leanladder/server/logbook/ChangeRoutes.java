@@ -9,6 +9,7 @@ import java.util.Optional;
 import java.util.Set;
 import leanladder.document.Defects;
 import leanladder.document.Place;
+import leanladder.server.access.OwnWord;
 import leanladder.server.draft.DraftRoutes.PublishedReceipt;
 import leanladder.server.draft.Inverses;
 import leanladder.server.draft.RippleTelling;
@@ -112,6 +113,7 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
         List<Place> places = list.map(Place::items).orElse(List.of());
         if (list.isPresent() && list.get().node().isArray() && places.isEmpty())
             list.get().defect("must hold at least one edit");
+        OwnWord.refuse(places, timeline.present().estate());
         if (!sent.defects().isEmpty())
             throw Problem.defects(422, "Not a change", sent.defects().all());
 

@@ -1,0 +1,34 @@
+package leanladder.server.access;
+
+import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
+import java.util.Optional;
+import leanladder.server.http.Call;
+import leanladder.server.http.Problem;
+
+/** What a client that speaks for people must know, such as the suite; until there are tokens, one secret for all of them. */
+public record ClientSecret(Optional<String> secret) {
+    private static final String BEARER = "Bearer ";
+
+    /** Refuses a call that does not bring the secret. */
+    public void check(Call call) {
+        String sent =
+                call.header("Authorization").filter(h -> h.startsWith(BEARER)).orElse("");
+        boolean right = secret.isPresent()
+                && MessageDigest.isEqual(
+                        sent.getBytes(StandardCharsets.UTF_8),
+                        (BEARER + secret.get()).getBytes(StandardCharsets.UTF_8));
+        if (!right)
+            throw Problem.refused(
+                    401,
+                    "Not a client",
+                    "Here clients speak for people, and they send the client's secret as a bearer token;"
+                            + " ./ladder up writes it into the file client.secret of its home.");
+    }
+
+    /** Never tells it. */
+    @Override
+    public String toString() {
+        return "ClientSecret";
+    }
+}

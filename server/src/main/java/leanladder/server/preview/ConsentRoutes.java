@@ -1,0 +1,75 @@
+package leanladder.server.preview;
+
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.io.IOException;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import leanladder.change.overlay.EditKind;
+import leanladder.change.preview.ConsentEdit;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.estate.Account;
+import leanladder.server.access.ClientSecret;
+import leanladder.server.draft.RippleTelling;
+import leanladder.server.http.Answer;
+import leanladder.server.http.Api;
+import leanladder.server.http.Call;
+import leanladder.server.http.Problem;
+import leanladder.server.http.Room;
+import leanladder.server.http.Sent;
+import leanladder.server.live.Proposal;
+import leanladder.server.live.Publisher;
+import leanladder.server.live.Timeline;
+import leanladder.store.Store;
+
+/** A person's own word on a preview, given and taken back through a client that speaks for the person; published at once. */
+public record ConsentRoutes(Store store, Timeline timeline, Publisher publisher, ClientSecret secret) implements Room {
+    /** What became of it. @param change the number under which it stands in the logbook */
+    public record Word(long change, Instant at, String words) {}
+
+    @Override
+    public void routes(Api api) {
+        api.post("/accounts/{id}/consents", call -> word(call, ConsentEdit.GIVE), this::again, Word.class);
+        api.post("/accounts/{id}/withdrawals", call -> word(call, ConsentEdit.WITHDRAW), this::again, Word.class);
+    }
+
+    private Answer again(long number) {
+        var change = store.journal().change(number).orElseThrow();
+        return Answer.created(
+                new Word(number, change.at(), change.words().path(0).asText()));
+    }
+
+    private Answer word(Call call, EditKind kind) throws IOException {
+        secret.check(call);
+        Sent sent = call.sent();
+        String id = call.path("id");
+        Account account = timeline.present()
+                .estate()
+                .account(id)
+                .orElseThrow(() -> Problem.unknown("There is no account \"" + id + "\"."));
+        ObjectNode edit = Json.NODES.objectNode().put("kind", kind.name()).put("account", id);
+        for (String member : List.of("ring", "release", "until"))
+            sent.root().member(member).ifPresent(p -> edit.set(member, p.node()));
+        edit.put("at", timeline.now().toString());
+        sent.refuseDefects();
+        Proposal proposal = timeline.proposal().with(List.of(new Proposal.Wanted(edit, timeline.change())), "", 0);
+        var published = publisher.publish(
+                call.request(),
+                proposal,
+                new Publisher.How(
+                        account.displayName(),
+                        "",
+                        p -> RippleTelling.of(p).journalled(),
+                        Optional.empty(),
+                        Optional.empty()),
+                ConsentRoutes::refuse);
+        return again(published.change().number());
+    }
+
+    private static void refuse(Proposal proposal) {
+        Defects defects = new Defects();
+        proposal.items().forEach(i -> i.refusals().forEach(d -> defects.add(d.pointer(), d.message())));
+        if (!defects.isEmpty()) throw Problem.defects(422, "Refused", defects.all());
+    }
+}

@@ -188,6 +188,10 @@ class InterfaceTest {
             "/seats/winter-plan",
             "/seats?list=needed&who=unit:engineering&what=setting:assistant.use",
             "/spread",
+            "/previews",
+            "/previews/release/meetings.captions",
+            "/previews/ring/sea-trial",
+            "/directory/workspaces/timetable-room",
             "/directory/people",
             "/directory/groups/all-officers",
             "/ladder?who=unit:fleet&what=setting:chat.private",
@@ -205,6 +209,10 @@ class InterfaceTest {
     private static String seenOn(String page) {
         if (page.contains("bridge-under-way")) return "Says";
         if (page.contains("exceptions")) return "12 exceptions";
+        if (page.contains("/previews/release")) return "Ring by ring";
+        if (page.contains("/previews/ring")) return "It is written into";
+        if (page.contains("/previews")) return "Better known beforehand";
+        if (page.contains("timetable-room")) return "Its own word";
         if (page.contains("needed")) return "Plans that would do";
         if (page.contains("winter-plan")) return "The coming twelve weeks";
         if (page.contains("/seats")) return "Worth looking at";
@@ -342,7 +350,6 @@ class InterfaceTest {
         shoot("/ladder?who=account:joaquim.lamego&what=setting:files.share", "caps it", to.resolve("ladder-cap.png"));
         shoot("/ladder?who=account:zofia.lisowa&what=setting:files.share", "locked it", to.resolve("ladder-lock.png"));
         shoot("/policies", "Safety first", to.resolve("policies.png"));
-        shoot("/policies?list=exceptions", "12 exceptions", to.resolve("exceptions.png"));
         server.post(
                 "{\"base\":1,\"note\":\"Talk on the bridge, asked for by the officers\",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"bridge-under-way\",\"statement\":{\"setting\":\"chat.private\",\"set\":true}},{\"kind\":\"rank-policy\",\"policy\":\"old-bridge-rules\",\"above\":null}]}");
         server.post(
@@ -360,6 +367,7 @@ class InterfaceTest {
                 "/seats?list=needed&who=unit:engineering&what=setting:assistant.use",
                 "Plans that would do",
                 to.resolve("seats-needed.png"));
+        shoot("/previews/release/meetings.captions", "Ring by ring", to.resolve("previews.png"));
         shoot("/directory/groups/all-officers", "a group of", to.resolve("directory.png"));
         browser.open("/policies/bridge-under-way");
         browser.pick("Value of Start private chats", "On");

@@ -103,6 +103,15 @@ export function RingSheet(props: {
                   {m.policy ? `by ${m.way}` : 'by the catalogue'}
                   {m.beaten && <strong className="text-ink font-semibold"> · {m.beaten}</strong>}
                 </span>
+                {m.policyId !== null && ring.asksConsent && (
+                  <button
+                    className="quiet shrink-0 text-[13px]"
+                    aria-label={`Take ${m.displayName} out of ${ring.name}`}
+                    onClick={() => void onEdit([leave(m.policyId ?? '', m.account, m.target)])}
+                  >
+                    Out
+                  </button>
+                )}
                 {m.consented && (
                   <span className="text-ink2 shrink-0 text-[13px]">{moment(m.consented, zone).split(', ')[0]}</span>
                 )}
@@ -137,6 +146,14 @@ export function RingSheet(props: {
       </div>
     </aside>
   );
+}
+
+/** Takes an account out of a ring: its own line in the policy, else an exception from the line for many that brings it in. */
+export function leave(policy: string, id: string, target: string | null): Edit {
+  const own = `account:${id}`;
+  return target === own
+    ? { kind: 'remove-assignment', policy, assignment: { include: own } }
+    : { kind: 'put-assignment', policy, assignment: { except: own } };
 }
 
 /** Puts a target into a ring: into the strongest policy that does so, else into a new one. */

@@ -47,6 +47,7 @@ class ArrowsTest {
                             "change",
                             "change.overlay",
                             "change.policy",
+                            "change.preview",
                             "change.seat")),
             Map.entry("tell", List.of("document", "catalogue", "estate", "reach", "seat", "preview", "resolve")),
             Map.entry(

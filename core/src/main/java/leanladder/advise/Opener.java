@@ -11,6 +11,7 @@ import leanladder.catalogue.Value;
 import leanladder.change.Batch;
 import leanladder.change.policy.AddPolicy;
 import leanladder.change.policy.PutStatement;
+import leanladder.change.preview.OpenEarly;
 import leanladder.change.seat.BuySeats;
 import leanladder.change.seat.GiveSeats;
 import leanladder.change.seat.PutRule;
@@ -47,17 +48,21 @@ public sealed interface Opener {
     /** Another setting is set as the gate asks, on the person rung. @param in the policy that says so; a new one where empty */
     record TurnOn(Setting setting, Value value, Optional<Policy> in, ObjectNode edit) implements Opener {}
 
+    /** The release is opened early to the account. @param fresh whether the setting has had no release so far */
+    record Early(Setting setting, boolean fresh, ObjectNode edit) implements Opener {}
+
     /** The workspace gets the hosting that the gate asks for. @param grows whether it is too small @param paid whether it stops being a trial */
     record Host(Workspace workspace, String size, boolean grows, boolean paid, ObjectNode edit) implements Opener {}
 
     /**
-     * What may open a gate; nothing, where no edit can: kinds and regions stay what they are, and a preview is joined by the person
-     * alone. A gate that looks at another setting may stay closed because a gate of that one does: what may open it counts too. A few set
+     * What may open a gate of a setting; nothing, where no edit can: kinds and regions stay what they are, and a preview is joined by the
+     * person alone. A gate that looks at another setting may stay closed because a gate of that one does: what may open it counts too. A few set
      * operations for each plan and each policy, and a climb for each setting that is looked at.
      *
      * @param climber of the account whose gate it is
      */
-    static List<Opener> of(Need need, Ground ground, Question question, Climber climber, Entitlements seats) {
+    static List<Opener> of(
+            Need need, Setting of, Ground ground, Question question, Climber climber, Entitlements seats) {
         Account account = climber.position().account();
         List<Opener> found = new ArrayList<>();
         if (need instanceof Need.Entitlement entitlement) seats(entitlement, ground, account, seats, found);
@@ -73,13 +78,14 @@ public sealed interface Opener {
         looked.flatMap(ground.estate().catalogue()::setting)
                 .ifPresent(setting -> climber.climb(setting).gates().stream()
                         .filter(gate -> !gate.met())
-                        .forEach(gate -> found.addAll(of(gate.need(), ground, question, climber, seats))));
+                        .forEach(gate -> found.addAll(of(gate.need(), setting, ground, question, climber, seats))));
         if (need instanceof Need.Hosting hosting)
             question.workspace()
                     .flatMap(ground.estate()::workspace)
                     .ifPresent(w -> found.add(host(hosting, ground, w)));
+        if (need instanceof Need.Released) found.add(early(of, ground, question, account));
         if (need instanceof Need.AnyOf anyOf)
-            for (Need inner : anyOf.needs()) found.addAll(of(inner, ground, question, climber, seats));
+            for (Need inner : anyOf.needs()) found.addAll(of(inner, of, ground, question, climber, seats));
         return found;
     }
 
@@ -100,6 +106,20 @@ public sealed interface Opener {
                 found.add(new Seat(plan, full, full ? buyAndGive(plan, account) : give(plan, account)));
             }
         }
+    }
+
+    private static Opener early(Setting setting, Ground ground, Question question, Account account) {
+        boolean fresh = ground.estate().release(setting.key()).isEmpty();
+        ObjectNode open = Json.NODES
+                .objectNode()
+                .put("kind", OpenEarly.KIND.name())
+                .put("release", setting.key())
+                .put("to", "account:" + account.id())
+                .put("from", question.at().toString());
+        if (!fresh) return new Early(setting, false, open);
+        ObjectNode add = Json.NODES.objectNode().put("kind", "add-release");
+        add.putObject("release").put("setting", setting.key()).putObject("opens");
+        return new Early(setting, true, batch(add, open));
     }
 
     private static ObjectNode give(Plan plan, Account account) {

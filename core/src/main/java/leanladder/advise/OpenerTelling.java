@@ -24,6 +24,9 @@ public record OpenerTelling(Wording wording, Account account) {
             return "Set " + on.setting().title() + " to " + wording.value(on.setting(), on.value()) + " for "
                     + account.displayName()
                     + on.in().map(p -> ", in " + p.name()).orElse(", by a policy of its own");
+        if (opener instanceof Opener.Early early)
+            return "Open " + early.setting().title() + " early to " + account.displayName()
+                    + (early.fresh() ? ", by a release of its own" : ", without the rest of the ring");
         Opener.Host host = (Opener.Host) opener;
         List<String> done = new ArrayList<>();
         if (host.grows()) done.add("hosting of size " + host.size());

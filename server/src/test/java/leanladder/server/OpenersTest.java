@@ -62,7 +62,7 @@ class OpenersTest {
                                 + account.get("id").asText() + "&setting="
                                 + URLEncoder.encode(setting.get("key").asText(), StandardCharsets.UTF_8) + where));
         }
-        assertThat(kinds).contains("give-seats", "batch", "add-policy", "amend-workspace");
+        assertThat(kinds).contains("give-seats", "batch", "add-policy", "amend-workspace", "open-early");
     }
 
     /** Stages what opens each gate of one climb and climbs again; the kinds of edits that were told. */

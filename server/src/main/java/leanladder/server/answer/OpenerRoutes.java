@@ -83,6 +83,7 @@ public record OpenerRoutes(Inquiry.Reader inquiries, Timeline timeline) implemen
     private List<OpenerLine> openers(Inquiry inquiry, Climb climb, Need need, int gate) {
         return Opener.of(
                         need,
+                        climb.setting(),
                         inquiry.snapshot().ground(),
                         inquiry.question(),
                         inquiry.moment().climber(climb.account()),

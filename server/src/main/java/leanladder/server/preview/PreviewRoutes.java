@@ -104,7 +104,8 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room {
     /**
      * Somebody in a ring.
      *
-     * @param policy by which the account stands there, where a policy says so @param way its way into that policy
+     * @param policy by which the account stands there, where a policy says so
+     * @param target by which it gets into that policy, as the estate file writes it @param way the same in words
      * @param beaten a policy that would have it in another ring, and why it does not win
      */
     public record RingMember(
@@ -117,6 +118,7 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room {
 
             Optional<String> policyId,
             Optional<String> policy,
+            Optional<String> target,
             String way,
             Optional<String> beaten) {}
 
@@ -384,6 +386,7 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room {
                 consented,
                 decides.map(w -> w.spoken().policy().id()),
                 decides.map(w -> w.spoken().policy().name()),
+                decides.flatMap(w -> w.way().via().stream().findFirst()),
                 decides.map(w -> w.way().via().stream()
                                 .map(wording::target)
                                 .collect(java.util.stream.Collectors.joining(" › ")))

@@ -6,6 +6,7 @@ import { useDrafting } from '../draft/draft';
 import { Pick } from '../parts/Pick';
 import { Trouble } from '../parts/Trouble';
 import { useQuestion, writeQuestion } from '../question/question';
+import { Arrivals } from './Arrivals';
 import { Lanes } from './Lanes';
 import { ReleaseSheet } from './ReleaseSheet';
 import { RingSheet } from './RingSheet';
@@ -81,6 +82,7 @@ export function PreviewsView({ session }: { session?: Session }) {
               onRing={(of) => open('ring', of)}
             />
             <Warnings warnings={warnings} onEdit={edit} onOpen={open} />
+            <Arrivals onOpen={(setting) => open('release', setting)} />
           </div>
         )}
       </section>

@@ -22,6 +22,15 @@ export const usePreviews = (q: Question) => {
   });
 };
 
+export const useArrivals = (q: Question) => {
+  const asked = useAsked(q);
+  return useQuery({
+    queryKey: ['arrivals', asked.key],
+    queryFn: () => answer(api.GET('/api/v1/arrivals', { params: { query: asked.query } })),
+    placeholderData: (before) => before,
+  });
+};
+
 export const useRelease = (setting: string, q: Question) => {
   const asked = useAsked(q);
   return useQuery({

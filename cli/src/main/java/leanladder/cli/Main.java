@@ -7,7 +7,7 @@ import picocli.CommandLine.Command;
 @Command(
         name = "ladder",
         description = "Works out effective settings from an estate file.",
-        subcommands = {Resolve.class, Check.class, Explain.class, Seats.class})
+        subcommands = {Resolve.class, Check.class, Explain.class, Seats.class, Arrivals.class})
 public final class Main {
     private Main() {}
 

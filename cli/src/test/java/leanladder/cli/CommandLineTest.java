@@ -199,6 +199,18 @@ class CommandLineTest {
     }
 
     @Test
+    void arrivalsAreToldByInstant() {
+        Ran ran = run("arrivals", "--estate", SMALL, "--at", "2026-11-10T00:00:00Z");
+        assertThat(ran.out())
+                .isEqualTo(
+                        "{\"at\":\"2026-11-01T00:00:00Z\",\"setting\":\"meet.captions\",\"ring\":\"dry-dock\",\"planned\":false}\n"
+                                + "{\"at\":\"2026-11-20T00:00:00Z\",\"setting\":\"meet.captions\",\"to\":\"group:g1\",\"planned\":false}\n");
+        assertThat(run("arrivals", "--estate", SMALL, "--at", "2026-06-01T00:00:00Z")
+                        .out())
+                .isEmpty();
+    }
+
+    @Test
     void seatsAreToldByPlan() {
         Ran ran = run("seats", "--estate", SMALL, "--at", AT);
         assertThat(ran.out()).isEqualTo("{\"plan\":\"l1\",\"seated\":[\"a1\"],\"waiting\":[],\"released\":[]}\n");

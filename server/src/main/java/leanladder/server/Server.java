@@ -43,6 +43,7 @@ import leanladder.server.logbook.ChangeRoutes;
 import leanladder.server.logbook.DifferenceRoutes;
 import leanladder.server.policy.ExceptionRoutes;
 import leanladder.server.policy.PolicyRoutes;
+import leanladder.server.preview.ArrivalRoutes;
 import leanladder.server.preview.ConsentRoutes;
 import leanladder.server.preview.PreviewRoutes;
 import leanladder.server.search.SearchFacet;
@@ -104,6 +105,7 @@ public final class Server implements AutoCloseable {
                 new PlanRoutes(store, timeline, inquiries),
                 new NeededRoutes(inquiries),
                 new PreviewRoutes(inquiries),
+                new ArrivalRoutes(inquiries),
                 new ConsentRoutes(store, timeline, publisher, actors.clients()),
                 new DirectoryRoutes(timeline, inquiries),
                 new ImportRoutes(timeline, inquiries),

@@ -137,6 +137,22 @@ class PreviewsTest {
     }
 
     @Test
+    void whatComesIsToldWeekByWeekAndAsTextWithWhatIsOnlyPlanned() {
+        JsonNode arrivals = get("arrivals");
+        assertThat(arrivals.get("weeks").findValuesAsText("words"))
+                .startsWith("The week of 9 November", "Last week", "This week", "Next week");
+        assertThat(arrivals.get("text").asText())
+                .contains("This week\n- Tue 24 Nov: Call mail back (Mail), for Harbour trial, planned\n")
+                .contains("Next week\n- Mon 30 Nov: Translate messages (Chat), for Harbour trial\n")
+                .doesNotContain("5 Oct");
+        JsonNode sea = get("arrivals?ring=sea-trial").get("weeks");
+        assertThat(sea.findValuesAsText("ring")).isNotEmpty().containsOnly("sea-trial");
+        assertThat(sea.findValues("accounts").get(0).asInt())
+                .isEqualTo(get("previews").at("/rings/2/may").asInt());
+        assertThat(server.get("/api/v1/arrivals?ring=none").statusCode()).isEqualTo(404);
+    }
+
+    @Test
     void aReleaseIsTakenAloneWhereItSaysSo() {
         String somebody = roster("sea-trial", "may").iterator().next();
         String path = "/api/v1/accounts/" + somebody + "/consents";

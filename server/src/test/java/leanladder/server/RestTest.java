@@ -613,6 +613,7 @@ class RestTest {
                 "workspaces/w1/settings",
                 "workspaces/w1/people?setting=chat.private",
                 "previews",
+                "arrivals",
                 "releases/meet.captions",
                 "rings/dry-dock/accounts",
                 "rings/dry-dock/accounts?which=did",

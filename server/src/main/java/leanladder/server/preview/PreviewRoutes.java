@@ -7,7 +7,9 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.StreamSupport;
 import leanladder.advise.PreviewFinding;
 import leanladder.catalogue.Kind;
@@ -188,7 +190,13 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room {
 
     /** How a release stands: to whom it has come and works, who has not consented, and from whom another gate keeps it. */
     private record Standing(RoaringBitmap has, RoaringBitmap unconsented, RoaringBitmap kept) {
+        /** Worked out once for each moment: nothing of it changes by itself until the next edge. */
         static Standing of(Inquiry inquiry, String setting) {
+            Map<String, Standing> known = inquiry.moment().view(Standing.class, ConcurrentHashMap::new);
+            return known.computeIfAbsent(setting, s -> find(inquiry, s));
+        }
+
+        private static Standing find(Inquiry inquiry, String setting) {
             var solution = inquiry.moment().solution();
             RoaringBitmap come = solution.releases().reachedBy(setting);
             RoaringBitmap blocked = new RoaringBitmap();

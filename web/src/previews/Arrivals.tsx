@@ -28,7 +28,7 @@ export function Arrivals({ onOpen }: { onOpen: (setting: string) => void }) {
             <ul className="border-line border-t">
               {week.arrivals.map((a) => (
                 <li key={`${a.setting} ${a.whom}`} className="border-line flex items-baseline gap-3 border-b py-1">
-                  <span className="text-ink2 w-20 shrink-0">{a.day}</span>
+                  <span className="text-ink2 w-24 shrink-0 whitespace-nowrap">{a.day}</span>
                   <button
                     className="min-w-0 truncate text-left font-semibold hover:underline"
                     title={a.title}

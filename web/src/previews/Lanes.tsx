@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import { fit, textWidth } from '../parts/measure';
+import { fit } from '../parts/measure';
 import { day, moment } from '../text/dates';
 import { count, figure } from '../text/words';
 import { DAY, lanes, type Stretch } from './lanes';
@@ -10,6 +10,7 @@ const ROW = 30;
 const TOP = 26;
 const LEAST = 2;
 const NAME = 150;
+const LEGIBLE = 28;
 const SHORTEST = 14 * DAY;
 const LONGEST = 400 * DAY;
 
@@ -229,14 +230,12 @@ function Line(props: {
   const held = release.held !== null && stretch.planned;
   const open = !stretch.planned && stretch.from <= props.now;
   const words = `${release.title}: ${stretch.planned ? 'planned' : open ? 'open' : 'opens'} to ${props.ring} ${open ? 'since' : 'on'} ${moment(new Date(stretch.from).toISOString(), props.zone)}${held ? ', held' : ''}`;
-  const room = Math.max(to - from, NAME - 10);
-  // A name that would run out at the right edge stands before its line's beginning.
-  const start = Math.min(from, props.width - Math.min(textWidth(release.title, 13, 600) + 6, NAME));
+  const room = Math.min(Math.max(to - from, NAME - 10), props.width - from - 4);
   return (
     <Press label={words} pressed={props.chosen} onPress={props.onPress}>
       <rect x={from} y={y} width={Math.max(to - from, 40)} height={ROW - 2} fill="transparent" />
-      <text x={start + 2} y={y + 13} fontSize={13} fontWeight={600} fill="var(--ink)">
-        {fit(held ? `${release.title}, held` : release.title, room, 13, 600)}
+      <text x={from + 2} y={y + 13} fontSize={13} fontWeight={600} fill="var(--ink)">
+        {room > LEGIBLE && fit(held ? `${release.title}, held` : release.title, room, 13, 600)}
         <title>{words}</title>
       </text>
       <rect

@@ -24,7 +24,6 @@ final class Publishing {
     private static final int CLIENTS = 8;
     private static final int BUSY_PUBLISHES = 40;
     private static final int LONG = 500;
-    private static final int LEAVERS = 11;
 
     private final Table table;
     private final MadeEstate made;
@@ -75,7 +74,6 @@ final class Publishing {
         mark("staging on a draft carried over it", 0.2, false);
         whileOthersClimb();
         mark("a climb while others publish", 0.1, true);
-        leavers();
         longDraft();
         for (int size : new int[] {10_000, 100_000}) if (size <= made.accounts() / 2) batches(size);
         return missed;
@@ -180,50 +178,6 @@ final class Publishing {
         times.put(
                 "a climb while others publish",
                 climbs.stream().mapToDouble(Double::doubleValue).toArray());
-    }
-
-    /** Accounts that leave: those whose seats pass on, and those that hold none. */
-    private void leavers() {
-        List<String> holders = new ArrayList<>();
-        List<String> others = new ArrayList<>();
-        for (String list : List.of("people", "guests", "rooms", "services"))
-            for (JsonNode row : Json.read(rest.get("/directory/" + list + "?active=true&from=1000&count=60"))
-                    .get("rows")) {
-                String id = row.get("id").asText();
-                boolean seated = Json.read(rest.get("/accounts/" + id))
-                        .get("seats")
-                        .toString()
-                        .contains("\"seated\"");
-                List<String> of = seated ? holders : others;
-                if (of.size() < LEAVERS) of.add(id);
-            }
-        if (holders.size() < LEAVERS || others.size() < LEAVERS) return;
-        double without = leave(others);
-        double with = leave(holders);
-        row("an account without seats leaves", without);
-        table.row("one whose seats pass on leaves", Table.time(with), "mark 50 ms more");
-        if (made.accounts() == 1_000_000 && with - without > 0.05)
-            missed.add(new Marks(
-                    "1,000,000 in PostgreSQL: seats that pass on add to a publish",
-                    Table.time(with - without),
-                    Table.time(0.05),
-                    (with - without) / 0.05));
-    }
-
-    /** The median time of publishing that each of them leaves. */
-    private double leave(List<String> accounts) {
-        double[] took = new double[accounts.size()];
-        for (int i = 0; i < took.length; i++) {
-            long start = System.nanoTime();
-            change = rest.post(
-                            "/changes",
-                            "{\"base\":" + change + ",\"edits\":[{\"kind\":\"amend-account\",\"account\":\""
-                                    + accounts.get(i) + "\",\"members\":{\"active\":false}}]}")
-                    .get("number")
-                    .asLong();
-            took[i] = since(start);
-        }
-        return Table.median(took);
     }
 
     private void longDraft() {

@@ -65,6 +65,31 @@ public final class Allocation {
         seat();
     }
 
+    /** The allocation before seats passed on, with the page as it is afterwards. */
+    private Allocation(Allocation before, Page moved) {
+        plan = before.plan;
+        page = moved;
+        at = before.at;
+        directory = before.directory;
+        seats = before.seats;
+        rules = before.rules;
+        tiers.addAll(before.tiers);
+        fitting.or(before.fitting);
+        claimants = before.claimants;
+        seated.or(before.seated);
+        holding = RoaringBitmap.and(page.holders(), claimants);
+    }
+
+    /**
+     * The same once the seats have passed on: whoever is seated holds the seat then, and whoever waited still waits. Costs two set
+     * operations, where to allocate anew costs some for each rule.
+     *
+     * @param moved the page that {@link #moved()} gives, or one moved alike at another instant
+     */
+    public Allocation after(Page moved) {
+        return moved == page ? this : new Allocation(this, moved);
+    }
+
     /** Puts all claimants into tiers, as they would claim if nobody held a seat. */
     private void split(ReachedSets reached) {
         RoaringBitmap rest = claimants.clone();

@@ -49,6 +49,23 @@ public final class Entitlements {
                 .toList());
     }
 
+    /** These once the seats of some plans have passed on, see {@link Allocation#after}. What seats carry stays the same. */
+    public Entitlements after(Ledger moved, Set<String> plans) {
+        if (plans.isEmpty()) return this;
+        return new Entitlements(
+                allocations.stream()
+                        .map(a -> plans.contains(a.plan().id())
+                                ? a.after(moved.page(a.plan().id()))
+                                : a)
+                        .toList(),
+                holders);
+    }
+
+    private Entitlements(List<Allocation> allocations, Map<String, RoaringBitmap> holders) {
+        this.allocations = allocations;
+        this.holders.putAll(holders);
+    }
+
     /** The allocation of a plan, where there is such a plan. */
     public Optional<Allocation> allocation(String plan) {
         return allocations.stream().filter(a -> a.plan().id().equals(plan)).findFirst();

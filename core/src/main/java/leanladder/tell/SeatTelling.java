@@ -9,7 +9,6 @@ import leanladder.estate.Target;
 import leanladder.reach.Position;
 import leanladder.reach.Way;
 import leanladder.resolve.Ground;
-import leanladder.seat.Allocation;
 import leanladder.seat.Ledger;
 
 /**
@@ -27,7 +26,6 @@ public final class SeatTelling {
     private final Ledger.Move move;
     private final Optional<Plan> planBefore;
     private final Optional<Plan> planAfter;
-    private final Optional<Allocation> old;
 
     /** @param byTime whether nobody edited anything: an edge of the plan was passed */
     public SeatTelling(Ground before, Ground after, Instant at, boolean byTime, Ledger.Move move) {
@@ -38,9 +36,18 @@ public final class SeatTelling {
         this.move = move;
         planBefore = before.estate().plan(move.plan());
         planAfter = after.estate().plan(move.plan());
-        // What stood before an edge is asked about just before it.
-        Instant then = byTime ? at.minusNanos(MICRO) : at;
-        old = planBefore.map(p -> new Allocation(p, before.ledger().page(p.id()), before.directory(), then));
+    }
+
+    /** What stood before an edge is asked about just before it. */
+    private Instant then() {
+        return byTime ? at.minusNanos(MICRO) : at;
+    }
+
+    /** Whether an account wanted a seat before. */
+    private boolean wanted(Account was) {
+        return was.active()
+                && planBefore.orElseThrow().kinds().contains(was.kind())
+                && way(before, planBefore, was).isPresent();
     }
 
     /** What happened and why, as one sentence without its full stop; of several reasons, that of the first seat. */
@@ -68,9 +75,9 @@ public final class SeatTelling {
     /** Why the account of this number was given a seat. */
     public String given(int number) {
         Account account = after.directory().account(number);
-        if (old.isEmpty()) return "the plan is new";
-        if (old.get().claimants().contains(number)) return aSeatWasFree();
+        if (planBefore.isEmpty()) return "the plan is new";
         Optional<Account> was = before.estate().account(account.id());
+        if (was.filter(this::wanted).isPresent()) return aSeatWasFree();
         if (was.isEmpty()) return account.displayName() + " is new in " + unit(after, account);
         if (!was.get().active()) return account.displayName() + " is active again";
         if (!was.get().unit().equals(account.unit()))
@@ -87,7 +94,8 @@ public final class SeatTelling {
     }
 
     private String aSeatWasFree() {
-        int more = planAfter.map(p -> p.seats(at)).orElse(0) - old.orElseThrow().seats();
+        int more = planAfter.map(p -> p.seats(at)).orElse(0)
+                - planBefore.orElseThrow().seats(then());
         if (more > 0) return byTime ? "a purchase of " + count(more) + " began" : seats(more) + " bought";
         int returned = move.returned().getCardinality();
         if (returned == 1)
@@ -131,7 +139,7 @@ public final class SeatTelling {
     }
 
     private Optional<Way> way(Ground ground, Optional<Plan> plan, Account account) {
-        Instant then = byTime && ground == before ? at.minusNanos(MICRO) : at;
+        Instant then = ground == before ? then() : at;
         return plan.flatMap(p -> new Position(ground.directory(), account)
                 .reach(
                         p.assignments(),

@@ -152,6 +152,29 @@ class LedgerTest {
         }
     }
 
+    @Property(tries = 400)
+    void afterSeatsPassedOnTheAllocationIsAsIfEverythingWereAllocatedAnew(@ForAll long seed) {
+        Ground ground = waited(opened(seed), NOW);
+        Step step = edited(ground, new Random(seed), NOW.plusSeconds(1), false);
+        Ground edited = step.book().after();
+        var ripple = new Ripple(step.book(), edited, leanladder.resolve.Question.at(NOW.plusSeconds(1)));
+        Ledger.Moved moved = ripple.seatsPassedOn(NOW.plusSeconds(1));
+        Set<String> passed = moved.moves().stream().map(Ledger.Move::plan).collect(Collectors.toSet());
+        var told = ripple.seatsAfter().after(moved.ledger(), passed);
+        var anew = edited.withLedger(moved.ledger()).seats(NOW.plusSeconds(1));
+        for (Allocation fresh : anew.allocations()) {
+            Allocation kept = told.allocation(fresh.plan().id()).orElseThrow();
+            assertThat(kept.seatedInOrder()).isEqualTo(fresh.seatedInOrder());
+            assertThat(kept.waiting()).isEqualTo(fresh.waiting());
+            assertThat(kept.released()).isEqualTo(fresh.released());
+            for (String id : fresh.waiting())
+                assertThat(kept.placeInLine(edited.directory().number(id)))
+                        .isEqualTo(fresh.placeInLine(edited.directory().number(id)));
+            for (String component : fresh.plan().components())
+                assertThat(told.holding(component)).isEqualTo(anew.holding(component));
+        }
+    }
+
     @Property(tries = 300)
     void editsOfPoliciesMoveNobodysSeat(@ForAll long seed) {
         Ground ground = waited(opened(seed), NOW);

@@ -162,8 +162,7 @@ public final class Snapshot {
         // Seats that passed on are held since now, and the ledger says so.
         Set<String> passed = new HashSet<>();
         ground.ledger().since(before.ground.ledger()).forEach(m -> passed.add(m.plan()));
-        Entitlements seats =
-                ripple.seatsAfter().with(ground.estate(), ground.directory(), ground.ledger(), question.at(), passed);
+        Entitlements seats = ripple.seatsAfter().after(ground.ledger(), passed);
         moments.put(kept, known.after(ground, seats, book.footprint(), touched, ripple.touchedKeys()));
     }
 

@@ -1,7 +1,8 @@
 import type { Drawing } from '../api/client';
 import type { Layout, Row, Step } from './layout';
 import { fit, textWidth } from '../parts/measure';
-import { Pressable, Reason, x } from './parts';
+import { Pressable } from '../parts/Pressable';
+import { Reason, x } from './parts';
 
 /** One rung with what stands on it. */
 export function RungStep(props: {

@@ -2,7 +2,8 @@ import type { Drawing } from '../api/client';
 import { RungMark, rungWords } from '../parts/marks';
 import type { Beam, Layout, Plate } from './layout';
 import { fit, textWidth, wrap } from '../parts/measure';
-import { Pressable, Reason, x } from './parts';
+import { Pressable } from '../parts/Pressable';
+import { Reason, x } from './parts';
 
 /** The value in force, on top of it all. */
 export function Answer({ layout, drawing }: { layout: Layout; drawing: Drawing }) {

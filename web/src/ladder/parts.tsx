@@ -1,30 +1,8 @@
-import type { ReactNode } from 'react';
 import { leanAt, type Layout } from './layout';
 import { wrap } from '../parts/measure';
 
 /** Where a rail stands at a height of the drawing. */
 export const x = (layout: Layout, side: 'left' | 'right', y: number) => layout[side] + leanAt(layout, y);
-
-/** A statement that can be chosen, by mouse or by keyboard. */
-export function Pressable(props: { label: string; pressed?: boolean; onPress: () => void; children: ReactNode }) {
-  return (
-    <g
-      role="button"
-      tabIndex={0}
-      aria-label={props.label}
-      aria-pressed={props.pressed}
-      className="cursor-pointer"
-      onClick={props.onPress}
-      onKeyDown={(e) => {
-        if (e.key !== 'Enter' && e.key !== ' ') return;
-        e.preventDefault();
-        props.onPress();
-      }}
-    >
-      {props.children}
-    </g>
-  );
-}
 
 /** The few words beside a statement that say what became of it. */
 export function Reason(props: {

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { fit } from '../parts/measure';
+import { Pressable } from '../parts/Pressable';
 import { day, moment } from '../text/dates';
 import { count, figure } from '../text/words';
 import { DAY, lanes, type Stretch } from './lanes';
@@ -140,7 +141,7 @@ export function Lanes(props: {
                     opacity={0.6}
                   />
                   <line x1={0} x2={width} y1={next} y2={next} stroke="var(--line2)" />
-                  <Press label={`Who is in ${lane.ring.name}`} onPress={() => props.onRing(lane.ring.id)}>
+                  <Pressable label={`Who is in ${lane.ring.name}`} onPress={() => props.onRing(lane.ring.id)}>
                     <rect x={0} y={top} width={LABELS - 8} height={next - top} fill="transparent" />
                     {props.ring === lane.ring.id && (
                       <rect x={0} y={top} width={4} height={next - top} fill="var(--decide)" />
@@ -151,7 +152,7 @@ export function Lanes(props: {
                     <text x={12} y={top + 41} fontSize={13} fill="var(--ink2)">
                       {fit(told(lane.ring), LABELS - 20, 13)}
                     </text>
-                  </Press>
+                  </Pressable>
                   {lane.stretches.map((stretch) => (
                     <Line
                       key={stretch.release.setting}
@@ -191,26 +192,6 @@ function told(ring: Previews['rings'][number]): string {
   return ring.asksConsent ? `${figure(ring.may)} may, ${figure(ring.did)} did` : count(ring.may, 'account');
 }
 
-function Press(props: { label: string; pressed?: boolean; onPress: () => void; children: React.ReactNode }) {
-  return (
-    <g
-      role="button"
-      tabIndex={0}
-      aria-label={props.label}
-      aria-pressed={props.pressed}
-      className="cursor-pointer"
-      onClick={props.onPress}
-      onKeyDown={(e) => {
-        if (e.key !== 'Enter' && e.key !== ' ') return;
-        e.preventDefault();
-        props.onPress();
-      }}
-    >
-      {props.children}
-    </g>
-  );
-}
-
 function Line(props: {
   stretch: Stretch;
   from: number;
@@ -232,7 +213,7 @@ function Line(props: {
   const words = `${release.title}: ${stretch.planned ? 'planned' : open ? 'open' : 'opens'} to ${props.ring} ${open ? 'since' : 'on'} ${moment(new Date(stretch.from).toISOString(), props.zone)}${held ? ', held' : ''}`;
   const room = Math.min(Math.max(to - from, NAME - 10), props.width - from - 4);
   return (
-    <Press label={words} pressed={props.chosen} onPress={props.onPress}>
+    <Pressable label={words} pressed={props.chosen} onPress={props.onPress}>
       <rect x={from} y={y} width={Math.max(to - from, 40)} height={ROW - 2} fill="transparent" />
       <text x={from + 2} y={y + 13} fontSize={13} fontWeight={600} fill="var(--ink)">
         {room > LEGIBLE && fit(held ? `${release.title}, held` : release.title, room, 13, 600)}
@@ -250,7 +231,7 @@ function Line(props: {
       />
       {props.begins && <rect x={from} y={y + 15} width={3} height={12} fill="var(--decide)" />}
       {props.chosen && <rect x={from} y={y + 26} width={to - from} height={2} fill="var(--draft)" />}
-    </Press>
+    </Pressable>
   );
 }
 

@@ -4,15 +4,13 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.time.ZoneId;
-import java.time.ZoneOffset;
 import java.time.temporal.ChronoUnit;
 import java.util.List;
 import leanladder.demo.DemoEstate;
 import leanladder.document.Json;
+import leanladder.server.Hands;
 import leanladder.server.RunningServer;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterEach;
@@ -24,13 +22,13 @@ import org.openqa.selenium.Keys;
 class EditingTest {
     private static final String MIRELA = "who=account:mirela.osk&what=setting:chat.private";
 
-    private PutForward clock;
+    private Hands clock;
     private RunningServer server;
     private Browser browser;
 
     @BeforeEach
     void open() throws Exception {
-        clock = new PutForward();
+        clock = new Hands();
         server = RunningServer.start(
                 ThrowAwayPostgres.get(),
                 "editing_test",
@@ -634,29 +632,5 @@ class EditingTest {
         browser.open("/previews/release/meetings.captions");
         browser.press("Draw Live captions back from Everyone");
         browser.sees("1 edit");
-    }
-
-    /** A clock that runs, and can be put forward. */
-    private static final class PutForward extends Clock {
-        private volatile Duration ahead = Duration.ZERO;
-
-        void step(Duration by) {
-            ahead = ahead.plus(by);
-        }
-
-        @Override
-        public Instant instant() {
-            return Instant.now().plus(ahead);
-        }
-
-        @Override
-        public ZoneId getZone() {
-            return ZoneOffset.UTC;
-        }
-
-        @Override
-        public Clock withZone(ZoneId zone) {
-            return this;
-        }
     }
 }

@@ -153,6 +153,24 @@ class PreviewsTest {
     }
 
     @Test
+    void aWordWithAnEndIsTakenBackBeforeItAndWhoAgreedForARoomIsKept() {
+        String somebody = roster("sea-trial", "may").iterator().next();
+        String at = "/api/v1/accounts/" + somebody;
+        json(server.send(
+                "POST", at + "/consents", "{\"ring\":\"sea-trial\",\"until\":\"2026-12-24T00:00:00Z\"}", CLIENT));
+        assertThat(roster("sea-trial", "did")).contains(somebody);
+        json(server.send("POST", at + "/withdrawals", "{\"ring\":\"sea-trial\"}", CLIENT));
+        assertThat(roster("sea-trial", "did")).doesNotContain(somebody);
+
+        String room = get("directory/rooms").at("/rows/0/id").asText();
+        for (String ring : List.of("dry-dock", "sea-trial"))
+            publish("{'kind':'record-consent','account':'" + room + "','ring':'" + ring
+                    + "','at':'2026-11-25T12:00:00Z','agreed':'The master'}");
+        String stored = server.get("/api/v1/estate").body();
+        assertThat(stored.split("\"agreed\"", -1)).hasSize(3);
+    }
+
+    @Test
     void aReleaseIsTakenAloneWhereItSaysSo() {
         String somebody = roster("sea-trial", "may").iterator().next();
         String path = "/api/v1/accounts/" + somebody + "/consents";

@@ -52,10 +52,15 @@ public abstract class AmendingEdit<T> implements Edit {
         on.amend(type, id, members);
     }
 
+    /** The part as the estate file writes it, as far as the members are concerned. */
+    protected ObjectNode body(Overlay before) {
+        return type.shortBody(part(before));
+    }
+
     /** The members as they were; empty where they stay the same. */
     @Override
     public Optional<ObjectNode> inverse(Overlay before) {
-        ObjectNode was = type.shortBody(part(before));
+        ObjectNode was = body(before);
         ObjectNode inverse =
                 Json.NODES.objectNode().put("kind", "amend-" + type.noun()).put(type.noun(), id);
         ObjectNode back = inverse.putObject("members");

@@ -3,6 +3,7 @@ package leanladder.change.preview;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -18,7 +19,6 @@ import leanladder.document.Instants;
 import leanladder.document.Json;
 import leanladder.document.Place;
 import leanladder.estate.Account;
-import leanladder.estate.Consent;
 import leanladder.tell.Wording;
 
 /**
@@ -93,13 +93,13 @@ public final class ConsentEdit extends AmendingEdit<Account> {
 
     private final boolean gives;
     private final String to;
-    private final String id;
+    private final String what;
 
     private ConsentEdit(EditKind kind, ObjectNode sent, Account account, ObjectNode members, boolean gives, String to) {
         super(kind, sent, PartType.ACCOUNT, account.id(), members);
         this.gives = gives;
         this.to = to;
-        this.id = sent.path(to).asText();
+        this.what = sent.path(to).asText();
     }
 
     /** A kind of edit of an account's word. */
@@ -141,19 +141,19 @@ public final class ConsentEdit extends AmendingEdit<Account> {
             if (!known) what.defect("names the " + to + " \"" + whatId.get() + "\", which does not exist");
             Optional<ObjectNode> fresh = consent(place, account.get());
             if (place.defects().size() > before) return Optional.empty();
+            Instant at = Instants.instant(place.node().path("at").asText()).orElseThrow();
             ArrayNode consents = Json.NODES.arrayNode();
             boolean had = false;
-            for (Consent consent : account.get().consents()) {
-                boolean same = consent.to().member().equals(to) && consent.id().equals(whatId.get());
-                ObjectNode written = written(consent);
-                if (same && consent.until().isEmpty()) {
+            for (JsonNode one :
+                    on.wholeBody(PartType.ACCOUNT, account.get().id()).path("consents")) {
+                ObjectNode consent = one.deepCopy();
+                if (consent.path(to).asText().equals(whatId.get()) && goesOn(consent, at)) {
                     had = true;
                     // What was given ends where the new word begins, or is taken back.
-                    String end = place.node().path("at").asText();
-                    if (!consent.at().isBefore(Instants.instant(end).orElseThrow())) continue;
-                    written.put("until", end);
+                    if (!begins(consent).isBefore(at)) continue;
+                    consent.set("until", place.node().get("at"));
                 }
-                consents.add(written);
+                consents.add(consent);
             }
             if (fresh.isEmpty() && !had) {
                 what.defect("is nothing that the account has consented to (any more)");
@@ -172,19 +172,28 @@ public final class ConsentEdit extends AmendingEdit<Account> {
         }
     }
 
-    private static ObjectNode written(Consent consent) {
-        ObjectNode written = Json.NODES
-                .objectNode()
-                .put(consent.to().member(), consent.id())
-                .put("at", consent.at().toString());
-        consent.until().ifPresent(until -> written.put("until", until.toString()));
-        return written;
+    private static Instant begins(JsonNode consent) {
+        return Instants.instant(consent.path("at").asText()).orElseThrow();
+    }
+
+    /** Whether a consent does not end before an instant, or at it. */
+    private static boolean goesOn(JsonNode consent, Instant at) {
+        return Instants.instant(consent.path("until").asText(""))
+                .map(until -> until.isAfter(at))
+                .orElse(true);
+    }
+
+    /** As it is stored: who agreed for a room stands beside its word. */
+    @Override
+    protected ObjectNode body(Overlay before) {
+        return before.wholeBody(PartType.ACCOUNT, id());
     }
 
     @Override
     public String words(Overlay before, Wording wording) {
-        String what = to.equals("ring") ? ReleaseEdit.ring(id, before) : before.name(PartType.RELEASE, id) + " alone";
-        return name(before) + (gives ? " consents to " : " takes back the consent to ") + what;
+        String told =
+                to.equals("ring") ? ReleaseEdit.ring(what, before) : before.name(PartType.RELEASE, what) + " alone";
+        return name(before) + (gives ? " consents to " : " takes back the consent to ") + told;
     }
 
     @Override

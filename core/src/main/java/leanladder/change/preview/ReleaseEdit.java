@@ -11,6 +11,7 @@ import leanladder.change.overlay.PartType;
 import leanladder.change.overlay.Paths;
 import leanladder.change.overlay.Right;
 import leanladder.change.overlay.Tally;
+import leanladder.document.Json;
 import leanladder.document.Place;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
@@ -61,7 +62,7 @@ abstract class ReleaseEdit extends AmendingEdit<Release> {
     /** A list of one's own of the members of an object of a release. */
     static ObjectNode copy(Release release, String member) {
         JsonNode there = release.source().path(member);
-        return there.isObject() ? (ObjectNode) there.deepCopy() : leanladder.document.Json.NODES.objectNode();
+        return there.isObject() ? (ObjectNode) there.deepCopy() : Json.NODES.objectNode();
     }
 
     @Override

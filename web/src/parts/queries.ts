@@ -17,6 +17,13 @@ const versioned = (q: Question, after: After) => [where(q), draftOf(q.when) === 
 /** What {@link useAfter} gives. */
 type After = ReturnType<typeof useAfter>;
 
+/** What is asked about with: the current draft where there is one, else the instant of the question. */
+export function useAsked(q: Question) {
+  const after = useAfter();
+  const at = after.query.draft === undefined && draftOf(q.when) === undefined ? q.when : undefined;
+  return { query: { ...after.query, at }, key: [...after.key, at] };
+}
+
 export const useSession = () =>
   useQuery({
     queryKey: ['session'],

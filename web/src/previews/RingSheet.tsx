@@ -66,7 +66,7 @@ export function RingSheet(props: {
                 )}
                 onClick={() => setWhich(side)}
               >
-                {side === 'may' ? `${figure(only)} may` : `${figure(ring.did)} did`}
+                {side === 'may' ? `${figure(only)} of ${figure(ring.may)} not yet` : `${figure(ring.did)} did`}
               </button>
             ))}
           <a className="quiet ml-auto text-[13px]" href={file}>
@@ -75,7 +75,7 @@ export function RingSheet(props: {
         </div>
         <p className="text-ink2 text-[13px]">
           {which === 'may' && ring.asksConsent
-            ? 'They stand in the ring and have not consented: nobody can do it for them.'
+            ? 'They may, and have not consented: nobody can do it for them.'
             : 'What opens to the ring has come to them, unless another gate is closed.'}
         </p>
         {pages.isError ? (

@@ -1,17 +1,11 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { answer, answerAs, api, type Schemas } from '../api/client';
-import { useAfter } from '../draft/draft';
-import { draftOf, type Question } from '../question/question';
+import { useAsked } from '../parts/queries';
+import type { Question } from '../question/question';
 
 export type Previews = Schemas['Previews'];
 export type ReleaseLine = Schemas['ReleaseLine'];
 export type RingLine = Schemas['RingLine'];
-
-function useAsked(q: Question) {
-  const after = useAfter();
-  const at = after.query.draft === undefined && draftOf(q.when) === undefined ? q.when : undefined;
-  return { query: { ...after.query, at }, key: [...after.key, at] };
-}
 
 export const usePreviews = (q: Question) => {
   const asked = useAsked(q);

@@ -1,14 +1,7 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { answer, answerAs, api, type Schemas } from '../api/client';
-import { useAfter } from '../draft/draft';
-import { draftOf, whoText, type Question } from '../question/question';
-
-/** What seats are asked about with: the current draft where there is one, else the instant of the question. */
-function useAsked(q: Question) {
-  const after = useAfter();
-  const at = after.query.draft === undefined && draftOf(q.when) === undefined ? q.when : undefined;
-  return { query: { ...after.query, at }, key: [...after.key, at] };
-}
+import { useAsked } from '../parts/queries';
+import { whoText, type Question } from '../question/question';
 
 export const usePlans = (q: Question) => {
   const asked = useAsked(q);

@@ -599,7 +599,7 @@ class EditingTest {
         browser.press("Who is in Dry dock");
         browser.sees("It is written into");
         browser.choose("Put somebody into the ring", "zofia lisowa", "Zofia Lisowa");
-        browser.sees("1 may");
+        browser.sees("1 of 2 not yet");
         browser.press("Read over");
         browser.press("Publish");
         browser.sees("is published");

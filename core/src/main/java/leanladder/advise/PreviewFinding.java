@@ -1,29 +1,39 @@
 package leanladder.advise;
 
+import java.time.Duration;
 import java.time.Instant;
-import java.time.ZoneId;
 import java.util.ArrayList;
 import java.util.Comparator;
-import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.document.CodePointOrder;
+import leanladder.estate.Asked;
+import leanladder.estate.Estate;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
 import leanladder.preview.ReleaseSets;
+import leanladder.reach.Directory;
+import leanladder.resolve.Outcome;
 import leanladder.resolve.Share;
 import leanladder.resolve.Solution;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Something about previews that testers learn the hard way, said before they do. */
 public sealed interface PreviewFinding {
+    /** For how long somebody who was asked is waited for before it is said. */
+    Duration PATIENCE = Duration.ofDays(7);
+
     /** A ring that asks consent and in which nobody who may has consented. */
-    record NobodyConsented(Ring ring, int may) implements PreviewFinding {}
+    record NobodyConsented(Ring ring, RoaringBitmap may) implements PreviewFinding {}
 
     /** A ring in which one account alone has consented, so that nothing for two can be tried. */
-    record OneTester(Ring ring, int account) implements PreviewFinding {}
+    record OneTester(Ring ring, int account, RoaringBitmap others) implements PreviewFinding {}
+
+    /** Accounts that were asked to join a ring longer ago than is waited for, and have said neither yes nor no. */
+    record Unanswered(Ring ring, RoaringBitmap accounts) implements PreviewFinding {}
 
     /** An opening to a ring in which nobody stands, nor in one further in. */
     record EmptyRing(Setting setting, Ring ring, Instant at) implements PreviewFinding {}
@@ -31,60 +41,127 @@ public sealed interface PreviewFinding {
     /** A planned opening whose day has passed. */
     record PlanPassed(Setting setting, Ring ring, Instant at) implements PreviewFinding {}
 
+    /** A release that has stood in a ring for longer than in the one before, and moves on by nothing that is to come. */
+    record Lingers(Setting setting, Ring ring, Duration here, Ring before, Duration there, Ring next, boolean held)
+            implements PreviewFinding {}
+
+    /** A release that takes several to be tried, and which fewer have. @param may those who could have it and have not consented */
+    record TooFew(Setting setting, int have, int atLeast, RoaringBitmap may) implements PreviewFinding {}
+
+    /** A release for kinds of device on which a ring that it is open to tries nothing. */
+    record Untried(Setting setting, Ring ring, List<String> devices) implements PreviewFinding {}
+
     /** Accounts to which a release has come and who hold no licence for what it needs. */
     record Unlicensed(Setting setting, RoaringBitmap accounts) implements PreviewFinding {}
 
-    /** Everything worth saying, rings first. A few set operations for each ring and each release. */
-    static List<PreviewFinding> of(
-            Solution solution,
-            List<Ring> rings,
-            List<Release> releases,
-            Map<String, Setting> settings,
-            Instant at,
-            ZoneId zone) {
+    /** Everything worth saying, rings first. A few set operations for each ring and each release; linear in those who may. */
+    static List<PreviewFinding> of(Solution solution, Estate estate, Directory directory, Instant at) {
+        List<Ring> rings = estate.rings();
         List<PreviewFinding> found = new ArrayList<>();
         if (rings.isEmpty()) return found;
         ReleaseSets sets = solution.releases();
-        Map<String, Integer> places = new HashMap<>();
         RoaringBitmap inside = new RoaringBitmap();
         List<Boolean> empty = new ArrayList<>();
         for (int i = 0; i < rings.size(); i++) {
             Ring ring = rings.get(i);
-            places.put(ring.id(), i);
             RoaringBitmap may = sets.standingIn(i);
             inside.or(may);
             empty.add(inside.isEmpty());
             if (!ring.asksConsent() || may.isEmpty()) continue;
             RoaringBitmap did = RoaringBitmap.and(may, sets.consentedTo(i));
-            if (did.isEmpty()) found.add(new NobodyConsented(ring, may.getCardinality()));
-            else if (did.getCardinality() == 1) found.add(new OneTester(ring, did.first()));
+            RoaringBitmap open = RoaringBitmap.andNot(may, did);
+            if (did.isEmpty()) found.add(new NobodyConsented(ring, open));
+            else if (did.getCardinality() == 1) found.add(new OneTester(ring, did.first(), open));
+            RoaringBitmap unanswered = unanswered(directory, ring, open, at);
+            if (!unanswered.isEmpty()) found.add(new Unanswered(ring, unanswered));
         }
-        releases.stream()
+        Map<String, Setting> settings = estate.catalogue().settings();
+        estate.releases().stream()
                 .sorted(Comparator.comparing(Release::setting, CodePointOrder.TEXTS))
                 .forEach(release -> {
                     Setting setting = settings.get(release.setting());
-                    release.opens().forEach((ring, opens) -> {
-                        int place = places.get(ring);
-                        if (empty.get(place)) found.add(new EmptyRing(setting, rings.get(place), opens));
-                    });
+                    for (int i = 0; i < rings.size(); i++) {
+                        Instant opens = release.opens().get(rings.get(i).id());
+                        if (opens == null) continue;
+                        if (empty.get(i)) found.add(new EmptyRing(setting, rings.get(i), opens));
+                        List<String> untried = untried(release, rings.get(i));
+                        if (!untried.isEmpty()) found.add(new Untried(setting, rings.get(i), untried));
+                    }
+                    Map<String, Instant> planned =
+                            release.planned(estate.organisation().zone());
                     if (release.held().isEmpty())
-                        release.planned(zone).forEach((ring, planned) -> {
-                            if (planned.isBefore(at) && places.containsKey(ring))
-                                found.add(new PlanPassed(setting, rings.get(places.get(ring)), planned));
-                        });
-                    RoaringBitmap unlicensed = unlicensed(solution, setting);
-                    unlicensed.and(sets.reachedBy(release.setting()));
+                        for (Ring ring : rings)
+                            if (planned.containsKey(ring.id())
+                                    && planned.get(ring.id()).isBefore(at))
+                                found.add(new PlanPassed(setting, ring, planned.get(ring.id())));
+                    lingers(setting, release, planned, rings, at).ifPresent(found::add);
+                    RoaringBitmap come = sets.reachedBy(release.setting());
+                    RoaringBitmap blocked = new RoaringBitmap();
+                    RoaringBitmap unlicensed = new RoaringBitmap();
+                    for (Share<Outcome> share : solution.column(setting.key()).shares()) {
+                        List<Need> unmet = share.what().blockedBy();
+                        if (!unmet.isEmpty()) blocked.or(share.accounts());
+                        if (unmet.stream().flatMap(Need::flatten).anyMatch(Need.Entitlement.class::isInstance))
+                            unlicensed.or(share.accounts());
+                    }
+                    int have = RoaringBitmap.andNotCardinality(come, blocked);
+                    RoaringBitmap may = RoaringBitmap.andNot(sets.openTo(release.setting()), come);
+                    if (have < release.atLeast() && have + may.getCardinality() > 0)
+                        found.add(new TooFew(setting, have, release.atLeast(), may));
+                    unlicensed.and(come);
                     if (!unlicensed.isEmpty()) found.add(new Unlicensed(setting, unlicensed));
                 });
         return found;
     }
 
-    private static RoaringBitmap unlicensed(Solution solution, Setting setting) {
-        RoaringBitmap unlicensed = new RoaringBitmap();
-        for (Share<leanladder.resolve.Outcome> share :
-                solution.column(setting.key()).shares())
-            if (share.what().blockedBy().stream().flatMap(Need::flatten).anyMatch(Need.Entitlement.class::isInstance))
-                unlicensed.or(share.accounts());
-        return unlicensed;
+    private static RoaringBitmap unanswered(Directory directory, Ring ring, RoaringBitmap open, Instant at) {
+        RoaringBitmap unanswered = new RoaringBitmap();
+        Instant longAgo = at.minus(PATIENCE);
+        RoaringBitmap asked = RoaringBitmap.and(directory.asked(), open);
+        asked.forEach((int n) -> {
+            for (Asked one : directory.account(n).asked())
+                if (one.isToRing(ring.id())
+                        && one.declined().isEmpty()
+                        && !one.at().isAfter(longAgo)) unanswered.add(n);
+        });
+        return unanswered;
+    }
+
+    private static List<String> untried(Release release, Ring ring) {
+        List<String> untried = new ArrayList<>(release.devices());
+        if (ring.devices().isEmpty()) return List.of();
+        untried.removeAll(ring.devices());
+        return untried;
+    }
+
+    private static Optional<PreviewFinding> lingers(
+            Setting setting, Release release, Map<String, Instant> planned, List<Ring> rings, Instant at) {
+        int last = -1;
+        int before = -1;
+        for (int i = 0; i < rings.size(); i++) {
+            Instant opens = release.opens().get(rings.get(i).id());
+            if (opens == null) continue;
+            if (opens.isAfter(at)) return Optional.empty();
+            before = last;
+            last = i;
+        }
+        if (before < 0 || last + 1 >= rings.size()) return Optional.empty();
+        for (int i = last + 1; i < rings.size(); i++) {
+            Instant plan = planned.get(rings.get(i).id());
+            if (plan != null && plan.isAfter(at) && release.held().isEmpty()) return Optional.empty();
+        }
+        Instant since = release.opens().get(rings.get(last).id());
+        Duration here = Duration.between(since, at);
+        Duration there = Duration.between(release.opens().get(rings.get(before).id()), since);
+        return here.compareTo(there) <= 0 || there.isNegative()
+                ? Optional.empty()
+                : Optional.of(new Lingers(
+                        setting,
+                        rings.get(last),
+                        here,
+                        rings.get(before),
+                        there,
+                        rings.get(last + 1),
+                        release.held().isPresent()));
     }
 }

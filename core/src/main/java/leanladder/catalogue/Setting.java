@@ -28,14 +28,27 @@ public record Setting(
     /** The key of the setting that says in which preview ring an account stands (resolution.md, section 7). */
     public static final String RING = "preview.ring";
 
-    /** The same setting, open to workspaces or not. @param as how the estate file writes it then */
-    public Setting openToWorkspaces(boolean open, ObjectNode as) {
-        return new Setting(key, app, title, type, strictness, builtIn, merge, open, needs, fallback, as);
+    /** The same setting as its source says it is now: open to workspaces or not, and with which options. */
+    public Setting amended(boolean open, ValueType values, ObjectNode as) {
+        return new Setting(key, app, title, values, strictness, builtIn, merge, open, needs, fallback, as);
     }
 
     /** All needs, those inside an any-of too. */
     public Stream<Need> allNeeds() {
         return needs.stream().flatMap(Need::flatten);
+    }
+
+    /** Whether it stands on a ring of this id: by default or as its fallback, or because it needs that ring. */
+    public boolean namesRing(String id) {
+        Value ring = new Value.Choice(id);
+        boolean own = key.equals(RING)
+                && (builtIn.equals(new Default.Fixed(ring))
+                        || fallback.filter(ring::equals).isPresent());
+        return own
+                || allNeeds()
+                        .anyMatch(n -> n instanceof Need.Is is
+                                && is.setting().equals(RING)
+                                && is.value().equals(ring));
     }
 
     /** Keys of the settings that this one's outcome is worked out from; the ring setting is among them where it is needed. */

@@ -128,7 +128,9 @@ public final class Book {
                             overlay.compiled(PartType.WORKSPACE, since.workspaces()),
                             overlay.compiled(PartType.PLAN, since.plans()),
                             overlay.compiled(PartType.SETTING, since.catalogue()),
-                            overlay.compiled(PartType.RELEASE, since.releases())));
+                            overlay.compiled(PartType.RELEASE, since.releases()),
+                            overlay.compiled(PartType.FEEDBACK, since.feedback()),
+                            overlay.editedRings()));
             reached = since.touchesDirectory()
                     ? reached.withDirectory(
                             edited, reached.directory().with(edited, since.accounts(), since.tree(), since.groups()))
@@ -188,6 +190,15 @@ public final class Book {
         ArrayNode ranking = Json.NODES.arrayNode();
         overlay.ranking().forEach(ranking::add);
         return Optional.of(ranking);
+    }
+
+    /** All rings, where they were edited, as the estate file writes them. */
+    public Optional<ArrayNode> writtenRings() {
+        return overlay.editedRings().map(rings -> {
+            ArrayNode written = Json.NODES.arrayNode();
+            rings.forEach(ring -> written.add(ring.source()));
+            return written;
+        });
     }
 
     /** What names a unit, account, group or workspace. */

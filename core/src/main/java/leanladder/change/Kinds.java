@@ -24,6 +24,8 @@ import leanladder.change.policy.RankPolicy;
 import leanladder.change.policy.RemoveAssignment;
 import leanladder.change.policy.RemovePolicy;
 import leanladder.change.policy.RemoveStatement;
+import leanladder.change.preview.ArrangeRings;
+import leanladder.change.preview.AskEdit;
 import leanladder.change.preview.ConsentEdit;
 import leanladder.change.preview.HoldRelease;
 import leanladder.change.preview.LetGo;
@@ -80,9 +82,16 @@ public final class Kinds {
             OpenEarly.KIND,
             HoldRelease.KIND,
             LetGo.KIND,
+            ArrangeRings.KIND,
+            AskEdit.ASK,
+            AskEdit.STOP,
+            AskEdit.DECLINE,
             ConsentEdit.GIVE,
             ConsentEdit.WITHDRAW,
             ConsentEdit.RECORD,
+            AddPart.kind(PartType.FEEDBACK, Right.OWN_WORD),
+            AmendPart.kind(PartType.FEEDBACK),
+            RemovePart.kind(PartType.FEEDBACK),
             Batch.KIND);
     private static final Map<String, EditKind> BY_NAME =
             ALL.stream().collect(Collectors.toUnmodifiableMap(EditKind::name, Function.identity()));

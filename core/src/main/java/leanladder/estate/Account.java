@@ -8,6 +8,7 @@ import leanladder.catalogue.Kind;
 /**
  * A person, a room, a guest or a service. An inactive account has no outcomes and holds no seats.
  *
+ * @param asked to which previews it was asked to come; decides nothing
  * @param lastSeen the day, in UTC, on which it used the suite last, where that is known; decides nothing
  */
 public record Account(
@@ -19,5 +20,6 @@ public record Account(
         boolean active,
         Optional<LocalDate> started,
         List<Consent> consents,
+        List<Asked> asked,
         Optional<String> title,
         Optional<LocalDate> lastSeen) {}

@@ -30,6 +30,7 @@ public final class Estate {
     private final Map<String, List<Plan.Holder>> holders;
     private final List<Ring> rings;
     private final Map<String, Release> releases;
+    private final List<Feedback> feedback;
     private final Map<String, Policy> policyById = new HashMap<>();
     private final Map<String, Integer> rank = new HashMap<>();
     private final Map<String, Unit> unitById = new HashMap<>();
@@ -53,7 +54,8 @@ public final class Estate {
             List<Plan> plans,
             Map<String, List<Plan.Holder>> holders,
             List<Ring> rings,
-            List<Release> releases) {
+            List<Release> releases,
+            List<Feedback> feedback) {
         this.organisation = organisation;
         this.units = sorted(units, Unit::id);
         this.accounts = sorted(accounts, Account::id);
@@ -65,6 +67,7 @@ public final class Estate {
         this.rings = List.copyOf(rings);
         this.releases = new HashMap<>();
         releases.forEach(r -> this.releases.put(r.setting(), r));
+        this.feedback = sorted(feedback, Feedback::id);
         this.units.forEach(u -> unitById.put(u.id(), u));
         this.groups.forEach(g -> groupById.put(g.id(), g));
         ranking.forEach(id -> rank.put(id, rank.size()));
@@ -151,6 +154,7 @@ public final class Estate {
      *
      * @param plans with their rules and purchases; their ledger is kept elsewhere
      * @param settings none of which comes or goes
+     * @param rings all of them, where they are not the same
      */
     public record Changed(
             Map<String, Optional<Unit>> units,
@@ -159,7 +163,9 @@ public final class Estate {
             Map<String, Optional<Workspace>> workspaces,
             Map<String, Optional<Plan>> plans,
             Map<String, Optional<Setting>> settings,
-            Map<String, Optional<Release>> releases) {}
+            Map<String, Optional<Release>> releases,
+            Map<String, Optional<Feedback>> feedback,
+            Optional<List<Ring>> rings) {}
 
     /**
      * This estate with some parts put or taken away; the caller has seen to it that every reference holds. Linear in the lists
@@ -179,8 +185,9 @@ public final class Estate {
                 policies.stream().map(Policy::id).toList(),
                 changed(plans, Plan::id, changes.plans),
                 holders,
-                rings,
-                changes.releases.isEmpty() ? List.copyOf(releases.values()) : releases(changes.releases));
+                changes.rings.orElse(rings),
+                changes.releases.isEmpty() ? List.copyOf(releases.values()) : releases(changes.releases),
+                changed(feedback, Feedback::id, changes.feedback));
     }
 
     private List<Release> releases(Map<String, Optional<Release>> changed) {
@@ -192,9 +199,10 @@ public final class Estate {
         return List.copyOf(all.values());
     }
 
-    /** Whether this estate has the very releases of another. */
+    /** Whether this estate has the very rings and releases of another. */
     public boolean hasReleasesOf(Estate other) {
-        return releases.size() == other.releases.size()
+        return rings.equals(other.rings)
+                && releases.size() == other.releases.size()
                 && releases.entrySet().stream().allMatch(r -> other.releases.get(r.getKey()) == r.getValue());
     }
 
@@ -212,7 +220,8 @@ public final class Estate {
                 plans,
                 holders,
                 rings,
-                List.copyOf(releases.values()));
+                List.copyOf(releases.values()),
+                feedback);
     }
 
     /** This estate with these holders as the file's; with none where the ledger stands elsewhere. */
@@ -230,7 +239,8 @@ public final class Estate {
                 plans,
                 listed,
                 rings,
-                List.copyOf(releases.values()));
+                List.copyOf(releases.values()),
+                feedback);
     }
 
     public Organisation organisation() {
@@ -310,6 +320,16 @@ public final class Estate {
     /** All releases, in no order. */
     public Collection<Release> releases() {
         return releases.values();
+    }
+
+    /** What people found of releases, by id. */
+    public List<Feedback> feedback() {
+        return feedback;
+    }
+
+    /** The word of this id; a binary search. */
+    public Optional<Feedback> feedback(String id) {
+        return find(feedback, Feedback::id, id);
     }
 
     public Optional<Policy> policy(String id) {

@@ -1,8 +1,10 @@
 package leanladder.estate;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.time.Instant;
 import java.time.ZoneId;
+import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -42,6 +44,22 @@ public record Release(
     /** A planned opening as it is written. */
     public static Optional<Instant> planned(String text, ZoneId zone) {
         return Instants.day(text).map(day -> day.atStartOfDay(zone).toInstant()).or(() -> Instants.instant(text));
+    }
+
+    /** How many must have it before it can be tried at all, such as two for a call. */
+    public int atLeast() {
+        return Math.max(1, source.path("atLeast").asInt(1));
+    }
+
+    /** The kinds of device that it is for; none where it is for any. */
+    public List<String> devices() {
+        return texts(source.path("devices"));
+    }
+
+    static List<String> texts(JsonNode list) {
+        List<String> texts = new ArrayList<>();
+        list.forEach(one -> texts.add(one.asText()));
+        return texts;
     }
 
     /** Why it is held, where it is. */

@@ -88,6 +88,16 @@ public final class ReleaseSets {
         return standing;
     }
 
+    /** Everyone who stands in a ring or in one further in. Not to be changed. */
+    public RoaringBitmap standingInOrFurtherIn(int ring) {
+        return standingInOrFurtherIn.get(ring);
+    }
+
+    /** Everyone who has given their word to this release alone, where that counts. Not to be changed. */
+    public RoaringBitmap consentedAlone(String setting) {
+        return estate.release(setting).map(this::alone).orElse(NOBODY);
+    }
+
     /** Everyone whose word counts for a ring: given to it, or to one further in. Not to be changed. */
     public RoaringBitmap consentedTo(int ring) {
         return consentedToOrFurtherIn.get(ring);

@@ -46,6 +46,7 @@ public final class Directory {
     private final Map<String, RoaringBitmap> inOrBelow = new HashMap<>();
     private final RoaringBitmap active;
     private final RoaringBitmap consenting;
+    private final RoaringBitmap asked;
     private final Map<Kind, RoaringBitmap> kinds = new EnumMap<>(Kind.class);
     private final Map<String, Group> groups = new HashMap<>();
     private final Map<String, RoaringBitmap> direct;
@@ -79,6 +80,7 @@ public final class Directory {
         numbers = new HashMap<>(accounts.length * 2);
         active = new RoaringBitmap();
         consenting = new RoaringBitmap();
+        asked = new RoaringBitmap();
         int[] unitStart = new int[tree.preorder().size() + 1];
         for (Kind kind : Kind.values()) kinds.put(kind, new RoaringBitmap());
         for (int n = 0; n < accounts.length; n++) {
@@ -88,6 +90,7 @@ public final class Directory {
             kinds.get(account.kind()).add(n);
             if (account.active()) active.add(n);
             if (!account.consents().isEmpty()) consenting.add(n);
+            if (!account.asked().isEmpty()) asked.add(n);
         }
         for (int i = 0; i + 1 < unitStart.length; i++) unitStart[i + 1] += unitStart[i];
         for (String unit : tree.preorder()) {
@@ -142,6 +145,7 @@ public final class Directory {
         directlyIn.putAll(before.directlyIn);
         active = changedAccounts.isEmpty() ? before.active : before.active.clone();
         consenting = changedAccounts.isEmpty() ? before.consenting : before.consenting.clone();
+        asked = changedAccounts.isEmpty() ? before.asked : before.asked.clone();
         kinds.putAll(before.kinds);
         accounts = changedAccounts.isEmpty() ? before.accounts : patched(before, after, changedAccounts);
         if (tree || !changedAccounts.isEmpty()) climbTree();
@@ -207,10 +211,12 @@ public final class Directory {
             }
             active.remove(n);
             consenting.remove(n);
+            asked.remove(n);
             if (is.isEmpty()) continue;
             patched[n] = is.get();
             if (is.get().active()) active.add(n);
             if (!is.get().consents().isEmpty()) consenting.add(n);
+            if (!is.get().asked().isEmpty()) asked.add(n);
             own(kinds, ownKinds, is.get().kind()).add(n);
             own(directlyIn, ownUnits, is.get().unit()).add(n);
         }
@@ -296,6 +302,11 @@ public final class Directory {
     /** All active accounts. Not to be changed, like every set handed out here. */
     public RoaringBitmap active() {
         return active;
+    }
+
+    /** Everyone who was ever asked to join a preview. Not to be changed. */
+    public RoaringBitmap asked() {
+        return asked;
     }
 
     /** Everyone who has given some consent. */

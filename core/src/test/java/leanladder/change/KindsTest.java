@@ -277,6 +277,48 @@ class KindsTest {
                             "{'kind':'record-consent','account':'r8','ring':'dry-dock','at':'2026-11-20T00:00:00Z','agreed':'The master of MV Heron'}",
                             "{'kind':'amend-account','account':'r8','members':{'consents':[]}}",
                             OPEN)),
+            Map.entry(
+                    "arrange-rings",
+                    new Row(
+                            "{'kind':'arrange-rings','rings':[{'name':'Slipway','asksConsent':true},{'id':'dry-dock','name':'Dock'},{'id':'everyone','name':'Everyone'}]}",
+                            "{'kind':'arrange-rings','rings':[{'id':'everyone','name':'All'}]}",
+                            OPEN)),
+            Map.entry(
+                    "ask-to-join",
+                    new Row(
+                            "{'kind':'ask-to-join','account':'a8','ring':'dry-dock','at':'2026-11-20T00:00:00Z','by':'Bo','text':'Would you?'}",
+                            "{'kind':'stop-asking','account':'a8','ring':'dry-dock'}",
+                            MOVE)),
+            Map.entry(
+                    "stop-asking",
+                    new Row(
+                            "{'kind':'stop-asking','account':'a8','ring':'dry-dock'}",
+                            "{'kind':'decline-preview','account':'a8','ring':'dry-dock','at':'2026-11-20T00:00:00Z'}",
+                            OPEN)),
+            Map.entry(
+                    "decline-preview",
+                    new Row(
+                            "{'kind':'decline-preview','account':'a8','ring':'dry-dock','at':'2026-11-20T00:00:00Z'}",
+                            "{'kind':'amend-account','account':'a8','members':{'asked':[]}}",
+                            "{'kind':'give-consent','account':'a8','ring':'dry-dock','at':'2026-11-20T00:00:00Z'}")),
+            Map.entry(
+                    "add-feedback",
+                    new Row(
+                            "{'kind':'add-feedback','feedback':{'id':'f9','release':'meet.captions','account':'a1','at':'2026-11-20T00:00:00Z','verdict':'idea','text':'Larger, please'}}",
+                            "{'kind':'remove-feedback','feedback':'f9'}",
+                            MOVE)),
+            Map.entry(
+                    "amend-feedback",
+                    new Row(
+                            "{'kind':'amend-feedback','feedback':'f8','members':{'dealt':{'at':'2026-11-21T00:00:00Z','note':'Mended'}}}",
+                            "{'kind':'amend-feedback','feedback':'f8','members':{'dealt':null}}",
+                            OPEN)),
+            Map.entry(
+                    "remove-feedback",
+                    new Row(
+                            "{'kind':'remove-feedback','feedback':'f8'}",
+                            "{'kind':'amend-feedback','feedback':'f8','members':{'dealt':null}}",
+                            OPEN)),
             Map.entry("batch", new Row("{'kind':'batch','edits':[" + RENAME + "," + MOVE + "]}", MOVE, JOIN)));
 
     private ObjectNode estate;
@@ -301,7 +343,19 @@ class KindsTest {
                 .put("userName", "a8@small.example")
                 .put("displayName", "Eight")
                 .put("kind", "person")
-                .put("unit", "u1");
+                .put("unit", "u1")
+                .putArray("asked")
+                .addObject()
+                .put("ring", "dry-dock")
+                .put("at", "2026-11-01T00:00:00Z")
+                .put("by", "Ana");
+        estate.withArray("feedback")
+                .addObject()
+                .put("id", "f8")
+                .put("release", "meet.captions")
+                .put("account", "a8")
+                .put("at", "2026-11-02T00:00:00Z")
+                .put("verdict", "works");
         estate.withArray("accounts")
                 .addObject()
                 .put("id", "r8")
@@ -382,11 +436,22 @@ class KindsTest {
         parts.put("accounts", estate.accounts());
         parts.put("workspaces", estate.workspaces());
         parts.put("plans", RandomEdits.read(estate.plans()));
+        parts.put(
+                "rings",
+                estate.rings().stream()
+                        .map(r -> Json.read(Json.write(r.source())))
+                        .toList());
+        parts.put(
+                "feedback",
+                estate.feedback().stream()
+                        .map(f -> Json.read(Json.write(f.source())))
+                        .toList());
         estate.releases().forEach(r -> parts.put("release " + r.setting(), Json.read(Json.write(r.source()))));
         estate.catalogue()
                 .settings()
                 .values()
-                .forEach(s -> parts.put("setting " + s.key(), List.of(s.openToWorkspaces(), Json.write(s.source()))));
+                .forEach(s -> parts.put(
+                        "setting " + s.key(), List.of(s.openToWorkspaces(), s.type(), Json.write(s.source()))));
         estate.groups()
                 .forEach(g -> parts.put(
                         "group " + g.id(),

@@ -190,12 +190,29 @@ final class RandomEdits {
                         + "'}",
                 "{'kind':'hold-release','release':'" + setting + "','reason':'It crashes','since':'" + then + "'}",
                 "{'kind':'let-go-release','release':'" + setting + "'}",
+                arranged(estate.rings(), random),
                 "{'kind':'amend-account','account':'" + account + "','members':{'consents':[{'ring':'" + ring
                         + "','at':'" + then + "'}]}}"
             };
             edits.add(forms[random.nextInt(forms.length)].replace('\'', '"'));
         }
         return edits;
+    }
+
+    /** The rings in a random order, some asking consent or not any more, sometimes one more or one less. */
+    private static String arranged(List<leanladder.estate.Ring> rings, Random random) {
+        List<String> ids = new java.util.ArrayList<>(
+                rings.stream().map(leanladder.estate.Ring::id).toList());
+        if (random.nextInt(3) == 0) java.util.Collections.shuffle(ids, random);
+        if (random.nextInt(3) == 0) ids.add(random.nextInt(ids.size() + 1), "");
+        if (random.nextInt(3) == 0) ids.remove(random.nextInt(ids.size()));
+        List<String> written = new java.util.ArrayList<>();
+        for (int i = 0; i < ids.size(); i++) {
+            boolean asks = i + 1 < ids.size() && random.nextBoolean();
+            written.add("{" + (ids.get(i).isEmpty() ? "" : "'id':'" + ids.get(i) + "',") + "'name':'Ring "
+                    + random.nextInt(9) + "','asksConsent':" + asks + "}");
+        }
+        return "{'kind':'arrange-rings','rings':[" + String.join(",", written) + "]}";
     }
 
     /** Edits of all kinds. */

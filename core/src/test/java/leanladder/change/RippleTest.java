@@ -384,6 +384,7 @@ class RippleTest {
                     if (setting.path("key").asText().equals(p.key())) ((ObjectNode) setting).setAll(p.body());
                 }));
         book.writtenRanking().ifPresent(ranking -> file.set("ranking", ranking));
+        book.writtenRings().ifPresent(rings -> file.set("rings", rings));
         var read = RandomEstate.read(file);
         var after = book.after().estate();
         assertThat(after.units()).isEqualTo(read.units());

@@ -37,6 +37,7 @@ class NameOrderTest {
                 true,
                 Optional.empty(),
                 List.of(),
+                List.of(),
                 Optional.empty(),
                 Optional.empty());
     }

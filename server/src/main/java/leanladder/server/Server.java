@@ -44,8 +44,11 @@ import leanladder.server.logbook.DifferenceRoutes;
 import leanladder.server.policy.ExceptionRoutes;
 import leanladder.server.policy.PolicyRoutes;
 import leanladder.server.preview.ArrivalRoutes;
-import leanladder.server.preview.ConsentRoutes;
+import leanladder.server.preview.CalendarRoutes;
+import leanladder.server.preview.FeedbackRoutes;
+import leanladder.server.preview.OwnWordRoutes;
 import leanladder.server.preview.PreviewRoutes;
+import leanladder.server.preview.RosterRoutes;
 import leanladder.server.search.SearchFacet;
 import leanladder.server.search.SearchRoutes;
 import leanladder.server.seat.NeededRoutes;
@@ -106,7 +109,10 @@ public final class Server implements AutoCloseable {
                 new NeededRoutes(inquiries),
                 new PreviewRoutes(inquiries),
                 new ArrivalRoutes(inquiries),
-                new ConsentRoutes(store, timeline, publisher, actors.clients()),
+                new RosterRoutes(inquiries),
+                new CalendarRoutes(store, inquiries),
+                new FeedbackRoutes(inquiries),
+                new OwnWordRoutes(store, timeline, publisher, actors.clients()),
                 new DirectoryRoutes(timeline, inquiries),
                 new ImportRoutes(timeline, inquiries),
                 new PasteRoutes(inquiries),

@@ -8,6 +8,7 @@ import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.ZoneOffset;
+import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Set;
@@ -147,8 +148,12 @@ class PreviewsTest {
                 .doesNotContain("5 Oct");
         JsonNode sea = get("arrivals?ring=sea-trial").get("weeks");
         assertThat(sea.findValuesAsText("ring")).isNotEmpty().containsOnly("sea-trial");
-        assertThat(sea.findValues("accounts").get(0).asInt())
-                .isEqualTo(get("previews").at("/rings/2/may").asInt());
+        // Whoever is further in and has it already is not told again.
+        String insider = roster("dry-dock", "did").iterator().next();
+        List<String> theirs =
+                get("arrivals?who=account:" + insider).get("weeks").findValuesAsText("title");
+        assertThat(theirs).isNotEmpty().doesNotHaveDuplicates();
+        assertThat(get("arrivals").get("weeks").findValuesAsText("title")).hasSizeGreaterThan(theirs.size());
         assertThat(server.get("/api/v1/arrivals?ring=none").statusCode()).isEqualTo(404);
     }
 
@@ -210,5 +215,133 @@ class PreviewsTest {
         // What is stored reads back as it stands.
         var again = server.readAgain().release("mail.recall").orElseThrow();
         assertThat(again.opens()).containsOnlyKeys("harbour-trial");
+    }
+
+    private List<String> names() {
+        List<String> names = new ArrayList<>();
+        get("previews").get("rings").forEach(r -> names.add(r.get("name").asText()));
+        return names;
+    }
+
+    @Test
+    void theRingsAreArrangedAndTheirSettingFollows() {
+        int before = release("meetings.captions").get("has").asInt();
+        JsonNode rings = get("estate").get("rings");
+        String all = rings.toString()
+                .replace("\"Sea trial\"", "\"Open water\"")
+                .replaceFirst("\\[", "[{\"name\":\"Slipway\",\"asksConsent\":true},");
+        publish("{'kind':'arrange-rings','rings':" + all + "}");
+        assertThat(names()).containsExactly("Slipway", "Dry dock", "Harbour trial", "Open water", "Everyone");
+        assertThat(release("meetings.captions").get("has").asInt()).isEqualTo(before);
+        String somebody = roster("sea-trial", "may").iterator().next();
+        publish(
+                "{'kind':'add-policy','policy':{'id':'in','name':'Into the slipway','statements':[{'setting':'preview.ring','set':'slipway'}],"
+                        + "'assignments':[{'include':'account:" + somebody + "'}]}}");
+        assertThat(roster("slipway", "may")).containsExactly(somebody);
+        // What is stored reads back, and what is named cannot be left out.
+        assertThat(server.readAgain().rings()).hasSize(rings.size() + 1);
+        HttpResponse<String> refused = server.post(("{'base':" + get("session").get("change")
+                        + ",'edits':[{'kind':'arrange-rings','rings':" + rings + "}]}")
+                .replace('\'', '"'));
+        assertThat(refused.statusCode()).isEqualTo(422);
+        assertThat(refused.body()).contains("lacks the ring Slipway, which is named by the policy Into the slipway");
+        long arranged = get("session").get("change").asLong() - 1;
+        publish("{'kind':'remove-policy','policy':'in'}");
+        JsonNode draft = json(server.send("POST", "/api/v1/drafts", "{\"takesBack\":" + arranged + "}"));
+        json(server.send(
+                "POST",
+                "/api/v1/drafts/" + draft.get("id") + "/publish",
+                "{\"version\":" + draft.get("version") + "}"));
+        assertThat(names()).containsExactly("Dry dock", "Harbour trial", "Sea trial", "Everyone");
+    }
+
+    @Test
+    void whoeverIsAskedSaysYesOrNoAndWhoSaysNothingIsTold() {
+        var may = roster("sea-trial", "may").iterator();
+        String no = may.next();
+        String silent = may.next();
+        for (String who : List.of(no, silent))
+            publish("{'kind':'ask-to-join','account':'" + who
+                    + "','ring':'sea-trial','at':'2026-11-10T12:00:00Z','by':'Ivo Tarn','text':'Would you?'}");
+        assertThat(get("previews").at("/rings/2/asked").asInt()).isEqualTo(2);
+        String path = "/api/v1/accounts/" + no + "/refusals";
+        assertThat(server.send("POST", path, "{\"ring\":\"sea-trial\"}").statusCode())
+                .isEqualTo(401);
+        json(server.send("POST", path, "{\"ring\":\"sea-trial\"}", CLIENT));
+        assertThat(get("previews").at("/rings/2/declined").asInt()).isEqualTo(1);
+        for (JsonNode m : get("rings/sea-trial/accounts?limit=5000").get("members")) {
+            boolean asked = List.of(no, silent).contains(m.get("account").asText());
+            assertThat(m.has("asked")).isEqualTo(asked);
+            assertThat(m.has("declined")).isEqualTo(m.get("account").asText().equals(no));
+        }
+        String name = server.readAgain().account(silent).orElseThrow().displayName();
+        assertThat(get("previews").get("warnings").findValuesAsText("words"))
+                .contains(name + " was asked to join Sea trial more than a week ago, and has said neither yes nor no");
+        // A no is the person's own: nobody takes it back for them.
+        assertThat(server.send(
+                                "POST",
+                                "/api/v1/drafts",
+                                "{\"takesBack\":" + get("session").get("change") + "}")
+                        .statusCode())
+                .isEqualTo(422);
+    }
+
+    @Test
+    void whatPeopleFindIsCountedListedAndDealtWith() {
+        String somebody = roster("dry-dock", "did").iterator().next();
+        String path = "/api/v1/accounts/" + somebody + "/feedback";
+        String word =
+                "{\"release\":\"chat.translate\",\"verdict\":\"fails\",\"text\":\"=It mixes up names\",\"device\":\"tablet\"}";
+        assertThat(server.send("POST", path, word).statusCode()).isEqualTo(401);
+        json(server.send("POST", path, word, CLIENT));
+        assertThat(server.send("POST", path, word.replace("fails", "hates"), CLIENT)
+                        .body())
+                .contains("must be one of works, fails, idea");
+        assertThat(server.send("POST", path, word.replace("chat.translate", "chat.none"), CLIENT)
+                        .statusCode())
+                .isEqualTo(422);
+        int open = release("chat.translate").at("/feedback/open").asInt();
+        assertThat(release("chat.translate").at("/feedback/fails").asInt()).isPositive();
+        JsonNode line = get("feedback?account=" + somebody).at("/feedback/0");
+        assertThat(line.get("title").asText()).isEqualTo("Translate messages");
+        assertThat(server.get("/api/v1/feedback?release=chat.translate&format=csv")
+                        .body())
+                .contains("'=It mixes up names,tablet");
+        publish("{'kind':'amend-feedback','feedback':'" + line.get("id").asText()
+                + "','members':{'dealt':{'at':'2026-11-25T12:00:00Z','note':'Mended'}}}");
+        assertThat(release("chat.translate").at("/feedback/open").asInt()).isEqualTo(open - 1);
+        assertThat(get("feedback?which=open&account=" + somebody).get("total").asInt())
+                .isZero();
+        // It is in the estate file, and outlives its giver.
+        assertThat(server.readAgain().feedback()).isNotEmpty();
+    }
+
+    @Test
+    void aWarningBringsTheEditThatMendsIt() {
+        publish(
+                "{'kind':'amend-release','release':'meetings.captions','members':{'devices':['tablet'],'atLeast':5000}}");
+        JsonNode estate = get("estate");
+        String rings = estate.get("rings").toString().replaceFirst("\"name\"", "\"devices\":[\"desk\"],\"name\"");
+        publish("{'kind':'arrange-rings','rings':" + rings + "}");
+        JsonNode warnings = get("previews").get("warnings");
+        assertThat(warnings.findValuesAsText("words"))
+                .contains("Live captions is for tablet, a kind of device on which Dry dock tries nothing")
+                .anyMatch(w -> w.startsWith("Live captions takes 5000 to be tried, and "));
+        int mended = 0;
+        for (JsonNode warning : warnings) {
+            if (warning.get("edit").isNull()) continue;
+            JsonNode draft = json(server.send("POST", "/api/v1/drafts", "{}"));
+            JsonNode staged = json(server.send(
+                    "POST",
+                    "/api/v1/drafts/" + draft.get("id") + "/edits",
+                    "{\"version\":" + draft.get("version") + ",\"edits\":[" + warning.get("edit") + "]}"));
+            JsonNode after = get("previews?draft=" + staged.get("id")).get("warnings");
+            boolean asks = warning.get("mend").asText().startsWith("Ask");
+            if (!asks || warning.get("mend").asText().equals("Ask again"))
+                assertThat(after.findValuesAsText("words"))
+                        .doesNotContain(warning.get("words").asText());
+            mended++;
+        }
+        assertThat(mended).isGreaterThan(1);
     }
 }

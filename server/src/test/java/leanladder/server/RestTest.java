@@ -617,6 +617,8 @@ class RestTest {
                 "releases/meet.captions",
                 "rings/dry-dock/accounts",
                 "rings/dry-dock/accounts?which=did",
+                "feedback",
+                "calendars",
                 "openers?account=a1&setting=chat.private",
                 "crowd?who=everyone&setting=chat.private",
                 "crowd?who=everyone&setting=chat.private&list=true",
@@ -649,7 +651,23 @@ class RestTest {
         JsonNode other = ask(asked, "POST", "/api/v1/drafts", "{}");
         ask(asked, "DELETE", "/api/v1/drafts/" + other.get("id") + "?version=1", "");
         String client = "Bearer " + RunningServer.SECRET;
-        for (String word : List.of("consents", "withdrawals")) {
+        JsonNode calendar = ask(asked, "POST", "/api/v1/calendars", "{\"of\":\"everyone\"}");
+        ask(asked, "GET", calendar.get("path").asText(), "");
+        HttpResponse<String> found = server.send(
+                "POST",
+                "/api/v1/accounts/a2/feedback",
+                "{\"release\":\"meet.captions\",\"verdict\":\"works\"}",
+                "Authorization",
+                client);
+        assertThat(found.statusCode()).as(found.body()).isEqualTo(201);
+        asked.add("post /api/v1/accounts/{id}/feedback");
+        ask(
+                asked,
+                "POST",
+                "/api/v1/changes",
+                "{\"base\":" + last()
+                        + ",\"edits\":[{\"kind\":\"ask-to-join\",\"account\":\"a2\",\"ring\":\"dry-dock\",\"at\":\"2026-11-20T00:00:00Z\"}]}");
+        for (String word : List.of("consents", "withdrawals", "refusals")) {
             HttpResponse<String> said = server.send(
                     "POST", "/api/v1/accounts/a2/" + word, "{\"ring\":\"dry-dock\"}", "Authorization", client);
             assertThat(said.statusCode()).as(said.body()).isEqualTo(201);

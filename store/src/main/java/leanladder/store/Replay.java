@@ -107,7 +107,8 @@ public final class Replay {
             if (part.section().equals(StoredPart.FRAME)) file.setAll((ObjectNode) Json.read(part.body()));
         for (StoredPart part : parts) {
             JsonNode body = Json.read(part.body());
-            if (part.section().equals(StoredPart.RANKING)) file.set("ranking", body);
+            if (part.section().equals(StoredPart.RANKING) || part.section().equals(StoredPart.RINGS))
+                file.set(part.section(), body);
             else if (part.section().equals(Section.SETTINGS.member()))
                 ((ObjectNode) file.get("catalogue")).withArray("settings").add(body);
             else if (!part.section().equals(StoredPart.FRAME))

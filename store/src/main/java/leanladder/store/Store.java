@@ -1,5 +1,6 @@
 package leanladder.store;
 
+import leanladder.store.calendars.CalendarTable;
 import leanladder.store.db.Database;
 import leanladder.store.drafts.DraftTable;
 import leanladder.store.journal.Journal;
@@ -7,13 +8,14 @@ import leanladder.store.parts.PartTable;
 import leanladder.store.seats.SeatTable;
 import leanladder.store.watch.Watch;
 
-/** What is kept in PostgreSQL: the journal of changes, the parts of the estate, the ledger, and drafts. */
+/** What is kept in PostgreSQL: the journal of changes, the parts of the estate, the ledger, drafts, and calendars. */
 public final class Store implements AutoCloseable {
     private final Database database;
     private final Journal journal;
     private final PartTable parts;
     private final DraftTable drafts;
     private final SeatTable seats;
+    private final CalendarTable calendars;
 
     /**
      * Connects and brings the tables up to date.
@@ -26,6 +28,7 @@ public final class Store implements AutoCloseable {
         parts = new PartTable(database, journal);
         drafts = new DraftTable(database);
         seats = new SeatTable(database);
+        calendars = new CalendarTable(database);
     }
 
     @Override
@@ -61,5 +64,10 @@ public final class Store implements AutoCloseable {
     /** Starts to listen to what any server on the same database publishes and drafts. */
     public Watch watch(Watch.Listener listener) {
         return new Watch(database, listener);
+    }
+
+    /** Calendars of what comes. */
+    public CalendarTable calendars() {
+        return calendars;
     }
 }

@@ -24,6 +24,7 @@ class ArrowsTest {
             "seats", List.of("db"),
             "parts", List.of("db", "journal", "seats"),
             "drafts", List.of("db"),
+            "calendars", List.of("db"),
             "watch", List.of("db"));
 
     @Test

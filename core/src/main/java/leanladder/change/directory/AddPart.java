@@ -6,11 +6,12 @@ import leanladder.change.overlay.EditKind;
 import leanladder.change.overlay.FreeId;
 import leanladder.change.overlay.Overlay;
 import leanladder.change.overlay.PartType;
+import leanladder.change.overlay.Right;
 import leanladder.change.overlay.Tally;
 import leanladder.document.Place;
 import leanladder.tell.Wording;
 
-/** A new unit, account, group, workspace, licence plan or release. */
+/** A new unit, account, group, workspace, licence plan, release or word on a release. */
 public final class AddPart<T> extends PartEdit<T> {
     private final ObjectNode body;
 
@@ -21,7 +22,12 @@ public final class AddPart<T> extends PartEdit<T> {
 
     /** The kind that adds parts of a type. */
     public static <T> EditKind kind(PartType<T> of) {
-        return new Kind<>("add-" + of.noun(), of) {
+        return kind(of, of.right());
+    }
+
+    /** The same, where adding needs another right than editing. */
+    public static <T> EditKind kind(PartType<T> of, Right right) {
+        return new Kind<>("add-" + of.noun(), of, right) {
             @Override
             public Optional<AddPart<T>> read(Place place, Overlay on) {
                 Optional<Place> named = place.required(type.noun());
@@ -45,7 +51,7 @@ public final class AddPart<T> extends PartEdit<T> {
                                             ? "has the id \"" + id + "\", which another " + type.noun()
                                                     + " has; leave the id out to be given one"
                                             : "is of \"" + id + "\", which has a " + type.noun() + " already");
-                if (place.defects().size() == before) type.checkNew(named.get(), body);
+                if (place.defects().size() == before) type.checkNew(named.get(), body, on);
                 if (place.defects().size() > before) return Optional.empty();
                 ObjectNode whole = ((ObjectNode) place.node()).deepCopy();
                 whole.set(type.noun(), body);

@@ -10,6 +10,7 @@ import leanladder.change.overlay.Footprint;
 import leanladder.change.overlay.Overlay;
 import leanladder.change.overlay.PartType;
 import leanladder.change.overlay.Paths;
+import leanladder.change.overlay.Right;
 import leanladder.change.overlay.Tally;
 import leanladder.document.Json;
 import leanladder.document.Place;
@@ -33,7 +34,11 @@ abstract class PartEdit<T> implements Edit {
         final PartType<T> type;
 
         Kind(String name, PartType<T> type) {
-            super(name, type.right());
+            this(name, type, type.right());
+        }
+
+        Kind(String name, PartType<T> type, Right right) {
+            super(name, right);
             this.type = type;
         }
 

@@ -27,6 +27,7 @@ final class AccountType extends PartType<Account> {
                         "active",
                         "started",
                         "consents",
+                        "asked",
                         "attributes",
                         "lastSeen"));
     }
@@ -68,6 +69,11 @@ final class AccountType extends PartType<Account> {
             ObjectNode consent =
                     consents.addObject().put(c.to().member(), c.id()).put("at", c.at().toString());
             c.until().ifPresent(until -> consent.put("until", until.toString()));
+        });
+        ArrayNode asked = account.asked().isEmpty() ? Json.NODES.arrayNode() : body.putArray("asked");
+        account.asked().forEach(a -> {
+            ObjectNode one = asked.addObject().put(a.to().member(), a.id()).put("at", a.at().toString());
+            a.declined().ifPresent(no -> one.put("declined", no.toString()));
         });
         account.title().ifPresent(t -> body.putObject("attributes").put("title", t));
         account.lastSeen().ifPresent(day -> body.put("lastSeen", day.toString()));

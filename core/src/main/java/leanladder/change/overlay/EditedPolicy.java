@@ -127,6 +127,13 @@ public final class EditedPolicy {
                 .anyMatch(a -> a.assignment().target().equals(target));
     }
 
+    /** Whether it sets a choice to this option. */
+    boolean setsTo(String setting, String option) {
+        return statement(setting, false)
+                .filter(s -> s.path("set").asText().equals(option))
+                .isPresent();
+    }
+
     /** What it is called. */
     public String name() {
         return rest.path("name").asText();

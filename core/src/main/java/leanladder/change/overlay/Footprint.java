@@ -1,7 +1,7 @@
 package leanladder.change.overlay;
 
 import java.util.Collection;
-import java.util.List;
+import java.util.stream.Stream;
 import org.pcollections.HashTreePSet;
 import org.pcollections.PSet;
 
@@ -12,6 +12,8 @@ import org.pcollections.PSet;
  * @param settings on which those policies speak, or spoke
  * @param catalogue settings that are not the same themselves; they are among {@code settings} too
  * @param releases by the settings that they are of; these are among {@code settings} too
+ * @param feedback ids of what people found of releases
+ * @param rings whether the preview rings themselves are not the same
  * @param tree whether some unit is new, gone or below another
  */
 public record Footprint(
@@ -24,62 +26,71 @@ public record Footprint(
         PSet<String> workspaces,
         PSet<String> catalogue,
         PSet<String> releases,
+        PSet<String> feedback,
+        boolean rings,
         boolean tree) {
     private static final PSet<String> NONE = HashTreePSet.empty();
 
     /** Of no edit. */
-    public static final Footprint EMPTY = new Footprint(NONE, NONE, NONE, NONE, NONE, NONE, NONE, NONE, NONE, false);
+    public static final Footprint EMPTY =
+            new Footprint(NONE, NONE, NONE, NONE, NONE, NONE, NONE, NONE, NONE, NONE, false, false);
 
     /** Of an edit of one policy that matters to what it says on some settings. */
     public static Footprint ofPolicy(String policy, Collection<String> settings) {
-        return new Footprint(
-                HashTreePSet.singleton(policy),
-                HashTreePSet.from(settings),
-                NONE,
-                NONE,
-                NONE,
-                NONE,
-                NONE,
-                NONE,
-                NONE,
-                false);
+        PSet<String> said = HashTreePSet.from(settings);
+        return new Footprint(one(policy), said, NONE, NONE, NONE, NONE, NONE, NONE, NONE, NONE, false, false);
     }
 
     /** Of an edit of one unit. */
     public static Footprint ofUnit(String unit, boolean tree) {
-        return new Footprint(NONE, NONE, HashTreePSet.singleton(unit), NONE, NONE, NONE, NONE, NONE, NONE, tree);
+        return new Footprint(NONE, NONE, one(unit), NONE, NONE, NONE, NONE, NONE, NONE, NONE, false, tree);
     }
 
     /** Of an edit of one account. */
     public static Footprint ofAccount(String account) {
-        return new Footprint(NONE, NONE, NONE, HashTreePSet.singleton(account), NONE, NONE, NONE, NONE, NONE, false);
+        return new Footprint(NONE, NONE, NONE, one(account), NONE, NONE, NONE, NONE, NONE, NONE, false, false);
     }
 
     /** Of an edit of one group. */
     public static Footprint ofGroup(String group) {
-        return new Footprint(NONE, NONE, NONE, NONE, HashTreePSet.singleton(group), NONE, NONE, NONE, NONE, false);
+        return new Footprint(NONE, NONE, NONE, NONE, one(group), NONE, NONE, NONE, NONE, NONE, false, false);
     }
 
     /** Of an edit of one licence plan. */
     public static Footprint ofPlan(String plan) {
-        return new Footprint(NONE, NONE, NONE, NONE, NONE, HashTreePSet.singleton(plan), NONE, NONE, NONE, false);
+        return new Footprint(NONE, NONE, NONE, NONE, NONE, one(plan), NONE, NONE, NONE, NONE, false, false);
     }
 
     /** Of an edit of one workspace. */
     public static Footprint ofWorkspace(String workspace) {
-        return new Footprint(NONE, NONE, NONE, NONE, NONE, NONE, HashTreePSet.singleton(workspace), NONE, NONE, false);
+        return new Footprint(NONE, NONE, NONE, NONE, NONE, NONE, one(workspace), NONE, NONE, NONE, false, false);
     }
 
     /** Of an edit of one setting of the catalogue. */
     public static Footprint ofSetting(String setting) {
-        PSet<String> one = HashTreePSet.singleton(setting);
-        return new Footprint(NONE, one, NONE, NONE, NONE, NONE, NONE, one, NONE, false);
+        PSet<String> one = one(setting);
+        return new Footprint(NONE, one, NONE, NONE, NONE, NONE, NONE, one, NONE, NONE, false, false);
     }
 
     /** Of an edit of the release of one setting. */
     public static Footprint ofRelease(String setting) {
-        PSet<String> one = HashTreePSet.singleton(setting);
-        return new Footprint(NONE, one, NONE, NONE, NONE, NONE, NONE, NONE, one, false);
+        PSet<String> one = one(setting);
+        return new Footprint(NONE, one, NONE, NONE, NONE, NONE, NONE, NONE, one, NONE, false, false);
+    }
+
+    /** Of an edit of what somebody found of a release. */
+    public static Footprint ofFeedback(String id) {
+        return new Footprint(NONE, NONE, NONE, NONE, NONE, NONE, NONE, NONE, NONE, one(id), false, false);
+    }
+
+    /** Of an edit of the rings, which matters to these releases. */
+    public static Footprint ofRings(Collection<String> releases) {
+        PSet<String> all = HashTreePSet.from(releases);
+        return new Footprint(NONE, all, NONE, NONE, NONE, NONE, NONE, NONE, all, NONE, true, false);
+    }
+
+    private static PSet<String> one(String id) {
+        return HashTreePSet.singleton(id);
     }
 
     /** Of these edits and others. Linear in the others. */
@@ -94,6 +105,8 @@ public record Footprint(
                 workspaces.plusAll(other.workspaces),
                 catalogue.plusAll(other.catalogue),
                 releases.plusAll(other.releases),
+                feedback.plusAll(other.feedback),
+                rings || other.rings,
                 tree || other.tree);
     }
 
@@ -105,10 +118,12 @@ public record Footprint(
     /** Whether anything but policies is touched. */
     public boolean touchesParts() {
         return touchesDirectory()
+                || rings
                 || !plans.isEmpty()
                 || !workspaces.isEmpty()
                 || !catalogue.isEmpty()
-                || !releases.isEmpty();
+                || !releases.isEmpty()
+                || !feedback.isEmpty();
     }
 
     /** Whether nothing is touched. */
@@ -118,8 +133,9 @@ public record Footprint(
 
     /** How many parts are touched. */
     public int size() {
-        return List.of(policies, units, accounts, groups, plans, workspaces, catalogue, releases).stream()
-                .mapToInt(PSet::size)
-                .sum();
+        return (rings ? 1 : 0)
+                + Stream.of(policies, units, accounts, groups, plans, workspaces, catalogue, releases, feedback)
+                        .mapToInt(PSet::size)
+                        .sum();
     }
 }

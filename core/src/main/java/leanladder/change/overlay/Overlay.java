@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import leanladder.catalogue.Setting;
 import leanladder.document.Defects;
@@ -20,6 +21,7 @@ import leanladder.estate.Members;
 import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.estate.Release;
+import leanladder.estate.Ring;
 import leanladder.estate.Target;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
@@ -36,6 +38,9 @@ import org.pcollections.TreePVector;
  * and edits are tried on one. Not safe for use by several threads; what it hands out is.
  */
 public final class Overlay implements References {
+    /** The member of a choice that lists its options. */
+    static final String OPTIONS = "options";
+
     private final Ground base;
     private final StoredParts stored;
     private final BaseUses baseUses;
@@ -43,6 +48,7 @@ public final class Overlay implements References {
     private PMap<String, Optional<EditedPolicy>> policies = HashTreePMap.empty();
     private TreePVector<String> ranking;
     private boolean rankingChanged;
+    private Optional<List<Ring>> rings = Optional.empty();
     private Map<PartType<?>, PMap<String, EditedPart<?>>> parts = Map.of();
     private Footprint footprint = Footprint.EMPTY;
 
@@ -61,7 +67,7 @@ public final class Overlay implements References {
         this.base = base;
         this.stored = stored;
         this.baseUses = baseUses;
-        this.reader = new PolicyReader(base.estate().catalogue()::setting, this);
+        this.reader = new PolicyReader(this::setting, this);
     }
 
     /** The same, to try edits on. */
@@ -76,6 +82,7 @@ public final class Overlay implements References {
         policies = other.policies;
         ranking = other.ranking;
         rankingChanged = other.rankingChanged;
+        rings = other.rings;
         parts = other.parts;
         footprint = other.footprint;
     }
@@ -466,7 +473,7 @@ public final class Overlay implements References {
 
     /** A setting of the catalogue. */
     public Optional<Setting> setting(String key) {
-        return base.estate().catalogue().setting(key);
+        return part(PartType.SETTING, key);
     }
 
     /** Whether the setting of this key has a release. */
@@ -476,24 +483,63 @@ public final class Overlay implements References {
 
     /** How many accounts have given a consent to the release of this setting alone. Linear in the accounts that gave any. */
     public int consentsTo(String setting) {
+        return consenting(account -> account.consents().stream().anyMatch(c -> c.isToRelease(setting)));
+    }
+
+    private int consenting(Predicate<Account> so) {
         Set<String> edited = writtenParts(PartType.ACCOUNT);
         Set<String> removed = removedParts(PartType.ACCOUNT);
         int count = 0;
         for (int n : base.directory().consenting()) {
             Account account = base.directory().account(n);
-            if (!edited.contains(account.id()) && !removed.contains(account.id()) && consents(account, setting))
-                count++;
+            if (!edited.contains(account.id()) && !removed.contains(account.id()) && so.test(account)) count++;
         }
-        for (String id : edited) if (consents(part(PartType.ACCOUNT, id).orElseThrow(), setting)) count++;
+        for (String id : edited) if (so.test(part(PartType.ACCOUNT, id).orElseThrow())) count++;
         return count;
-    }
-
-    private static boolean consents(Account account, String setting) {
-        return account.consents().stream().anyMatch(c -> c.isToRelease(setting));
     }
 
     /** Whether there is a preview ring of this id. */
     public boolean hasRing(String id) {
-        return base.estate().rings().stream().anyMatch(r -> r.id().equals(id));
+        return rings().stream().anyMatch(r -> r.id().equals(id));
+    }
+
+    /** The preview rings as they are now, from the innermost outwards. */
+    public List<Ring> rings() {
+        return rings.orElse(base.estate().rings());
+    }
+
+    /** The preview rings, where they were edited. */
+    public Optional<List<Ring>> editedRings() {
+        return rings;
+    }
+
+    /** Puts rings in place of those there are; the ring setting offers them from then on. */
+    public void arrange(List<Ring> arranged) {
+        rings = Optional.of(List.copyOf(arranged));
+        ObjectNode members = Json.NODES.objectNode();
+        arranged.forEach(ring -> members.withArray(OPTIONS).add(ring.id()));
+        if (setting(Setting.RING).isPresent()) amend(PartType.SETTING, Setting.RING, members);
+    }
+
+    /** In words what names a ring now: policies, releases, consents; empty where nothing does. Linear in those who consented. */
+    public Optional<String> useOfRing(String id) {
+        for (String policy : ranking)
+            if (policy(policy).setsTo(Setting.RING, id)) return Optional.of("the policy " + policyName(policy));
+        if (base.estate().catalogue().settings().values().stream().anyMatch(s -> s.namesRing(id)))
+            return Optional.of("the catalogue");
+        Set<String> released = new HashSet<>(writtenParts(PartType.RELEASE));
+        base.estate().releases().forEach(r -> released.add(r.setting()));
+        released.removeAll(removedParts(PartType.RELEASE));
+        for (String setting : released) {
+            Release release = part(PartType.RELEASE, setting).orElseThrow();
+            if (release.opens().containsKey(id)
+                    || release.source().path("planned").has(id))
+                return Optional.of("the release of " + ReleaseType.title(setting, this));
+        }
+        int consents = consenting(account -> account.consents().stream().anyMatch(c -> c.isToRing(id)));
+        return consents == 0
+                ? Optional.empty()
+                : Optional.of(
+                        consents == 1 ? "the consent of one account" : "the consents of " + consents + " accounts");
     }
 }

@@ -10,7 +10,7 @@ import leanladder.estate.Estate;
 import leanladder.estate.read.Section;
 import leanladder.tell.Wording;
 
-/** A type of part: all that its edits must know of units, accounts, groups, workspaces, licence plans, settings or releases. */
+/** A type of part: all that its edits must know of units, accounts, groups, workspaces, licence plans, settings, releases or feedback. */
 public abstract class PartType<T> {
     /** Units. */
     public static final PartType<leanladder.estate.Unit> UNIT = new UnitType();
@@ -33,8 +33,12 @@ public abstract class PartType<T> {
     /** Releases, each told from others by its setting; what opens when is edited apart. */
     public static final PartType<leanladder.estate.Release> RELEASE = new ReleaseType();
 
+    /** What people found of releases. */
+    public static final PartType<leanladder.estate.Feedback> FEEDBACK = new FeedbackType();
+
     /** All of them. */
-    public static final List<PartType<?>> ALL = List.of(UNIT, ACCOUNT, GROUP, WORKSPACE, PLAN, SETTING, RELEASE);
+    public static final List<PartType<?>> ALL =
+            List.of(UNIT, ACCOUNT, GROUP, WORKSPACE, PLAN, SETTING, RELEASE, FEEDBACK);
 
     private final String noun;
     private final Section section;
@@ -97,7 +101,7 @@ public abstract class PartType<T> {
     public abstract void check(Place whole, Overlay on);
 
     /** Checks what only a new part must have. */
-    public void checkNew(Place named, ObjectNode body) {}
+    public void checkNew(Place named, ObjectNode body, Overlay on) {}
 
     /**
      * Checks what only matters where a part was something else before.

@@ -30,6 +30,7 @@ final class ReleaseType extends PartType<Release> {
                         "note",
                         "guide",
                         "devices",
+                        "atLeast",
                         "feedbackUntil"),
                 Right.PREVIEWS);
     }
@@ -43,7 +44,7 @@ final class ReleaseType extends PartType<Release> {
     public Optional<Release> read(Place place, Overlay on) {
         return Parts.release(
                 place,
-                on.base().estate().rings().stream().map(Ring::id).toList(),
+                on.rings().stream().map(Ring::id).toList(),
                 on.reader(),
                 key -> on.setting(key).isPresent());
     }
@@ -68,6 +69,12 @@ final class ReleaseType extends PartType<Release> {
                     if (Release.planned(at.node().asText(), ZoneOffset.UTC).isEmpty())
                         at.defect("must be a day or an instant");
                 }));
+        whole.member("atLeast")
+                .filter(n -> !n.node().isInt() || n.node().intValue() < 1)
+                .ifPresent(n -> n.defect("must be a whole number of at least 1"));
+        whole.member("devices")
+                .filter(d -> !d.node().isArray())
+                .ifPresent(d -> d.defect("must be a list of kinds of device"));
         whole.member("guide")
                 .filter(g -> !g.node().asText().matches("(?i)(https?://|mailto:).+"))
                 .ifPresent(g -> g.defect("must be a link that begins with http, https or mailto"));
@@ -102,6 +109,7 @@ final class ReleaseType extends PartType<Release> {
             case "note" -> value.isNull() ? "has no note any more" : "has another note";
             case "guide" -> value.isNull() ? "has no guide any more" : "has another guide";
             case "devices" -> "is for other devices";
+            case "atLeast" -> value.isNull() ? "can be tried alone" : "takes " + value.asText() + " at least";
             case "feedbackUntil" -> "wants feedback until another day";
             case "planned" -> "has other plans";
             case "held" -> value.isNull() ? "is held no more" : "is held";

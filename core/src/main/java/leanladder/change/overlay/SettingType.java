@@ -2,16 +2,19 @@ package leanladder.change.overlay;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.ArrayList;
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.catalogue.Setting;
+import leanladder.catalogue.ValueType;
 import leanladder.document.Place;
 import leanladder.estate.Estate;
 import leanladder.estate.read.Section;
 import leanladder.tell.Wording;
 
 /**
- * Settings of the catalogue. What a setting is, is never edited; whether policies may speak on it for those who work in a workspace
+ * Settings of the catalogue. What a setting is, is never edited, but for the options of the ring setting, which are those of the rings; whether policies may speak on it for those who work in a workspace
  * (resolution.md, section 3, line 5) is for the organisation to say.
  */
 final class SettingType extends PartType<Setting> {
@@ -32,7 +35,15 @@ final class SettingType extends PartType<Setting> {
         return place.required("key")
                 .flatMap(Place::text)
                 .flatMap(on::setting)
-                .map(s -> s.openToWorkspaces(open, (ObjectNode) place.node()));
+                .map(s -> s.amended(open, values(s, place), (ObjectNode) place.node()));
+    }
+
+    /** The options of the ring setting follow the rings; no other values ever change. */
+    private static ValueType values(Setting setting, Place place) {
+        if (!setting.key().equals(Setting.RING)) return setting.type();
+        List<String> options = new ArrayList<>();
+        place.node().path(Overlay.OPTIONS).forEach(o -> options.add(o.asText()));
+        return new ValueType.ChoiceType(options);
     }
 
     @Override

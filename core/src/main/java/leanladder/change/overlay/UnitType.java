@@ -55,7 +55,7 @@ final class UnitType extends PartType<Unit> {
     }
 
     @Override
-    public void checkNew(Place named, ObjectNode body) {
+    public void checkNew(Place named, ObjectNode body, Overlay on) {
         if (!body.path(PARENT).isTextual())
             named.defect("lacks the member \"parent\"; only the organisation stands below no other unit");
     }

@@ -52,7 +52,7 @@ abstract class ReleaseEdit extends AmendingEdit<Release> {
     }
 
     static String ring(String id, Overlay on) {
-        return on.base().estate().rings().stream()
+        return on.rings().stream()
                 .filter(r -> r.id().equals(id))
                 .map(Ring::name)
                 .findFirst()

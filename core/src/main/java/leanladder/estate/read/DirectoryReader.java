@@ -17,6 +17,7 @@ import leanladder.document.Defects;
 import leanladder.document.Instants;
 import leanladder.document.Place;
 import leanladder.estate.Account;
+import leanladder.estate.Asked;
 import leanladder.estate.Consent;
 import leanladder.estate.Group;
 import leanladder.estate.Members;
@@ -115,6 +116,7 @@ final class DirectoryReader {
                 active,
                 started,
                 consents.isEmpty() ? List.of() : consents,
+                asked(place),
                 title,
                 lastSeen(place)));
     }
@@ -137,6 +139,7 @@ final class DirectoryReader {
                 a.active(),
                 shared(a.started()),
                 a.consents(),
+                a.asked(),
                 a.title(),
                 shared(a.lastSeen()));
     }
@@ -174,6 +177,24 @@ final class DirectoryReader {
                 ? Optional.empty()
                 : Optional.of(new Consent(
                         ring.isPresent() ? Consent.To.RING : Consent.To.RELEASE, id.get(), at.get(), until));
+    }
+
+    /** To what an account was asked to come; whether that exists is not looked at, for it decides nothing. */
+    private static List<Asked> asked(Place account) {
+        List<Asked> all = List.of();
+        for (Place item : account.items("asked")) {
+            if (!item.isObject()) continue;
+            Optional<Place> ring = item.member(Consent.To.RING.member());
+            Optional<Place> release = item.member(Consent.To.RELEASE.member());
+            if (ring.isPresent() == release.isPresent()) item.defect("must name either a ring or a release");
+            Optional<String> id = ring.isPresent() ? ring.flatMap(Place::id) : release.flatMap(Place::key);
+            Optional<Instant> at = item.required("at").flatMap(Place::instant);
+            Optional<Instant> declined = item.member("declined").flatMap(Place::instant);
+            if (id.isEmpty() || at.isEmpty()) continue;
+            if (all.isEmpty()) all = new ArrayList<>(1);
+            all.add(new Asked(ring.isPresent() ? Consent.To.RING : Consent.To.RELEASE, id.get(), at.get(), declined));
+        }
+        return all;
     }
 
     private static Optional<String> title(Place account) {

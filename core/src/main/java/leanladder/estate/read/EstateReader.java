@@ -33,6 +33,7 @@ import leanladder.document.Place;
 import leanladder.estate.Account;
 import leanladder.estate.Consent;
 import leanladder.estate.Estate;
+import leanladder.estate.Feedback;
 import leanladder.estate.Organisation;
 import leanladder.estate.Plan;
 import leanladder.estate.Policy;
@@ -201,7 +202,8 @@ public final class EstateReader {
                 Section.WORKSPACES,
                 Section.POLICIES,
                 Section.PLANS,
-                Section.RELEASES)) {
+                Section.RELEASES,
+                Section.FEEDBACK)) {
             root.member(section.member()).ifPresent(Place::items);
         }
         for (Section section : List.of(Section.UNITS, Section.ACCOUNTS)) root.required(section.member());
@@ -260,6 +262,13 @@ public final class EstateReader {
                         releases.add(release);
                     });
         checkConsents(new HashSet<>(ringIds), released);
+        List<Feedback> feedback = new ArrayList<>();
+        Set<String> words = new HashSet<>();
+        for (Place place : later.getOrDefault(Section.FEEDBACK, List.of()))
+            FeedbackReader.feedback(place).ifPresent(word -> {
+                if (!words.add(word.id())) place.repeats(word.id());
+                feedback.add(word);
+            });
         if (!defects.isEmpty()) return null;
         return new Estate(
                 organisation,
@@ -273,7 +282,8 @@ public final class EstateReader {
                 plans,
                 held,
                 rings,
-                releases);
+                releases,
+                feedback);
     }
 
     /** Hands the settings on as parts and leaves an empty list in the frame. */

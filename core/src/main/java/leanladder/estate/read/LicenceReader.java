@@ -137,7 +137,7 @@ final class LicenceReader {
                         .orElseThrow()
                         .defect("must be false on the outermost ring, which is everyone");
             id.filter(d -> !ids.add(d)).ifPresent(d -> place.repeats(d));
-            id.ifPresent(d -> rings.add(new Ring(d, name.orElse(""), asks)));
+            id.ifPresent(d -> rings.add(new Ring(d, name.orElse(""), asks, (ObjectNode) place.node())));
         }
         return rings;
     }

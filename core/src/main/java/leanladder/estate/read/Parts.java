@@ -10,11 +10,13 @@ import leanladder.catalogue.Catalogue;
 import leanladder.document.Defects;
 import leanladder.document.Place;
 import leanladder.estate.Account;
+import leanladder.estate.Feedback;
 import leanladder.estate.Group;
 import leanladder.estate.Members;
 import leanladder.estate.Plan;
 import leanladder.estate.Purchase;
 import leanladder.estate.Release;
+import leanladder.estate.Ring;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
 
@@ -61,6 +63,16 @@ public final class Parts {
     public static Optional<Release> release(
             Place place, List<String> rings, PolicyReader policies, Predicate<String> hasSetting) {
         return new LicenceReader(Set.of(), policies).release(place, Set.copyOf(rings), hasSetting);
+    }
+
+    /** What somebody found of a release; what does not fit is reported. */
+    public static Optional<Feedback> feedback(Place place) {
+        return FeedbackReader.feedback(place);
+    }
+
+    /** Preview rings from the innermost outwards; what does not fit is reported. */
+    public static List<Ring> rings(List<Place> places) {
+        return LicenceReader.rings(places);
     }
 
     /** Seats that were bought together; what does not fit is reported. */

@@ -15,7 +15,8 @@ public enum Section {
     SETTINGS("settings", "key"),
     POLICIES("policies", "id"),
     PLANS("plans", "id"),
-    RELEASES("releases", "setting");
+    RELEASES("releases", "setting"),
+    FEEDBACK("feedback", "id");
 
     private final String member;
     private final String key;

@@ -39,7 +39,7 @@ public final class OwnWord {
 
     private static boolean overwrites(JsonNode edit, Estate estate) {
         return edit.path("kind").asText().equals("amend-account")
-                && edit.path("members").has("consents")
+                && (edit.path("members").has("consents") || edit.path("members").has("asked"))
                 && estate.account(edit.path("account").asText())
                         .filter(a -> a.kind() != Kind.ROOM)
                         .isPresent();

@@ -198,6 +198,10 @@ public final class Api {
             }
             return;
         }
+        if (answer.content() instanceof Written written) {
+            ctx.contentType(written.type()).result(written.text());
+            return;
+        }
         ctx.contentType("application/json");
         if (answer.content() instanceof Answer.Stream stream) {
             OutputStream out = new BufferedOutputStream(ctx.outputStream(), BUFFER);

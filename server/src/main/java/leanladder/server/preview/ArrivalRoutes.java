@@ -14,6 +14,7 @@ import java.util.Optional;
 import java.util.TreeMap;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Ring;
+import leanladder.preview.Arriving;
 import leanladder.preview.Coming;
 import leanladder.server.draft.Inquiry;
 import leanladder.server.http.Answer;
@@ -36,7 +37,7 @@ public record ArrivalRoutes(Inquiry.Reader inquiries) implements Room {
      *
      * @param whom the ring, or the target of an early opening, in words
      * @param ring its id, where it comes to one
-     * @param accounts how many get it, who are asked to consent among them
+     * @param accounts how many get it by this, and by nothing before it; who are asked to consent among them
      * @param planned whether it is only intended
      */
     public record ArrivalLine(
@@ -64,7 +65,7 @@ public record ArrivalRoutes(Inquiry.Reader inquiries) implements Room {
     }
 
     private Answer arrivals(Call call) {
-        Query query = call.query(Query.about("ring"));
+        Query query = call.query(Query.about("ring", "who"));
         Inquiry inquiry = inquiries.of(query);
         ZoneId zone = inquiry.estate().organisation().zone();
         LocalDate monday = inquiry.question()
@@ -78,15 +79,22 @@ public record ArrivalRoutes(Inquiry.Reader inquiries) implements Room {
             throw Problem.unknown("There is no ring \"" + r + "\".");
         });
         Map<LocalDate, List<ArrivalLine>> byWeek = new TreeMap<>();
-        for (Coming coming : Coming.between(
+        RoaringBitmap about = whom(query, inquiry);
+        for (Arriving arriving : Arriving.between(
                 inquiry.estate(),
+                inquiry.directory(),
+                inquiry.moment().solution().releases(),
                 monday.minusWeeks(WEEKS_BEFORE).atStartOfDay(zone).toInstant(),
                 monday.plusWeeks(WEEKS_AFTER + 1L).atStartOfDay(zone).toInstant())) {
+            Coming coming = arriving.coming();
+            RoaringBitmap accounts = RoaringBitmap.and(arriving.accounts(), about);
+            if (query.one("who").isPresent() && accounts.isEmpty()) continue;
             if (ring.isPresent()
                     && coming.ring().map(Ring::id).filter(ring.get()::equals).isEmpty()) continue;
             LocalDate week =
                     coming.at().atZone(zone).toLocalDate().with(TemporalAdjusters.previousOrSame(DayOfWeek.MONDAY));
-            byWeek.computeIfAbsent(week, w -> new ArrayList<>()).add(line(inquiry, coming, zone));
+            byWeek.computeIfAbsent(week, w -> new ArrayList<>())
+                    .add(line(inquiry, coming, accounts.getCardinality(), zone));
         }
         List<ArrivalWeek> weeks = byWeek.entrySet().stream()
                 .map(w -> new ArrivalWeek(w.getKey(), words(w.getKey(), monday), w.getValue()))
@@ -101,15 +109,14 @@ public record ArrivalRoutes(Inquiry.Reader inquiries) implements Room {
         return "The week of " + WEEK.format(week);
     }
 
-    private static ArrivalLine line(Inquiry inquiry, Coming coming, ZoneId zone) {
+    /** Whom it is asked about: everyone, or those whom a target holds. */
+    private static RoaringBitmap whom(Query query, Inquiry inquiry) {
+        if (query.one("who").isEmpty()) return inquiry.directory().active();
+        return inquiry.directory().holding(query.target("who", inquiry.estate(), true));
+    }
+
+    private static ArrivalLine line(Inquiry inquiry, Coming coming, int accounts, ZoneId zone) {
         Setting setting = inquiry.setting(coming.release().setting());
-        RoaringBitmap whom = coming.target()
-                .map(inquiry.directory()::holding)
-                .orElseGet(() -> inquiry.moment()
-                        .solution()
-                        .releases()
-                        .standingIn(
-                                inquiry.estate().rings().indexOf(coming.ring().orElseThrow())));
         return new ArrivalLine(
                 coming.at(),
                 DAY.format(coming.at().atZone(zone)),
@@ -121,7 +128,7 @@ public record ArrivalRoutes(Inquiry.Reader inquiries) implements Room {
                         .orElseGet(
                                 () -> inquiry.wording().target(coming.target().orElseThrow())),
                 coming.ring().map(Ring::id),
-                RoaringBitmap.andCardinality(whom, inquiry.directory().active()),
+                accounts,
                 coming.planned(),
                 coming.release().held(),
                 Optional.of(coming.release().source().path("guide").asText("")).filter(g -> !g.isEmpty()));

@@ -61,6 +61,11 @@ public final class Schema {
     /** The parts that hold now. */
     public static final Condition PRESENT = UNTIL.isNull();
 
+    public static final Table<?> CALENDAR = DSL.table(DSL.name("calendar"));
+    public static final Field<String> SCOPE = DSL.field(DSL.name("scope"), SQLDataType.CLOB);
+    public static final Field<String> SECRET = DSL.field(DSL.name("secret"), SQLDataType.CLOB);
+    public static final Field<OffsetDateTime> MADE = DSL.field(DSL.name("made"), SQLDataType.TIMESTAMPWITHTIMEZONE);
+
     static final Table<?> REQUEST = DSL.table(DSL.name("request"));
     static final Field<String> ACTOR = DSL.field(DSL.name("actor"), SQLDataType.CLOB);
     static final Field<String> FINGERPRINT = DSL.field(DSL.name("fingerprint"), SQLDataType.CLOB);

@@ -4,7 +4,9 @@ import java.time.Instant;
 import java.time.OffsetDateTime;
 import java.time.ZoneOffset;
 import java.time.temporal.ChronoUnit;
+import java.util.Collection;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import leanladder.document.Json;
 import leanladder.store.db.Database;
@@ -52,6 +54,14 @@ public final class Journal {
     /** The change of this number. */
     public Optional<Change> change(long number) {
         return database.read(on -> changes(on, Schema.NUMBER.eq(number)).fetchOptional(Journal::change));
+    }
+
+    /** When changes of these numbers were published. */
+    public Map<Long, Instant> instants(Collection<Long> numbers) {
+        return database.read(on -> on.select(Schema.NUMBER, Schema.AT)
+                .from(Schema.CHANGE)
+                .where(Schema.NUMBER.in(numbers))
+                .fetchMap(Schema.NUMBER, row -> row.get(Schema.AT).toInstant()));
     }
 
     /** The changes after this one, oldest first. */

@@ -32,6 +32,7 @@ record Export(DSLContext tx, JsonGenerator out, Condition holding, boolean holde
                 single(StoredPart.FRAME).orElseThrow(() -> new IllegalStateException("There is no estate yet"));
         Optional<JsonNode> ranking = single(StoredPart.RANKING);
         if (ranking.isPresent()) frame.set("ranking", ranking.get());
+        single(StoredPart.RINGS).ifPresent(rings -> frame.set(StoredPart.RINGS, rings));
         for (Section section : Section.values())
             if (section != Section.SETTINGS && !frame.has(section.member()) && !isEmpty(section))
                 frame.set(section.member(), Json.NODES.arrayNode());

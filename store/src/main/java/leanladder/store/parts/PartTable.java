@@ -93,6 +93,27 @@ public final class PartTable {
         return versions;
     }
 
+    /** How a part read from one change on. @param until the change from which on it did not any more; empty where it still does */
+    public record Span(long since, Optional<Long> until, JsonNode body) {}
+
+    /** How all parts of a section ever read, by key, the oldest first; those that are no more among them. Linear in the versions. */
+    public Map<String, List<Span>> spans(String section) {
+        Map<String, List<Span>> spans = new HashMap<>();
+        database.read(on -> {
+            on.select(Schema.KEY, Schema.SINCE, Schema.UNTIL, Schema.BODY)
+                    .from(Schema.PART)
+                    .where(Schema.SECTION.eq(section))
+                    .orderBy(Schema.SINCE)
+                    .forEach(row -> spans.computeIfAbsent(Text.read(row.value1()), k -> new ArrayList<>())
+                            .add(new Span(
+                                    row.value2(),
+                                    Optional.ofNullable(row.value3()),
+                                    Json.read(row.value4().data()))));
+            return null;
+        });
+        return spans;
+    }
+
     private static Condition isAmong(Collection<String> keys) {
         String[] stored = keys.stream().map(Text::stored).toArray(String[]::new);
         return org.jooq.impl.DSL.condition("key = any(?)", org.jooq.impl.DSL.val(stored));
@@ -232,6 +253,7 @@ public final class PartTable {
         book.written().forEach(p -> put.add(new StoredPart(p.section(), p.key(), Json.write(p.body()))));
         book.removed().forEach(p -> removed.add(new StoredPart(p.section(), p.key(), "")));
         book.writtenRanking().ifPresent(r -> put.add(new StoredPart(StoredPart.RANKING, "", Json.write(r))));
+        book.writtenRings().ifPresent(r -> put.add(new StoredPart(StoredPart.RINGS, "", Json.write(r))));
         return publish(request, base, entry, put, removed, seats);
     }
 

@@ -10,8 +10,8 @@ import leanladder.estate.read.Part;
 /**
  * A part of the estate as a row holds it.
  *
- * @param section a section's member name, or one of {@link #FRAME} and {@link #RANKING}
- * @param key tells it from others of its section; empty for frame and ranking
+ * @param section a section's member name, or one of {@link #FRAME}, {@link #RANKING} and {@link #RINGS}
+ * @param key tells it from others of its section; empty for these
  * @param body JSON text
  */
 public record StoredPart(String section, String key, String body) {
@@ -20,6 +20,9 @@ public record StoredPart(String section, String key, String body) {
 
     /** The section of the one part that holds the ranking of policies. */
     public static final String RANKING = "ranking";
+
+    /** The section of the one part that holds the rings, once they were edited; before that they stand in the frame. */
+    public static final String RINGS = "rings";
 
     /** The section under which a change that replaced the estate carries the ledger of its file, by plan. */
     public static final String HOLDERS = "holders";

@@ -6,6 +6,8 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import leanladder.change.overlay.EditKind;
+import leanladder.change.overlay.PartType;
+import leanladder.change.preview.AskEdit;
 import leanladder.change.preview.ConsentEdit;
 import leanladder.document.Defects;
 import leanladder.document.Json;
@@ -15,6 +17,7 @@ import leanladder.server.draft.RippleTelling;
 import leanladder.server.http.Answer;
 import leanladder.server.http.Api;
 import leanladder.server.http.Call;
+import leanladder.server.http.Limits;
 import leanladder.server.http.Problem;
 import leanladder.server.http.Room;
 import leanladder.server.http.Sent;
@@ -23,8 +26,11 @@ import leanladder.server.live.Publisher;
 import leanladder.server.live.Timeline;
 import leanladder.store.Store;
 
-/** A person's own word on a preview, given and taken back through a client that speaks for the person; published at once. */
-public record ConsentRoutes(Store store, Timeline timeline, Publisher publisher, ClientSecret secret) implements Room {
+/**
+ * A person's own word on a preview, through a client that speaks for the person: consent, given and taken back, a no to being asked,
+ * and what the person found. It is published at once.
+ */
+public record OwnWordRoutes(Store store, Timeline timeline, Publisher publisher, ClientSecret secret) implements Room {
     /** What became of it. @param change the number under which it stands in the logbook */
     public record Word(long change, Instant at, String words) {}
 
@@ -32,6 +38,8 @@ public record ConsentRoutes(Store store, Timeline timeline, Publisher publisher,
     public void routes(Api api) {
         api.post("/accounts/{id}/consents", call -> word(call, ConsentEdit.GIVE), this::again, Word.class);
         api.post("/accounts/{id}/withdrawals", call -> word(call, ConsentEdit.WITHDRAW), this::again, Word.class);
+        api.post("/accounts/{id}/refusals", call -> word(call, AskEdit.DECLINE), this::again, Word.class);
+        api.post("/accounts/{id}/feedback", this::feedback, this::again, Word.class);
     }
 
     private Answer again(long number) {
@@ -43,16 +51,39 @@ public record ConsentRoutes(Store store, Timeline timeline, Publisher publisher,
     private Answer word(Call call, EditKind kind) throws IOException {
         secret.check(call);
         Sent sent = call.sent();
-        String id = call.path("id");
-        Account account = timeline.present()
-                .estate()
-                .account(id)
-                .orElseThrow(() -> Problem.unknown("There is no account \"" + id + "\"."));
-        ObjectNode edit = Json.NODES.objectNode().put("kind", kind.name()).put("account", id);
+        Account account = account(call);
+        ObjectNode edit = Json.NODES.objectNode().put("kind", kind.name()).put("account", account.id());
         for (String member : List.of("ring", "release", "until"))
             sent.root().member(member).ifPresent(p -> edit.set(member, p.node()));
         edit.put("at", timeline.now().toString());
         sent.refuseDefects();
+        return publish(call, account, edit);
+    }
+
+    private Answer feedback(Call call) throws IOException {
+        secret.check(call);
+        Sent sent = call.sent();
+        Account account = account(call);
+        sent.text("text", Limits.NOTE);
+        sent.text("device", Limits.NAME);
+        ObjectNode edit = Json.NODES.objectNode().put("kind", "add-" + PartType.FEEDBACK.noun());
+        ObjectNode feedback = edit.putObject(PartType.FEEDBACK.noun());
+        feedback.put("account", account.id()).put("at", timeline.now().toString());
+        for (String member : List.of("release", "verdict", "text", "device"))
+            sent.root().member(member).ifPresent(p -> feedback.set(member, p.node()));
+        sent.refuseDefects();
+        return publish(call, account, edit);
+    }
+
+    private Account account(Call call) {
+        String id = call.path("id");
+        return timeline.present()
+                .estate()
+                .account(id)
+                .orElseThrow(() -> Problem.unknown("There is no account \"" + id + "\"."));
+    }
+
+    private Answer publish(Call call, Account account, ObjectNode edit) throws IOException {
         Proposal proposal = timeline.proposal().with(List.of(new Proposal.Wanted(edit, timeline.change())), "", 0);
         var published = publisher.publish(
                 call.request(),
@@ -63,7 +94,7 @@ public record ConsentRoutes(Store store, Timeline timeline, Publisher publisher,
                         p -> RippleTelling.of(p).journalled(),
                         Optional.empty(),
                         Optional.empty()),
-                ConsentRoutes::refuse);
+                OwnWordRoutes::refuse);
         return again(published.change().number());
     }
 

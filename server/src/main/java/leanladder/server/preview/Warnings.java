@@ -1,0 +1,250 @@
+package leanladder.server.preview;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Optional;
+import java.util.Set;
+import leanladder.advise.PreviewFinding;
+import leanladder.catalogue.Need;
+import leanladder.catalogue.Setting;
+import leanladder.change.Batch;
+import leanladder.change.preview.ArrangeRings;
+import leanladder.change.preview.AskEdit;
+import leanladder.change.preview.LetGo;
+import leanladder.change.preview.OpenRelease;
+import leanladder.change.seat.GiveSeats;
+import leanladder.document.Json;
+import leanladder.estate.Plan;
+import leanladder.estate.Ring;
+import leanladder.server.draft.Inquiry;
+import leanladder.server.http.Shape;
+import org.roaringbitmap.RoaringBitmap;
+
+/** What is better known beforehand about previews, in words, each with the edit that mends it where one can. */
+final class Warnings {
+    private static final int MOST_NAMED = 1000;
+
+    private final Inquiry inquiry;
+    private final Instant at;
+
+    private Warnings(Inquiry inquiry) {
+        this.inquiry = inquiry;
+        this.at = inquiry.question().at();
+    }
+
+    /**
+     * Something that is better known beforehand.
+     *
+     * @param setting of the release that it is about
+     * @param mend what the edit does, in words @param edit stages it; null where there is none
+     */
+    public record Warning(
+            String words,
+            Optional<String> ring,
+            Optional<String> setting,
+            Optional<String> mend,
+            Optional<@Shape("Edit") JsonNode> edit) {}
+
+    /** A way out. */
+    private record Mend(String words, JsonNode edit) {}
+
+    static List<Warning> of(Inquiry inquiry) {
+        Warnings warnings = new Warnings(inquiry);
+        return PreviewFinding.of(
+                        inquiry.moment().solution(),
+                        inquiry.estate(),
+                        inquiry.directory(),
+                        inquiry.question().at())
+                .stream()
+                .map(warnings::told)
+                .toList();
+    }
+
+    private Warning told(PreviewFinding finding) {
+        if (finding instanceof PreviewFinding.NobodyConsented n)
+            return about(
+                    n.ring(),
+                    "Nobody in " + n.ring().name() + " has consented, so nothing that opens to it is tried; "
+                            + may(n.may()),
+                    ask(n.ring(), n.may()));
+        if (finding instanceof PreviewFinding.OneTester o)
+            return about(
+                    o.ring(),
+                    "Only " + inquiry.directory().account(o.account()).displayName() + " has consented in "
+                            + o.ring().name() + ": what takes two cannot be tried",
+                    ask(o.ring(), o.others()));
+        if (finding instanceof PreviewFinding.Unanswered u) {
+            int count = u.accounts().getCardinality();
+            return about(
+                    u.ring(),
+                    (count == 1
+                                    ? inquiry.directory()
+                                                    .account(u.accounts().first())
+                                                    .displayName() + " was"
+                                    : String.format("%,d accounts were", count))
+                            + " asked to join " + u.ring().name()
+                            + " more than a week ago, and "
+                            + (count == 1 ? "has" : "have")
+                            + " said neither yes nor no",
+                    ask(u.ring(), u.accounts()).map(m -> new Mend("Ask again", m.edit)));
+        }
+        if (finding instanceof PreviewFinding.EmptyRing e)
+            return about(
+                    e.setting(),
+                    e.ring(),
+                    e.setting().title() + (e.at().isAfter(at) ? " opens to " : " is open to ")
+                            + e.ring().name()
+                            + (e.at().isAfter(at) ? " on " : " since ")
+                            + inquiry.wording().day(e.at()) + ", and nobody stands in it",
+                    Optional.of(new Mend("Draw it back", open(e.setting(), e.ring(), Optional.empty()))));
+        if (finding instanceof PreviewFinding.PlanPassed p)
+            return about(
+                    p.setting(),
+                    p.ring(),
+                    p.setting().title() + " was planned to open to " + p.ring().name() + " on "
+                            + inquiry.wording().day(p.at()) + ", and has not",
+                    Optional.of(new Mend("Open it now", open(p.setting(), p.ring(), Optional.of(at)))));
+        if (finding instanceof PreviewFinding.Lingers l)
+            return about(
+                    l.setting(),
+                    l.ring(),
+                    l.setting().title() + (l.held() ? " is held in " : " has stood in ")
+                            + l.ring().name() + (l.held() ? ", open there for " : " for ") + days(l.here())
+                            + "; in " + l.before().name() + " it stood for " + days(l.there()),
+                    Optional.of(
+                            l.held()
+                                    ? new Mend(
+                                            "Let it go",
+                                            Json.NODES
+                                                    .objectNode()
+                                                    .put("kind", LetGo.KIND.name())
+                                                    .put("release", l.setting().key()))
+                                    : new Mend(
+                                            "Open it to " + l.next().name(),
+                                            open(l.setting(), l.next(), Optional.of(at)))));
+        if (finding instanceof PreviewFinding.TooFew t)
+            return new Warning(
+                    t.setting().title() + " takes " + t.atLeast() + " to be tried, and "
+                            + (t.have() == 0 ? "nobody has it" : t.have() == 1 ? "one has it" : t.have() + " have it")
+                            + (t.may().isEmpty() ? "" : "; " + may(t.may())),
+                    Optional.empty(),
+                    Optional.of(t.setting().key()),
+                    Optional.empty(),
+                    Optional.empty());
+        if (finding instanceof PreviewFinding.Untried u)
+            return about(
+                    u.setting(),
+                    u.ring(),
+                    u.setting().title() + " is for " + String.join(", ", u.devices())
+                            + (u.devices().size() == 1 ? ", a kind of device" : ", kinds of device") + " on which "
+                            + u.ring().name() + " tries nothing",
+                    Optional.of(new Mend("Say that it does", withDevices(u.ring(), u.devices()))));
+        PreviewFinding.Unlicensed u = (PreviewFinding.Unlicensed) finding;
+        int count = u.accounts().getCardinality();
+        Optional<Mend> give = give(u);
+        return new Warning(
+                u.setting().title() + " has come to "
+                        + (count == 1 ? "one account that holds" : String.format("%,d accounts that hold", count))
+                        + " no plan with what it needs",
+                Optional.empty(),
+                Optional.of(u.setting().key()),
+                give.map(Mend::words),
+                give.map(Mend::edit));
+    }
+
+    private static String may(RoaringBitmap may) {
+        int count = may.getCardinality();
+        return count == 1 ? "one account may" : String.format("%,d may", count);
+    }
+
+    private static String days(Duration time) {
+        long days = Math.max(1, time.toDays());
+        return days == 1 ? "a day" : days + " days";
+    }
+
+    private static Warning about(Ring ring, String words, Optional<Mend> mend) {
+        return new Warning(
+                words, Optional.of(ring.id()), Optional.empty(), mend.map(Mend::words), mend.map(Mend::edit));
+    }
+
+    private static Warning about(Setting setting, Ring ring, String words, Optional<Mend> mend) {
+        return new Warning(
+                words, Optional.of(ring.id()), Optional.of(setting.key()), mend.map(Mend::words), mend.map(Mend::edit));
+    }
+
+    private static ObjectNode open(Setting setting, Ring ring, Optional<Instant> from) {
+        return Json.NODES
+                .objectNode()
+                .put("kind", OpenRelease.KIND.name())
+                .put("release", setting.key())
+                .put("ring", ring.id())
+                .put("from", from.map(Instant::toString).orElse(null));
+    }
+
+    private Optional<Mend> ask(Ring ring, RoaringBitmap whom) {
+        if (whom.isEmpty() || whom.getCardinality() > MOST_NAMED) return Optional.empty();
+        ObjectNode batch = Json.NODES.objectNode().put("kind", Batch.KIND.name());
+        ArrayNode edits = batch.putArray("edits");
+        whom.forEach((int n) -> edits.addObject()
+                .put("kind", AskEdit.ASK.name())
+                .put("account", inquiry.directory().account(n).id())
+                .put("ring", ring.id())
+                .put("at", at.toString()));
+        return Optional.of(new Mend(whom.getCardinality() == 1 ? "Ask them" : "Ask all of them", batch));
+    }
+
+    private ObjectNode withDevices(Ring ring, List<String> devices) {
+        ObjectNode edit = Json.NODES.objectNode().put("kind", ArrangeRings.KIND.name());
+        ArrayNode rings = edit.putArray("rings");
+        for (Ring one : inquiry.estate().rings()) {
+            ObjectNode source = one.source().deepCopy();
+            if (one.equals(ring)) {
+                Set<String> all = new LinkedHashSet<>(ring.devices());
+                all.addAll(devices);
+                ArrayNode list = source.putArray("devices");
+                all.forEach(list::add);
+            }
+            rings.add(source);
+        }
+        return edit;
+    }
+
+    /** A seat of the first plan that carries all that the release asks of a licence, with seats free for everyone who lacks one. */
+    private Optional<Mend> give(PreviewFinding.Unlicensed unlicensed) {
+        int count = unlicensed.accounts().getCardinality();
+        if (count > MOST_NAMED) return Optional.empty();
+        List<Need.Entitlement> needs = unlicensed.setting().needs().stream()
+                .filter(Need.Entitlement.class::isInstance)
+                .map(Need.Entitlement.class::cast)
+                .toList();
+        if (needs.isEmpty()) return Optional.empty();
+        for (Plan plan : inquiry.estate().plans()) {
+            boolean carries = plan.term().holds(at)
+                    && needs.stream().allMatch(n -> n.anyOf().stream().anyMatch(plan.components()::contains));
+            int free = inquiry.moment()
+                    .entitlements()
+                    .allocation(plan.id())
+                    .map(a -> a.seats() - a.seated().getCardinality())
+                    .orElse(0);
+            if (!carries || free < count) continue;
+            boolean forAll = true;
+            for (int n : unlicensed.accounts())
+                forAll &= plan.kinds().contains(inquiry.directory().account(n).kind());
+            if (!forAll) continue;
+            ObjectNode edit =
+                    Json.NODES.objectNode().put("kind", GiveSeats.KIND.name()).put("plan", plan.id());
+            ArrayNode accounts = edit.putArray("accounts");
+            unlicensed
+                    .accounts()
+                    .forEach((int n) ->
+                            accounts.add(inquiry.directory().account(n).id()));
+            return Optional.of(new Mend((count == 1 ? "Give a seat of " : "Give them seats of ") + plan.name(), edit));
+        }
+        return Optional.empty();
+    }
+}

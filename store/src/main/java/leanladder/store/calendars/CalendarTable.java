@@ -1,0 +1,67 @@
+package leanladder.store.calendars;
+
+import java.time.Instant;
+import java.time.OffsetDateTime;
+import java.util.Optional;
+import leanladder.store.db.Database;
+import leanladder.store.db.Request;
+import leanladder.store.db.Schema;
+import org.jooq.Condition;
+
+/** Calendars of what comes, and the secrets by which they are found. */
+public final class CalendarTable {
+    private final Database database;
+
+    /** The calendars in a database. */
+    public CalendarTable(Database database) {
+        this.database = database;
+    }
+
+    /**
+     * A calendar.
+     *
+     * @param scope whose it is: {@code everyone}, {@code ring:ID}, {@code unit:ID} or {@code account:ID}
+     * @param secret by which it is found
+     * @param made when the secret was
+     */
+    public record Calendar(long id, String scope, String secret, Instant made) {}
+
+    /** The calendar of this scope, where one was made. */
+    public Optional<Calendar> of(String scope) {
+        return find(Schema.SCOPE.eq(scope));
+    }
+
+    /** The calendar that is found by this secret. */
+    public Optional<Calendar> by(String secret) {
+        return find(Schema.SECRET.eq(secret));
+    }
+
+    /** The calendar of this id. */
+    public Optional<Calendar> find(long id) {
+        return find(Schema.ID.eq(id));
+    }
+
+    private Optional<Calendar> find(Condition which) {
+        return database.read(on -> on.select(Schema.ID, Schema.SCOPE, Schema.SECRET, Schema.MADE)
+                .from(Schema.CALENDAR)
+                .where(which)
+                .fetchOptional(row -> new Calendar(
+                        row.value1(), row.value2(), row.value3(), row.value4().toInstant())));
+    }
+
+    /** Makes the calendar of a scope, or gives it another secret; who knows the one before finds it no more. Its id. */
+    public long renew(Request request, String scope, String secret) {
+        OffsetDateTime made = Schema.micros(request.at());
+        return database.write(
+                request,
+                tx -> tx.insertInto(Schema.CALENDAR)
+                        .columns(Schema.SCOPE, Schema.SECRET, Schema.MADE)
+                        .values(scope, secret, made)
+                        .onConflict(Schema.SCOPE)
+                        .doUpdate()
+                        .set(Schema.SECRET, secret)
+                        .set(Schema.MADE, made)
+                        .returningResult(Schema.ID)
+                        .fetchOne(Schema.ID));
+    }
+}

@@ -1,14 +1,39 @@
 import { clsx } from 'clsx';
 import { useEffect, useState } from 'react';
-import { answerAs, api, type Crowd, type Height, type Schemas } from '../api/client';
+import { answerAs, api, refusalWords, type Crowd, type Height, type Schemas } from '../api/client';
 import { remember } from '../parts/asked';
 import { useCrowd } from '../parts/queries';
-import { useAfter } from '../draft/draft';
+import { useAfter, useDrafting } from '../draft/draft';
 import { Trouble } from '../parts/Trouble';
 import { PeopleAside } from '../parts/PeopleAside';
 import { account, draftOf, whoText, writeQuestion, type Question } from '../question/question';
 import { capital, count, figure, listed as list } from '../text/words';
 import { RUNGS } from './rungs';
+
+/** One press stages that the feature is open to these now, without the rest of their ring. */
+function OpenEarly({ release, to, name }: { release: string; to: string; name: string }) {
+  const { stage } = useDrafting();
+  const [refusal, setRefusal] = useState('');
+  return (
+    <p className="mt-2">
+      <button
+        className="button"
+        onClick={() =>
+          void stage([{ kind: 'open-early', release, to, from: new Date().toISOString() }]).then((refused) =>
+            setRefusal(refused ? refusalWords(refused) : ''),
+          )
+        }
+      >
+        Open it early to {name}
+      </button>
+      {refusal && (
+        <span role="alert" className="text-shut ml-3">
+          {refusal}
+        </span>
+      )}
+    </p>
+  );
+}
 
 type Length = Crowd['rungs'][number]['lengths'][number];
 
@@ -44,6 +69,9 @@ export function CrowdLadder({ question, stands }: { question: Question; stands: 
         <p className="text-ink2 mt-1 text-[13px]">
           {stands}, change {told.change}.
         </p>
+        {told.opensEarlyTo !== null && question.when === undefined && (
+          <OpenEarly release={question.what.id} to={told.opensEarlyTo} name={told.name} />
+        )}
         <ol className="border-ink2 mt-5 max-w-[900px] border-x-2" aria-label="Rungs, the highest first">
           {rungs.map((rung) => (
             <li key={rung.height} className="border-line2 flex min-h-11 items-stretch border-b-2">

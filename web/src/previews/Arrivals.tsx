@@ -1,26 +1,40 @@
 import { useState } from 'react';
 import { useQuestion } from '../question/question';
 import { count } from '../text/words';
-import { useArrivals } from './queries';
+import { Calendars } from './Calendars';
+import { useArrivals, type RingLine } from './queries';
 
 /** What came lately and what comes, week by week, with who gets it; to be copied into a newsletter. */
-export function Arrivals({ onOpen }: { onOpen: (setting: string) => void }) {
+export function Arrivals({ rings, onOpen }: { rings: RingLine[]; onOpen: (setting: string) => void }) {
   const [question] = useQuestion();
   const found = useArrivals(question);
   const [copied, setCopied] = useState(false);
-  if (!found.data || found.data.weeks.length === 0) return null;
-  const { weeks, text } = found.data;
+  const [calendars, setCalendars] = useState(false);
+  if (!found.data) return null;
+  const { weeks, text, whom } = found.data;
   return (
     <section aria-label="Arrivals">
       <h2 className="font-display mt-6 flex items-baseline text-[16px] font-semibold">
-        Arrivals
-        <button
-          className="quiet ml-auto text-[13px] font-normal"
-          onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(true))}
-        >
-          {copied ? 'Copied' : 'Copy as text'}
-        </button>
+        {whom === null ? 'Arrivals' : `Arrivals for ${whom}`}
+        <span className="ml-auto flex gap-4 text-[13px] font-normal">
+          <button className="quiet" aria-expanded={calendars} onClick={() => setCalendars(!calendars)}>
+            As a calendar
+          </button>
+          <button className="quiet" onClick={() => window.print()}>
+            Print
+          </button>
+          <button
+            className="quiet"
+            onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(true))}
+          >
+            {copied ? 'Copied' : 'Copy as text'}
+          </button>
+        </span>
       </h2>
+      {calendars && <Calendars rings={rings} onClose={() => setCalendars(false)} />}
+      {weeks.length === 0 && (
+        <p className="text-ink2">Nothing came in the last two weeks, and nothing comes in the next six.</p>
+      )}
       <div className="mt-1 gap-x-10 min-[1500px]:columns-2">
         {weeks.map((week) => (
           <div key={week.begins} className="break-inside-avoid pb-3">

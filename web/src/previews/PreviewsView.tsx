@@ -6,6 +6,7 @@ import { useDrafting } from '../draft/draft';
 import { Pick } from '../parts/Pick';
 import { Trouble } from '../parts/Trouble';
 import { useQuestion, writeQuestion } from '../question/question';
+import { ArrangeRings } from './ArrangeRings';
 import { Arrivals } from './Arrivals';
 import { Lanes } from './Lanes';
 import { ReleaseSheet } from './ReleaseSheet';
@@ -20,6 +21,7 @@ export function PreviewsView({ session }: { session?: Session }) {
   const navigate = useNavigate();
   const { stage } = useDrafting();
   const [refusal, setRefusal] = useState('');
+  const [arranging, setArranging] = useState(false);
   const zone = session?.organisation?.timeZone ?? 'UTC';
   const open = (next?: 'release' | 'ring', of?: string) =>
     void navigate(`/previews${next && of ? `/${next}/${encodeURIComponent(of)}` : ''}${writeQuestion(question)}`);
@@ -46,7 +48,12 @@ export function PreviewsView({ session }: { session?: Session }) {
         <div className="flex flex-wrap items-center gap-3">
           <h1 className="font-display text-[20px] font-semibold">{headline(previews.data)}</h1>
           {rings.length > 0 && (
-            <div className="ml-auto w-64">
+            <button className="quiet ml-auto" aria-expanded={arranging} onClick={() => setArranging(!arranging)}>
+              Arrange the rings
+            </button>
+          )}
+          {rings.length > 0 && (
+            <div className="w-64">
               <Pick
                 label="Add a release to a setting"
                 placeholder="Add a release: find its setting"
@@ -66,12 +73,23 @@ export function PreviewsView({ session }: { session?: Session }) {
             {refusal}
           </p>
         )}
-        {rings.length === 0 ? (
-          <p className="mt-3 max-w-xl">
-            There is no preview ring. Rings say who tries what early, from a few insiders outward to everyone; they come
-            with the estate file, in “rings”.
-          </p>
-        ) : (
+        {(arranging || rings.length === 0) && (
+          <>
+            {rings.length === 0 && (
+              <p className="mt-3 max-w-xl">
+                There is no preview ring yet. Rings say who tries what early, from a few insiders outward to everyone.
+                Name the first, and put people into it afterwards.
+              </p>
+            )}
+            <ArrangeRings
+              key={rings.map((r) => `${r.id} ${r.name} ${String(r.asksConsent)}`).join()}
+              rings={rings}
+              onEdit={edit}
+              onClose={() => setArranging(false)}
+            />
+          </>
+        )}
+        {rings.length > 0 && (
           <div className="mt-3">
             <Lanes
               previews={previews.data}
@@ -82,7 +100,7 @@ export function PreviewsView({ session }: { session?: Session }) {
               onRing={(of) => open('ring', of)}
             />
             <Warnings warnings={warnings} onEdit={edit} onOpen={open} />
-            <Arrivals onOpen={(setting) => open('release', setting)} />
+            <Arrivals rings={rings} onOpen={(setting) => open('release', setting)} />
           </div>
         )}
       </section>
@@ -98,7 +116,7 @@ export function PreviewsView({ session }: { session?: Session }) {
         />
       )}
       {sheet && kind === 'ring' && ring && (
-        <RingSheet key={id} ring={ring} zone={zone} onEdit={edit} onClose={() => open()} />
+        <RingSheet key={id} ring={ring} zone={zone} by={session?.author ?? ''} onEdit={edit} onClose={() => open()} />
       )}
     </div>
   );

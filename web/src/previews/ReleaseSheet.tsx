@@ -5,8 +5,9 @@ import { DateField } from '../parts/DateField';
 import { Pick } from '../parts/Pick';
 import { Trouble } from '../parts/Trouble';
 import { EVERYONE, useQuestion, writeQuestion } from '../question/question';
-import { moment } from '../text/dates';
+import { day, moment } from '../text/dates';
 import { capital, count, figure, listed } from '../text/words';
+import { Feedback } from './Feedback';
 import { useRelease, type ReleaseLine, type RingLine } from './queries';
 
 type OnEdit = (edits: Edit[]) => Promise<boolean>;
@@ -124,7 +125,18 @@ export function ReleaseSheet(props: {
             />
             People may take it alone, without the rest of their ring
           </label>
-          <Told key={`${release.note ?? ''} ${release.guide ?? ''}`} release={release} onAmend={amend} />
+          {release.alone > 0 && (
+            <p className="text-ink2 text-[13px]">
+              {count(release.alone, 'account')} {release.alone === 1 ? 'has' : 'have'} taken it alone; the others
+              consented to their ring.
+            </p>
+          )}
+          <Told
+            key={[release.note, release.guide, release.devices, release.atLeast, release.feedbackUntil].join()}
+            release={release}
+            onAmend={amend}
+          />
+          <Feedback release={release} zone={zone} onEdit={onEdit} />
         </div>
       )}
     </aside>
@@ -157,6 +169,15 @@ function OpeningRow(props: {
     setAsking(false);
     void props.onEdit([{ kind: 'open-release', release: release.setting, ring: ring.id, from: at }]);
   };
+  const plan = (at: string) => {
+    setAsking(false);
+    const planned: Record<string, string> = { [ring.id]: at };
+    for (const o of release.openings) if (o.planned && o.ring !== ring.id) planned[o.ring] = o.at;
+    const edits: Edit[] = [{ kind: 'amend-release', release: release.setting, members: { planned } }];
+    if (opening && !opening.planned)
+      edits.unshift({ kind: 'open-release', release: release.setting, ring: ring.id, from: null });
+    void props.onEdit(edits);
+  };
   const open = opening && !opening.planned && Date.parse(opening.at) <= props.now;
   return (
     <li className="border-line border-b py-1.5">
@@ -173,7 +194,8 @@ function OpeningRow(props: {
         </span>
         {counts && counts.has + counts.unconsented + counts.kept > 0 && (
           <span className="text-ink2 text-[13px]">
-            {figure(counts.has)} of {figure(counts.has + counts.unconsented + counts.kept)} have it
+            {figure(counts.has)} have it
+            {counts.unconsented + counts.kept > 0 && `, ${figure(counts.unconsented + counts.kept)} could`}
           </span>
         )}
       </div>
@@ -205,6 +227,9 @@ function OpeningRow(props: {
           <DateField label={`Opens to ${ring.name}`} zone={zone} of="instant" value={from} onChange={setFrom} />
           <button className="button" disabled={from === undefined} onClick={() => from && set(from)}>
             Set
+          </button>
+          <button className="button" disabled={from === undefined} onClick={() => from && plan(from)}>
+            Only plan it
           </button>
         </div>
       )}
@@ -254,6 +279,9 @@ function Told(props: { release: ReleaseLine; onAmend: (members: Record<string, u
   const { release } = props;
   const [note, setNote] = useState(release.note ?? '');
   const [guide, setGuide] = useState(release.guide ?? '');
+  const [devices, setDevices] = useState(release.devices.join(', '));
+  const [until, setUntil] = useState<string>();
+  const [atLeast, setAtLeast] = useState(String(release.atLeast));
   return (
     <div className="mt-4 space-y-2">
       <label className="block">
@@ -276,8 +304,71 @@ function Told(props: { release: ReleaseLine; onAmend: (members: Record<string, u
           onBlur={() => guide !== (release.guide ?? '') && props.onAmend({ guide: guide || null })}
         />
       </label>
-      {release.devices.length > 0 && <p className="text-ink2">For {listed(release.devices)}.</p>}
-      {release.owner && <p className="text-ink2">Looked after by {release.owner}.</p>}
+      <div className="flex gap-3">
+        <label className="min-w-0 flex-1">
+          Devices
+          <input
+            className="field mt-1 w-full"
+            placeholder="any; or tablet, desk"
+            value={devices}
+            onChange={(e) => setDevices(e.target.value)}
+            onBlur={() => {
+              const list = devices
+                .split(',')
+                .map((d) => d.trim())
+                .filter(Boolean);
+              if (list.join() !== release.devices.join()) props.onAmend({ devices: list.length > 0 ? list : null });
+            }}
+          />
+        </label>
+        <label className="w-28">
+          Takes at least
+          <input
+            className="field mt-1 w-full text-right"
+            type="number"
+            min={1}
+            value={atLeast}
+            onChange={(e) => setAtLeast(e.target.value)}
+            onBlur={() => {
+              const n = Number(atLeast);
+              if (Number.isInteger(n) && n >= 1 && n !== release.atLeast) props.onAmend({ atLeast: n > 1 ? n : null });
+            }}
+          />
+        </label>
+      </div>
+      <div className="space-y-2">
+        <div>
+          <span className="mb-1 block">Looked after by {release.owner ?? 'nobody'}</span>
+          <Pick
+            label="Who looks after it"
+            placeholder="Somebody else"
+            kinds="account"
+            onPick={(hit) => props.onAmend({ owner: hit.id })}
+          />
+        </div>
+        <div>
+          <span className="mb-1 block">
+            {release.feedbackUntil ? `Feedback wanted until ${day(release.feedbackUntil)}` : 'Feedback wanted until'}
+          </span>
+          <span className="flex items-start gap-2">
+            <DateField
+              label="Feedback wanted until"
+              zone="UTC"
+              of="day"
+              side="future"
+              value={until}
+              onChange={setUntil}
+            />
+            <button
+              className="button"
+              disabled={until === undefined}
+              onClick={() => until && props.onAmend({ feedbackUntil: until })}
+            >
+              Set
+            </button>
+          </span>
+        </div>
+      </div>
     </div>
   );
 }

@@ -8,20 +8,25 @@ import { Trouble } from '../parts/Trouble';
 import { VirtualRows } from '../parts/VirtualRows';
 import { account, useQuestion, writeQuestion } from '../question/question';
 import { moment } from '../text/dates';
-import { figure } from '../text/words';
+import { count, figure } from '../text/words';
+import { AskToJoin, asking } from './AskToJoin';
 import { useRoster, type RingLine } from './queries';
 
 /** One ring: who may and who did, how each got in, and more put in or taken out; an ordinary policy says so. */
 export function RingSheet(props: {
   ring: RingLine;
   zone: string;
+  /** Who asks people to join. */
+  by: string;
   onEdit: (edits: Edit[]) => Promise<boolean>;
   onClose: () => void;
 }) {
   const { ring, zone, onEdit } = props;
   const [question] = useQuestion();
   const [which, setWhich] = useState<'may' | 'did'>(ring.asksConsent ? 'may' : 'did');
-  const { pages, file } = useRoster(ring.id, which, question);
+  const [kind, setKind] = useState<'people' | 'rooms'>();
+  const { pages, file } = useRoster(ring.id, which, kind, question);
+  const first = pages.data?.pages[0];
   const members = pages.data?.pages.flatMap((p) => p.members) ?? [];
   const policy = ring.policies[0];
   const only = ring.may - ring.did;
@@ -51,7 +56,7 @@ export function RingSheet(props: {
                 </Link>
               </span>
             ))}
-            , the strongest first.
+            {ring.policies.length > 1 && ', the strongest first'}.
           </p>
         )}
         <div className="mt-3 flex flex-wrap items-center gap-x-4 gap-y-1">
@@ -78,6 +83,23 @@ export function RingSheet(props: {
             ? 'They may, and have not consented: nobody can do it for them.'
             : 'What opens to the ring has come to them, unless another gate is closed.'}
         </p>
+        {ring.rooms > 0 && (
+          <p className="mt-1 flex gap-4 text-[13px]">
+            {([undefined, 'people', 'rooms'] as const).map((of) => (
+              <button
+                key={of ?? 'all'}
+                aria-pressed={kind === of}
+                className={kind === of ? 'font-semibold' : 'text-ink2 hover:text-ink'}
+                onClick={() => setKind(of)}
+              >
+                {of ?? 'all'}
+              </button>
+            ))}
+            {first && kind === undefined && first.rooms > 0 && (
+              <span className="text-ink2 ml-auto">{count(first.rooms, 'room')} among them</span>
+            )}
+          </p>
+        )}
         {pages.isError ? (
           <Trouble error={pages.error} onRetry={() => void pages.refetch()} />
         ) : members.length === 0 ? (
@@ -103,6 +125,25 @@ export function RingSheet(props: {
                   {m.policy ? `by ${m.way}` : 'by the catalogue'}
                   {m.beaten && <strong className="text-ink font-semibold"> · {m.beaten}</strong>}
                 </span>
+                {!m.consented && m.asked && (
+                  <span className="text-ink2 shrink-0 text-[13px]">
+                    {m.declined
+                      ? `said no ${moment(m.declined, zone).split(', ')[0]}`
+                      : `asked ${moment(m.asked, zone).split(', ')[0]}`}
+                  </span>
+                )}
+                {which === 'may' && ring.asksConsent && !m.asked && (
+                  <button
+                    className="quiet shrink-0 text-[13px]"
+                    aria-label={`Ask ${m.displayName} to join ${ring.name}`}
+                    onClick={() => void onEdit([asking(ring.id, [m.account], '', props.by, new Date().toISOString())])}
+                  >
+                    Ask
+                  </button>
+                )}
+                {m.consented && (
+                  <span className="text-ink2 shrink-0 text-[13px]">{moment(m.consented, zone).split(', ')[0]}</span>
+                )}
                 {m.policyId !== null && ring.asksConsent && (
                   <button
                     className="quiet shrink-0 text-[13px]"
@@ -111,9 +152,6 @@ export function RingSheet(props: {
                   >
                     Out
                   </button>
-                )}
-                {m.consented && (
-                  <span className="text-ink2 shrink-0 text-[13px]">{moment(m.consented, zone).split(', ')[0]}</span>
                 )}
               </>
             )}
@@ -124,6 +162,7 @@ export function RingSheet(props: {
             More
           </button>
         )}
+        {ring.asksConsent && which === 'may' && only > 0 && <AskToJoin ring={ring} by={props.by} onEdit={onEdit} />}
         {ring.asksConsent && (
           <div className="mt-3">
             <Pick

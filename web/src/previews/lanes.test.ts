@@ -2,7 +2,18 @@ import { expect, it } from 'vitest';
 import { DAY, lanes } from './lanes';
 import type { ReleaseLine, RingLine } from './queries';
 
-const ring = (id: string): RingLine => ({ id, name: id, asksConsent: true, may: 1, did: 1, rooms: 0, policies: [] });
+const ring = (id: string): RingLine => ({
+  id,
+  name: id,
+  asksConsent: true,
+  may: 1,
+  did: 1,
+  rooms: 0,
+  asked: 0,
+  declined: 0,
+  devices: [],
+  policies: [],
+});
 const at = (day: number) => new Date(day * DAY).toISOString();
 const release = (title: string, openings: [string, number, boolean?][]): ReleaseLine =>
   ({

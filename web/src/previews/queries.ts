@@ -1,11 +1,12 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { answer, answerAs, api, type Schemas } from '../api/client';
 import { useAsked } from '../parts/queries';
-import type { Question } from '../question/question';
+import { whoText, type Question } from '../question/question';
 
 export type Previews = Schemas['Previews'];
 export type ReleaseLine = Schemas['ReleaseLine'];
 export type RingLine = Schemas['RingLine'];
+export type FeedbackLine = Schemas['FeedbackLine'];
 
 export const usePreviews = (q: Question) => {
   const asked = useAsked(q);
@@ -18,9 +19,10 @@ export const usePreviews = (q: Question) => {
 
 export const useArrivals = (q: Question) => {
   const asked = useAsked(q);
+  const who = q.who && q.who.kind !== 'everyone' ? whoText(q.who) : undefined;
   return useQuery({
-    queryKey: ['arrivals', asked.key],
-    queryFn: () => answer(api.GET('/api/v1/arrivals', { params: { query: asked.query } })),
+    queryKey: ['arrivals', who, asked.key],
+    queryFn: () => answer(api.GET('/api/v1/arrivals', { params: { query: { ...asked.query, who } } })),
     placeholderData: (before) => before,
   });
 };
@@ -34,20 +36,33 @@ export const useRelease = (setting: string, q: Question) => {
   });
 };
 
-export const useRoster = (ring: string, which: 'may' | 'did', q: Question) => {
+export const useFeedback = (release: string, q: Question) => {
+  const asked = useAsked(q);
+  const found = useQuery({
+    queryKey: ['feedback', release, asked.key],
+    queryFn: () =>
+      answerAs<Schemas['FeedbackList']>(
+        api.GET('/api/v1/feedback', { params: { query: { ...asked.query, release } } }),
+      ),
+    placeholderData: (before, query) => (query?.queryKey[1] === release ? before : undefined),
+  });
+  return { found, file: `/api/v1/feedback?${new URLSearchParams({ release, format: 'csv' }).toString()}` };
+};
+
+export const useRoster = (ring: string, which: 'may' | 'did', kind: 'people' | 'rooms' | undefined, q: Question) => {
   const asked = useAsked(q);
   const pages = useInfiniteQuery({
-    queryKey: ['roster', ring, which, asked.key],
+    queryKey: ['roster', ring, which, kind, asked.key],
     queryFn: ({ pageParam }) =>
       answerAs<Schemas['Roster']>(
         api.GET('/api/v1/rings/{id}/accounts', {
-          params: { path: { id: ring }, query: { ...asked.query, which, after: pageParam } },
+          params: { path: { id: ring }, query: { ...asked.query, which, kind, after: pageParam } },
         }),
       ),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (last) => last.next ?? undefined,
     placeholderData: (before, query) =>
-      query?.queryKey[1] === ring && query.queryKey[2] === which ? before : undefined,
+      query?.queryKey[1] === ring && query.queryKey[2] === which && query.queryKey[3] === kind ? before : undefined,
   });
   const words = new URLSearchParams({ which, format: 'csv' });
   if (asked.query.draft !== undefined) words.set('draft', String(asked.query.draft));

@@ -1,5 +1,6 @@
 package leanladder.demo;
 
+import com.fasterxml.jackson.core.type.TypeReference;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
@@ -57,11 +58,13 @@ public final class DemoEstate {
         groups();
         workspaces();
         consents();
+        asked();
         estate.set("catalogue", new DemoCatalogue(data("catalogue.yaml")).build());
         policies();
         plans();
         estate.set("rings", company.get("rings"));
         releases();
+        feedback();
         return estate;
     }
 
@@ -398,6 +401,39 @@ public final class DemoEstate {
             for (JsonNode early : release.path("early"))
                 ((ObjectNode) early).put("to", targets(early.get("to").asText()).get(0));
             estate.withArray("/releases").add(release);
+        }
+    }
+
+    private List<ObjectNode> consented(String ring) {
+        return accounts.stream()
+                .filter(a -> a.path("consents").findValuesAsText("ring").contains(ring))
+                .toList();
+    }
+
+    private void feedback() {
+        int n = 0;
+        for (JsonNode written : company.get("feedback")) {
+            ObjectNode feedback = ((ObjectNode) written).deepCopy();
+            List<ObjectNode> givers = consented(feedback.remove("ring").asText());
+            feedback.put("id", "word-" + (n + 1));
+            feedback.set("account", givers.get(n % givers.size()).get("id"));
+            estate.withArray("/feedback").add(feedback);
+            n++;
+        }
+    }
+
+    private void asked() {
+        for (JsonNode written : company.get("asked")) {
+            List<String> titles = Json.MAPPER.convertValue(written.get("titles"), new TypeReference<>() {});
+            List<ObjectNode> whom = accounts.stream()
+                    .filter(a -> titles.contains(a.at("/attributes/title").asText()) && !a.has("consents"))
+                    .limit(written.get("most").asInt())
+                    .toList();
+            for (ObjectNode account : whom) {
+                ObjectNode asked = account.withArray("/asked").addObject();
+                for (String member : List.of("ring", "at", "by", "text")) asked.set(member, written.get(member));
+                if (account == whom.get(whom.size() - 1)) asked.set("declined", written.get("declined"));
+            }
         }
     }
 }

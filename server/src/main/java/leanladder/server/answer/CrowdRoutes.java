@@ -9,6 +9,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
+import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
 import leanladder.estate.Policy;
@@ -69,7 +70,12 @@ public record CrowdRoutes(Inquiry.Reader inquiries) implements Room {
     /** A rung, with the lengths on it, the longest first. */
     public record CrowdRung(Height height, List<Length> lengths) {}
 
-    /** The ladder for many. */
+    /**
+     * The ladder for many.
+     *
+     * @param opensEarlyTo to whom the setting's release could be opened early, as the estate file writes it, who are asked about and have it
+     *     not all; null where there is no release, or it is open to them early already
+     */
     public record Crowd(
             long change,
             String name,
@@ -79,7 +85,8 @@ public record CrowdRoutes(Inquiry.Reader inquiries) implements Room {
             int accounts,
             List<CrowdValue> values,
             List<CrowdStanding> standings,
-            List<CrowdRung> rungs) {}
+            List<CrowdRung> rungs,
+            Optional<String> opensEarlyTo) {}
 
     private record Part(Outcome outcome, RoaringBitmap accounts) {}
 
@@ -126,7 +133,24 @@ public record CrowdRoutes(Inquiry.Reader inquiries) implements Room {
                 crowd.getCardinality(),
                 values(setting, wording, parts),
                 standings(inquiry, parts),
-                rungs));
+                rungs,
+                opensEarlyTo(inquiry, setting, who, crowd)));
+    }
+
+    /** Whom a release could be opened to early without the rest of their ring: those asked about, where they have it not all. */
+    private static Optional<String> opensEarlyTo(Inquiry inquiry, Setting setting, Target who, RoaringBitmap crowd) {
+        boolean aimed = who instanceof Target.OfUnit
+                || who instanceof Target.OfGroup group
+                        && inquiry.estate().group(group.id()).orElseThrow().access();
+        boolean asks = setting.needs().stream().flatMap(Need::flatten).anyMatch(Need.Released.class::isInstance);
+        if (!aimed || !asks) return Optional.empty();
+        return inquiry.estate()
+                .release(setting.key())
+                .filter(r -> r.early().stream().noneMatch(e -> e.to().equals(who)))
+                .filter(r -> RoaringBitmap.andNotCardinality(
+                                crowd, inquiry.moment().solution().releases().reachedBy(setting.key()))
+                        > 0)
+                .map(r -> who.text());
     }
 
     /** How many have each value, the most frequent first. */

@@ -56,8 +56,8 @@ public record ArrivalRoutes(Inquiry.Reader inquiries) implements Room {
     /** A week. @param begins its Monday */
     public record ArrivalWeek(LocalDate begins, String words, List<ArrivalLine> arrivals) {}
 
-    /** The weeks in which something comes. @param text the same, to be pasted into a newsletter */
-    public record Arrivals(List<ArrivalWeek> weeks, String text) {}
+    /** The weeks in which something comes. @param whom to whom, where not all are asked about @param text the same, to be pasted into a newsletter */
+    public record Arrivals(Optional<String> whom, List<ArrivalWeek> weeks, String text) {}
 
     @Override
     public void routes(Api api) {
@@ -99,7 +99,10 @@ public record ArrivalRoutes(Inquiry.Reader inquiries) implements Room {
         List<ArrivalWeek> weeks = byWeek.entrySet().stream()
                 .map(w -> new ArrivalWeek(w.getKey(), words(w.getKey(), monday), w.getValue()))
                 .toList();
-        return Answer.of(new Arrivals(weeks, text(weeks)));
+        return Answer.of(new Arrivals(
+                query.one("who").map(w -> inquiry.wording().target(query.target("who", inquiry.estate(), true))),
+                weeks,
+                text(weeks)));
     }
 
     private static String words(LocalDate week, LocalDate now) {

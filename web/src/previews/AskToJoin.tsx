@@ -1,0 +1,98 @@
+import { useState } from 'react';
+import { answerAs, api, type Edit, type Schemas } from '../api/client';
+import { useAfter } from '../draft/draft';
+import { count } from '../text/words';
+import type { RingLine } from './queries';
+
+type Member = Schemas['RingMember'];
+
+const MOST = 5000;
+
+/** The edit that marks accounts as asked to join a ring. */
+export function asking(ring: string, accounts: string[], text: string, by: string, at: string): Edit {
+  const edits = accounts.map((account) => ({
+    kind: 'ask-to-join',
+    account,
+    ring,
+    at,
+    ...(by === '' ? {} : { by }),
+    ...(text.trim() === '' ? {} : { text: text.trim() }),
+  }));
+  return (edits.length === 1 ? edits[0] : { kind: 'batch', edits }) as Edit;
+}
+
+/** Asks those who may and have not consented: marked as asked, with a text of one's own; text and addresses can be copied. */
+export function AskToJoin(props: { ring: RingLine; by: string; onEdit: (edits: Edit[]) => Promise<boolean> }) {
+  const { ring, by } = props;
+  const after = useAfter();
+  const [open, setOpen] = useState(false);
+  const [text, setText] = useState('');
+  const [said, setSaid] = useState('');
+  const unasked = ring.may - ring.did - ring.asked - ring.declined;
+  const members = async (): Promise<Member[]> => {
+    const page = await answerAs<Schemas['Roster']>(
+      api.GET('/api/v1/rings/{id}/accounts', {
+        params: { path: { id: ring.id }, query: { which: 'may', limit: MOST, ...after.query } },
+      }),
+    );
+    return page.members;
+  };
+  const copy = async (what: string) => {
+    const whom = (await members()).filter((m) => m.asked !== undefined && m.declined === undefined);
+    await navigator.clipboard.writeText(what === 'text' ? text : whom.map((m) => m.userName).join(', '));
+    setSaid(what === 'text' ? 'The text is copied.' : `${count(whom.length, 'address', 'addresses')} copied.`);
+  };
+  const ask = async () => {
+    const whom = (await members()).filter((m) => m.asked === undefined).map((m) => m.account);
+    if (whom.length > 0) await props.onEdit([asking(ring.id, whom, text, by, new Date().toISOString())]);
+  };
+  if (!open)
+    return (
+      <button className="quiet mt-2 block" onClick={() => setOpen(true)}>
+        Ask to join
+      </button>
+    );
+  return (
+    <section aria-label="Ask to join" className="bg-paper border-line mt-3 border p-3">
+      <div className="flex items-center gap-3">
+        <h3 className="font-semibold">Ask to join</h3>
+        <button className="button ml-auto" onClick={() => setOpen(false)}>
+          Close
+        </button>
+      </div>
+      <p className="text-ink2 text-[13px]">
+        {[
+          ring.asked > 0 && `${count(ring.asked, 'account')} asked and not answered`,
+          ring.declined > 0 && `${count(ring.declined, 'account')} said no`,
+          unasked > 0 ? `${count(unasked, 'account')} not asked yet` : 'everyone who may was asked',
+        ]
+          .filter(Boolean)
+          .join('; ')}
+        .
+      </p>
+      <textarea
+        className="field mt-2 h-auto w-full py-1"
+        rows={3}
+        aria-label="The text"
+        placeholder="What you would like them to know: what it is, that it is unfinished, how they join"
+        value={text}
+        maxLength={4000}
+        onChange={(e) => setText(e.target.value)}
+      />
+      <div className="mt-2 flex flex-wrap items-center gap-3">
+        <button className="button button-strong" disabled={unasked <= 0} onClick={() => void ask()}>
+          {unasked > 0 ? `Mark ${count(Math.min(unasked, MOST), 'account')} as asked` : 'Nobody is left to ask'}
+        </button>
+        <button className="quiet" disabled={text.trim() === ''} onClick={() => void copy('text')}>
+          Copy the text
+        </button>
+        <button className="quiet" disabled={ring.asked === 0} onClick={() => void copy('addresses')}>
+          Copy their addresses
+        </button>
+        <span role="status" className="text-ink2 text-[13px]">
+          {said}
+        </span>
+      </div>
+    </section>
+  );
+}

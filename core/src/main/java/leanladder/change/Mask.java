@@ -121,9 +121,10 @@ final class Mask {
         footprint.accounts().forEach(id -> {
             Optional<Account> was = before.estate().account(id);
             Optional<Account> is = after.estate().account(id);
-            boolean same = was.isPresent() && is.isPresent() && decides(was.get(), is.get());
-            if (!same && (was.isPresent() || is.isPresent()))
-                moved.add(after.directory().number(id));
+            if (was.isEmpty() && is.isEmpty()) return;
+            int n = after.directory().number(id);
+            if (was.isEmpty() || is.isEmpty() || !standsAlike(was.get(), is.get())) moved.add(n);
+            else if (!was.get().consents().equals(is.get().consents())) consented(n);
         });
         if (footprint.tree())
             footprint.units().forEach(unit -> {
@@ -136,13 +137,19 @@ final class Mask {
             settings.addAll(before.estate().catalogue().settings().keySet());
     }
 
-    /** Whether nothing that decides outcomes or seats differs. */
-    private static boolean decides(Account was, Account is) {
+    /** A word on previews matters to what is released, and to nothing else. */
+    private void consented(int account) {
+        accounts.add(account);
+        for (Setting setting : before.estate().catalogue().settings().values())
+            if (needs(setting, Need.Released.class)) settings.add(setting.key());
+    }
+
+    /** Whether nothing that decides outcomes or seats differs, consents aside. */
+    private static boolean standsAlike(Account was, Account is) {
         return was.unit().equals(is.unit())
                 && was.kind() == is.kind()
                 && was.active() == is.active()
-                && was.started().equals(is.started())
-                && was.consents().equals(is.consents());
+                && was.started().equals(is.started());
     }
 
     /** A release can come to anybody. */

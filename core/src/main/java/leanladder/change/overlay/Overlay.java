@@ -324,7 +324,11 @@ public final class Overlay implements References {
 
     /** A part that is there, as the estate file writes it now. Asks for the stored body of one that is not new. */
     public ObjectNode wholeBody(PartType<?> type, String id) {
-        return wholeBodies(type, Set.of(id)).get(id);
+        Optional<EditedPart<?>> edited = Optional.ofNullable(
+                parts.getOrDefault(type, HashTreePMap.empty()).get(id));
+        if (edited.flatMap(EditedPart::fresh).isPresent()) return edited.get().body(null);
+        ObjectNode before = stored.body(type.section(), id);
+        return edited.map(e -> e.body(before)).orElse(before);
     }
 
     /** The same for many. */

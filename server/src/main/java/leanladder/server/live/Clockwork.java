@@ -6,6 +6,7 @@ import java.util.List;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.function.LongConsumer;
 import leanladder.resolve.Question;
 import leanladder.store.Store;
@@ -35,6 +36,7 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
         thread.setPriority(Thread.MIN_PRIORITY);
         return thread;
     });
+    private final AtomicBoolean waits = new AtomicBoolean();
     private Instant seen;
     private Instant tidied;
     private Watch watch;
@@ -72,8 +74,10 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
     }
 
     private void makeReady() {
-        if (aside.isShutdown()) return;
+        // Many changes in a row are made ready once: what waits looks at the newest.
+        if (aside.isShutdown() || waits.getAndSet(true)) return;
         aside.execute(() -> {
+            waits.set(false);
             try {
                 if (timeline.isEmpty()) return;
                 Snapshot snapshot = timeline.present();

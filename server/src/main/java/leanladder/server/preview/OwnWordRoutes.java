@@ -3,17 +3,15 @@ package leanladder.server.preview;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.IOException;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 import leanladder.change.overlay.EditKind;
 import leanladder.change.overlay.PartType;
 import leanladder.change.preview.AskEdit;
 import leanladder.change.preview.ConsentEdit;
-import leanladder.document.Defects;
 import leanladder.document.Json;
 import leanladder.estate.Account;
 import leanladder.server.access.ClientSecret;
-import leanladder.server.draft.RippleTelling;
 import leanladder.server.http.Answer;
 import leanladder.server.http.Api;
 import leanladder.server.http.Call;
@@ -21,7 +19,6 @@ import leanladder.server.http.Limits;
 import leanladder.server.http.Problem;
 import leanladder.server.http.Room;
 import leanladder.server.http.Sent;
-import leanladder.server.live.Proposal;
 import leanladder.server.live.Publisher;
 import leanladder.server.live.Timeline;
 import leanladder.store.Store;
@@ -30,7 +27,12 @@ import leanladder.store.Store;
  * A person's own word on a preview, through a client that speaks for the person: consent, given and taken back, a no to being asked,
  * and what the person found. It is published at once.
  */
-public record OwnWordRoutes(Store store, Timeline timeline, Publisher publisher, ClientSecret secret) implements Room {
+public record OwnWordRoutes(Store store, Timeline timeline, OwnWords words, ClientSecret secret) implements Room {
+    /** Words on a timeline, published into a store. */
+    public OwnWordRoutes(Store store, Timeline timeline, Publisher publisher, ClientSecret secret) {
+        this(store, timeline, new OwnWords(timeline, publisher), secret);
+    }
+
     /** What became of it. @param change the number under which it stands in the logbook */
     public record Word(long change, Instant at, String words) {}
 
@@ -44,8 +46,9 @@ public record OwnWordRoutes(Store store, Timeline timeline, Publisher publisher,
 
     private Answer again(long number) {
         var change = store.journal().change(number).orElseThrow();
-        return Answer.created(
-                new Word(number, change.at(), change.words().path(0).asText()));
+        List<String> words = new ArrayList<>();
+        change.words().forEach(w -> words.add(w.asText()));
+        return Answer.created(new Word(number, change.at(), String.join("; ", words)));
     }
 
     private Answer word(Call call, EditKind kind) throws IOException {
@@ -83,24 +86,8 @@ public record OwnWordRoutes(Store store, Timeline timeline, Publisher publisher,
                 .orElseThrow(() -> Problem.unknown("There is no account \"" + id + "\"."));
     }
 
-    private Answer publish(Call call, Account account, ObjectNode edit) throws IOException {
-        Proposal proposal = timeline.proposal().with(List.of(new Proposal.Wanted(edit, timeline.change())), "", 0);
-        var published = publisher.publish(
-                call.request(),
-                proposal,
-                new Publisher.How(
-                        account.displayName(),
-                        "",
-                        p -> RippleTelling.of(p).journalled(),
-                        Optional.empty(),
-                        Optional.empty()),
-                OwnWordRoutes::refuse);
-        return again(published.change().number());
-    }
-
-    private static void refuse(Proposal proposal) {
-        Defects defects = new Defects();
-        proposal.items().forEach(i -> i.refusals().forEach(d -> defects.add(d.pointer(), d.message())));
-        if (!defects.isEmpty()) throw Problem.defects(422, "Refused", defects.all());
+    private Answer publish(Call call, Account account, ObjectNode edit) {
+        OwnWords.Done done = words.publish(call.request(), edit, account.displayName());
+        return Answer.created(new Word(done.change().number(), done.change().at(), done.words()));
     }
 }

@@ -80,6 +80,7 @@ public final class SearchIndex {
         return Comparator.comparing(title).thenComparing(id, CodePointOrder.TEXTS);
     }
 
+    private final Estate estate;
     private final String organisation;
     private final UnitTree tree;
     private final Map<String, String> apps;
@@ -97,6 +98,7 @@ public final class SearchIndex {
 
     /** Indexes a whole estate; linear in its words. */
     SearchIndex(Estate estate) {
+        this.estate = estate;
         organisation = estate.organisation().name();
         tree = new UnitTree(estate.units());
         apps = estate.catalogue().apps();
@@ -112,18 +114,20 @@ public final class SearchIndex {
     }
 
     private SearchIndex(SearchIndex before, Estate estate, Footprint edits) {
+        this.estate = estate;
         organisation = before.organisation;
         tree = edits.units().isEmpty() ? before.tree : new UnitTree(estate.units());
         apps = before.apps;
         accounts = before.accounts;
-        if (edits.accounts().isEmpty()) {
+        Set<String> altered = before.altered(estate, edits);
+        if (altered.isEmpty()) {
             edited = before.edited;
             gone = before.gone;
         } else {
             Map<String, Account> fresh = new HashMap<>();
             before.edited.parts().forEach(a -> fresh.put(a.id(), a));
             Set<String> all = new HashSet<>(before.gone);
-            for (String id : edits.accounts()) {
+            for (String id : altered) {
                 all.add(id);
                 fresh.remove(id);
                 estate.account(id).ifPresent(a -> fresh.put(id, a));
@@ -149,6 +153,27 @@ public final class SearchIndex {
         boolean many = gone.size() + edits.accounts().size()
                 > EDITED_MOST + estate.accounts().size() / 10;
         return many ? Optional.empty() : Optional.of(new SearchIndex(this, estate, edits));
+    }
+
+    /** Accounts that are found by something else than before, or found for the first time or no more. */
+    private Set<String> altered(Estate after, Footprint edits) {
+        Set<String> altered = new HashSet<>();
+        for (String id : edits.accounts()) {
+            Optional<Account> was = estate.account(id);
+            Optional<Account> is = after.account(id);
+            if (was.isEmpty() || is.isEmpty() ? was.isPresent() != is.isPresent() : !isFoundAlike(was.get(), is.get()))
+                altered.add(id);
+        }
+        return altered;
+    }
+
+    private static boolean isFoundAlike(Account was, Account is) {
+        return was.displayName().equals(is.displayName())
+                && was.userName().equals(is.userName())
+                && was.title().equals(is.title())
+                && was.unit().equals(is.unit())
+                && was.kind() == is.kind()
+                && was.active() == is.active();
     }
 
     private static Shelf<Workspace> workspaces(Estate estate) {

@@ -124,17 +124,17 @@ public final class Database implements AutoCloseable {
         try {
             return db.transactionResult(configuration -> {
                 DSLContext tx = configuration.dsl();
-                lock(tx, request.key());
-                Optional<Long> before = reference(tx, request.key());
-                if (before.isPresent()) throw new Repeated(request.key(), before.get());
+                for (Request one : request.all()) {
+                    lock(tx, one.key());
+                    Optional<Long> before = reference(tx, one.key());
+                    if (before.isPresent()) throw new Repeated(one.key(), before.get());
+                }
                 long reference = writing.with(tx);
-                tx.insertInto(Schema.REQUEST)
-                        .set(Schema.KEY, request.key())
-                        .set(Schema.ACTOR, request.actor())
-                        .set(Schema.FINGERPRINT, request.fingerprint())
-                        .set(Schema.AT, Schema.micros(request.at()))
-                        .set(Schema.REFERENCE, reference)
-                        .execute();
+                var rows = tx.insertInto(Schema.REQUEST)
+                        .columns(Schema.KEY, Schema.ACTOR, Schema.FINGERPRINT, Schema.AT, Schema.REFERENCE);
+                for (Request one : request.all())
+                    rows = rows.values(one.key(), one.actor(), one.fingerprint(), Schema.micros(one.at()), reference);
+                rows.execute();
                 return reference;
             });
         } catch (RuntimeException e) {

@@ -9,7 +9,9 @@ import java.io.PipedInputStream;
 import java.io.PipedOutputStream;
 import java.util.ArrayList;
 import java.util.Collection;
+import java.util.Collections;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -44,6 +46,7 @@ import org.jooq.JSON;
 public final class PartTable {
     private static final int PIPE = 1 << 20;
     private static final int BATCH = 1000;
+    private static final int LATEST = 64;
 
     private final Database database;
     private final Journal journal;
@@ -142,9 +145,20 @@ public final class PartTable {
     /** Finds the stored bodies of parts as they stood after a change. */
     public StoredParts asOf(long number) {
         return new StoredParts() {
+            /** What was asked for by itself last: the same is asked for while it is read, told and written. */
+            private final Map<String, ObjectNode> latest = Collections.synchronizedMap(new LinkedHashMap<>() {
+                private static final long serialVersionUID = 1;
+
+                @Override
+                protected boolean removeEldestEntry(Map.Entry<String, ObjectNode> eldest) {
+                    return size() > LATEST;
+                }
+            });
+
             @Override
             public ObjectNode body(Section section, String key) {
-                return bodies(section, List.of(key)).get(key);
+                return latest.computeIfAbsent(
+                        section + " " + key, k -> bodies(section, List.of(key)).get(key));
             }
 
             @Override

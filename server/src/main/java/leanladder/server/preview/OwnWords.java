@@ -1,0 +1,142 @@
+package leanladder.server.preview;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
+import java.util.concurrent.ConcurrentLinkedQueue;
+import java.util.concurrent.locks.ReentrantLock;
+import leanladder.document.Defects;
+import leanladder.server.draft.RippleTelling;
+import leanladder.server.http.Problem;
+import leanladder.server.live.Proposal;
+import leanladder.server.live.Publisher;
+import leanladder.server.live.Timeline;
+import leanladder.store.db.Repeated;
+import leanladder.store.db.Request;
+import leanladder.store.journal.Change;
+
+/**
+ * Publishes what people say. A word that comes alone is a change of its own; those that come while another is stored wait for it and
+ * are published together, as one change, so that many people can answer at once. Whoever comes first publishes for all who wait.
+ */
+final class OwnWords {
+    private static final int MOST_TOGETHER = 500;
+
+    private final Timeline timeline;
+    private final Publisher publisher;
+    private final ConcurrentLinkedQueue<Said> waiting = new ConcurrentLinkedQueue<>();
+    private final ReentrantLock turn = new ReentrantLock();
+
+    OwnWords(Timeline timeline, Publisher publisher) {
+        this.timeline = timeline;
+        this.publisher = publisher;
+    }
+
+    /** What became of a word. */
+    record Done(Change change, String words) {}
+
+    private record Said(Request request, ObjectNode edit, String who, CompletableFuture<Done> done) {}
+
+    /**
+     * Publishes a word, and returns when it is stored.
+     *
+     * @throws Problem when it does not fit
+     * @throws Repeated when the request was carried out before
+     */
+    Done publish(Request request, ObjectNode edit, String who) {
+        Said mine = new Said(request, edit, who, new CompletableFuture<>());
+        waiting.add(mine);
+        turn.lock();
+        try {
+            if (!mine.done.isDone()) together(taken());
+        } finally {
+            turn.unlock();
+        }
+        try {
+            return mine.done.join();
+        } catch (CompletionException failed) {
+            if (failed.getCause() instanceof RuntimeException why) throw why;
+            throw failed;
+        }
+    }
+
+    /** All who wait, but for those beyond what is published at once, who keep their turn. The one who asks is among them. */
+    private List<Said> taken() {
+        List<Said> taken = new ArrayList<>();
+        for (Said next; taken.size() < MOST_TOGETHER && (next = waiting.poll()) != null; ) taken.add(next);
+        return taken;
+    }
+
+    private void together(List<Said> all) {
+        List<Said> fitting = new ArrayList<>();
+        Proposal tried = proposal(all);
+        for (int i = 0; i < all.size(); i++) {
+            Optional<Problem> problem = refusal(tried.items().get(i));
+            if (problem.isPresent()) all.get(i).done.completeExceptionally(problem.get());
+            else fitting.add(all.get(i));
+        }
+        if (fitting.isEmpty()) return;
+        try {
+            published(fitting, fitting.size() == all.size() ? tried : proposal(fitting));
+        } catch (RuntimeException failed) {
+            if (fitting.size() == 1) fitting.get(0).done.completeExceptionally(failed);
+            else for (Said one : fitting) alone(one);
+        }
+    }
+
+    /** One by itself, where something is in the way of them together: a key used before, or an estate that others altered meanwhile. */
+    private void alone(Said one) {
+        try {
+            published(List.of(one), proposal(List.of(one)));
+        } catch (RuntimeException failed) {
+            one.done.completeExceptionally(failed);
+        }
+    }
+
+    private void published(List<Said> all, Proposal proposal) {
+        Said first = all.get(0);
+        Request request = first.request.with(
+                all.subList(1, all.size()).stream().map(Said::request).toList());
+        String author = switch (all.size()) {
+            case 1 -> first.who;
+            case 2 -> first.who + " and one other";
+            default -> first.who + " and " + (all.size() - 1) + " others";
+        };
+        Change change = publisher
+                .publish(
+                        request,
+                        proposal,
+                        new Publisher.How(
+                                author, "", p -> RippleTelling.of(p).journalled(), Optional.empty(), Optional.empty()),
+                        OwnWords::check)
+                .change();
+        for (int i = 0; i < all.size(); i++)
+            all.get(i).done.complete(new Done(change, change.words().path(i).asText()));
+    }
+
+    private Proposal proposal(List<Said> all) {
+        long base = timeline.change();
+        List<Proposal.Wanted> wanted = new ArrayList<>();
+        for (Said one : all) wanted.add(new Proposal.Wanted((JsonNode) one.edit, base));
+        return timeline.proposal().with(wanted, "", 0);
+    }
+
+    private static void check(Proposal proposal) {
+        proposal.items()
+                .forEach(item -> refusal(item).ifPresent(problem -> {
+                    throw problem;
+                }));
+    }
+
+    private static Optional<Problem> refusal(Proposal.Item item) {
+        if (item.stands()) return Optional.empty();
+        Defects defects = new Defects();
+        item.refusals().forEach(d -> defects.add(d.pointer(), d.message()));
+        if (defects.isEmpty()) defects.add("", "meets what was published meanwhile; try again");
+        return Optional.of(Problem.defects(422, "Refused", defects.all()));
+    }
+}

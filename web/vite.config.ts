@@ -7,5 +7,6 @@ export default defineConfig({
   plugins: [react(), tailwindcss()],
   server: { proxy: { '/api': 'http://127.0.0.1:7466' } },
   build: { assetsInlineLimit: 0 },
+  resolve: { alias: process.env.VITEST ? {} : { 'react-style-singleton': '/src/adoptedStyles.ts' } },
   test: { environment: 'jsdom', setupFiles: ['src/setup.test-env.ts'] },
 });

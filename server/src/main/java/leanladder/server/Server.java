@@ -5,6 +5,7 @@ import io.javalin.Javalin;
 import io.javalin.config.JavalinConfig;
 import io.javalin.config.RoutesConfig;
 import io.javalin.http.Context;
+import io.javalin.http.HandlerType;
 import io.javalin.http.HttpResponseException;
 import io.javalin.http.staticfiles.Location;
 import java.nio.file.Files;
@@ -12,6 +13,7 @@ import java.nio.file.Path;
 import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import leanladder.server.access.Actors;
 import leanladder.server.answer.CrowdRoutes;
 import leanladder.server.answer.OpenerRoutes;
@@ -33,8 +35,10 @@ import leanladder.server.http.Answers;
 import leanladder.server.http.Api;
 import leanladder.server.http.Description;
 import leanladder.server.http.HostGuard;
+import leanladder.server.http.PageGuard;
 import leanladder.server.http.Problem;
 import leanladder.server.http.Room;
+import leanladder.server.http.Unanswered;
 import leanladder.server.live.Clockwork;
 import leanladder.server.live.Events;
 import leanladder.server.live.Publisher;
@@ -62,6 +66,15 @@ import org.slf4j.LoggerFactory;
 /** The web server: REST under /api/v1, and the web client for every other address. Listens on loopback only. */
 public final class Server implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Server.class);
+
+    private static final List<HandlerType> UNROUTED = List.of(
+            HandlerType.GET,
+            HandlerType.POST,
+            HandlerType.PUT,
+            HandlerType.DELETE,
+            HandlerType.PATCH,
+            HandlerType.OPTIONS,
+            HandlerType.TRACE);
 
     private final Store store;
     private final Actors actors;
@@ -161,6 +174,7 @@ public final class Server implements AutoCloseable {
         config.http.generateEtags = false;
         config.events.serverStopping(events::close);
         config.jetty.modifyHttpConfiguration(http -> http.setSendServerVersion(false));
+        config.jetty.modifyServer(server -> server.setErrorHandler(new Unanswered()));
         web.filter(Files::isDirectory).ifPresent(dir -> {
             config.staticFiles.add(files -> {
                 files.directory = dir.toString();
@@ -176,12 +190,8 @@ public final class Server implements AutoCloseable {
     private void routes(RoutesConfig routes) {
         HostGuard guard = new HostGuard(port);
         routes.before(ctx -> {
+            PageGuard.tell(ctx);
             guard.check(ctx);
-            ctx.header("X-Content-Type-Options", "nosniff");
-            ctx.header("Referrer-Policy", "no-referrer");
-            ctx.header(
-                    "Content-Security-Policy",
-                    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'");
         });
         Api api = new Api(routes, store.database(), actors::name, timeline::now);
         rooms(store, timeline, publisher, drafts, actors).forEach(room -> room.routes(api));
@@ -190,14 +200,28 @@ public final class Server implements AutoCloseable {
                 Api.ROOT + "/openapi.json",
                 ctx -> ctx.contentType("application/json").result(Answers.write(description)));
         routes.sse(Api.ROOT + "/events", events::open);
-        routes.get("/api/*", Server::noSuchRoute);
-        routes.post("/api/*", Server::noSuchRoute);
-        routes.put("/api/*", Server::noSuchRoute);
-        routes.delete("/api/*", Server::noSuchRoute);
-        routes.patch("/api/*", Server::noSuchRoute);
+        for (HandlerType method : UNROUTED) {
+            routes.addHttpHandler(method, "/api/*", ctx -> noSuchRoute(ctx, api));
+            if (method != HandlerType.GET)
+                routes.addHttpHandler(method, "/*", Server::notForPages);
+        }
     }
 
-    private static void noSuchRoute(Context ctx) {
+    private static void notForPages(Context ctx) {
+        ctx.header("Allow", "GET, HEAD");
+        throw Problem.refused(405, "Not so", "A page can only be read; programs ask below " + Api.ROOT + ".");
+    }
+
+    private static void noSuchRoute(Context ctx, Api api) {
+        Set<String> methods = api.methodsAt(ctx.path());
+        if (!methods.isEmpty()) {
+            ctx.header("Allow", String.join(", ", methods));
+            throw Problem.refused(
+                    405,
+                    "Not so",
+                    ctx.method() + " is not for " + ctx.path() + "; " + String.join(" and ", methods)
+                            + (methods.size() == 1 ? " is." : " are."));
+        }
         throw Problem.unknown("There is nothing at " + ctx.method() + " " + ctx.path()
                 + "; /api/v1/openapi.json lists what there is.");
     }

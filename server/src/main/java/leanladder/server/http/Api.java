@@ -14,6 +14,8 @@ import java.util.ArrayList;
 import java.util.Base64;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.TreeSet;
 import java.util.UUID;
 import java.util.function.Supplier;
 import leanladder.document.Json;
@@ -75,6 +77,17 @@ public final class Api {
     /** Every route so far. */
     public List<Route> told() {
         return told;
+    }
+
+    /** The methods of the routes that stand at a path, in words of HTTP. */
+    public Set<String> methodsAt(String path) {
+        Set<String> methods = new TreeSet<>();
+        for (Route route : told)
+            if (path.matches(route.path().replaceAll("\\{[^}]+}", "[^/]+"))) {
+                methods.add(route.method().name());
+                if (route.method() == HandlerType.GET) methods.add("HEAD");
+            }
+        return methods;
     }
 
     /** A route that only reads. */

@@ -4,10 +4,13 @@ import io.javalin.http.Context;
 import java.util.Set;
 
 /**
- * Answers only to this machine's own names. A page from elsewhere that gets a browser to ask here is refused by its Origin,
- * and a name that was made to point here by its Host.
+ * Answers only to this machine's own names. A page from elsewhere that gets a browser to ask here is refused by its Origin, or by what
+ * the browser says of it (Fetch Metadata, {@code Sec-Fetch-Site}); a name that was made to point here is refused by its Host. A link from
+ * elsewhere may lead to a page here, and to nothing else.
  */
 public record HostGuard(int port) {
+    private static final Set<String> OWN = Set.of("same-origin", "none");
+
     /** Refuses what comes from elsewhere. */
     public void check(Context ctx) {
         Set<String> hosts = Set.of("127.0.0.1:" + port, "localhost:" + port, "[::1]:" + port);
@@ -18,7 +21,16 @@ public record HostGuard(int port) {
                     "Wrong host",
                     "Lean Ladder answers only to 127.0.0.1, localhost and [::1] with port " + port + ".");
         String origin = ctx.header("Origin");
-        if (origin != null && hosts.stream().noneMatch(h -> origin.equals("http://" + h)))
-            throw Problem.refused(403, "Wrong origin", "Pages from elsewhere may not ask here.");
+        String site = ctx.header("Sec-Fetch-Site");
+        boolean elsewhere = origin != null && hosts.stream().noneMatch(h -> origin.equals("http://" + h))
+                || site != null && !OWN.contains(site) && !isLink(ctx);
+        if (elsewhere) throw Problem.refused(403, "Wrong origin", "Pages from elsewhere may not ask here.");
+    }
+
+    private static boolean isLink(Context ctx) {
+        return ctx.method().name().equals("GET")
+                && !ctx.path().startsWith("/api/")
+                && "navigate".equals(ctx.header("Sec-Fetch-Mode"))
+                && "document".equals(ctx.header("Sec-Fetch-Dest"));
     }
 }

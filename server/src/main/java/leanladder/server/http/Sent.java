@@ -44,6 +44,12 @@ public final class Sent {
 
     /** The body of a request, an object; a problem when it is none, or larger than so many bytes. */
     public static Sent of(Context ctx, long most) throws IOException {
+        String type = ctx.contentType();
+        if (type != null && !type.matches("(?i)application/([a-z0-9.+-]+\\+)?json\\s*(;.*)?"))
+            throw Problem.refused(
+                    415,
+                    "Wrong type",
+                    "The body is sent as " + type + "; it must be JSON, with the Content-Type application/json.");
         Sent sent = new Sent(read(ctx, most));
         if (sent.root.isObject()) wellFormed(sent.root.node(), sent.defects);
         sent.refuseDefects();
@@ -117,7 +123,7 @@ public final class Sent {
         }
     }
 
-    /** Half a surrogate pair cannot be stored or sent on. Looks at texts alone; a pointer is made only where one is wrong. */
+    /** Half a surrogate pair, and U+0000, cannot be stored or sent on. Looks at texts alone; a pointer is made only where one is wrong. */
     private static void wellFormed(JsonNode node, Defects defects) {
         if (isWellFormed(node)) return;
         report(new Place(node, "", defects));
@@ -134,6 +140,7 @@ public final class Sent {
 
     private static boolean isWellFormed(String text) {
         for (int i = 0; i < text.length(); i++) {
+            if (text.charAt(i) == 0) return false;
             if (!Character.isSurrogate(text.charAt(i))) continue;
             boolean pair = Character.isHighSurrogate(text.charAt(i))
                     && i + 1 < text.length()
@@ -146,7 +153,7 @@ public final class Sent {
 
     private static void report(Place place) {
         if (place.node().isTextual() && !isWellFormed(place.node().textValue()))
-            place.defect("must be well-formed Unicode");
+            place.defect("must be well-formed Unicode, without the character U+0000");
         if (place.node().isObject())
             place.members().forEach((name, member) -> {
                 if (!isWellFormed(name)) place.defect("has a member whose name is not well-formed Unicode");

@@ -34,11 +34,12 @@ import leanladder.server.files.EstateRoutes;
 import leanladder.server.http.Answers;
 import leanladder.server.http.Api;
 import leanladder.server.http.Description;
+import leanladder.server.http.FrontDoor;
 import leanladder.server.http.HostGuard;
 import leanladder.server.http.PageGuard;
 import leanladder.server.http.Problem;
+import leanladder.server.http.Rates;
 import leanladder.server.http.Room;
-import leanladder.server.http.Unanswered;
 import leanladder.server.live.Clockwork;
 import leanladder.server.live.Events;
 import leanladder.server.live.Publisher;
@@ -67,6 +68,8 @@ import org.slf4j.LoggerFactory;
 public final class Server implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Server.class);
 
+    private static final int RATE = Integer.getInteger("ladder.rate", 3000);
+    private static final int BURST = 2 * RATE;
     private static final List<HandlerType> UNROUTED = List.of(
             HandlerType.GET,
             HandlerType.POST,
@@ -85,6 +88,7 @@ public final class Server implements AutoCloseable {
     private final Events events;
     private final Clockwork clockwork;
     private final DraftDesk drafts;
+    private final Rates rates = new Rates(RATE, BURST, System::nanoTime);
     private Javalin javalin;
 
     /** A server over a store, not started yet; reads the present estate. @param web the folder of the built web client */
@@ -173,8 +177,7 @@ public final class Server implements AutoCloseable {
         config.startup.showJavalinBanner = false;
         config.http.generateEtags = false;
         config.events.serverStopping(events::close);
-        config.jetty.modifyHttpConfiguration(http -> http.setSendServerVersion(false));
-        config.jetty.modifyServer(server -> server.setErrorHandler(new Unanswered()));
+        FrontDoor.open(config);
         web.filter(Files::isDirectory).ifPresent(dir -> {
             config.staticFiles.add(files -> {
                 files.directory = dir.toString();
@@ -192,6 +195,7 @@ public final class Server implements AutoCloseable {
         routes.before(ctx -> {
             PageGuard.tell(ctx);
             guard.check(ctx);
+            if (ctx.path().startsWith(Api.ROOT)) rates.check(ctx);
         });
         Api api = new Api(routes, store.database(), actors::name, timeline::now);
         rooms(store, timeline, publisher, drafts, actors).forEach(room -> room.routes(api));
@@ -199,11 +203,10 @@ public final class Server implements AutoCloseable {
         routes.get(
                 Api.ROOT + "/openapi.json",
                 ctx -> ctx.contentType("application/json").result(Answers.write(description)));
-        routes.sse(Api.ROOT + "/events", events::open);
+        routes.get(Api.ROOT + "/events", events::open);
         for (HandlerType method : UNROUTED) {
             routes.addHttpHandler(method, "/api/*", ctx -> noSuchRoute(ctx, api));
-            if (method != HandlerType.GET)
-                routes.addHttpHandler(method, "/*", Server::notForPages);
+            if (method != HandlerType.GET) routes.addHttpHandler(method, "/*", Server::notForPages);
         }
     }
 
@@ -243,6 +246,16 @@ public final class Server implements AutoCloseable {
                 (away, ctx) ->
                         away(ctx, away, "The database does not answer; nothing was stored. Try again in a moment."));
         routes.exception(Exception.class, (failure, ctx) -> {
+            if (Database.isFull(failure)) {
+                LOG.error("{} {} failed: the disk is full", ctx.method(), ctx.path(), failure);
+                write(
+                        ctx,
+                        Problem.refused(
+                                507,
+                                "Disk full",
+                                "The disk is full; nothing was stored, and nothing is lost. Make room, and send it again."));
+                return;
+            }
             if (Database.isAway(failure)) {
                 away(ctx, failure, "The database does not answer. Try again in a moment.");
                 return;

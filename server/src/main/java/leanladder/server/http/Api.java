@@ -17,6 +17,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.UUID;
+import java.util.concurrent.Semaphore;
 import java.util.function.Supplier;
 import leanladder.document.Json;
 import leanladder.store.db.Database;
@@ -35,6 +36,7 @@ public final class Api {
     public static final String ROOT = "/api/v1";
 
     private static final int LONGEST_KEY = 200;
+    private static final int WRITERS = 48;
     private static final int BUFFER = 1 << 16;
 
     /** Answers a request. */
@@ -57,6 +59,7 @@ public final class Api {
     private final Supplier<String> actor;
     private final Supplier<Instant> now;
     private final List<Route> told = new ArrayList<>();
+    private final Semaphore writers = new Semaphore(WRITERS);
 
     /** Routes that are answered. */
     public Api(RoutesConfig routes, Database database, Supplier<String> actor, Supplier<Instant> now) {
@@ -125,30 +128,48 @@ public final class Api {
     }
 
     private void writing(HandlerType method, String path, Respond respond, Again again, Class<?>... answers) {
-        add(
-                method,
-                path,
-                true,
-                ctx -> {
-                    Optional<String> key = Optional.ofNullable(ctx.header("Idempotency-Key"));
-                    key.filter(k -> k.isBlank() || k.length() > LONGEST_KEY).ifPresent(k -> {
-                        throw Problem.wrongInput("The Idempotency-Key must have 1 to " + LONGEST_KEY + " characters.");
-                    });
-                    String fingerprint = ctx.method() + " " + ctx.path()
-                            + (ctx.queryString() == null ? "" : "?" + ctx.queryString());
-                    if (key.isPresent() && repeated(ctx, key.get(), fingerprint, again)) return;
-                    Request request = new Request(
-                            key.orElseGet(() -> UUID.randomUUID().toString()), actor.get(), fingerprint, now.get());
-                    Answer answer;
-                    try {
-                        answer = respond.to(new Call(ctx, Optional.of(request)));
-                    } catch (Repeated meanwhile) {
-                        answer = again.of(meanwhile.reference());
-                    }
-                    if (key.isPresent()) note(key.get(), answer);
-                    write(ctx, answer);
-                },
-                answers);
+        add(method, path, true, ctx -> inTurn(ctx, () -> write(ctx, respond, again)), answers);
+    }
+
+    /** Something that may fail as reading does. */
+    private interface Work {
+        void carryOut() throws IOException;
+    }
+
+    /** Writes wait for one another; so many may, and the rest are told at once, so that whoever reads is not kept waiting by them. */
+    private void inTurn(Context ctx, Work work) throws IOException {
+        if (!writers.tryAcquire()) {
+            ctx.header("Retry-After", "1");
+            throw Problem.refused(
+                    503,
+                    "Too busy",
+                    "More is being stored than can be at once; nothing was stored. Try again in a moment.");
+        }
+        try {
+            work.carryOut();
+        } finally {
+            writers.release();
+        }
+    }
+
+    private void write(Context ctx, Respond respond, Again again) throws IOException {
+        Optional<String> key = Optional.ofNullable(ctx.header("Idempotency-Key"));
+        key.filter(k -> k.isBlank() || k.length() > LONGEST_KEY).ifPresent(k -> {
+            throw Problem.wrongInput("The Idempotency-Key must have 1 to " + LONGEST_KEY + " characters.");
+        });
+        String fingerprint =
+                ctx.method() + " " + ctx.path() + (ctx.queryString() == null ? "" : "?" + ctx.queryString());
+        if (key.isPresent() && repeated(ctx, key.get(), fingerprint, again)) return;
+        Request request =
+                new Request(key.orElseGet(() -> UUID.randomUUID().toString()), actor.get(), fingerprint, now.get());
+        Answer answer;
+        try {
+            answer = respond.to(new Call(ctx, Optional.of(request)));
+        } catch (Repeated meanwhile) {
+            answer = again.of(meanwhile.reference());
+        }
+        if (key.isPresent()) note(key.get(), answer);
+        write(ctx, answer);
     }
 
     private void add(HandlerType method, String path, boolean writes, Handler handler, Class<?>... answers) {
@@ -217,9 +238,7 @@ public final class Api {
         }
         ctx.contentType("application/json");
         if (answer.content() instanceof Answer.Stream stream) {
-            OutputStream out = new BufferedOutputStream(ctx.outputStream(), BUFFER);
-            stream.writeTo(out);
-            out.flush();
+            Spool.send(stream, ctx.outputStream());
         } else ctx.result(Answers.write(answer.content()));
     }
 }

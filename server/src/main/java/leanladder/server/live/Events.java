@@ -1,6 +1,7 @@
 package leanladder.server.live;
 
-import io.javalin.http.sse.SseClient;
+import io.javalin.http.Context;
+import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -8,6 +9,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
@@ -15,17 +17,14 @@ import java.util.concurrent.TimeUnit;
 import leanladder.catalogue.Setting;
 import leanladder.change.overlay.Footprint;
 import leanladder.server.http.Answers;
-import org.slf4j.Logger;
-import org.slf4j.LoggerFactory;
 
 /**
  * Tells browsers what is published, drafted and brought by time, as server-sent events; they ask again for what they show. A new
  * stream first says at which change it starts, and nothing after that is missed: whoever connects again tells by that, and by the
- * number of the last change that it heard of, whether something happened in between. One thread tells everybody in turn, so that
- * nobody who publishes waits for a browser, or fails because of one.
+ * number of the last change that it heard of, whether something happened in between. One thread hands events to all streams in turn;
+ * each writes as fast as its browser reads, without a thread, so that nobody waits for a browser, or fails because of one.
  */
 public final class Events implements AutoCloseable {
-    private static final Logger LOG = LoggerFactory.getLogger(Events.class);
     private static final int MOST_NAMED = 200;
     private static final int HEARTBEAT_SECONDS = 15;
 
@@ -62,7 +61,7 @@ public final class Events implements AutoCloseable {
             List.of(StartEvent.class, ChangeEvent.class, DraftEvent.class, TimeEvent.class);
 
     private final Timeline timeline;
-    private final Set<SseClient> clients = ConcurrentHashMap.newKeySet();
+    private final Set<EventStream> streams = ConcurrentHashMap.newKeySet();
     private final ScheduledExecutorService telling = Executors.newSingleThreadScheduledExecutor(run -> {
         Thread thread = new Thread(run, "events");
         thread.setDaemon(true);
@@ -77,17 +76,27 @@ public final class Events implements AutoCloseable {
     }
 
     /** Opens a stream. It is told in its turn, so that it misses nothing after the change that it starts at. */
-    public void open(SseClient client) {
-        client.keepAlive();
-        client.onClose(() -> clients.remove(client));
+    public void open(Context ctx) throws IOException {
+        ctx.contentType("text/event-stream");
+        ctx.header("Cache-Control", "no-store");
+        ctx.header("X-Accel-Buffering", "no");
+        EventStream stream = EventStream.open(ctx.req(), ctx.res(), streams::remove);
+        // The stream ends the request itself; nothing else is to be answered.
+        ctx.future(CompletableFuture::new);
         if (telling.isShutdown()) {
-            client.close();
+            stream.close();
             return;
         }
         telling.execute(() -> {
             StartEvent start = new StartEvent(timeline.change(), timeline.now());
-            if (tell(client, "start", Optional.of(start.change), start)) clients.add(client);
+            stream.send(written("start", Optional.of(start.change), start));
+            if (stream.isOpen()) streams.add(stream);
         });
+    }
+
+    /** How many are told. */
+    public int streams() {
+        return streams.size();
     }
 
     private static ChangeEvent stepped(Timeline.Step step) {
@@ -122,43 +131,26 @@ public final class Events implements AutoCloseable {
     }
 
     private void tell(String event, Optional<Long> id, Object record) {
-        if (!telling.isShutdown())
-            telling.execute(() -> clients.forEach(client -> {
-                if (!tell(client, event, id, record)) clients.remove(client);
-            }));
-    }
-
-    private static boolean tell(SseClient client, String event, Optional<Long> id, Object record) {
-        try {
-            client.sendEvent(
-                    event,
-                    new String(Answers.write(record), StandardCharsets.UTF_8),
-                    id.map(String::valueOf).orElse(null));
-            return true;
-        } catch (RuntimeException gone) {
-            LOG.warn(
-                    "A browser could not be told of \"{}\" and is not told any more; it connects again by itself",
-                    event,
-                    gone);
-            client.close();
-            return false;
-        }
-    }
-
-    private void heartbeat() {
-        clients.forEach(client -> {
-            try {
-                client.sendComment("still here");
-            } catch (RuntimeException gone) {
-                clients.remove(client);
-                client.close();
-            }
+        if (telling.isShutdown()) return;
+        telling.execute(() -> {
+            String written = written(event, id, record);
+            streams.forEach(stream -> stream.send(written));
         });
+    }
+
+    private static String written(String event, Optional<Long> id, Object record) {
+        return id.map(number -> "id: " + number + "\n").orElse("") + "event: " + event + "\ndata: "
+                + new String(Answers.write(record), StandardCharsets.UTF_8) + "\n\n";
+    }
+
+    /** Whoever has left is noticed by what can no longer be written. */
+    private void heartbeat() {
+        streams.forEach(stream -> stream.send(": still here\n\n"));
     }
 
     @Override
     public void close() {
         telling.shutdownNow();
-        clients.forEach(SseClient::close);
+        streams.forEach(EventStream::close);
     }
 }

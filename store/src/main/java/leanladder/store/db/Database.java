@@ -30,13 +30,18 @@ public final class Database implements AutoCloseable {
     private static final int CONNECTIONS = 8;
     private static final long CONNECT_MILLIS = 2000;
     private static final int ASKED_AGAIN = 20;
+    private static final String DISK_FULL = "53100";
     private static final long PAUSE = TimeUnit.MILLISECONDS.toNanos(200);
+
+    private static final long ASKED_AGAIN_AFTER = TimeUnit.MILLISECONDS.toNanos(500);
 
     private final String url;
     private final String user;
     private final String password;
     private final HikariDataSource source;
     private final DSLContext db;
+    private volatile Unavailable away;
+    private volatile long awaySince;
 
     /**
      * Connects and brings the tables up to date.
@@ -75,11 +80,36 @@ public final class Database implements AutoCloseable {
      * @throws Unavailable when the database does not answer
      */
     public <T> T read(Function<DSLContext, T> question) {
+        notWhileAway();
         try {
             return question.apply(db);
         } catch (RuntimeException e) {
-            throw isAway(e) ? new Unavailable("The database does not answer", e) : e;
+            throw isAway(e) ? unavailable(e) : e;
         }
+    }
+
+    /** Whoever asks right after it was found away is told at once; one after the other would wait in vain. */
+    private void notWhileAway() {
+        Unavailable lately = away;
+        if (lately == null) return;
+        if (System.nanoTime() - awaySince < ASKED_AGAIN_AFTER)
+            throw new Unavailable(lately.getMessage(), lately.getCause());
+        away = null;
+    }
+
+    private Unavailable unavailable(RuntimeException e) {
+        Unavailable unavailable = new Unavailable("The database does not answer", e);
+        if (isUnreachable(e)) {
+            awaySince = System.nanoTime();
+            away = unavailable;
+        }
+        return unavailable;
+    }
+
+    private static boolean isUnreachable(Throwable failure) {
+        for (Throwable e = failure; e != null && e.getCause() != e; e = e.getCause())
+            if (e instanceof SQLTransientConnectionException) return true;
+        return false;
     }
 
     /**
@@ -88,6 +118,7 @@ public final class Database implements AutoCloseable {
      * @throws IOException when whoever takes what is read cannot
      */
     public <T> T readAtOnce(Reading<T> reading) throws IOException {
+        notWhileAway();
         try {
             return db.transactionResult(configuration -> {
                 DSLContext tx = configuration.dsl();
@@ -96,7 +127,7 @@ public final class Database implements AutoCloseable {
             });
         } catch (RuntimeException e) {
             if (e.getCause() instanceof IOException io) throw io;
-            throw isAway(e) ? new Unavailable("The database does not answer", e) : e;
+            throw isAway(e) ? unavailable(e) : e;
         }
     }
 
@@ -121,6 +152,7 @@ public final class Database implements AutoCloseable {
      * @throws Unavailable.Unknown when it went away and could not be asked whether it was written
      */
     public long write(Request request, Writing writing) {
+        notWhileAway();
         try {
             return db.transactionResult(configuration -> {
                 DSLContext tx = configuration.dsl();
@@ -140,6 +172,8 @@ public final class Database implements AutoCloseable {
         } catch (RuntimeException e) {
             if (e.getCause() instanceof Repeated repeated) throw repeated;
             if (!isAway(e)) throw e;
+            // Without a connection nothing was begun, and nothing needs to be found out.
+            if (isUnreachable(e)) throw unavailable(e);
             return found(request.key(), e).orElseThrow(() -> new Unavailable("The database does not answer", e));
         }
     }
@@ -202,6 +236,17 @@ public final class Database implements AutoCloseable {
         return read(on -> on.deleteFrom(Schema.REQUEST)
                 .where(Schema.AT.lt(Schema.micros(before)))
                 .execute());
+    }
+
+    /** Whether a failure means that the disk of the database is full. */
+    public static boolean isFull(Throwable failure) {
+        for (Throwable e = failure; e != null; e = e.getCause()) {
+            if (e instanceof SQLException sql && DISK_FULL.equals(sql.getSQLState())) return true;
+            if (e instanceof DataAccessException access && DISK_FULL.equals(access.sqlState())) return true;
+            if (String.valueOf(e.getMessage()).contains("No space left on device")) return true;
+            if (e.getCause() == e) break;
+        }
+        return false;
     }
 
     /** Whether a failure means that the database does not answer, rather than that it refused what was asked. */

@@ -31,11 +31,14 @@ import leanladder.server.draft.DraftRoutes;
 import leanladder.server.draft.Inquiry;
 import leanladder.server.draft.Inverses;
 import leanladder.server.files.EstateRoutes;
+import leanladder.server.health.HealthRoutes;
+import leanladder.server.health.Metrics;
 import leanladder.server.http.Answers;
 import leanladder.server.http.Api;
 import leanladder.server.http.Description;
 import leanladder.server.http.FrontDoor;
 import leanladder.server.http.HostGuard;
+import leanladder.server.http.Journey;
 import leanladder.server.http.PageGuard;
 import leanladder.server.http.Problem;
 import leanladder.server.http.Rates;
@@ -89,6 +92,7 @@ public final class Server implements AutoCloseable {
     private final Clockwork clockwork;
     private final DraftDesk drafts;
     private final Rates rates = new Rates(RATE, BURST, System::nanoTime);
+    private final Metrics metrics = new Metrics();
     private Javalin javalin;
 
     /** A server over a store, not started yet; reads the present estate. @param web the folder of the built web client */
@@ -102,6 +106,31 @@ public final class Server implements AutoCloseable {
         this.events = new Events(timeline);
         this.clockwork = new Clockwork(store, timeline, publisher, events);
         this.drafts = new DraftDesk(store.drafts(), timeline, publisher);
+        measure();
+    }
+
+    private void measure() {
+        metrics.gauge("journal_changes", "Changes in the journal", () -> timeline.isEmpty() ? 0 : timeline.change());
+        metrics.gauge(
+                "accounts",
+                "Accounts, inactive ones too",
+                () -> timeline.isEmpty()
+                        ? 0
+                        : timeline.present().estate().accounts().size());
+        metrics.gauge("event_streams", "Browsers that are told of events", events::streams);
+        metrics.gauge(
+                "follower_heard_seconds",
+                "How long ago the database was last heard of",
+                () -> clockwork.heard().toMillis() / 1000.0);
+        metrics.gauge("holds_clock", "Whether this server does what time brings", () -> clockwork.holdsClock() ? 1 : 0);
+        metrics.gauge(
+                "database_active",
+                "Connections in use",
+                () -> store.database().connections().active());
+        metrics.gauge(
+                "database_waiting",
+                "Who waits for a connection",
+                () -> store.database().connections().waiting());
     }
 
     /** Everything that answers. */
@@ -186,6 +215,7 @@ public final class Server implements AutoCloseable {
             });
             config.spaRoot.addFile("/", dir.resolve("index.html").toString(), Location.EXTERNAL);
         });
+        new HealthRoutes(store.database(), timeline, clockwork, metrics).routes(config.routes);
         routes(config.routes);
         problems(config.routes);
     }
@@ -193,10 +223,12 @@ public final class Server implements AutoCloseable {
     private void routes(RoutesConfig routes) {
         HostGuard guard = new HostGuard(port);
         routes.before(ctx -> {
+            Journey.begin(ctx);
             PageGuard.tell(ctx);
             guard.check(ctx);
             if (ctx.path().startsWith(Api.ROOT)) rates.check(ctx);
         });
+        routes.after(ctx -> metrics.request(ctx, Journey.end(ctx)));
         Api api = new Api(routes, store.database(), actors::name, timeline::now);
         rooms(store, timeline, publisher, drafts, actors).forEach(room -> room.routes(api));
         JsonNode description = Description.of(api.told(), Events.RECORDS);
@@ -277,7 +309,9 @@ public final class Server implements AutoCloseable {
     }
 
     private static void write(Context ctx, Problem problem) {
-        ctx.status(problem.status()).contentType("application/problem+json").result(Answers.write(problem.details()));
+        ctx.status(problem.status())
+                .contentType("application/problem+json")
+                .result(Answers.write(problem.with("request", Journey.id(ctx)).details()));
     }
 
     /** The interface's description, as it is served. */

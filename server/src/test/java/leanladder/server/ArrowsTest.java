@@ -23,6 +23,7 @@ class ArrowsTest {
     /** The rooms, each with those that it may look into; the server itself, on top, lists them. */
     private static final Map<String, List<String>> ROOMS = Map.ofEntries(
             Map.entry("http", List.of()),
+            Map.entry("health", List.of("http", "live")),
             Map.entry("access", List.of("http")),
             Map.entry("lines", List.of("http")),
             Map.entry("list", List.of("http")),

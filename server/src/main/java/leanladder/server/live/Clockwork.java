@@ -37,6 +37,7 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
         return thread;
     });
     private final AtomicBoolean waits = new AtomicBoolean();
+    private volatile long heard = System.nanoTime();
     private Instant seen;
     private Instant tidied;
     private Watch watch;
@@ -89,8 +90,19 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
         });
     }
 
+    /** How long ago the database was last heard of by the one who follows it. */
+    public Duration heard() {
+        return Duration.ofNanos(System.nanoTime() - heard);
+    }
+
+    /** Whether this server, and no other, does what time brings. */
+    public boolean holdsClock() {
+        return watch != null && watch.holdsClock();
+    }
+
     @Override
     public void connected() {
+        heard = System.nanoTime();
         publisher.follow();
     }
 
@@ -107,6 +119,7 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
 
     @Override
     public void looked() {
+        heard = System.nanoTime();
         if (timeline.isEmpty()) return;
         if (watch != null && watch.holdsClock()) {
             publisher.passTime();

@@ -3,6 +3,7 @@ package leanladder.store.db;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.zaxxer.hikari.HikariConfig;
 import com.zaxxer.hikari.HikariDataSource;
+import com.zaxxer.hikari.HikariPoolMXBean;
 import java.io.IOException;
 import java.sql.Connection;
 import java.sql.DriverManager;
@@ -82,7 +83,9 @@ public final class Database implements AutoCloseable {
     public <T> T read(Function<DSLContext, T> question) {
         notWhileAway();
         try {
-            return question.apply(db);
+            T answer = question.apply(db);
+            away = null;
+            return answer;
         } catch (RuntimeException e) {
             throw isAway(e) ? unavailable(e) : e;
         }
@@ -95,6 +98,21 @@ public final class Database implements AutoCloseable {
         if (System.nanoTime() - awaySince < ASKED_AGAIN_AFTER)
             throw new Unavailable(lately.getMessage(), lately.getCause());
         away = null;
+    }
+
+    /** Whether it was found away, and not found back yet. */
+    public boolean isAwayNow() {
+        return away != null;
+    }
+
+    /** Connections: in use, idle, and how many wait for one. */
+    public record Connections(int active, int idle, int waiting) {}
+
+    /** How the connections are used. */
+    public Connections connections() {
+        HikariPoolMXBean pool = source.getHikariPoolMXBean();
+        return new Connections(
+                pool.getActiveConnections(), pool.getIdleConnections(), pool.getThreadsAwaitingConnection());
     }
 
     private Unavailable unavailable(RuntimeException e) {

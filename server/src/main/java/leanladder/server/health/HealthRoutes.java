@@ -1,0 +1,71 @@
+package leanladder.server.health;
+
+import io.javalin.config.RoutesConfig;
+import io.javalin.http.Context;
+import java.time.Duration;
+import java.util.List;
+import java.util.Optional;
+import leanladder.server.http.Answers;
+import leanladder.server.live.Clockwork;
+import leanladder.server.live.Timeline;
+import leanladder.store.db.Database;
+
+/**
+ * How the server is, for whoever watches over it. {@code /health/live} says that the process answers; {@code /health/ready} whether it can do
+ * its work, part by part; {@code /metrics} counts, in the format of Prometheus.
+ */
+public record HealthRoutes(Database database, Timeline timeline, Clockwork clockwork, Metrics metrics) {
+    private static final Duration LONG = Duration.ofSeconds(5);
+
+    /**
+     * How a part is.
+     *
+     * @param millisAgo how long ago it was last heard of
+     */
+    public record PartHealth(String name, boolean well, long millisAgo, Optional<String> words) {}
+
+    /** How the server is. @param holdsClock whether this server, and no other, does what time brings */
+    public record Health(boolean ready, long change, boolean holdsClock, List<PartHealth> parts) {}
+
+    /** Adds the routes. */
+    public void routes(RoutesConfig routes) {
+        routes.get("/health/live", ctx -> ctx.contentType("text/plain").result("alive\n"));
+        routes.get("/health/ready", this::ready);
+        routes.get(
+                "/metrics",
+                ctx -> ctx.contentType("text/plain; version=0.0.4; charset=utf-8")
+                        .result(metrics.told()));
+    }
+
+    private void ready(Context ctx) {
+        Health health = health();
+        ctx.status(health.ready ? 200 : 503)
+                .header("Cache-Control", "no-store")
+                .contentType("application/json")
+                .result(Answers.write(health));
+    }
+
+    /** How it is now. Asks nothing of the database: what it last did tells. */
+    public Health health() {
+        Duration heard = clockwork.heard();
+        boolean away = database.isAwayNow();
+        boolean follows = heard.compareTo(LONG) < 0;
+        List<PartHealth> parts = List.of(
+                new PartHealth(
+                        "database",
+                        !away,
+                        heard.toMillis(),
+                        away ? Optional.of("It does not answer; it is asked again all the time.") : Optional.empty()),
+                new PartHealth(
+                        "follower",
+                        follows,
+                        heard.toMillis(),
+                        follows ? Optional.empty() : Optional.of("What others publish is not heard.")),
+                new PartHealth(
+                        "estate",
+                        !timeline.isEmpty(),
+                        0,
+                        timeline.isEmpty() ? Optional.of("No estate is loaded yet.") : Optional.empty()));
+        return new Health(!away && follows, timeline.isEmpty() ? 0 : timeline.change(), clockwork.holdsClock(), parts);
+    }
+}

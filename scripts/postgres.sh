@@ -4,6 +4,7 @@
 #   postgres.sh start DIR [--throw-away]   makes the cluster when there is none, starts it, writes DIR/connection
 #   postgres.sh stop DIR                   stops it; nothing is lost
 #   postgres.sh restart DIR                stops it and starts it again at the same port
+#   postgres.sh running DIR                says by its exit code whether it runs
 #   postgres.sh user                       names the user that the cluster runs as
 #
 # DIR/connection holds three lines: JDBC address, user, password. It can be read by its owner alone, and the cluster lets nobody
@@ -38,7 +39,7 @@ free_port() {
 }
 
 start() {
-  local dir=$1 bin data log password version port tries durability=()
+  local dir=$1 bin data log password version port tries keeper= database durability=()
   dir=$(realpath "$dir")
   bin=$(binaries)
   data=$dir/data
@@ -59,15 +60,28 @@ start() {
     password=$(od -An -tx1 -N24 /dev/urandom | tr -d ' \n')
     (umask 077; printf '%s' "$password" > "$dir/password")
     if [ "$(id -u)" = 0 ]; then chown postgres:postgres "$dir/password"; fi
-    as_owner "$bin/initdb" -D "$data" -U ladder --auth=scram-sha-256 --pwfile="$dir/password" -E UTF8 --locale=C.UTF-8 \
+    # Who made the cluster may do everything in it; the program is somebody else, who may not. Throw-away ones know no such difference.
+    keeper=keeper
+    [ "${2:-}" = --throw-away ] && keeper=ladder
+    as_owner "$bin/initdb" -D "$data" -U "$keeper" --auth=scram-sha-256 --pwfile="$dir/password" -E UTF8 --locale=C.UTF-8 --data-checksums \
       >"$dir/initdb.log" 2>&1 || { rm -rf "$data"; tail -n 3 "$dir/initdb.log" >&2; fail "The PostgreSQL cluster could not be made in $data."; }
   fi
   if as_owner "$bin/pg_ctl" -D "$data" status >/dev/null 2>&1 && [ -s "$dir/connection" ]; then return; fi
   for tries in 1 2 3 4 5; do
-    port=$(free_port)
+    # The port of before, so that whoever is connected finds it again; another one where that is taken now.
+    port=
+    [ "$tries" = 1 ] && [ -s "$dir/connection" ] && port=$(sed -n 's|^jdbc:postgresql://127.0.0.1:\([0-9]*\)/.*|\1|p' "$dir/connection")
+    if [ -n "$port" ] && (exec 3<>"/dev/tcp/127.0.0.1/$port") 2>/dev/null; then port=; fi
+    [ -n "$port" ] || port=$(free_port)
     if as_owner "$bin/pg_ctl" -D "$data" -l "$log" -w -t 120 \
       -o "-c listen_addresses=127.0.0.1 -c port=$port -c unix_socket_directories='' -c timezone=UTC ${durability[*]:-}" start >/dev/null 2>&1; then
-      (umask 077; printf 'jdbc:postgresql://127.0.0.1:%s/postgres\nladder\n%s\n' "$port" "$(cat "$dir/password")" > "$dir/connection")
+      database=postgres
+      if [ "$keeper" = keeper ]; then
+        make_program "$bin" "$port" "$dir"
+        printf keeper > "$dir/made-by"
+      fi
+      [ ! -e "$dir/made-by" ] || database=ladder
+      (umask 077; printf 'jdbc:postgresql://127.0.0.1:%s/%s\nladder\n%s\n' "$port" "$database" "$(cat "$dir/password")" > "$dir/connection")
       return
     fi
     grep -q 'No space left' "$log" 2>/dev/null && fail "The disk is full: PostgreSQL cannot write to $data."
@@ -75,6 +89,14 @@ start() {
   done
   tail -n 3 "$log" >&2
   fail "PostgreSQL did not start; its log is $log."
+}
+
+# make_program BIN PORT DIR : the role that the program has, and its database.
+make_program() {
+  PGPASSWORD=$(cat "$3/password") "$1/psql" -q -v ON_ERROR_STOP=1 -h 127.0.0.1 -p "$2" -U keeper -d postgres >>"$3/initdb.log" 2>&1 <<SQL || fail "The database could not be made; the log is $3/initdb.log."
+create role ladder login createdb password '$(cat "$3/password")';
+create database ladder owner ladder;
+SQL
 }
 
 stop() {
@@ -100,10 +122,17 @@ restart() {
     || fail "PostgreSQL in $dir did not start again; its log is $dir/postgres.log."
 }
 
+# Whether it runs: a look at its process, for it is asked every second.
+running() {
+  local pid
+  pid=$(head -n 1 "$1/data/postmaster.pid" 2>/dev/null) && [ -n "$pid" ] && [ -d "/proc/$pid" ] && grep -q postgres "/proc/$pid/comm" 2>/dev/null
+}
+
 case "${1:-}" in
   start) start "$2" "${3:-}" ;;
   stop) stop "$2" ;;
   restart) restart "$2" ;;
+  running) running "$2" ;;
   user) if [ "$(id -u)" = 0 ]; then echo postgres; else id -un; fi ;;
   *) fail "postgres.sh start DIR [--throw-away] | stop DIR | restart DIR | user" ;;
 esac

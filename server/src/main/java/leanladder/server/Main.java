@@ -4,8 +4,12 @@ import io.javalin.util.JavalinException;
 import java.io.BufferedInputStream;
 import java.io.IOException;
 import java.io.InputStream;
+import java.nio.channels.FileChannel;
+import java.nio.channels.FileLock;
 import java.nio.file.Files;
+import java.nio.file.LinkOption;
 import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
 import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
@@ -30,6 +34,9 @@ import picocli.CommandLine.Option;
 public final class Main implements Callable<Integer> {
     private static final Logger LOG = LoggerFactory.getLogger(Main.class);
     private static final int SHOWN = 20;
+    private static final int FAILED = 3;
+
+    private FileLock lock;
 
     @Option(names = "--port", required = true)
     private int port;
@@ -62,12 +69,28 @@ public final class Main implements Callable<Integer> {
 
     /** The program's entry. */
     public static void main(String[] args) {
+        Thread.setDefaultUncaughtExceptionHandler((thread, failure) -> {
+            LOG.error("The thread \"{}\" has ended", thread.getName(), failure);
+            // A process that lacks a thread, or memory, is worth less than one that starts again.
+            if (failure instanceof Error) Runtime.getRuntime().halt(FAILED);
+        });
         int exitCode = new CommandLine(new Main()).execute(args);
         if (exitCode != 0) System.exit(exitCode);
     }
 
     @Override
     public Integer call() throws IOException {
+        // Held until the process ends, however it does: never two servers with one home.
+        FileChannel home = FileChannel.open(
+                state.resolve("server.lock"),
+                StandardOpenOption.CREATE,
+                StandardOpenOption.WRITE,
+                LinkOption.NOFOLLOW_LINKS);
+        lock = home.tryLock();
+        if (lock == null) {
+            System.err.println("Another server runs with its data in " + state + ".");
+            return 1;
+        }
         try {
             start();
             Files.writeString(state.resolve("ready"), "ready\n");

@@ -29,7 +29,7 @@ import org.jooq.impl.DSL;
  */
 public final class Database implements AutoCloseable {
     private static final int CONNECTIONS = 8;
-    private static final long CONNECT_MILLIS = 2000;
+    private static final long CONNECT_MILLIS = 1500;
     private static final int ASKED_AGAIN = 20;
     private static final String DISK_FULL = "53100";
     private static final long PAUSE = TimeUnit.MILLISECONDS.toNanos(200);

@@ -119,7 +119,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
     @Override
     public void routes(Api api) {
         api.get("/drafts", call -> list(call), DraftList.class);
-        api.post("/drafts", this::begin, this::again, DraftView.class);
+        api.post("/drafts", this::begin, this::begun, DraftView.class);
         api.get("/drafts/{id}", this::one, DraftView.class);
         api.patch("/drafts/{id}", this::amend, this::again, DraftView.class);
         api.delete("/drafts/{id}", this::discard, id -> Answer.none());
@@ -135,6 +135,10 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
     private Answer list(Call call) {
         call.query(Set.of());
         return Answer.of(new DraftList(drafts.all().stream().map(DraftLine::of).toList()));
+    }
+
+    private Answer begun(long draft) {
+        return Answer.created(view(drafts.draft(draft)));
     }
 
     private Answer again(long draft) {

@@ -2,11 +2,16 @@ package leanladder.server.http;
 
 import io.javalin.config.JavalinConfig;
 import java.time.Duration;
+import java.util.concurrent.Semaphore;
+import org.eclipse.jetty.http.HttpStatus;
 import org.eclipse.jetty.server.Handler;
 import org.eclipse.jetty.server.NetworkConnectionLimit;
+import org.eclipse.jetty.server.Request;
+import org.eclipse.jetty.server.Response;
 import org.eclipse.jetty.server.handler.EagerContentHandler;
 import org.eclipse.jetty.server.handler.MinimumDataRateHandler;
 import org.eclipse.jetty.server.handler.QoSHandler;
+import org.eclipse.jetty.util.Callback;
 import org.eclipse.jetty.util.thread.QueuedThreadPool;
 
 /**
@@ -20,6 +25,7 @@ public final class FrontDoor {
     private static final int WAITING = 1000;
     private static final Duration PATIENCE = Duration.ofSeconds(5);
     private static final int CONNECTIONS = 8000;
+    private static final int LARGE_AT_ONCE = 24;
     private static final int FRAMING = 64;
     private static final long BYTES_A_SECOND = 50;
 
@@ -43,9 +49,39 @@ public final class FrontDoor {
             turns.setMaxSuspend(PATIENCE);
             turns.excludePath(Api.ROOT + "/events");
             turns.excludePath("/health/*");
+            Large large = new Large(turns);
             server.setHandler(rate);
-            rate.setHandler(whole);
+            rate.setHandler(large);
+            large.setHandler(whole);
             whole.setHandler(turns);
         });
+    }
+
+    /**
+     * Bodies that say that they are large are read as they come, by a thread, so that one that is too large is refused before it is sent; few
+     * at once.
+     */
+    private static final class Large extends Handler.Wrapper {
+        private final Handler next;
+        private final Semaphore free = new Semaphore(LARGE_AT_ONCE);
+
+        Large(Handler next) {
+            this.next = next;
+        }
+
+        @Override
+        public boolean handle(Request request, Response response, Callback callback) throws Exception {
+            if (request.getLength() <= Limits.BODY) return super.handle(request, response, callback);
+            if (!free.tryAcquire()) {
+                Response.writeError(request, response, callback, HttpStatus.SERVICE_UNAVAILABLE_503);
+                return true;
+            }
+            return next.handle(request, response, new Callback.Nested(callback) {
+                @Override
+                public void completed() {
+                    free.release();
+                }
+            });
+        }
     }
 }

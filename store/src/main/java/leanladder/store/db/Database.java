@@ -19,6 +19,7 @@ import org.flywaydb.core.Flyway;
 import org.jooq.DSLContext;
 import org.jooq.JSON;
 import org.jooq.SQLDialect;
+import org.jooq.TransactionalCallable;
 import org.jooq.conf.Settings;
 import org.jooq.exception.DataAccessException;
 import org.jooq.impl.DSL;
@@ -30,7 +31,7 @@ import org.jooq.impl.DSL;
 public final class Database implements AutoCloseable {
     private static final int CONNECTIONS = 8;
     private static final long CONNECT_MILLIS = 1500;
-    private static final int ASKED_AGAIN = 20;
+    private static final long ASKED_FOR = TimeUnit.MILLISECONDS.toNanos(1500);
     private static final String DISK_FULL = "53100";
     private static final long PAUSE = TimeUnit.MILLISECONDS.toNanos(200);
 
@@ -138,7 +139,7 @@ public final class Database implements AutoCloseable {
     public <T> T readAtOnce(Reading<T> reading) throws IOException {
         notWhileAway();
         try {
-            return db.transactionResult(configuration -> {
+            return inTransaction(configuration -> {
                 DSLContext tx = configuration.dsl();
                 tx.execute("set transaction isolation level repeatable read, read only");
                 return reading.from(tx);
@@ -146,6 +147,15 @@ public final class Database implements AutoCloseable {
         } catch (RuntimeException e) {
             if (e.getCause() instanceof IOException io) throw io;
             throw isAway(e) ? unavailable(e) : e;
+        }
+    }
+
+    /** In a transaction on one connection: where there is none, it is asked for once and not again in order to roll back. */
+    private <T> T inTransaction(TransactionalCallable<T> work) {
+        try (Connection connection = source.getConnection()) {
+            return DSL.using(connection, SQLDialect.POSTGRES, db.settings()).transactionResult(work);
+        } catch (SQLException e) {
+            throw new DataAccessException("There is no connection to the database", e);
         }
     }
 
@@ -171,29 +181,37 @@ public final class Database implements AutoCloseable {
      */
     public long write(Request request, Writing writing) {
         notWhileAway();
+        boolean[] committing = {false};
         try {
-            return db.transactionResult(configuration -> {
-                DSLContext tx = configuration.dsl();
-                for (Request one : request.all()) {
-                    lock(tx, one.key());
-                    Optional<Long> before = reference(tx, one.key());
-                    if (before.isPresent()) throw new Repeated(one.key(), before.get());
-                }
-                long reference = writing.with(tx);
-                var rows = tx.insertInto(Schema.REQUEST)
-                        .columns(Schema.KEY, Schema.ACTOR, Schema.FINGERPRINT, Schema.AT, Schema.REFERENCE);
-                for (Request one : request.all())
-                    rows = rows.values(one.key(), one.actor(), one.fingerprint(), Schema.micros(one.at()), reference);
-                rows.execute();
+            long written = inTransaction(configuration -> {
+                long reference = write(configuration.dsl(), request, writing);
+                committing[0] = true;
                 return reference;
             });
+            away = null;
+            return written;
         } catch (RuntimeException e) {
             if (e.getCause() instanceof Repeated repeated) throw repeated;
             if (!isAway(e)) throw e;
-            // Without a connection nothing was begun, and nothing needs to be found out.
-            if (isUnreachable(e)) throw unavailable(e);
+            // What was not yet to be committed was not; nothing needs to be found out.
+            if (!committing[0]) throw unavailable(e);
             return found(request.key(), e).orElseThrow(() -> new Unavailable("The database does not answer", e));
         }
+    }
+
+    private static long write(DSLContext tx, Request request, Writing writing) throws Exception {
+        for (Request one : request.all()) {
+            lock(tx, one.key());
+            Optional<Long> before = reference(tx, one.key());
+            if (before.isPresent()) throw new Repeated(one.key(), before.get());
+        }
+        long reference = writing.with(tx);
+        var rows = tx.insertInto(Schema.REQUEST)
+                .columns(Schema.KEY, Schema.ACTOR, Schema.FINGERPRINT, Schema.AT, Schema.REFERENCE);
+        for (Request one : request.all())
+            rows = rows.values(one.key(), one.actor(), one.fingerprint(), Schema.micros(one.at()), reference);
+        rows.execute();
+        return reference;
     }
 
     private static void lock(DSLContext tx, String key) {
@@ -209,12 +227,13 @@ public final class Database implements AutoCloseable {
 
     /**
      * What became of a request whose answer was lost. Its transaction holds the lock of its key as long as it may still be
-     * committed, so that whoever holds the lock knows.
+     * committed, so that whoever holds the lock knows. It is not asked for long: whoever sends the request again is told.
      */
     private Optional<Long> found(String key, RuntimeException lost) {
-        for (int i = 0; i < ASKED_AGAIN; i++) {
+        long until = System.nanoTime() + ASKED_FOR;
+        do {
             try {
-                return db.transactionResult(configuration -> {
+                return inTransaction(configuration -> {
                     lock(configuration.dsl(), key);
                     return reference(configuration.dsl(), key);
                 });
@@ -223,7 +242,7 @@ public final class Database implements AutoCloseable {
                 lost.addSuppressed(e);
                 LockSupport.parkNanos(PAUSE);
             }
-        }
+        } while (System.nanoTime() < until);
         throw new Unavailable.Unknown(lost);
     }
 

@@ -32,6 +32,7 @@ class ArrowsTest {
             Map.entry("reach", List.of("document", "catalogue", "estate")),
             Map.entry("seat", List.of("document", "catalogue", "estate", "reach")),
             Map.entry("preview", List.of("document", "catalogue", "estate", "reach")),
+            Map.entry("settle", List.of("catalogue")),
             Map.entry("resolve", List.of("document", "catalogue", "estate", "reach", "seat", "preview")),
             Map.entry(
                     "advise",

@@ -240,4 +240,23 @@ class GuardsTest {
                 .contains("lean_ladder_journal_changes")
                 .contains("jvm_memory_used_bytes");
     }
+
+    @Test
+    void aFileInAnotherEncodingIsToldWhichItLooksLike() throws Exception {
+        for (var file : java.util.Map.of(
+                        StandardCharsets.UTF_16,
+                        "UTF-16",
+                        java.nio.charset.Charset.forName("windows-1252"),
+                        "Windows-1252")
+                .entrySet()) {
+            byte[] body = "id,name\na1,Zoë Überfahrt\n".getBytes(file.getKey());
+            try (Socket socket = connected(head("POST", "/api/v1/imports/people")
+                    + "Content-Type: text/csv\r\nConnection: close\r\nContent-Length: " + body.length + "\r\n\r\n")) {
+                socket.getOutputStream().write(body);
+                assertThat(new String(socket.getInputStream().readAllBytes(), StandardCharsets.UTF_8))
+                        .startsWith("HTTP/1.1 400")
+                        .contains("not UTF-8 text; it looks like " + file.getValue());
+            }
+        }
+    }
 }

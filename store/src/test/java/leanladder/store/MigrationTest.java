@@ -1,6 +1,7 @@
 package leanladder.store;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
@@ -58,5 +59,21 @@ class MigrationTest {
                         .contains(holder.get("account").asText());
             }
         }
+    }
+
+    @Test
+    void tablesThatANewerProgramAlteredAreRefusedAndLeftAlone() throws Exception {
+        ThrowAwayPostgres postgres = ThrowAwayPostgres.get();
+        String url = postgres.newDatabase("store_newer");
+        new Store(url, postgres.user(), postgres.password()).close();
+        try (Connection db = DriverManager.getConnection(url, postgres.user(), postgres.password())) {
+            db.createStatement()
+                    .execute(
+                            "insert into flyway_schema_history (installed_rank, version, description, type, script, checksum, installed_by,"
+                                    + " execution_time, success) values (999, '999', 'later', 'SQL', 'V999__later.sql', 1, 'x', 1, true)");
+        }
+        assertThatThrownBy(() -> new Store(url, postgres.user(), postgres.password()))
+                .hasMessageContaining("altered by a newer Lean Ladder")
+                .hasMessageContaining("version 999");
     }
 }

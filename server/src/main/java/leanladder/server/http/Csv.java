@@ -16,26 +16,36 @@ import java.util.List;
  * @param lines made while they are written, outside of whatever others wait for
  */
 public record Csv(String file, List<String> headings, Iterable<List<String>> lines) {
-    private static final String STARTS_FORMULA = "=+-@\t\r";
+    /** The signs, also as wide as other scripts write them. */
+    private static final String SIGNS = "=+-@\uFF1D\uFF0B\uFF0D\uFF20";
+
     private static final CsvMapper MAPPER = CsvMapper.builder()
             .enable(CsvGenerator.Feature.STRICT_CHECK_FOR_QUOTING)
             .build();
 
     void writeTo(OutputStream to) throws IOException {
         try (SequenceWriter out = MAPPER.writer().writeValues(to)) {
-            out.write(headings.toArray(String[]::new));
+            out.write(headings.stream().map(Csv::guarded).toArray(String[]::new));
             for (List<String> line : lines)
                 out.write(line.stream().map(Csv::guarded).toArray(String[]::new));
         }
     }
 
     private static String guarded(String cell) {
-        return !cell.isEmpty() && STARTS_FORMULA.indexOf(cell.charAt(0)) >= 0 ? "'" + cell : cell;
+        return isFormula(cell) ? "'" + cell : cell;
+    }
+
+    /** Whether a spreadsheet could take it for a formula: it begins with a sign, maybe after blanks, tabs or line breaks. */
+    private static boolean isFormula(String cell) {
+        String text = cell.stripLeading();
+        if (text.isEmpty()) return false;
+        char first = cell.charAt(0);
+        return SIGNS.indexOf(text.charAt(0)) >= 0 || first == '\t' || first == '\r' || first == '\n';
     }
 
     /** A cell as it was before it was guarded. */
     public static String read(String cell) {
-        boolean guarded = cell.length() > 1 && cell.charAt(0) == '\'' && STARTS_FORMULA.indexOf(cell.charAt(1)) >= 0;
+        boolean guarded = cell.length() > 1 && cell.charAt(0) == '\'' && isFormula(cell.substring(1));
         return guarded ? cell.substring(1) : cell;
     }
 

@@ -3,6 +3,7 @@ package leanladder.server.lines;
 import de.siegmar.fastcsv.reader.CsvParseException;
 import de.siegmar.fastcsv.reader.CsvReader;
 import de.siegmar.fastcsv.reader.CsvRecord;
+import java.io.BufferedInputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.InputStreamReader;
@@ -23,6 +24,7 @@ import leanladder.server.http.Problem;
 /** The lines of a file with comma-separated values, each with the number that an editor shows beside it. */
 public final class CsvLines {
     private static final int MOST_LINES = 200_000;
+    private static final int LOOKED_AT = 64;
 
     private CsvLines() {}
 
@@ -37,8 +39,10 @@ public final class CsvLines {
 
     /** Reads a file; a problem when it cannot be read. Empty lines are passed over, but counted. */
     public static List<Line> of(InputStream file) {
+        BufferedInputStream bytes = new BufferedInputStream(file);
+        String likely = likely(bytes);
         try (Reader text = new InputStreamReader(
-                        file, StandardCharsets.UTF_8.newDecoder().onMalformedInput(CodingErrorAction.REPORT));
+                        bytes, StandardCharsets.UTF_8.newDecoder().onMalformedInput(CodingErrorAction.REPORT));
                 CsvReader<CsvRecord> rows = CsvReader.builder()
                         .skipEmptyLines(true)
                         .allowExtraFields(true)
@@ -46,16 +50,31 @@ public final class CsvLines {
                         .ofCsvRecord(text)) {
             return lines(rows.iterator());
         } catch (IOException | UncheckedIOException | CsvParseException e) {
-            throw broken(e);
+            throw broken(e, likely);
         }
     }
 
-    private static Problem broken(Exception e) {
+    /** What the first bytes look like, for a file that turns out not to be UTF-8. */
+    private static String likely(BufferedInputStream bytes) {
+        try {
+            bytes.mark(LOOKED_AT);
+            byte[] first = bytes.readNBytes(LOOKED_AT);
+            bytes.reset();
+            boolean wide = false;
+            for (byte b : first) wide |= b == 0;
+            boolean marked = first.length > 1 && (first[0] & 0xFF) + (first[1] & 0xFF) == 0xFE + 0xFF;
+            return wide || marked ? "UTF-16" : "Windows-1252, as older spreadsheets write it";
+        } catch (IOException e) {
+            return "another encoding";
+        }
+    }
+
+    private static Problem broken(Exception e, String likely) {
         for (Throwable cause = e; cause != null; cause = cause.getCause()) {
             if (cause instanceof Problem problem) return problem;
             if (cause instanceof CharacterCodingException)
-                return Problem.wrongInput("The file is not UTF-8 text; save it as \"CSV UTF-8\" and send it again."
-                        + " Nothing was staged.");
+                return Problem.wrongInput("The file is not UTF-8 text; it looks like " + likely
+                        + ". Save it as \"CSV UTF-8\" and send it again. Nothing was staged.");
         }
         return Problem.wrongInput("The file cannot be read as comma-separated values: "
                 + String.valueOf(e.getMessage()).lines().findFirst().orElse("it is broken") + ". Nothing was staged.");

@@ -16,6 +16,8 @@ import java.util.concurrent.locks.LockSupport;
 import java.util.function.Function;
 import leanladder.document.Json;
 import org.flywaydb.core.Flyway;
+import org.flywaydb.core.api.MigrationInfo;
+import org.flywaydb.core.api.MigrationState;
 import org.jooq.DSLContext;
 import org.jooq.JSON;
 import org.jooq.SQLDialect;
@@ -62,8 +64,25 @@ public final class Database implements AutoCloseable {
         config.setConnectionTimeout(CONNECT_MILLIS);
         config.addDataSourceProperty("reWriteBatchedInserts", "true");
         source = new HikariDataSource(config);
-        Flyway.configure().dataSource(source).load().migrate();
+        try {
+            migrate();
+        } catch (RuntimeException e) {
+            source.close();
+            throw e;
+        }
         db = DSL.using(source, SQLDialect.POSTGRES, new Settings().withExecuteLogging(false));
+    }
+
+    /** Brings the tables up to date. Tables that a newer program has altered are left alone. */
+    private void migrate() {
+        Flyway flyway = Flyway.configure().dataSource(source).load();
+        for (MigrationInfo applied : flyway.info().applied())
+            if (applied.getState() == MigrationState.FUTURE_SUCCESS)
+                throw new IllegalStateException(
+                        "The database was altered by a newer Lean Ladder, whose tables have version "
+                                + applied.getVersion()
+                                + "; this one does not know them. Update this program, or restore a backup from before. Nothing was changed.");
+        flyway.migrate();
     }
 
     @Override

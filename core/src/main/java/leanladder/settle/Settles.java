@@ -1,0 +1,57 @@
+package leanladder.settle;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.time.Duration;
+import java.util.Optional;
+import leanladder.catalogue.Setting;
+
+/**
+ * How long a value takes to reach people's screens, and what they must do then (resolution.md, section 10).
+ *
+ * @param least after which it may have arrived
+ * @param most after which it must have
+ * @param then what somebody must do once it has arrived; empty for nothing
+ */
+public record Settles(Duration least, Duration most, Optional<Then> then) {
+    /** At once, with nothing to do. */
+    public static final Settles AT_ONCE = new Settles(Duration.ZERO, Duration.ZERO, Optional.empty());
+
+    /** What somebody must do, in rising order of effort. */
+    public enum Then {
+        REFRESH("refresh"),
+        SIGN_IN("sign-in"),
+        RESTART("restart");
+
+        private final String word;
+
+        Then(String word) {
+            this.word = word;
+        }
+
+        /** How the estate file writes it. */
+        public String word() {
+            return word;
+        }
+
+        static Optional<Then> of(String word) {
+            for (Then then : values()) if (then.word.equals(word)) return Optional.of(then);
+            return Optional.empty();
+        }
+    }
+
+    /** As the catalogue says of a setting. */
+    public static Settles of(Setting setting) {
+        return read(setting.source().path("settles"));
+    }
+
+    /** As the estate file writes it: minutes from least to most, the most being the least where it is left out. */
+    public static Settles read(JsonNode settles) {
+        if (!settles.isObject()) return AT_ONCE;
+        long least = Math.max(0, settles.path("minMinutes").asLong(0));
+        long most = Math.max(least, settles.path("maxMinutes").asLong(least));
+        return new Settles(
+                Duration.ofMinutes(least),
+                Duration.ofMinutes(most),
+                Then.of(settles.path("then").asText("")));
+    }
+}

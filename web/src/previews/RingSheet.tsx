@@ -1,7 +1,7 @@
 import { clsx } from 'clsx';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import type { Edit } from '../api/client';
+import type { Edit, Schemas } from '../api/client';
 import { PasteAccounts } from '../parts/PasteAccounts';
 import { Pick } from '../parts/Pick';
 import { Trouble } from '../parts/Trouble';
@@ -11,6 +11,8 @@ import { moment } from '../text/dates';
 import { count, figure } from '../text/words';
 import { AskToJoin, asking } from './AskToJoin';
 import { useRoster, type RingLine } from './queries';
+
+type Member = Schemas['RingMember'];
 
 /** One ring: who may and who did, how each got in, and more put in or taken out; an ordinary policy says so. */
 export function RingSheet(props: {
@@ -27,6 +29,15 @@ export function RingSheet(props: {
   const [kind, setKind] = useState<'people' | 'rooms'>();
   const { pages, file } = useRoster(ring.id, which, kind, question);
   const first = pages.data?.pages[0];
+  const [ticked, setTicked] = useState(new Map<string, Member>());
+  const [room, setRoom] = useState<Member>();
+  const [agreed, setAgreed] = useState('');
+  const tick = (member: Member, on: boolean) => {
+    const next = new Map(ticked);
+    if (on) next.set(member.account, member);
+    else next.delete(member.account);
+    setTicked(next);
+  };
   const members = pages.data?.pages.flatMap((p) => p.members) ?? [];
   const policy = ring.policies[0];
   const only = ring.may - ring.did;
@@ -111,6 +122,14 @@ export function RingSheet(props: {
             maxHeight="min(420px, 50dvh)"
             row={(m) => (
               <>
+                {ring.asksConsent && m.policyId !== null && (
+                  <input
+                    type="checkbox"
+                    aria-label={`Tick ${m.displayName}`}
+                    checked={ticked.has(m.account)}
+                    onChange={(e) => tick(m, e.target.checked)}
+                  />
+                )}
                 <Link
                   className="w-36 shrink-0 truncate font-semibold hover:underline"
                   to={`/ladder${writeQuestion({ ...question, who: account(m.account), what: { id: 'preview.ring' } })}`}
@@ -132,7 +151,16 @@ export function RingSheet(props: {
                       : `asked ${moment(m.asked, zone).split(', ')[0]}`}
                   </span>
                 )}
-                {which === 'may' && ring.asksConsent && !m.asked && (
+                {which === 'may' && ring.asksConsent && m.kind === 'room' && (
+                  <button
+                    className="quiet shrink-0 text-[13px]"
+                    aria-label={`Record the word of ${m.displayName}`}
+                    onClick={() => setRoom(m)}
+                  >
+                    Record
+                  </button>
+                )}
+                {which === 'may' && ring.asksConsent && m.kind !== 'room' && !m.asked && (
                   <button
                     className="quiet shrink-0 text-[13px]"
                     aria-label={`Ask ${m.displayName} to join ${ring.name}`}
@@ -156,6 +184,72 @@ export function RingSheet(props: {
               </>
             )}
           />
+        )}
+        {room && (
+          <form
+            className="bg-paper border-line mt-2 border p-3"
+            aria-label={`The word of ${room.displayName}`}
+            onSubmit={(e) => {
+              e.preventDefault();
+              void onEdit([
+                {
+                  kind: 'record-consent',
+                  account: room.account,
+                  ring: ring.id,
+                  at: new Date().toISOString(),
+                  agreed: agreed.trim(),
+                },
+              ]).then((done) => {
+                if (!done) return;
+                setRoom(undefined);
+                setAgreed('');
+              });
+            }}
+          >
+            <label className="block">
+              Who looks after {room.displayName}, and agreed that it takes part in {ring.name}?
+              <input className="field mt-1 w-full" value={agreed} onChange={(e) => setAgreed(e.target.value)} />
+            </label>
+            <div className="mt-2 flex gap-2">
+              <button className="button button-strong" disabled={agreed.trim() === ''}>
+                Record it
+              </button>
+              <button type="button" className="button" onClick={() => setRoom(undefined)}>
+                Leave it
+              </button>
+            </div>
+          </form>
+        )}
+        {ticked.size > 0 && (
+          <div className="mt-2 flex items-center gap-3" role="region" aria-label="Those ticked">
+            <strong className="font-semibold">{count(ticked.size, 'account')} ticked</strong>
+            <button
+              className="button"
+              onClick={() => {
+                const edits = [...ticked.values()].map((m) => leave(m.policyId ?? '', m.account, m.target));
+                void onEdit([{ kind: 'batch', source: 'a selection', edits }]).then(
+                  (done) => done && setTicked(new Map()),
+                );
+              }}
+            >
+              Take them out
+            </button>
+            {which === 'may' && (
+              <button
+                className="button"
+                onClick={() =>
+                  void onEdit([asking(ring.id, [...ticked.keys()], '', props.by, new Date().toISOString())]).then(
+                    (done) => done && setTicked(new Map()),
+                  )
+                }
+              >
+                Ask them
+              </button>
+            )}
+            <button className="quiet" onClick={() => setTicked(new Map())}>
+              Tick none
+            </button>
+          </div>
         )}
         {pages.hasNextPage && (
           <button className="button mt-2" onClick={() => void pages.fetchNextPage()}>

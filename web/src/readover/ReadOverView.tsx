@@ -312,6 +312,20 @@ function Rest({ reading, onChoose }: { reading: Reading; onChoose: (part: Part) 
           </ul>
         </section>
       )}
+      {reading.releases.length > 0 && (
+        <section aria-label="Previews">
+          <h2 className="font-display text-[16px] font-semibold">Previews</h2>
+          <ul className="border-line mt-1 border-t">
+            {reading.releases.map((r) => (
+              <li key={r.setting} className="border-line border-b py-1">
+                <Link className="hover:underline" to={`/previews/release/${encodeURIComponent(r.setting)}`}>
+                  {r.words}.
+                </Link>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
       {reading.later.length > 0 && (
         <section aria-label="Later">
           <h2 className="font-display text-[16px] font-semibold">Later, by itself</h2>

@@ -61,7 +61,10 @@ final class InPostgres {
                 mark(made, "start of the server", seconds, 60, made.accounts() == 1_000_000);
                 stage(made, server);
                 missed.addAll(new Publishing(table, made, new Rest(server.address())).run());
-                if (made.full()) missed.addAll(new Seating(table, made, new Rest(server.address())).run());
+                if (made.full()) {
+                    missed.addAll(new Previewing(table, made, server).run());
+                    missed.addAll(new Seating(table, made, new Rest(server.address())).run());
+                }
                 if (made.accounts() == 100_000 && Files.isDirectory(WEB)) {
                     missed.addAll(new Tray(table).run(server, "100,000 accounts", "p0", 1));
                     missed.addAll(new Scrolling(table).run(server));

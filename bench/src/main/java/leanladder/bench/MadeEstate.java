@@ -25,7 +25,7 @@ import leanladder.estate.read.Part;
  *
  * @param accounts how many accounts
  * @param full whether a tenth of the statements are locked and a tenth cap, a third of the settings have needs, and there are 40
- *     plans, 5 rings and 100 releases; otherwise there is nothing but unlocked sets
+ *     plans, 12 rings and 200 releases, with the consents of a third; otherwise there is nothing but unlocked sets
  * @param settings how many settings, {@value #SETTINGS} but for searching
  */
 record MadeEstate(int accounts, boolean full, int settings) {
@@ -35,9 +35,21 @@ record MadeEstate(int accounts, boolean full, int settings) {
     static final int GROUPS = 5000;
     static final int UNITS = 2000;
     private static final int PLANS = 40;
-    private static final int RELEASES = 100;
+    private static final int RELEASES = 201;
     private static final int PIPE = 1 << 20;
-    private static final List<String> RINGS = List.of("inner", "second", "third", "fourth", "everyone");
+    private static final List<String> RINGS = List.of(
+            "inner",
+            "second",
+            "third",
+            "fourth",
+            "fifth",
+            "sixth",
+            "seventh",
+            "eighth",
+            "ninth",
+            "tenth",
+            "eleventh",
+            "everyone");
     private static final List<String> LEVELS = List.of("own", "firms", "address", "code", "anyone");
     private static final String[] GIVEN = {
         "Agnete", "Aksel", "Demelza", "Fintan", "Ines", "Joost", "Mirela", "Oskar", "Tobin", "Yara"
@@ -179,10 +191,10 @@ record MadeEstate(int accounts, boolean full, int settings) {
             out.writeStringField(
                     "started",
                     (2008 + random.nextInt(18)) + "-0" + (1 + random.nextInt(9)) + "-" + (10 + random.nextInt(18)));
-            if (full && random.nextInt(20) == 0) {
+            if (full && random.nextInt(3) == 0) {
                 out.writeArrayFieldStart("consents");
                 out.writeStartObject();
-                out.writeStringField("ring", RINGS.get(random.nextInt(2)));
+                out.writeStringField("ring", RINGS.get(random.nextInt(RINGS.size() - 1)));
                 out.writeStringField("at", "2026-10-0" + (1 + random.nextInt(9)) + "T08:00:00Z");
                 out.writeEndObject();
                 out.writeEndArray();
@@ -243,7 +255,7 @@ record MadeEstate(int accounts, boolean full, int settings) {
             out.writeStringField("title", "Preview ring");
             out.writeStringField("type", "choice");
             strings(out, "options", RINGS);
-            out.writeStringField("default", RINGS.get(4));
+            out.writeStringField("default", RINGS.get(RINGS.size() - 1));
             out.writeEndObject();
         }
         out.writeEndArray();
@@ -311,7 +323,7 @@ record MadeEstate(int accounts, boolean full, int settings) {
                 if (how == 0) out.writeBooleanField("lock", true);
                 out.writeEndObject();
             }
-            if (full && p < 20) {
+            if (full && p < 2 * RINGS.size()) {
                 out.writeStartObject();
                 out.writeStringField("setting", "preview.ring");
                 out.writeStringField("set", RINGS.get(p % RINGS.size()));
@@ -366,7 +378,7 @@ record MadeEstate(int accounts, boolean full, int settings) {
             out.writeStartObject();
             out.writeStringField("id", RINGS.get(r));
             out.writeStringField("name", RINGS.get(r));
-            out.writeBooleanField("asksConsent", r < 2);
+            out.writeBooleanField("asksConsent", r < RINGS.size() - 1);
             out.writeEndObject();
         }
         out.writeEndArray();
@@ -377,7 +389,7 @@ record MadeEstate(int accounts, boolean full, int settings) {
             out.writeObjectFieldStart("opens");
             for (int r = 0; r < RINGS.size(); r++)
                 if (random.nextInt(3) > 0)
-                    out.writeStringField(RINGS.get(r), "2026-1" + random.nextInt(3) + "-0" + (1 + r) + "T08:00:00Z");
+                    out.writeStringField(RINGS.get(r), "2026-1" + random.nextInt(3) + "-" + (10 + r) + "T08:00:00Z");
             out.writeEndObject();
             out.writeEndObject();
         }

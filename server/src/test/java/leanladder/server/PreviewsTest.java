@@ -344,4 +344,35 @@ class PreviewsTest {
         }
         assertThat(mended).isGreaterThan(1);
     }
+
+    @Test
+    void readingOverSaysToHowManyMoreAReleaseOpensAndWhoWillNotHaveItYet() {
+        JsonNode draft = json(server.send("POST", "/api/v1/drafts", "{}"));
+        String path = "/api/v1/drafts/" + draft.get("id");
+        json(server.send(
+                "POST",
+                path + "/edits",
+                ("{'version':1,'edits':[{'kind':'open-release','release':'assistant.meetings','ring':'sea-trial','from':'2026-11-25T12:00:00Z'},"
+                                + "{'kind':'open-release','release':'mail.recall','ring':'harbour-trial','from':'2026-12-01T06:00:00Z'}]}")
+                        .replace('\'', '"')));
+        JsonNode moves = json(server.get(path + "/reading")).get("releases");
+        JsonNode now = moves.get(0);
+        int before = sizeOf("assistant.meetings", "");
+        int after = sizeOf("assistant.meetings", "?draft=" + draft.get("id"));
+        assertThat(now.get("opened").asInt()).isEqualTo(after - before).isPositive();
+        assertThat(now.get("words").asText())
+                .startsWith("Opens Let the assistant sit in meetings to " + (after - before) + " more; ")
+                .contains("of them have not consented", "no plan with what it needs");
+        assertThat(moves.get(1).get("words").asText())
+                .startsWith("Opens Call mail back to ")
+                .endsWith(", from Tue 1 Dec, 06:00 on");
+    }
+
+    /** To how many a release is open, consented or not. */
+    private int sizeOf(String release, String query) {
+        JsonNode line = get("releases/" + release + query).get("release");
+        return line.get("has").asInt()
+                + line.get("unconsented").asInt()
+                + line.get("kept").asInt();
+    }
 }

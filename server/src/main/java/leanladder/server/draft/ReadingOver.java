@@ -112,6 +112,7 @@ public record ReadingOver(Proposal proposal, String actor) {
             List<UnitPart> where,
             List<Blocked> blockedBy,
             List<SeatsPassed> seats,
+            List<ReleaseTelling.ReleaseMove> releases,
             List<Later> later,
             List<InWorkspace> workspaces,
             List<Settling> settling,
@@ -135,6 +136,7 @@ public record ReadingOver(Proposal proposal, String actor) {
                 where(ripple),
                 blocked(ripple, wording),
                 seats(ripple),
+                new ReleaseTelling(proposal, wording).moves(),
                 later(wording),
                 workspaces(),
                 settling(

@@ -1,0 +1,138 @@
+package leanladder.bench;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.util.ArrayList;
+import java.util.Iterator;
+import java.util.List;
+import java.util.Queue;
+import java.util.concurrent.ConcurrentLinkedQueue;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.atomic.AtomicInteger;
+import leanladder.document.Json;
+import leanladder.server.RunningServer;
+
+/** What previews cost a server: 12 rings, 200 releases, and the consents of a third of all accounts. */
+final class Previewing {
+    private static final int RUNS = 20;
+    private static final int CLIENTS = 8;
+    private static final int SECONDS = 60;
+    private static final String[] CLIENT = {"Authorization", "Bearer " + RunningServer.SECRET};
+
+    private final Table table;
+    private final MadeEstate made;
+    private final RunningServer server;
+    private final List<Marks> missed = new ArrayList<>();
+
+    Previewing(Table table, MadeEstate made, RunningServer server) {
+        this.table = table;
+        this.made = made;
+        this.server = server;
+    }
+
+    List<Marks> run() {
+        Rest rest = new Rest(server.address());
+        JsonNode previews = Json.read(rest.get("/previews"));
+        String ring = previews.get("rings").get(0).get("id").asText();
+        String outer = previews.get("rings").get(5).get("id").asText();
+        Iterator<JsonNode> releases = previews.get("releases").iterator();
+        Queue<String> people = new ConcurrentLinkedQueue<>();
+        for (JsonNode row :
+                Json.read(rest.get("/directory/people?active=true&count=5000")).get("rows"))
+            people.add(row.get("id").asText());
+
+        double[] consents = new double[RUNS];
+        double[] first = new double[RUNS];
+        for (int i = 0; i < RUNS; i++) {
+            String account = people.poll();
+            people.add(account);
+            consents[i] = timed(() -> consent(account, ring));
+            first[i] = timed(() -> rest.get("/previews"));
+        }
+        mark("a person's consent, over REST", Table.median(consents), 0.05);
+        mark("all counts of the previews, right after a consent", Table.median(first), 0.3);
+
+        double[] moved = new double[RUNS];
+        for (int i = 0; i < RUNS; i++) {
+            JsonNode draft =
+                    Json.read(server.send("POST", "/api/v1/drafts", "{}").body());
+            String edit = "{\"version\":1,\"edits\":[{\"kind\":\"open-release\",\"release\":\""
+                    + releases.next().get("setting").asText() + "\",\"ring\":\"" + outer
+                    + "\",\"from\":\"2026-01-01T00:00:00Z\"}]}";
+            String path = "/api/v1/drafts/" + draft.get("id");
+            moved[i] =
+                    timed(() -> told(server.send("POST", path + "/edits", edit).statusCode(), 200));
+            server.send("DELETE", path + "?version=2", "");
+        }
+        mark("moving a release outward, staged with its ripple", Table.median(moved), 0.3);
+        together(people, ring);
+        return missed;
+    }
+
+    /** Many people answer at once. */
+    private void together(Queue<String> people, String ring) {
+        long before =
+                Json.read(server.get("/api/v1/session").body()).get("change").asLong();
+        AtomicInteger given = new AtomicInteger();
+        CountDownLatch done = new CountDownLatch(CLIENTS);
+        long until = System.nanoTime() + SECONDS * 1_000_000_000L;
+        for (int c = 0; c < CLIENTS; c++)
+            new Thread(() -> {
+                        try {
+                            while (System.nanoTime() < until) {
+                                String account = people.poll();
+                                people.add(account);
+                                consent(account, ring);
+                                given.incrementAndGet();
+                            }
+                        } finally {
+                            done.countDown();
+                        }
+                    })
+                    .start();
+        try {
+            done.await();
+        } catch (InterruptedException e) {
+            throw new IllegalStateException(e);
+        }
+        long changes =
+                Json.read(server.get("/api/v1/session").body()).get("change").asLong() - before;
+        double each = given.get() / (double) SECONDS;
+        table.row(
+                String.format("consents a second from %d clients for %d s", CLIENTS, SECONDS),
+                String.format("%.0f", each),
+                "mark 200; " + changes + " changes");
+        if (made.accounts() == 1_000_000 && each < 200)
+            missed.add(new Marks(
+                    String.format("%,d in PostgreSQL: consents a second", made.accounts()),
+                    String.format("%.0f", each),
+                    "200",
+                    200 / each));
+    }
+
+    private void consent(String account, String ring) {
+        told(
+                server.send("POST", "/api/v1/accounts/" + account + "/consents", "{\"ring\":\"" + ring + "\"}", CLIENT)
+                        .statusCode(),
+                201);
+    }
+
+    private static void told(int status, int wanted) {
+        if (status != wanted) throw new IllegalStateException("Answered with " + status);
+    }
+
+    private static double timed(Runnable act) {
+        long start = System.nanoTime();
+        act.run();
+        return (System.nanoTime() - start) / 1e9;
+    }
+
+    private void mark(String what, double measured, double wanted) {
+        table.row(what, Table.time(measured), "mark " + Table.time(wanted));
+        if (made.accounts() == 1_000_000 && measured > wanted)
+            missed.add(new Marks(
+                    String.format("%,d in PostgreSQL: %s", made.accounts(), what),
+                    Table.time(measured),
+                    Table.time(wanted),
+                    measured / wanted));
+    }
+}

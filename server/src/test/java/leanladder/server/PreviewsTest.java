@@ -257,26 +257,27 @@ class PreviewsTest {
 
     @Test
     void whoeverIsAskedSaysYesOrNoAndWhoSaysNothingIsTold() {
-        var may = roster("sea-trial", "may").iterator();
+        var may = roster("harbour-trial", "may").iterator();
         String no = may.next();
         String silent = may.next();
         for (String who : List.of(no, silent))
             publish("{'kind':'ask-to-join','account':'" + who
-                    + "','ring':'sea-trial','at':'2026-11-10T12:00:00Z','by':'Ivo Tarn','text':'Would you?'}");
-        assertThat(get("previews").at("/rings/2/asked").asInt()).isEqualTo(2);
+                    + "','ring':'harbour-trial','at':'2026-11-10T12:00:00Z','by':'Ivo Tarn','text':'Would you?'}");
+        assertThat(get("previews").at("/rings/1/asked").asInt()).isEqualTo(2);
         String path = "/api/v1/accounts/" + no + "/refusals";
-        assertThat(server.send("POST", path, "{\"ring\":\"sea-trial\"}").statusCode())
+        assertThat(server.send("POST", path, "{\"ring\":\"harbour-trial\"}").statusCode())
                 .isEqualTo(401);
-        json(server.send("POST", path, "{\"ring\":\"sea-trial\"}", CLIENT));
-        assertThat(get("previews").at("/rings/2/declined").asInt()).isEqualTo(1);
-        for (JsonNode m : get("rings/sea-trial/accounts?limit=5000").get("members")) {
+        json(server.send("POST", path, "{\"ring\":\"harbour-trial\"}", CLIENT));
+        assertThat(get("previews").at("/rings/1/declined").asInt()).isEqualTo(1);
+        for (JsonNode m : get("rings/harbour-trial/accounts?limit=5000").get("members")) {
             boolean asked = List.of(no, silent).contains(m.get("account").asText());
             assertThat(m.has("asked")).isEqualTo(asked);
             assertThat(m.has("declined")).isEqualTo(m.get("account").asText().equals(no));
         }
         String name = server.readAgain().account(silent).orElseThrow().displayName();
         assertThat(get("previews").get("warnings").findValuesAsText("words"))
-                .contains(name + " was asked to join Sea trial more than a week ago, and has said neither yes nor no");
+                .contains(name
+                        + " was asked to join Harbour trial more than a week ago, and has said neither yes nor no");
         // A no is the person's own: nobody takes it back for them.
         assertThat(server.send(
                                 "POST",
@@ -320,9 +321,6 @@ class PreviewsTest {
     void aWarningBringsTheEditThatMendsIt() {
         publish(
                 "{'kind':'amend-release','release':'meetings.captions','members':{'devices':['tablet'],'atLeast':5000}}");
-        JsonNode estate = get("estate");
-        String rings = estate.get("rings").toString().replaceFirst("\"name\"", "\"devices\":[\"desk\"],\"name\"");
-        publish("{'kind':'arrange-rings','rings':" + rings + "}");
         JsonNode warnings = get("previews").get("warnings");
         assertThat(warnings.findValuesAsText("words"))
                 .contains("Live captions is for tablet, a kind of device on which Dry dock tries nothing")
@@ -362,7 +360,7 @@ class PreviewsTest {
         assertThat(now.get("opened").asInt()).isEqualTo(after - before).isPositive();
         assertThat(now.get("words").asText())
                 .startsWith("Opens Let the assistant sit in meetings to " + (after - before) + " more; ")
-                .contains("of them have not consented", "no plan with what it needs");
+                .endsWith(" of them have not consented");
         assertThat(moves.get(1).get("words").asText())
                 .startsWith("Opens Call mail back to ")
                 .endsWith(", from Tue 1 Dec, 06:00 on");

@@ -33,9 +33,14 @@ public final class ThrowAwayPostgres {
     }
 
     private static Path script() {
+        return root().resolve("scripts/postgres.sh");
+    }
+
+    /** Where the whole project stands. */
+    public static Path root() {
         Path here = Path.of("").toAbsolutePath();
         while (!Files.exists(here.resolve("scripts/postgres.sh"))) here = here.getParent();
-        return here.resolve("scripts/postgres.sh");
+        return here;
     }
 
     private void run(String verb, String... more) throws IOException {

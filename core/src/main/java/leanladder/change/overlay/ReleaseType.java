@@ -70,7 +70,7 @@ final class ReleaseType extends PartType<Release> {
                         at.defect("must be a day or an instant");
                 }));
         whole.member("atLeast")
-                .filter(n -> !n.node().isInt() || n.node().intValue() < 1)
+                .filter(n -> !n.node().isIntegralNumber() || n.node().asLong() < 1)
                 .ifPresent(n -> n.defect("must be a whole number of at least 1"));
         whole.member("devices")
                 .filter(d -> !d.node().isArray())

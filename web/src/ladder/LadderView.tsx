@@ -11,6 +11,7 @@ import { AccountColumn } from './AccountColumn';
 import { CrowdLadder } from './Crowd';
 import { DrawnLadder } from './DrawnLadder';
 import { Openers } from './Openers';
+import { SettlingLine } from './SettlingLine';
 import { PolicyAside } from './PolicyAside';
 import { Start } from './Start';
 
@@ -116,6 +117,7 @@ function Answered(props: {
         {props.stands}, change {climb.change}.
         {climb.outcome.dependsOnWorkspace && ' A workspace could make it come out otherwise: name one under Where.'}
       </p>
+      {!props.before && <SettlingLine change={climb.change} />}
       {props.before && <Turn before={props.before} after={climb} />}
       <div ref={box} className={props.before ? 'mt-3 flex flex-wrap gap-x-4 gap-y-6' : 'mt-3'}>
         {width > 0 &&

@@ -1,10 +1,12 @@
 package leanladder.settle;
 
+import com.fasterxml.jackson.annotation.JsonValue;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
 
@@ -17,15 +19,25 @@ import java.util.Set;
  * @param then the most laborious of what must be done
  */
 public record Settling<V>(
-        State state, List<V> possible, Optional<Instant> from, Optional<Instant> until, Optional<Settles.Then> then) {
+        Progress state,
+        List<V> possible,
+        Optional<Instant> from,
+        Optional<Instant> until,
+        Optional<Settles.Then> then) {
     /** Whether anything is on its way. */
-    public enum State {
+    public enum Progress {
         /** What is in force has arrived. */
         SETTLED,
         /** Something is on its way, and cannot have arrived yet. */
         COMING,
         /** Something is on its way, and may have arrived. */
-        EITHER
+        EITHER;
+
+        /** How it is written. */
+        @JsonValue
+        public String word() {
+            return name().toLowerCase(Locale.ROOT);
+        }
     }
 
     /**
@@ -76,9 +88,9 @@ public record Settling<V>(
             }
         if (coming.isEmpty())
             return Optional.of(new Settling<>(
-                    State.SETTLED, List.copyOf(possible), Optional.empty(), Optional.empty(), Optional.empty()));
+                    Progress.SETTLED, List.copyOf(possible), Optional.empty(), Optional.empty(), Optional.empty()));
         return Optional.of(new Settling<>(
-                mayHave ? State.EITHER : State.COMING,
+                mayHave ? Progress.EITHER : Progress.COMING,
                 List.copyOf(possible),
                 coming.stream().map(Entry::may).min(Comparator.naturalOrder()),
                 Optional.of(history.get(last).must()),

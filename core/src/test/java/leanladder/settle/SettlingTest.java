@@ -120,7 +120,7 @@ class SettlingTest {
         for (int minutes = -5; minutes < 320; minutes += 5) {
             Instant asked = START.plus(Duration.ofMinutes(minutes));
             String told = Settling.at(history, asked)
-                    .map(s -> s.state() == Settling.State.SETTLED
+                    .map(s -> s.state() == Settling.Progress.SETTLED
                             ? "SETTLED " + s.possible()
                             : s.state() + " " + s.possible() + " " + s.from().orElseThrow() + " "
                                     + s.until().orElseThrow() + " "

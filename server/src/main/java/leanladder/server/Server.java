@@ -20,6 +20,7 @@ import leanladder.server.answer.OpenerRoutes;
 import leanladder.server.answer.OutcomeRoutes;
 import leanladder.server.answer.OverviewRoutes;
 import leanladder.server.answer.PeopleRoutes;
+import leanladder.server.answer.SettlingRoutes;
 import leanladder.server.answer.SpreadRoutes;
 import leanladder.server.answer.WayRoutes;
 import leanladder.server.answer.WorkspaceRoutes;
@@ -149,6 +150,7 @@ public final class Server implements AutoCloseable {
                 new WorkspaceRoutes(inquiries),
                 new WayRoutes(inquiries, timeline),
                 new OpenerRoutes(inquiries, timeline),
+                new SettlingRoutes(store, timeline, inquiries),
                 new PolicyRoutes(inquiries),
                 new ExceptionRoutes(store, inquiries),
                 new PlanRoutes(store, timeline, inquiries),

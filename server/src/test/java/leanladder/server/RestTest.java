@@ -618,6 +618,7 @@ class RestTest {
                 "rings/dry-dock/accounts",
                 "rings/dry-dock/accounts?which=did",
                 "feedback",
+                "settling?account=a1&setting=chat.private",
                 "calendars",
                 "openers?account=a1&setting=chat.private",
                 "crowd?who=everyone&setting=chat.private",

@@ -1,6 +1,7 @@
 package leanladder.server.live;
 
 import java.time.Instant;
+import java.util.NavigableSet;
 import java.util.Optional;
 import java.util.TreeSet;
 import leanladder.change.overlay.Footprint;
@@ -86,6 +87,15 @@ final class Edges {
             if (floor != null && (last == null || floor.isAfter(last))) last = floor;
         }
         return Optional.ofNullable(last);
+    }
+
+    /** The edges after the one instant and before the other, the earliest first. */
+    NavigableSet<Instant> between(Instant from, Instant before) {
+        TreeSet<Instant> between = new TreeSet<>();
+        if (from.isBefore(before))
+            for (TreeSet<Instant> edges : java.util.List.of(ofPolicies, ofAccounts, ofPlans, ofReleases))
+                between.addAll(edges.subSet(from, false, before, false));
+        return between;
     }
 
     /** Whether there is an edge after the one instant and not after the other. */

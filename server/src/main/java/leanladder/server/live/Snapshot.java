@@ -4,6 +4,7 @@ import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import java.time.Instant;
 import java.util.HashSet;
+import java.util.NavigableSet;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.catalogue.Setting;
@@ -88,6 +89,11 @@ public final class Snapshot {
     /** Whether something begins or ends by itself after the one instant and not after the other. */
     public boolean isEdgeBetween(Instant from, Instant to) {
         return edges.isBetween(from, to);
+    }
+
+    /** The instants after the one and before the other at which something begins or ends by itself, the earliest first. */
+    public NavigableSet<Instant> edgesBetween(Instant from, Instant before) {
+        return edges.between(from, before);
     }
 
     /** The answers to a question. */

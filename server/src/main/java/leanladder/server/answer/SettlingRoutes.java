@@ -1,0 +1,161 @@
+package leanladder.server.answer;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Locale;
+import java.util.Optional;
+import java.util.stream.Collectors;
+import leanladder.catalogue.Setting;
+import leanladder.catalogue.Value;
+import leanladder.estate.Account;
+import leanladder.resolve.Question;
+import leanladder.server.draft.Inquiry;
+import leanladder.server.http.Answer;
+import leanladder.server.http.Api;
+import leanladder.server.http.Call;
+import leanladder.server.http.Query;
+import leanladder.server.http.Room;
+import leanladder.server.http.Shape;
+import leanladder.server.live.Snapshot;
+import leanladder.server.live.Timeline;
+import leanladder.settle.Settles;
+import leanladder.settle.Settling;
+import leanladder.store.Store;
+import leanladder.store.journal.Change;
+import leanladder.tell.Wording;
+
+/**
+ * What can be on a person's screen while a change is on its way (resolution.md, section 10). The history of one account and setting is
+ * read off the journal: of the changes that are younger than the setting takes at most, only those that moved it, or the account, are
+ * looked at, each with the edges of time that follow it.
+ */
+public record SettlingRoutes(Store store, Timeline timeline, Inquiry.Reader inquiries) implements Room {
+    private static final int MOST_CHANGES = 500;
+    private static final int MOST_EDGES = 200;
+
+    /** A value that may be on the screen. */
+    public record SettlingValue(@Shape("Value") JsonNode value, String words) {}
+
+    /**
+     * What can be on the screen.
+     *
+     * @param from when something may arrive, while it is not settled @param until from when on it is, if nothing else comes
+     * @param then what the person must do: refresh, sign-in or restart; null for nothing
+     * @param words the same as a sentence; empty where it is settled
+     */
+    public record SettlingView(
+            Settling.Progress state,
+            List<SettlingValue> possible,
+            Optional<Instant> from,
+            Optional<Instant> until,
+            Optional<String> then,
+            String words) {}
+
+    @Override
+    public void routes(Api api) {
+        api.get("/settling", this::settling, SettlingView.class);
+    }
+
+    private Answer settling(Call call) {
+        Query query = call.query(Query.about("account", "setting"));
+        Inquiry inquiry = inquiries.of(query);
+        Account account = inquiry.account(query.required("account"));
+        Setting setting = inquiry.setting(query.required("setting"));
+        List<Settling.Entry<Value>> history = history(account.id(), setting, inquiry.question());
+        Settling<Value> settling = Settling.at(history, inquiry.question().at()).orElseThrow();
+        Wording wording = inquiry.wording();
+        return Answer.of(new SettlingView(
+                settling.state(),
+                settling.possible().stream()
+                        .map(v -> new SettlingValue(v.json(), wording.value(setting, v)))
+                        .toList(),
+                settling.from(),
+                settling.until(),
+                settling.then().map(Settles.Then::word),
+                words(settling, history.get(history.size() - 1).value(), setting, wording)));
+    }
+
+    private List<Settling.Entry<Value>> history(String account, Setting setting, Question question) {
+        Instant at = question.at();
+        Duration most = Settles.of(setting).most();
+        Instant first = store.journal().change(1).orElseThrow().at();
+        Instant start = at.minus(most).isBefore(first) ? first : at.minus(most);
+        List<Settling.Entry<Value>> entries = new ArrayList<>();
+        List<Instant> steps = new ArrayList<>(List.of(start));
+        for (Change change : younger(start, at))
+            if (matters(change, account, setting, question)) steps.add(change.at());
+        for (int i = 0; i < steps.size(); i++) {
+            Instant step = steps.get(i);
+            Instant next = i + 1 < steps.size() ? steps.get(i + 1) : at.plusNanos(1);
+            Snapshot snapshot = timeline.standingAt(step);
+            add(entries, snapshot, account, setting, step, question);
+            snapshot.edgesBetween(step, next).stream()
+                    .limit(MOST_EDGES)
+                    .forEach(edge -> add(entries, snapshot, account, setting, edge, question));
+        }
+        return Settling.history(entries);
+    }
+
+    /** The changes after the one instant and not after the other, oldest first. */
+    private List<Change> younger(Instant start, Instant at) {
+        List<Change> changes = new ArrayList<>();
+        long before = store.journal().numberAt(at) + 1;
+        for (Change change : store.journal().before(before, MOST_CHANGES))
+            if (change.at().isAfter(start)) changes.add(0, change);
+        return changes;
+    }
+
+    /** Whether a change can have moved the setting for the account; what it moved for anybody stands in its ripple. */
+    private static boolean matters(Change change, String account, Setting setting, Question question) {
+        return question.workspace().isPresent()
+                || change.replacesEstate()
+                || change.isOfTheClock()
+                || change.ripple().findValuesAsText("setting").contains(setting.key())
+                || change.edits().findValuesAsText("account").contains(account);
+    }
+
+    /** What was in force; an account that is inactive, or is no more, begins anew. */
+    private static void add(
+            List<Settling.Entry<Value>> entries,
+            Snapshot snapshot,
+            String account,
+            Setting setting,
+            Instant at,
+            Question question) {
+        Optional<Account> who = snapshot.estate().account(account).filter(Account::active);
+        Optional<Setting> what = snapshot.estate().catalogue().setting(setting.key());
+        if (who.isEmpty() || what.isEmpty()) {
+            entries.clear();
+            return;
+        }
+        Optional<String> workspace =
+                question.workspace().filter(w -> snapshot.estate().workspace(w).isPresent());
+        Value value = snapshot.moment(new Question(at, workspace))
+                .climber(who.get())
+                .climb(what.get())
+                .outcome()
+                .value();
+        entries.add(new Settling.Entry<>(at, value, Settles.of(what.get())));
+    }
+
+    private static String words(Settling<Value> settling, Value inForce, Setting setting, Wording wording) {
+        if (settling.state() == Settling.Progress.SETTLED) return "";
+        String now =
+                settling.possible().stream().map(v -> wording.value(setting, v)).collect(Collectors.joining(" or "));
+        String when = wording.moment(settling.until().orElseThrow());
+        String still = settling.state() == Settling.Progress.COMING
+                ? "On the screen it is still " + now + ", until "
+                        + wording.moment(settling.from().orElseThrow()) + " at the earliest"
+                : "On the screen it may be " + now + " now";
+        String after = settling.then()
+                .map(then -> ", after "
+                        + (then == Settles.Then.SIGN_IN
+                                ? "a new sign-in"
+                                : "a " + then.word().toLowerCase(Locale.ROOT)))
+                .orElse("");
+        return still + "; it is " + wording.value(setting, inForce) + " by " + when + " at the latest" + after + ".";
+    }
+}

@@ -17,6 +17,8 @@ public final class Unanswered extends ErrorHandler {
         if (response.getStatus() < HttpStatus.BAD_REQUEST_400) response.setStatus(HttpStatus.INTERNAL_SERVER_ERROR_500);
         response.getHeaders().put(new HttpField(HttpHeader.CONTENT_TYPE, "application/problem+json"));
         response.getHeaders().put(new HttpField(HttpHeader.CACHE_CONTROL, "no-store"));
+        if (response.getStatus() == HttpStatus.SERVICE_UNAVAILABLE_503)
+            response.getHeaders().put(HttpHeader.RETRY_AFTER, "1");
         Content.Sink.write(response, true, text(response.getStatus()), callback);
         return true;
     }

@@ -52,7 +52,7 @@ final class OwnWords {
         waiting.add(mine);
         turn.lock();
         try {
-            if (!mine.done.isDone()) together(taken());
+            while (!mine.done.isDone()) together(taken());
         } finally {
             turn.unlock();
         }
@@ -64,7 +64,7 @@ final class OwnWords {
         }
     }
 
-    /** All who wait, but for those beyond what is published at once, who keep their turn. The one who asks is among them. */
+    /** All who wait, but for those beyond what is published at once, who keep their turn. */
     private List<Said> taken() {
         List<Said> taken = new ArrayList<>();
         for (Said next; taken.size() < MOST_TOGETHER && (next = waiting.poll()) != null; ) taken.add(next);

@@ -192,12 +192,6 @@ function OpeningRow(props: {
               ? `planned for ${moment(opening.at, zone)}`
               : `${open ? 'open since' : 'opens'} ${moment(opening.at, zone)}`}
         </span>
-        {counts && counts.has + counts.unconsented + counts.kept > 0 && (
-          <span className="text-ink2 text-[13px]">
-            {figure(counts.has)} have it
-            {counts.unconsented + counts.kept > 0 && `, ${figure(counts.unconsented + counts.kept)} could`}
-          </span>
-        )}
       </div>
       <div className="mt-0.5 flex flex-wrap items-start gap-x-4 gap-y-1 pl-31 text-[13px]">
         {!open && (
@@ -220,6 +214,12 @@ function OpeningRow(props: {
           >
             Draw it back
           </button>
+        )}
+        {counts && counts.has + counts.unconsented + counts.kept > 0 && (
+          <span className="text-ink2 ml-auto">
+            {figure(counts.has)} have it
+            {counts.unconsented + counts.kept > 0 && `, ${figure(counts.unconsented + counts.kept)} could`}
+          </span>
         )}
       </div>
       {asking && (

@@ -1,7 +1,6 @@
 package leanladder.bench;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import java.util.ArrayList;
 import java.util.Iterator;
 import java.util.List;
 import java.util.Queue;
@@ -12,20 +11,17 @@ import leanladder.document.Json;
 import leanladder.server.RunningServer;
 
 /** What previews cost a server: 12 rings, 200 releases, and the consents of a third of all accounts. */
-final class Previewing {
+final class Previewing extends OnServer {
     private static final int RUNS = 20;
     private static final int CLIENTS = 8;
     private static final int SECONDS = 60;
+    private static final int WANTED = 200;
     private static final String[] CLIENT = {"Authorization", "Bearer " + RunningServer.SECRET};
 
-    private final Table table;
-    private final MadeEstate made;
     private final RunningServer server;
-    private final List<Marks> missed = new ArrayList<>();
 
     Previewing(Table table, MadeEstate made, RunningServer server) {
-        this.table = table;
-        this.made = made;
+        super(table, made);
         this.server = server;
     }
 
@@ -97,16 +93,12 @@ final class Previewing {
         long changes =
                 Json.read(server.get("/api/v1/session").body()).get("change").asLong() - before;
         double each = given.get() / (double) SECONDS;
-        table.row(
+        table.row("changes that they made together", Long.toString(changes), "");
+        mark(
                 String.format("consents a second from %d clients for %d s", CLIENTS, SECONDS),
                 String.format("%.0f", each),
-                "mark 200; " + changes + " changes");
-        if (made.accounts() == 1_000_000 && each < 200)
-            missed.add(new Marks(
-                    String.format("%,d in PostgreSQL: consents a second", made.accounts()),
-                    String.format("%.0f", each),
-                    "200",
-                    200 / each));
+                Integer.toString(WANTED),
+                WANTED / each);
     }
 
     private void consent(String account, String ring) {
@@ -118,21 +110,5 @@ final class Previewing {
 
     private static void told(int status, int wanted) {
         if (status != wanted) throw new IllegalStateException("Answered with " + status);
-    }
-
-    private static double timed(Runnable act) {
-        long start = System.nanoTime();
-        act.run();
-        return (System.nanoTime() - start) / 1e9;
-    }
-
-    private void mark(String what, double measured, double wanted) {
-        table.row(what, Table.time(measured), "mark " + Table.time(wanted));
-        if (made.accounts() == 1_000_000 && measured > wanted)
-            missed.add(new Marks(
-                    String.format("%,d in PostgreSQL: %s", made.accounts(), what),
-                    Table.time(measured),
-                    Table.time(wanted),
-                    measured / wanted));
     }
 }

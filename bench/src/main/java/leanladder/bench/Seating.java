@@ -1,23 +1,18 @@
 package leanladder.bench;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import java.util.ArrayList;
 import java.util.List;
 import leanladder.document.Json;
 
 /** What seats cost a server whose ledger holds millions of them. */
-final class Seating {
+final class Seating extends OnServer {
     private static final int RUNS = 40;
     private static final int MANY = 10_000;
 
-    private final Table table;
-    private final MadeEstate made;
     private final Rest rest;
-    private final List<Marks> missed = new ArrayList<>();
 
     Seating(Table table, MadeEstate made, Rest rest) {
-        this.table = table;
-        this.made = made;
+        super(table, made);
         this.rest = rest;
     }
 
@@ -73,23 +68,7 @@ final class Seating {
         return rest.post("/changes", "{\"base\":" + base + ",\"note\":\"bench\",\"edits\":[" + edit + "]}");
     }
 
-    private static double timed(Runnable act) {
-        long start = System.nanoTime();
-        act.run();
-        return (System.nanoTime() - start) / 1e9;
-    }
-
     private void row(String what, double[] times) {
         table.row(what, Table.time(Table.median(times)), "median");
-    }
-
-    private void mark(String what, double measured, double wanted) {
-        table.row(what, Table.time(Math.max(0, measured)), "mark " + Table.time(wanted));
-        if (made.accounts() == 1_000_000 && measured > wanted)
-            missed.add(new Marks(
-                    String.format("%,d in PostgreSQL: %s", made.accounts(), what),
-                    Table.time(measured),
-                    Table.time(wanted),
-                    measured / wanted));
     }
 }

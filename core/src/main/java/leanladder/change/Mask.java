@@ -29,8 +29,9 @@ import org.roaringbitmap.RoaringBitmap;
  *
  * <p>A policy that is edited can matter to those whom it names, before or after, for what it speaks on. A group that is edited
  * can matter to those who join or leave it, or any group around it, for what the policies, plans and releases that name these
- * groups decide. An account that is edited, or is below a unit that moves, is touched in everything. Seats that pass on by this
- * add their old and new holders, for the settings that need what the seat carries.
+ * groups decide. An account that is edited, or is below a unit that moves, is touched in everything; one whose word on previews
+ * alone differs, in what is released. Seats that pass on by this add their old and new holders, for the settings that need what the
+ * seat carries.
  */
 final class Mask {
     private final Ground before;

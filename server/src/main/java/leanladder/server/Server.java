@@ -5,7 +5,6 @@ import io.javalin.Javalin;
 import io.javalin.config.JavalinConfig;
 import io.javalin.config.RoutesConfig;
 import io.javalin.http.Context;
-import io.javalin.http.HandlerType;
 import io.javalin.http.HttpResponseException;
 import io.javalin.http.staticfiles.Location;
 import java.nio.file.Files;
@@ -13,7 +12,6 @@ import java.nio.file.Path;
 import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 import leanladder.server.access.Actors;
 import leanladder.server.answer.CrowdRoutes;
 import leanladder.server.answer.OpenerRoutes;
@@ -44,6 +42,7 @@ import leanladder.server.http.PageGuard;
 import leanladder.server.http.Problem;
 import leanladder.server.http.Rates;
 import leanladder.server.http.Room;
+import leanladder.server.http.Unrouted;
 import leanladder.server.live.Clockwork;
 import leanladder.server.live.Events;
 import leanladder.server.live.Publisher;
@@ -74,15 +73,6 @@ public final class Server implements AutoCloseable {
 
     private static final int RATE = Integer.getInteger("ladder.rate", 3000);
     private static final int BURST = 2 * RATE;
-    private static final List<HandlerType> UNROUTED = List.of(
-            HandlerType.GET,
-            HandlerType.POST,
-            HandlerType.PUT,
-            HandlerType.DELETE,
-            HandlerType.PATCH,
-            HandlerType.OPTIONS,
-            HandlerType.TRACE);
-
     private final Store store;
     private final Actors actors;
     private final Optional<Path> web;
@@ -107,31 +97,7 @@ public final class Server implements AutoCloseable {
         this.events = new Events(timeline);
         this.clockwork = new Clockwork(store, timeline, publisher, events);
         this.drafts = new DraftDesk(store.drafts(), timeline, publisher);
-        measure();
-    }
-
-    private void measure() {
-        metrics.gauge("journal_changes", "Changes in the journal", () -> timeline.isEmpty() ? 0 : timeline.change());
-        metrics.gauge(
-                "accounts",
-                "Accounts, inactive ones too",
-                () -> timeline.isEmpty()
-                        ? 0
-                        : timeline.present().estate().accounts().size());
-        metrics.gauge("event_streams", "Browsers that are told of events", events::streams);
-        metrics.gauge(
-                "follower_heard_seconds",
-                "How long ago the database was last heard of",
-                () -> clockwork.heard().toMillis() / 1000.0);
-        metrics.gauge("holds_clock", "Whether this server does what time brings", () -> clockwork.holdsClock() ? 1 : 0);
-        metrics.gauge(
-                "database_active",
-                "Connections in use",
-                () -> store.database().connections().active());
-        metrics.gauge(
-                "database_waiting",
-                "Who waits for a connection",
-                () -> store.database().connections().waiting());
+        metrics.watch(store.database(), timeline, clockwork, events);
     }
 
     /** Everything that answers. */
@@ -238,29 +204,7 @@ public final class Server implements AutoCloseable {
                 Api.ROOT + "/openapi.json",
                 ctx -> ctx.contentType("application/json").result(Answers.write(description)));
         routes.get(Api.ROOT + "/events", events::open);
-        for (HandlerType method : UNROUTED) {
-            routes.addHttpHandler(method, "/api/*", ctx -> noSuchRoute(ctx, api));
-            if (method != HandlerType.GET) routes.addHttpHandler(method, "/*", Server::notForPages);
-        }
-    }
-
-    private static void notForPages(Context ctx) {
-        ctx.header("Allow", "GET, HEAD");
-        throw Problem.refused(405, "Not so", "A page can only be read; programs ask below " + Api.ROOT + ".");
-    }
-
-    private static void noSuchRoute(Context ctx, Api api) {
-        Set<String> methods = api.methodsAt(ctx.path());
-        if (!methods.isEmpty()) {
-            ctx.header("Allow", String.join(", ", methods));
-            throw Problem.refused(
-                    405,
-                    "Not so",
-                    ctx.method() + " is not for " + ctx.path() + "; " + String.join(" and ", methods)
-                            + (methods.size() == 1 ? " is." : " are."));
-        }
-        throw Problem.unknown("There is nothing at " + ctx.method() + " " + ctx.path()
-                + "; /api/v1/openapi.json lists what there is.");
+        Unrouted.routes(routes, api);
     }
 
     private static void problems(RoutesConfig routes) {

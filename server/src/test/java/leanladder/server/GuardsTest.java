@@ -61,6 +61,13 @@ class GuardsTest {
         return socket;
     }
 
+    /** So many that send the same and then do nothing more. */
+    private static List<Socket> connected(int many, String request) throws IOException {
+        List<Socket> sockets = new ArrayList<>();
+        for (int i = 0; i < many; i++) sockets.add(connected(request));
+        return sockets;
+    }
+
     private static String head(String method, String path) {
         return method + " " + path + " HTTP/1.1\r\nHost: 127.0.0.1:" + port + "\r\n";
     }
@@ -77,10 +84,9 @@ class GuardsTest {
 
     @Test
     void manyBodiesThatTrickleInHoldNobodyUp() throws Exception {
-        List<Socket> slow = new ArrayList<>();
-        for (int i = 0; i < 300; i++)
-            slow.add(connected(head("POST", "/api/v1/drafts")
-                    + "Content-Type: application/json\r\nContent-Length: 1000\r\n\r\n{"));
+        List<Socket> slow = connected(
+                300,
+                head("POST", "/api/v1/drafts") + "Content-Type: application/json\r\nContent-Length: 1000\r\n\r\n{");
         try {
             for (int i = 0; i < 5; i++) {
                 assertThat(time(() -> server.get("/api/v1/climb?account=a1&setting=chat.private")))
@@ -95,8 +101,7 @@ class GuardsTest {
 
     @Test
     void stalledExportsLeaveTheDatabaseToOthers() throws Exception {
-        List<Socket> stalled = new ArrayList<>();
-        for (int i = 0; i < 12; i++) stalled.add(connected(head("GET", "/api/v1/estate") + "\r\n"));
+        List<Socket> stalled = connected(12, head("GET", "/api/v1/estate") + "\r\n");
         try {
             assertThat(time(() -> assertThat(
                                     server.send("POST", "/api/v1/drafts", "{}").statusCode())
@@ -110,8 +115,7 @@ class GuardsTest {
 
     @Test
     void streamsThatNobodyReadsDelayNobodyElse() throws Exception {
-        List<Socket> stalled = new ArrayList<>();
-        for (int i = 0; i < 4; i++) stalled.add(connected(head("GET", "/api/v1/events") + "\r\n"));
+        List<Socket> stalled = connected(4, head("GET", "/api/v1/events") + "\r\n");
         try (Socket reader = connected(head("GET", "/api/v1/events") + "\r\n")) {
             BufferedReader lines =
                     new BufferedReader(new InputStreamReader(reader.getInputStream(), StandardCharsets.UTF_8));

@@ -6,11 +6,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.Clock;
 import java.time.Duration;
-import java.time.Instant;
-import java.time.ZoneId;
-import java.time.ZoneOffset;
 import java.util.concurrent.TimeUnit;
 import leanladder.document.Json;
 import leanladder.store.ThrowAwayPostgres;
@@ -22,28 +18,8 @@ import org.junit.jupiter.api.Timeout;
 /** What can be on a screen while changes are on their way, read off the journal. */
 @Timeout(value = 2, unit = TimeUnit.MINUTES)
 class SettlingRouteTest {
-    private final Hands hands = new Hands();
+    private final Hands hands = Hands.standing("2026-11-25T12:00:00Z");
     private RunningServer server;
-
-    /** A clock whose hands are moved by the test. */
-    private static final class Hands extends Clock {
-        private volatile Instant now = Instant.parse("2026-11-25T12:00:00Z");
-
-        @Override
-        public Instant instant() {
-            return now;
-        }
-
-        @Override
-        public ZoneId getZone() {
-            return ZoneOffset.UTC;
-        }
-
-        @Override
-        public Clock withZone(ZoneId zone) {
-            return this;
-        }
-    }
 
     @BeforeEach
     void start() throws Exception {
@@ -79,7 +55,7 @@ class SettlingRouteTest {
     }
 
     private void later(int minutes) {
-        hands.now = hands.now.plus(Duration.ofMinutes(minutes));
+        hands.step(Duration.ofMinutes(minutes));
     }
 
     @Test

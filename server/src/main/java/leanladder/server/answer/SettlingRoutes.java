@@ -7,6 +7,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
 import java.util.stream.Collectors;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
@@ -33,8 +34,7 @@ import leanladder.tell.Wording;
  * looked at, each with the edges of time that follow it.
  */
 public record SettlingRoutes(Store store, Timeline timeline, Inquiry.Reader inquiries) implements Room {
-    private static final int MOST_CHANGES = 500;
-    private static final int MOST_EDGES = 200;
+    private static final int AT_ONCE = 200;
 
     /** A value that may be on the screen. */
     public record SettlingValue(@Shape("Value") JsonNode value, String words) {}
@@ -60,7 +60,7 @@ public record SettlingRoutes(Store store, Timeline timeline, Inquiry.Reader inqu
     }
 
     private Answer settling(Call call) {
-        Query query = call.query(Query.about("account", "setting"));
+        Query query = call.query(Set.of("account", "setting", "workspace", "at"));
         Inquiry inquiry = inquiries.of(query);
         Account account = inquiry.account(query.required("account"));
         Setting setting = inquiry.setting(query.required("setting"));
@@ -85,27 +85,19 @@ public record SettlingRoutes(Store store, Timeline timeline, Inquiry.Reader inqu
         Instant start = at.minus(most).isBefore(first) ? first : at.minus(most);
         List<Settling.Entry<Value>> entries = new ArrayList<>();
         List<Instant> steps = new ArrayList<>(List.of(start));
-        for (Change change : younger(start, at))
-            if (matters(change, account, setting, question)) steps.add(change.at());
+        long last = store.journal().numberAt(at);
+        for (long number = store.journal().numberAt(start); number < last; number += AT_ONCE)
+            for (Change change : store.journal().since(number, AT_ONCE))
+                if (change.number() <= last && matters(change, account, setting, question)) steps.add(change.at());
         for (int i = 0; i < steps.size(); i++) {
             Instant step = steps.get(i);
             Instant next = i + 1 < steps.size() ? steps.get(i + 1) : at.plusNanos(1);
             Snapshot snapshot = timeline.standingAt(step);
             add(entries, snapshot, account, setting, step, question);
-            snapshot.edgesBetween(step, next).stream()
-                    .limit(MOST_EDGES)
-                    .forEach(edge -> add(entries, snapshot, account, setting, edge, question));
+            for (Instant edge : snapshot.edgesBetween(step, next))
+                add(entries, snapshot, account, setting, edge, question);
         }
         return Settling.history(entries);
-    }
-
-    /** The changes after the one instant and not after the other, oldest first. */
-    private List<Change> younger(Instant start, Instant at) {
-        List<Change> changes = new ArrayList<>();
-        long before = store.journal().numberAt(at) + 1;
-        for (Change change : store.journal().before(before, MOST_CHANGES))
-            if (change.at().isAfter(start)) changes.add(0, change);
-        return changes;
     }
 
     /** Whether a change can have moved the setting for the account; what it moved for anybody stands in its ripple. */

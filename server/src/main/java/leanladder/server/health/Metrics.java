@@ -12,6 +12,10 @@ import io.micrometer.prometheusmetrics.PrometheusConfig;
 import io.micrometer.prometheusmetrics.PrometheusMeterRegistry;
 import java.time.Duration;
 import java.util.function.Supplier;
+import leanladder.server.live.Clockwork;
+import leanladder.server.live.Events;
+import leanladder.server.live.Timeline;
+import leanladder.store.db.Database;
 
 /** What is counted and measured. Requests are told apart by route, never by address, so that their number is bounded. */
 public final class Metrics {
@@ -26,8 +30,32 @@ public final class Metrics {
         new UptimeMetrics().bindTo(registry);
     }
 
-    /** Tells a number whenever it is asked for. @param name as Prometheus writes it, without the prefix */
-    public void gauge(String name, String description, Supplier<Number> value) {
+    /** Measures what the server holds, follows and waits for. */
+    public void watch(Database database, Timeline timeline, Clockwork clockwork, Events events) {
+        gauge("journal_changes", "Changes in the journal", () -> timeline.isEmpty() ? 0 : timeline.change());
+        gauge(
+                "accounts",
+                "Accounts, inactive ones too",
+                () -> timeline.isEmpty()
+                        ? 0
+                        : timeline.present().estate().accounts().size());
+        gauge("event_streams", "Browsers that are told of events", events::streams);
+        gauge(
+                "follower_heard_seconds",
+                "How long ago the database was last heard of",
+                () -> clockwork.heard().toMillis() / 1000.0);
+        gauge("holds_clock", "Whether this server does what time brings", () -> clockwork.holdsClock() ? 1 : 0);
+        gauge(
+                "database_active",
+                "Connections in use",
+                () -> database.connections().active());
+        gauge(
+                "database_waiting",
+                "Who waits for a connection",
+                () -> database.connections().waiting());
+    }
+
+    private void gauge(String name, String description, Supplier<Number> value) {
         Gauge.builder("lean_ladder_" + name, value).description(description).register(registry);
     }
 

@@ -65,9 +65,11 @@ export function ArrangeRings(props: {
     <section aria-label="Arrange the rings" className="bg-paper border-line mt-3 max-w-3xl border p-3">
       <div className="flex items-baseline gap-3">
         <h2 className="font-display text-[16px] font-semibold">The rings, from the innermost outwards</h2>
-        <button className="button ml-auto" onClick={props.onClose}>
-          Close
-        </button>
+        {props.rings.length > 0 && (
+          <button className="button ml-auto" onClick={props.onClose}>
+            Close
+          </button>
+        )}
       </div>
       <SortableList label="Rings" ids={drafts.map((d) => d.key)} onMove={move} className="border-line mt-2 border-t">
         {drafts.map((d, i) => (

@@ -35,14 +35,17 @@ export function ReleaseSheet(props: {
     >
       <div className="border-line flex items-center gap-2 border-b px-5 py-2.5">
         <span className="text-ink2 text-[13px]">{release?.app}</span>
-        <button
-          className="button ml-auto"
-          onClick={() =>
-            void onEdit([{ kind: 'remove-release', release: setting }]).then((done) => done && props.onClose())
-          }
-        >
-          Take it away
-        </button>
+        <span className="ml-auto" />
+        {release && (
+          <button
+            className="button"
+            onClick={() =>
+              void onEdit([{ kind: 'remove-release', release: setting }]).then((done) => done && props.onClose())
+            }
+          >
+            Take it away
+          </button>
+        )}
         <button className="button" onClick={props.onClose}>
           Close
         </button>

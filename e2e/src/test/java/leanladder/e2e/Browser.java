@@ -1,5 +1,6 @@
 package leanladder.e2e;
 
+import com.deque.html.axecore.args.AxeRunOptions;
 import com.deque.html.axecore.results.Rule;
 import com.deque.html.axecore.selenium.AxeBuilder;
 import java.io.File;
@@ -91,9 +92,9 @@ final class Browser implements AutoCloseable {
     /** Waits until what is looked for holds. */
     void until(String what, Supplier<Boolean> holds) {
         new WebDriverWait(driver, PATIENCE)
+                .pollingEvery(Duration.ofMillis(50))
                 .ignoring(StaleElementReferenceException.class, NoSuchElementException.class)
-                .withMessage(() -> what + "; the page says: "
-                        + driver.findElement(By.tagName("body")).getText())
+                .withMessage(() -> what + "; the page says: " + body())
                 .until(d -> holds.get());
     }
 
@@ -213,8 +214,9 @@ final class Browser implements AutoCloseable {
         until("The page says \"" + text + "\"", () -> body().contains(text));
     }
 
+    /** What the page says, with tabs and hard spaces as plain ones. */
     String body() {
-        return driver.findElement(By.tagName("body")).getText();
+        return text("document.body.innerText").replace('\t', ' ').replace('\u00a0', ' ');
     }
 
     /** What the region of this name says; empty while there is none. */
@@ -243,10 +245,12 @@ final class Browser implements AutoCloseable {
                 .toList();
     }
 
-    /** What axe finds wrong, serious and critical; told as one line each. */
+    /** What axe finds wrong, serious and critical; told as one line each. No page of ours holds frames, so none is opened. */
     List<String> axe() {
+        AxeRunOptions violations = new AxeRunOptions();
+        violations.setResultTypes(List.of("violations"));
         return new AxeBuilder()
-                .analyze(driver).getViolations().stream()
+                .setLegacyMode(true).withOptions(violations).analyze(driver).getViolations().stream()
                         .filter(rule -> List.of("serious", "critical").contains(rule.getImpact()))
                         .map(Browser::told)
                         .toList();

@@ -203,8 +203,8 @@ class EditingTest {
             other.type("Note", "meanwhile");
             other.press("Publish");
             other.sees("Change 2 is published");
+            browser.sees("published change 2: meanwhile");
         }
-        browser.sees("published change 2: meanwhile");
         browser.sees("One edit does not stand");
         browser.press("Read over");
         browser.sees(

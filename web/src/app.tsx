@@ -1,3 +1,4 @@
+import { clsx } from 'clsx';
 import { Navigate, Route, Routes, useLocation } from 'react-router';
 import { useSession } from './parts/queries';
 import { ReadOverView } from './readover/ReadOverView';
@@ -10,6 +11,7 @@ import { Trouble } from './parts/Trouble';
 import { ViewLadder } from './frame/ViewLadder';
 import { useQuestion } from './question/question';
 import { useEvents } from './frame/useEvents';
+import { useHealth } from './frame/useHealth';
 import { useTheme } from './frame/theme';
 import { LadderView } from './ladder/LadderView';
 import { LogbookView } from './logbook/LogbookView';
@@ -31,6 +33,7 @@ function Frame() {
   const session = useSession();
   const { pathname } = useLocation();
   const [theme, setTheme] = useTheme();
+  const trouble = useHealth();
   const [notice, dismiss] = useEvents(session.data?.organisation?.timeZone ?? 'UTC');
   return (
     <div className="text-ink flex h-full flex-col">
@@ -62,13 +65,19 @@ function Frame() {
           )}
         </main>
       </div>
-      {notice && (
+      {(trouble || notice) && (
         <div role="status" className="bg-paper border-line2 no-print flex items-center gap-3 border-t px-5 py-1.5">
-          <span className="bg-decide h-4 w-1 shrink-0" aria-hidden />
-          <span className="min-w-0 truncate">{notice}.</span>
-          <button className="quiet ml-auto text-[13px]" onClick={dismiss}>
-            Good
-          </button>
+          <span className={clsx('h-4 w-1 shrink-0', trouble ? 'bg-shut' : 'bg-decide')} aria-hidden />
+          {trouble ? (
+            <span className="min-w-0">{trouble}</span>
+          ) : (
+            <>
+              <span className="min-w-0 truncate">{notice}.</span>
+              <button className="quiet ml-auto text-[13px]" onClick={dismiss}>
+                Good
+              </button>
+            </>
+          )}
         </div>
       )}
       <Tray />

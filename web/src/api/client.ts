@@ -91,6 +91,14 @@ export class Refused extends Error {
 export const refusalWords = (problem: Problem): string =>
   problem.defects?.map((d) => `It ${d.message}.`).join(' ') ?? problem.detail;
 
+const troubled = new Set<() => void>();
+
+/** Has something done whenever the server refuses what is no fault of the asker. @returns how to have it done no more */
+export function onTrouble(then: () => void): () => void {
+  troubled.add(then);
+  return () => troubled.delete(then);
+}
+
 /** The data of an answer; throws {@link Refused} with the server's problem details. */
 export async function answer<T>(asked: Promise<{ data?: T; error?: unknown }>): Promise<T> {
   let got: { data?: T; error?: unknown };
@@ -106,6 +114,7 @@ export async function answer<T>(asked: Promise<{ data?: T; error?: unknown }>): 
   }
   if (got.data !== undefined) return got.data;
   const problem = got.error as Partial<Problem> | undefined;
+  if ((problem?.status ?? 500) >= 500) troubled.forEach((then) => then());
   throw new Refused({
     type: problem?.type ?? 'urn:lean-ladder:failed',
     title: problem?.title ?? 'Failed',

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import { Link } from 'react-router';
 import type { Edit } from '../api/client';
 import { DateField } from '../parts/DateField';
@@ -69,6 +69,27 @@ export function ReleaseSheet(props: {
           {found.data && found.data.needs.length > 0 && (
             <p className="text-ink2 text-[13px]">Needs besides: {listed(found.data.needs)}.</p>
           )}
+          {found.data?.families.map((family) => (
+            <p key={family.family} className="text-ink2 text-[13px]">
+              {family.name} is set together:{' '}
+              {family.settings.map((s, i) => (
+                <Fragment key={s.id}>
+                  {i > 0 && ', '}
+                  {s.id === setting ? (
+                    s.name
+                  ) : (
+                    <Link
+                      className="quiet"
+                      to={`/ladder${writeQuestion({ ...question, who: question.who ?? EVERYONE, what: { id: s.id } })}`}
+                    >
+                      {s.name}
+                    </Link>
+                  )}
+                </Fragment>
+              ))}
+              .
+            </p>
+          ))}
           <h3 className="font-display mt-5 text-[16px] font-semibold">Ring by ring</h3>
           <ul className="border-line mt-1 border-t" aria-label="Ring by ring">
             {props.rings.map((ring) => (
@@ -102,24 +123,7 @@ export function ReleaseSheet(props: {
               </li>
             ))}
           </ul>
-          <div className="mt-1">
-            <Pick
-              label="Open it early"
-              placeholder="Open it now to a unit, a group or a person"
-              kinds="unit,group,account"
-              refuse={(hit) => (hit.context === 'mailing group' ? 'A mailing group cannot be aimed at' : undefined)}
-              onPick={(hit) =>
-                void onEdit([
-                  {
-                    kind: 'open-early',
-                    release: setting,
-                    to: `${hit.kind}:${hit.id}`,
-                    from: new Date().toISOString(),
-                  },
-                ])
-              }
-            />
-          </div>
+          <OpenEarly setting={setting} zone={zone} onEdit={onEdit} />
           <label className="mt-3 flex items-center gap-2">
             <input
               type="checkbox"
@@ -237,6 +241,34 @@ function OpeningRow(props: {
         </div>
       )}
     </li>
+  );
+}
+
+/** Opens a release to a unit, a group or a person: now, or from the instant that stands beside. */
+function OpenEarly({ setting, zone, onEdit }: { setting: string; zone: string; onEdit: OnEdit }) {
+  const [from, setFrom] = useState<string>();
+  return (
+    <div className="mt-1 flex flex-wrap items-start gap-2">
+      <span className="min-w-52 flex-1">
+        <Pick
+          label="Open it early"
+          placeholder={`Open it ${from ? 'then' : 'now'} to a unit, a group or a person`}
+          kinds="unit,group,account"
+          refuse={(hit) => (hit.context === 'mailing group' ? 'A mailing group cannot be aimed at' : undefined)}
+          onPick={(hit) =>
+            void onEdit([
+              {
+                kind: 'open-early',
+                release: setting,
+                to: `${hit.kind}:${hit.id}`,
+                from: from ?? new Date().toISOString(),
+              },
+            ])
+          }
+        />
+      </span>
+      <DateField label="Early from" zone={zone} of="instant" value={from} onChange={setFrom} />
+    </div>
   );
 }
 

@@ -262,7 +262,7 @@ record MadeEstate(int accounts, boolean full, int settings) {
         out.writeEndObject();
     }
 
-    private static String key(int s) {
+    static String key(int s) {
         return "s" + s;
     }
 

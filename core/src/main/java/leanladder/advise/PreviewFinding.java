@@ -26,6 +26,9 @@ public sealed interface PreviewFinding {
     /** For how long somebody who was asked is waited for before it is said. */
     Duration PATIENCE = Duration.ofDays(7);
 
+    /** Several rings, and no setting by which a policy could put anybody into one: everyone stands in the outermost. */
+    record NoRingSetting(Ring outermost) implements PreviewFinding {}
+
     /** A ring that asks consent and in which nobody who may has consented. */
     record NobodyConsented(Ring ring, RoaringBitmap may) implements PreviewFinding {}
 
@@ -59,6 +62,8 @@ public sealed interface PreviewFinding {
         List<Ring> rings = estate.rings();
         List<PreviewFinding> found = new ArrayList<>();
         if (rings.isEmpty()) return found;
+        if (rings.size() > 1 && estate.catalogue().setting(Setting.RING).isEmpty())
+            found.add(new NoRingSetting(rings.get(rings.size() - 1)));
         ReleaseSets sets = solution.releases();
         RoaringBitmap inside = new RoaringBitmap();
         List<Boolean> empty = new ArrayList<>();

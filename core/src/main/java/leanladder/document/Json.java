@@ -1,6 +1,7 @@
 package leanladder.document;
 
 import com.fasterxml.jackson.core.JsonFactory;
+import com.fasterxml.jackson.core.JsonParser;
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.core.StreamReadConstraints;
 import com.fasterxml.jackson.databind.DeserializationFeature;
@@ -9,6 +10,8 @@ import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.cfg.JsonNodeFeature;
 import com.fasterxml.jackson.databind.json.JsonMapper;
 import com.fasterxml.jackson.databind.node.JsonNodeFactory;
+import java.io.IOException;
+import java.io.UncheckedIOException;
 
 /** How JSON is read and written here: numbers keep their digits, nesting is bounded. */
 public final class Json {
@@ -46,9 +49,25 @@ public final class Json {
      */
     public static JsonNode read(String text) {
         try {
-            return MAPPER.readTree(text);
+            return parse(text);
         } catch (JsonProcessingException e) {
             throw new IllegalStateException("Stored JSON could not be read", e);
+        }
+    }
+
+    /**
+     * Reads text that comes from elsewhere; a missing node when there is none.
+     *
+     * @throws JsonProcessingException when it is not JSON that can be read here
+     */
+    public static JsonNode parse(String text) throws JsonProcessingException {
+        try (JsonParser parser = new ExactNumbers(FACTORY.createParser(text))) {
+            JsonNode read = MAPPER.readTree(parser);
+            return read == null ? NODES.missingNode() : read;
+        } catch (JsonProcessingException e) {
+            throw e;
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
         }
     }
 }

@@ -12,7 +12,7 @@ import leanladder.estate.read.Section;
 import leanladder.resolve.Ground;
 
 /** Edits of random estates. */
-final class RandomEdits {
+public final class RandomEdits {
     private RandomEdits() {}
 
     /** Random edits, not all of which fit. */
@@ -236,7 +236,7 @@ final class RandomEdits {
     }
 
     /** The parts of an estate file, as if they were stored. */
-    static StoredParts bodies(JsonNode estate) {
+    public static StoredParts bodies(JsonNode estate) {
         return (section, key) -> {
             JsonNode parts = section == Section.SETTINGS
                     ? estate.path("catalogue").get(section.member())

@@ -71,8 +71,7 @@ import org.slf4j.LoggerFactory;
 public final class Server implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Server.class);
 
-    private static final int RATE = Integer.getInteger("ladder.rate", 3000);
-    private static final int BURST = 2 * RATE;
+    private static final int RATE = 3000;
     private final Store store;
     private final Actors actors;
     private final Optional<Path> web;
@@ -82,7 +81,7 @@ public final class Server implements AutoCloseable {
     private final Events events;
     private final Clockwork clockwork;
     private final DraftDesk drafts;
-    private final Rates rates = new Rates(RATE, BURST, System::nanoTime);
+    private final Rates rates = Rates.of(Integer.getInteger("ladder.rate", RATE));
     private final Metrics metrics = new Metrics();
     private Javalin javalin;
 
@@ -225,7 +224,7 @@ public final class Server implements AutoCloseable {
                         away(ctx, away, "The database does not answer; nothing was stored. Try again in a moment."));
         routes.exception(Exception.class, (failure, ctx) -> {
             if (Database.isFull(failure)) {
-                LOG.error("{} {} failed: the disk is full", ctx.method(), ctx.path(), failure);
+                LOG.error("{} {} failed: the disk is full", ctx.method(), Journey.route(ctx), failure);
                 write(
                         ctx,
                         Problem.refused(
@@ -234,11 +233,18 @@ public final class Server implements AutoCloseable {
                                 "The disk is full; nothing was stored, and nothing is lost. Make room, and send it again."));
                 return;
             }
+            if (Database.isReadOnly(failure)) {
+                away(
+                        ctx,
+                        failure,
+                        "The database takes no changes at the moment, as a standby does not; nothing was stored. Try again in a moment.");
+                return;
+            }
             if (Database.isAway(failure)) {
                 away(ctx, failure, "The database does not answer. Try again in a moment.");
                 return;
             }
-            LOG.error("{} {} failed", ctx.method(), ctx.path(), failure);
+            LOG.error("{} {} failed", ctx.method(), Journey.route(ctx), failure);
             write(
                     ctx,
                     Problem.refused(
@@ -249,7 +255,11 @@ public final class Server implements AutoCloseable {
     }
 
     private static void away(Context ctx, Exception failure, String sentence) {
-        LOG.warn("{} {} could not be answered: {}", ctx.method(), ctx.path(), String.valueOf(failure.getCause()));
+        LOG.warn(
+                "{} {} could not be answered: {}",
+                ctx.method(),
+                Journey.route(ctx),
+                String.valueOf(failure.getCause()));
         ctx.header("Retry-After", "1");
         write(ctx, Problem.refused(503, "Not now", sentence));
     }

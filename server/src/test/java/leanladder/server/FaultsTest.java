@@ -6,10 +6,15 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.DriverManager;
+import java.sql.SQLException;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicReference;
 import leanladder.document.Json;
@@ -159,5 +164,104 @@ class FaultsTest {
         Awaitility.await()
                 .atMost(Duration.ofSeconds(10))
                 .until(() -> server.get("/health/ready").statusCode() == 200);
+    }
+
+    private Connection beside() throws SQLException {
+        return DriverManager.getConnection(
+                url, ThrowAwayPostgres.get().user(), ThrowAwayPostgres.get().password());
+    }
+
+    @Test
+    void aFullDiskIsNamedNothingIsStoredAndWithRoomTheSameRequestIsCarriedOut() throws Exception {
+        String body = rename(1);
+        try (Connection db = beside()) {
+            db.createStatement()
+                    .execute("create function full_disk() returns trigger language plpgsql as"
+                            + " $$ begin raise exception 'could not extend file' using errcode = 'disk_full'; end $$");
+            db.createStatement()
+                    .execute("create trigger full_disk before insert on change execute function full_disk()");
+            HttpResponse<String> refused = change(body, "full");
+            assertThat(refused.statusCode()).as(refused.body()).isEqualTo(507);
+            assertThat(Json.read(refused.body()).get("detail").asText())
+                    .startsWith("The disk is full; nothing was stored");
+            assertThat(server.get("/api/v1/climb?account=a1&setting=chat.private")
+                            .statusCode())
+                    .isEqualTo(200);
+            assertThat(journal()).isEmpty();
+            assertThat(server.get("/health/ready").body()).contains("The disk of the database is full");
+            db.createStatement().execute("drop trigger full_disk on change");
+        }
+        assertThat(change(body, "full").statusCode()).isEqualTo(201);
+        assertThat(server.get("/health/ready").body()).doesNotContain("The disk of the database is full");
+        assertThat(journal()).hasSize(1);
+    }
+
+    @Test
+    void whileMoreIsWrittenThanCanBeTheRestIsToldSoonAndReadsStayQuick() throws Exception {
+        int writers = 80;
+        var pool = Executors.newFixedThreadPool(writers);
+        try (Connection db = beside()) {
+            db.setAutoCommit(false);
+            db.createStatement().execute("lock table draft in exclusive mode");
+            List<Future<HttpResponse<String>>> sent = new ArrayList<>();
+            for (int n = 0; n < writers; n++) {
+                String key = "busy " + n;
+                sent.add(pool.submit(() -> server.send("POST", "/api/v1/drafts", "{}", "Idempotency-Key", key)));
+            }
+            Awaitility.await()
+                    .atMost(Duration.ofSeconds(10))
+                    .until(() -> sent.stream().filter(Future::isDone).count() >= writers - 48);
+            for (int n = 0; n < 5; n++) {
+                Instant began = Instant.now();
+                assertThat(server.get("/api/v1/climb?account=a1&setting=chat.private")
+                                .statusCode())
+                        .isEqualTo(200);
+                assertThat(Duration.between(began, Instant.now())).isLessThan(Duration.ofSeconds(1));
+            }
+            db.rollback();
+            int stored = 0;
+            for (Future<HttpResponse<String>> one : sent) {
+                HttpResponse<String> answer = one.get(20, TimeUnit.SECONDS);
+                assertThat(answer.statusCode()).as(answer.body()).isIn(201, 503);
+                if (answer.statusCode() == 201) stored++;
+                else assertThat(answer.headers().firstValue("Retry-After")).isPresent();
+            }
+            assertThat(Json.read(server.get("/api/v1/drafts").body()).get("drafts"))
+                    .as("what was acknowledged, and no more")
+                    .hasSize(stored);
+        } finally {
+            pool.shutdownNow();
+        }
+    }
+
+    @Test
+    void aDatabaseThatTakesNoChangesIsNamedAndIsReadAllTheSame() throws Exception {
+        try (Connection db = beside()) {
+            altered(db, "set default_transaction_read_only = on");
+            proxy.away();
+            proxy.mend();
+            wellRead();
+            HttpResponse<String> refused = change(rename(1), "standby");
+            assertThat(refused.statusCode()).as(refused.body()).isEqualTo(503);
+            assertThat(Json.read(refused.body()).get("detail").asText()).startsWith("The database takes no changes");
+            assertThat(server.get("/health/ready").body()).contains("everything can be looked at");
+            db.createStatement().execute("set default_transaction_read_only = off");
+            altered(db, "reset default_transaction_read_only");
+        }
+        proxy.away();
+        proxy.mend();
+        wellRead();
+        untilAcknowledged("/api/v1/changes", rename(1), "standby");
+    }
+
+    private static void altered(Connection db, String how) throws SQLException {
+        db.createStatement()
+                .execute("do $$ begin execute format('alter database %I " + how + "', current_database()); end $$");
+    }
+
+    private void wellRead() {
+        Awaitility.await()
+                .atMost(Duration.ofSeconds(15))
+                .until(() -> server.get("/api/v1/drafts").statusCode() == 200);
     }
 }

@@ -237,7 +237,8 @@ class GuardsTest {
         JsonNode health = Json.read(server.get("/health/ready").body());
         assertThat(health.get("ready").asBoolean()).isTrue();
         assertThat(health.get("change").asInt()).isPositive();
-        assertThat(health.get("parts").findValuesAsText("name")).containsExactly("database", "follower", "estate");
+        assertThat(health.get("parts").findValuesAsText("name"))
+                .containsExactly("database", "follower", "storage", "estate");
         server.get("/api/v1/session");
         assertThat(server.get("/metrics").body())
                 .contains("lean_ladder_requests_seconds_count{method=\"GET\",route=\"/api/v1/session\",status=\"200\"}")
@@ -262,5 +263,57 @@ class GuardsTest {
                         .contains("not UTF-8 text; it looks like " + file.getValue());
             }
         }
+    }
+
+    @Test
+    void aClientThatAsksTooOftenIsToldWhenToTryAgainAndHealthIsStillTold() throws Exception {
+        System.setProperty("ladder.rate", "5");
+        try (RunningServer strict = RunningServer.start(
+                        ThrowAwayPostgres.get(),
+                        "guards_rate_test",
+                        Path.of("no-web"),
+                        Files.readString(Path.of("../core/src/test/resources/small-estate.json")))
+                .unchecked()) {
+            HttpResponse<String> refused = null;
+            for (int i = 0; i < 100 && refused == null; i++) {
+                HttpResponse<String> answer = strict.get("/api/v1/session");
+                if (answer.statusCode() != 200) refused = answer;
+            }
+            assertThat(refused).as("one of a hundred at once is refused").isNotNull();
+            assertThat(refused.statusCode()).isEqualTo(429);
+            assertThat(refused.headers().firstValue("Retry-After")).contains("1");
+            assertThat(refused.body()).contains("wait a second and go on");
+            assertThat(strict.get("/health/live").statusCode()).isEqualTo(200);
+        } finally {
+            System.clearProperty("ladder.rate");
+        }
+    }
+
+    @Test
+    void aBodyThatComesMoreSlowlyThanABoundIsGivenUp() throws Exception {
+        try (Socket slow = connected(
+                head("POST", "/api/v1/drafts") + "Content-Type: application/json\r\nContent-Length: 100000\r\n\r\n{")) {
+            org.awaitility.Awaitility.await()
+                    .atMost(Duration.ofSeconds(60))
+                    .pollInterval(Duration.ofMillis(200))
+                    .until(() -> {
+                        try {
+                            slow.getOutputStream().write(' ');
+                            slow.getOutputStream().flush();
+                            return slow.getInputStream().available() > 0;
+                        } catch (IOException gone) {
+                            return true;
+                        }
+                    });
+        }
+    }
+
+    @Test
+    void theDescriptionTellsTheLimits() {
+        assertThat(Json.read(server.get("/api/v1/openapi.json").body())
+                        .at("/info/description")
+                        .asText())
+                .contains("An ordinary body holds at most 1,048,576 bytes")
+                .contains("A note has at most 4,000 characters");
     }
 }

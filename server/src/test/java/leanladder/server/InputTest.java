@@ -144,4 +144,18 @@ class InputTest {
                     .as(rung.get("height").asText())
                     .hasSize(rung.get("cells").asInt());
     }
+
+    @Test
+    void aNumberWithAnExponentBeyondAllBoundsIsRefusedAndSaysSo() {
+        String huge = "9e9999999999999999";
+        HttpResponse<String> edit = server.post("{\"base\":1,\"edits\":[" + huge + "]}");
+        assertThat(edit.statusCode()).isEqualTo(400);
+        assertThat(edit.body()).contains("A number has an exponent that is too large to be read");
+        HttpResponse<String> file = server.send("PUT", "/api/v1/estate", "{\"format\":" + huge + "}");
+        assertThat(file.statusCode()).as(file.body()).isEqualTo(422);
+        assertThat(file.body()).contains("exponent");
+        assertThat(server.get("/api/v1/ways?target=account:a1&setting=chat.private&value=" + huge)
+                        .statusCode())
+                .isEqualTo(400);
+    }
 }

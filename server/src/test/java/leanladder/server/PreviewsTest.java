@@ -343,6 +343,85 @@ class PreviewsTest {
         assertThat(mended).isGreaterThan(1);
     }
 
+    /** The warning that holds the words. */
+    private JsonNode warning(String words) {
+        for (JsonNode warning : get("previews").get("warnings"))
+            if (warning.get("words").asText().contains(words)) return warning;
+        throw new AssertionError(
+                "No warning says " + words + ": " + get("previews").get("warnings"));
+    }
+
+    @Test
+    void aReleaseThatStandsLongerThanBeforeAndOneForARingWithNobodyAreTold() {
+        // Open to the innermost for a week, and to the next one for longer: it lingers there, until it moves on.
+        publish(
+                "{'kind':'batch','edits':["
+                        + "{'kind':'open-release','release':'mail.recall','ring':'dry-dock','from':'2026-10-01T06:00:00Z'},"
+                        + "{'kind':'open-release','release':'mail.recall','ring':'harbour-trial','from':'2026-10-08T06:00:00Z'}]}");
+        JsonNode lingers =
+                warning("Call mail back has stood in Harbour trial for 48 days; in Dry dock it stood for 7 days");
+        assertThat(lingers.get("mend").asText()).isEqualTo("Open it to Sea trial");
+        publish(
+                "{'kind':'hold-release','release':'mail.recall','reason':'It loses mail','since':'2026-11-25T12:00:00Z'}");
+        assertThat(warning("Call mail back is held in Harbour trial, open there for 48 days")
+                        .get("mend")
+                        .asText())
+                .isEqualTo("Let it go");
+        // A ring further in than all others, in which nobody stands.
+        publish("{'kind':'arrange-rings','rings':"
+                + get("estate")
+                        .get("rings")
+                        .toString()
+                        .replaceFirst("\\[", "[{\"id\":\"slipway\",\"name\":\"Slipway\",\"asksConsent\":true},")
+                + "}");
+        publish("{'kind':'open-release','release':'meetings.captions','ring':'slipway','from':'2026-12-01T06:00:00Z'}");
+        assertThat(warning("Live captions opens to Slipway on 1 Dec, and nobody stands in it")
+                        .get("mend")
+                        .asText())
+                .isEqualTo("Draw it back");
+    }
+
+    @Test
+    void theMendForTooFewAsksThoseWhoMayAndThatForALicenceGivesSeats() {
+        publish("{'kind':'amend-release','release':'meetings.captions','members':{'atLeast':5000}}");
+        JsonNode few = warning("Live captions takes 5000 to be tried");
+        assertThat(few.get("mend").asText()).isEqualTo("Ask all of them");
+        int unconsented = release("meetings.captions").get("unconsented").asInt();
+        assertThat(few.at("/edit/edits")).hasSize(unconsented);
+        int before = get("previews").at("/rings/2/asked").asInt();
+        publish(few.get("edit").toString());
+        assertThat(get("previews").at("/rings/2/asked").asInt()).isGreaterThan(before);
+    }
+
+    @Test
+    void aReleaseSaysWhichSettingsAreSetTogetherWithIt() {
+        JsonNode family = null;
+        for (JsonNode one : get("catalogue").get("families")) family = one;
+        String key = family.get("states")
+                .elements()
+                .next()
+                .get("values")
+                .fieldNames()
+                .next();
+        publish("{'kind':'add-release','release':{'setting':'" + key + "','opens':{}}}");
+        assertThat(get("releases/" + key).get("families").findValuesAsText("id"))
+                .contains(key)
+                .hasSizeGreaterThan(1);
+    }
+
+    @Test
+    void bothKindsOfConsentAreCountedApart() {
+        publish("{'kind':'amend-release','release':'meetings.captions','members':{'oneByOne':true}}");
+        String somebody = roster("sea-trial", "may").iterator().next();
+        assertThat(release("meetings.captions").get("alone").asInt()).isZero();
+        String path = "/api/v1/accounts/" + somebody + "/consents";
+        json(server.send("POST", path, "{\"release\":\"meetings.captions\"}", CLIENT));
+        assertThat(release("meetings.captions").get("alone").asInt()).isEqualTo(1);
+        // Whoever takes the whole ring as well has not taken it alone.
+        json(server.send("POST", path, "{\"ring\":\"sea-trial\"}", CLIENT));
+        assertThat(release("meetings.captions").get("alone").asInt()).isZero();
+    }
+
     @Test
     void readingOverSaysToHowManyMoreAReleaseOpensAndWhoWillNotHaveItYet() {
         JsonNode draft = json(server.send("POST", "/api/v1/drafts", "{}"));

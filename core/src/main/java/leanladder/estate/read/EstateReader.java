@@ -28,6 +28,7 @@ import leanladder.catalogue.Catalogue;
 import leanladder.catalogue.CatalogueReader;
 import leanladder.document.Defect;
 import leanladder.document.Defects;
+import leanladder.document.ExactNumbers;
 import leanladder.document.Json;
 import leanladder.document.Place;
 import leanladder.estate.Account;
@@ -91,7 +92,7 @@ public final class EstateReader {
                 .onMalformedInput(CodingErrorAction.REPORT)
                 .onUnmappableCharacter(CodingErrorAction.REPORT);
         try (Reader reader = new InputStreamReader(in, decoder);
-                JsonParser parser = Json.FACTORY.createParser(reader)) {
+                JsonParser parser = new ExactNumbers(Json.FACTORY.createParser(reader))) {
             try {
                 readDocument(parser);
             } catch (CharacterCodingException e) {

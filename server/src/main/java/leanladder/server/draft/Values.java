@@ -12,7 +12,7 @@ public final class Values {
     /** The value that a parameter writes. */
     public static JsonNode json(String name, String text) {
         try {
-            JsonNode value = Json.MAPPER.readTree(text);
+            JsonNode value = Json.parse(text);
             if (!value.isMissingNode()) return value;
         } catch (JsonProcessingException e) {
             // What it is told below.

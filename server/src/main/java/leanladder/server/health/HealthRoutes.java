@@ -55,17 +55,36 @@ public record HealthRoutes(Database database, Timeline timeline, Clockwork clock
                         "database",
                         !away,
                         heard.toMillis(),
-                        away ? Optional.of("It does not answer; it is asked again all the time.") : Optional.empty()),
+                        away
+                                ? Optional.of(
+                                        "The database does not answer: what you see stood before, and nothing is stored until it is back. It is asked again all the time.")
+                                : Optional.empty()),
                 new PartHealth(
                         "follower",
                         follows,
                         heard.toMillis(),
-                        follows ? Optional.empty() : Optional.of("What others publish is not heard.")),
+                        follows
+                                ? Optional.empty()
+                                : Optional.of(
+                                        "What others publish has not been heard for a while; what you see may be old.")),
+                new PartHealth("storage", database.storing() == Database.Storing.STORES, 0, stores(database.storing())),
                 new PartHealth(
                         "estate",
                         !timeline.isEmpty(),
                         0,
                         timeline.isEmpty() ? Optional.of("No estate is loaded yet.") : Optional.empty()));
         return new Health(!away && follows, timeline.isEmpty() ? 0 : timeline.change(), clockwork.holdsClock(), parts);
+    }
+
+    private static Optional<String> stores(Database.Storing storing) {
+        return switch (storing) {
+            case STORES -> Optional.empty();
+            case DISK_FULL ->
+                Optional.of(
+                        "The disk of the database is full: everything can be looked at, and nothing is stored until there is room.");
+            case READ_ONLY ->
+                Optional.of(
+                        "The database takes no changes, as a standby does not: everything can be looked at, and nothing is stored.");
+        };
     }
 }

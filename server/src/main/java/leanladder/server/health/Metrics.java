@@ -12,6 +12,7 @@ import io.micrometer.prometheusmetrics.PrometheusConfig;
 import io.micrometer.prometheusmetrics.PrometheusMeterRegistry;
 import java.time.Duration;
 import java.util.function.Supplier;
+import leanladder.server.http.Journey;
 import leanladder.server.live.Clockwork;
 import leanladder.server.live.Events;
 import leanladder.server.live.Timeline;
@@ -61,12 +62,9 @@ public final class Metrics {
 
     /** Counts a request and how long it took. */
     public void request(Context ctx, Duration took) {
-        String route = ctx.endpoints().lastHttpEndpoint() == null
-                ? "none"
-                : ctx.endpoints().lastHttpEndpoint().path;
         Timer.builder("lean_ladder_requests")
                 .description("Requests by route, method and status")
-                .tag("route", route)
+                .tag("route", Journey.route(ctx))
                 .tag("method", ctx.method().name())
                 .tag("status", Integer.toString(ctx.status().getCode()))
                 .register(registry)

@@ -32,6 +32,8 @@ public final class Description {
      */
     public static ObjectNode of(List<Api.Route> routes, List<Class<?>> events) {
         ObjectNode whole = byHand();
+        ObjectNode info = (ObjectNode) whole.get("info");
+        info.put("description", info.get("description").asText() + "\n\n" + Limits.words());
         Map<String, Set<String>> described = new TreeMap<>();
         whole.get("paths")
                 .properties()

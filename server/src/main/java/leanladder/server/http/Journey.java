@@ -3,6 +3,7 @@ package leanladder.server.http;
 import io.javalin.http.Context;
 import java.time.Duration;
 import java.util.UUID;
+import leanladder.store.db.Spent;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import org.slf4j.MDC;
@@ -30,6 +31,13 @@ public final class Journey {
         ctx.attribute(BEGUN, System.nanoTime());
         ctx.header("X-Request-Id", id);
         MDC.put(REQUEST, id);
+        Spent.told();
+    }
+
+    /** The route of a request as it is described, such as {@code /api/v1/changes/{number}}; what stands for anything may be a secret. */
+    public static String route(Context ctx) {
+        var endpoint = ctx.endpoints().lastHttpEndpoint();
+        return endpoint == null ? "none" : endpoint.path;
     }
 
     /** Its id. */
@@ -38,16 +46,18 @@ public final class Journey {
         return id == null ? "" : id;
     }
 
-    /** Ends, and tells how long it took. */
+    /** Ends, and gives how long it took. */
     public static Duration end(Context ctx) {
         Long begun = ctx.attribute(BEGUN);
         Duration took = begun == null ? Duration.ZERO : Duration.ofNanos(System.nanoTime() - begun);
+        String spent = Spent.told();
         if (took.compareTo(SLOW) > 0)
             LOG.warn(
-                    "{} {} took {} ms and was answered with {}",
+                    "{} {} took {} ms{}, and was answered with {}",
                     ctx.method(),
-                    ctx.path(),
+                    route(ctx),
                     took.toMillis(),
+                    spent.isEmpty() ? "" : ", " + spent,
                     ctx.status().getCode());
         MDC.remove(REQUEST);
         return took;

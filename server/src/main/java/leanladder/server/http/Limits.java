@@ -1,5 +1,8 @@
 package leanladder.server.http;
 
+import java.util.Locale;
+import leanladder.document.Json;
+
 /** How much a request may bring, in one place. */
 public final class Limits {
     /** Bytes of an ordinary body. */
@@ -27,4 +30,25 @@ public final class Limits {
     public static final int SEARCH = 200;
 
     private Limits() {}
+
+    /** What a client must know of them, in words. */
+    static String words() {
+        return String.format(
+                Locale.ROOT,
+                "An ordinary body holds at most %,d bytes, one with a batch of edits or a pasted list %,d, a file of comma-separated"
+                        + " values %,d; an estate file is read as it comes and may be of any length. A body of JSON holds at most %,d elements,"
+                        + " members and values, %,d deep inside one another. A note has at most %,d characters, the name of a draft %,d. Of a"
+                        + " search the first %,d words and %,d characters are looked at. What is more is answered with 413 or 422 and a"
+                        + " sentence. A client that makes more requests than it may for a while is answered with 429, a server that is busy"
+                        + " answers 503; both say in Retry-After when to try again.",
+                BODY,
+                BATCH,
+                FILE,
+                TOKENS,
+                Json.DEPTH,
+                NOTE,
+                NAME,
+                WORDS,
+                SEARCH);
+    }
 }

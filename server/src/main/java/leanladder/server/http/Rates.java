@@ -30,6 +30,11 @@ public final class Rates {
         this.nanos = nanos;
     }
 
+    /** So many each second, and twice as many at once after a rest. */
+    public static Rates of(int aSecond) {
+        return new Rates(aSecond, 2 * aSecond, System::nanoTime);
+    }
+
     private static final class Bucket {
         double left;
         long at;

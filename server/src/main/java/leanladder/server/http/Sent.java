@@ -16,6 +16,7 @@ import java.nio.charset.CodingErrorAction;
 import java.nio.charset.StandardCharsets;
 import java.util.Optional;
 import leanladder.document.Defects;
+import leanladder.document.ExactNumbers;
 import leanladder.document.Json;
 import leanladder.document.Place;
 
@@ -57,8 +58,8 @@ public final class Sent {
     }
 
     private static JsonNode read(Context ctx, long most) throws IOException {
-        try (JsonParser parser = FACTORY.createParser(new InputStreamReader(
-                bounded(ctx, most), StandardCharsets.UTF_8.newDecoder().onMalformedInput(CodingErrorAction.REPORT)))) {
+        try (JsonParser parser = new ExactNumbers(FACTORY.createParser(new InputStreamReader(
+                bounded(ctx, most), StandardCharsets.UTF_8.newDecoder().onMalformedInput(CodingErrorAction.REPORT))))) {
             parser.setCodec(Json.MAPPER);
             JsonNode body = READER.readTree(parser);
             if (body == null || body.isMissingNode()) throw Problem.wrongInput("The body is empty; it must be JSON.");

@@ -26,6 +26,7 @@ import leanladder.store.SeatRows;
 import leanladder.store.Store;
 import leanladder.store.db.Repeated;
 import leanladder.store.db.Request;
+import leanladder.store.db.Spent;
 import leanladder.store.journal.BaseMoved;
 import leanladder.store.journal.Change;
 import leanladder.store.journal.Entry;
@@ -75,7 +76,15 @@ public final class Publisher {
      * @param check refuses, by throwing, a proposal that may not be published as it is; it is asked for each estate that is tried
      * @throws Repeated when the request was carried out before
      */
-    public synchronized Published publish(
+    public Published publish(Request request, Proposal proposal, How how, java.util.function.Consumer<Proposal> check) {
+        long began = System.nanoTime();
+        synchronized (this) {
+            Spent.add("waiting for others to publish", System.nanoTime() - began);
+            return publishNow(request, proposal, how, check);
+        }
+    }
+
+    private Published publishNow(
             Request request, Proposal proposal, How how, java.util.function.Consumer<Proposal> check) {
         Proposal ready = proposal;
         for (int i = 0; i < TRIES; i++) {

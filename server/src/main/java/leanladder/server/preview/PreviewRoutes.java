@@ -108,8 +108,11 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room {
     /** How a release stands in a ring. */
     public record InRing(String ring, String name, int has, int unconsented, int kept) {}
 
-    /** A need of the feature beside its release, in words. */
-    public record ReleaseView(ReleaseLine release, List<InRing> rings, List<String> needs) {}
+    /** Settings that are meant to be set together with that of a release. @param settings all of them, its own too */
+    public record Together(String family, String name, List<Named> settings) {}
+
+    /** A release, how it stands in each ring, what its feature needs besides, in words, and the families that it belongs to. */
+    public record ReleaseView(ReleaseLine release, List<InRing> rings, List<String> needs, List<Together> families) {}
 
     @Override
     public void routes(Api api) {
@@ -290,6 +293,19 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room {
                 inquiry.setting(key).needs().stream()
                         .filter(n -> !(n instanceof Need.Released))
                         .map(inquiry.wording()::need)
-                        .toList()));
+                        .toList(),
+                families(inquiry, key)));
+    }
+
+    private static List<Together> families(Inquiry inquiry, String setting) {
+        return inquiry.estate().catalogue().families().stream()
+                .filter(f -> f.settings().contains(setting))
+                .map(f -> new Together(
+                        f.id(),
+                        f.name(),
+                        f.settings().stream()
+                                .map(s -> new Named(s, inquiry.setting(s).title()))
+                                .toList()))
+                .toList();
     }
 }

@@ -5,8 +5,10 @@ import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.advise.PreviewFinding;
@@ -66,6 +68,13 @@ final class Warnings {
     }
 
     private Warning told(PreviewFinding finding) {
+        if (finding instanceof PreviewFinding.NoRingSetting n)
+            return about(
+                    n.outermost(),
+                    "The catalogue has no setting \"" + Setting.RING
+                            + "\", so no policy can put anybody into a ring: everyone" + " stands in "
+                            + n.outermost().name(),
+                    Optional.empty());
         if (finding instanceof PreviewFinding.NobodyConsented n)
             return about(
                     n.ring(),
@@ -127,15 +136,17 @@ final class Warnings {
                                     : new Mend(
                                             "Open it to " + l.next().name(),
                                             open(l.setting(), l.next(), Optional.of(at)))));
-        if (finding instanceof PreviewFinding.TooFew t)
+        if (finding instanceof PreviewFinding.TooFew t) {
+            Optional<Mend> ask = askEach(t.may());
             return new Warning(
                     t.setting().title() + " takes " + t.atLeast() + " to be tried, and "
                             + (t.have() == 0 ? "nobody has it" : t.have() == 1 ? "one has it" : t.have() + " have it")
                             + (t.may().isEmpty() ? "" : "; " + may(t.may())),
                     Optional.empty(),
                     Optional.of(t.setting().key()),
-                    Optional.empty(),
-                    Optional.empty());
+                    ask.map(Mend::words),
+                    ask.map(Mend::edit));
+        }
         if (finding instanceof PreviewFinding.Untried u)
             return about(
                     u.setting(),
@@ -187,15 +198,39 @@ final class Warnings {
     }
 
     private Optional<Mend> ask(Ring ring, RoaringBitmap whom) {
-        if (whom.isEmpty() || whom.getCardinality() > MOST_NAMED) return Optional.empty();
+        return askIn(Map.of(ring, whom));
+    }
+
+    /** Asks each to join the ring that they stand in; where that asks nobody, as early targets may stand there, the outermost one that does. */
+    private Optional<Mend> askEach(RoaringBitmap whom) {
+        Map<Ring, RoaringBitmap> byRing = new LinkedHashMap<>();
+        List<Ring> rings = inquiry.estate().rings();
+        RoaringBitmap left = whom.clone();
+        Ring outermost = null;
+        for (int i = 0; i < rings.size(); i++) {
+            if (!rings.get(i).asksConsent()) continue;
+            outermost = rings.get(i);
+            RoaringBitmap here = RoaringBitmap.and(
+                    whom, inquiry.moment().solution().releases().standingIn(i));
+            byRing.put(outermost, here);
+            left.andNot(here);
+        }
+        if (outermost != null) byRing.get(outermost).or(left);
+        return askIn(byRing);
+    }
+
+    private Optional<Mend> askIn(Map<Ring, RoaringBitmap> whom) {
+        long count =
+                whom.values().stream().mapToLong(RoaringBitmap::getCardinality).sum();
+        if (count == 0 || count > MOST_NAMED) return Optional.empty();
         ObjectNode batch = Json.NODES.objectNode().put("kind", Batch.KIND.name());
         ArrayNode edits = batch.putArray("edits");
-        whom.forEach((int n) -> edits.addObject()
+        whom.forEach((ring, accounts) -> accounts.forEach((int n) -> edits.addObject()
                 .put("kind", AskEdit.ASK.name())
                 .put("account", inquiry.directory().account(n).id())
                 .put("ring", ring.id())
-                .put("at", at.toString()));
-        return Optional.of(new Mend(whom.getCardinality() == 1 ? "Ask them" : "Ask all of them", batch));
+                .put("at", at.toString())));
+        return Optional.of(new Mend(count == 1 ? "Ask them" : "Ask all of them", batch));
     }
 
     private ObjectNode withDevices(Ring ring, List<String> devices) {

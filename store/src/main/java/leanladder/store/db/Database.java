@@ -14,6 +14,7 @@ import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.locks.LockSupport;
 import java.util.function.Function;
+import java.util.function.Predicate;
 import leanladder.document.Json;
 import org.flywaydb.core.Flyway;
 import org.flywaydb.core.api.MigrationInfo;
@@ -34,7 +35,9 @@ public final class Database implements AutoCloseable {
     private static final int CONNECTIONS = 8;
     private static final long CONNECT_MILLIS = 1500;
     private static final long ASKED_FOR = TimeUnit.MILLISECONDS.toNanos(1500);
+    private static final String DATABASE = "the database";
     private static final String DISK_FULL = "53100";
+    private static final String READ_ONLY = "25006";
     private static final long PAUSE = TimeUnit.MILLISECONDS.toNanos(200);
 
     private static final long ASKED_AGAIN_AFTER = TimeUnit.MILLISECONDS.toNanos(500);
@@ -46,6 +49,7 @@ public final class Database implements AutoCloseable {
     private final DSLContext db;
     private volatile Unavailable away;
     private volatile long awaySince;
+    private volatile Storing storing = Storing.STORES;
 
     /**
      * Connects and brings the tables up to date.
@@ -103,7 +107,7 @@ public final class Database implements AutoCloseable {
     public <T> T read(Function<DSLContext, T> question) {
         notWhileAway();
         try {
-            T answer = question.apply(db);
+            T answer = Spent.on(DATABASE, () -> question.apply(db));
             away = null;
             return answer;
         } catch (RuntimeException e) {
@@ -123,6 +127,18 @@ public final class Database implements AutoCloseable {
     /** Whether it was found away, and not found back yet. */
     public boolean isAwayNow() {
         return away != null;
+    }
+
+    /** How the last attempt to store something ended. */
+    public enum Storing {
+        STORES,
+        DISK_FULL,
+        READ_ONLY
+    }
+
+    /** How the last attempt to store something ended, as far as the database answered it. */
+    public Storing storing() {
+        return storing;
     }
 
     /** Connections: in use, idle, and how many wait for one. */
@@ -171,10 +187,13 @@ public final class Database implements AutoCloseable {
 
     /** In a transaction on one connection: where there is none, it is asked for once and not again in order to roll back. */
     private <T> T inTransaction(TransactionalCallable<T> work) {
+        long began = System.nanoTime();
         try (Connection connection = source.getConnection()) {
             return DSL.using(connection, SQLDialect.POSTGRES, db.settings()).transactionResult(work);
         } catch (SQLException e) {
             throw new DataAccessException("There is no connection to the database", e);
+        } finally {
+            Spent.add(DATABASE, System.nanoTime() - began);
         }
     }
 
@@ -208,9 +227,12 @@ public final class Database implements AutoCloseable {
                 return reference;
             });
             away = null;
+            storing = Storing.STORES;
             return written;
         } catch (RuntimeException e) {
             if (e.getCause() instanceof Repeated repeated) throw repeated;
+            if (isFull(e)) storing = Storing.DISK_FULL;
+            if (isReadOnly(e)) storing = Storing.READ_ONLY;
             if (!isAway(e)) throw e;
             // What was not yet to be committed was not; nothing needs to be found out.
             if (!committing[0]) throw unavailable(e);
@@ -296,25 +318,31 @@ public final class Database implements AutoCloseable {
 
     /** Whether a failure means that the disk of the database is full. */
     public static boolean isFull(Throwable failure) {
-        for (Throwable e = failure; e != null; e = e.getCause()) {
-            if (e instanceof SQLException sql && DISK_FULL.equals(sql.getSQLState())) return true;
-            if (e instanceof DataAccessException access && DISK_FULL.equals(access.sqlState())) return true;
+        for (Throwable e = failure; e != null && e != e.getCause(); e = e.getCause())
             if (String.valueOf(e.getMessage()).contains("No space left on device")) return true;
-            if (e.getCause() == e) break;
-        }
-        return false;
+        return hasState(failure, DISK_FULL::equals);
+    }
+
+    /** Whether a failure means that the database takes no changes, as a standby does not. */
+    public static boolean isReadOnly(Throwable failure) {
+        return hasState(failure, READ_ONLY::equals);
     }
 
     /** Whether a failure means that the database does not answer, rather than that it refused what was asked. */
     public static boolean isAway(Throwable failure) {
+        // Connection trouble, and a server that is shut down, crashed, not up yet, or takes no more connections.
+        return isUnreachable(failure)
+                || hasState(
+                        failure, state -> state.startsWith("08") || state.startsWith("57P0") || state.equals("53300"));
+    }
+
+    /** Whether a failure, or what it came of, has such a state of SQL. */
+    private static boolean hasState(Throwable failure, Predicate<String> such) {
         for (Throwable e = failure; e != null; e = e.getCause()) {
-            if (e instanceof SQLTransientConnectionException) return true;
             String state = e instanceof SQLException sql
                     ? sql.getSQLState()
                     : e instanceof DataAccessException access ? access.sqlState() : null;
-            // Connection trouble, and a server that is shut down, crashed, not up yet, or takes no more connections.
-            if (state != null && (state.startsWith("08") || state.startsWith("57P0") || state.equals("53300")))
-                return true;
+            if (state != null && such.test(state)) return true;
             if (e.getCause() == e) break;
         }
         return false;

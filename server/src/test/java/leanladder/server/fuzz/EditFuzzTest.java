@@ -1,0 +1,69 @@
+package leanladder.server.fuzz;
+
+import com.code_intelligence.jazzer.junit.FuzzTest;
+import com.fasterxml.jackson.core.JsonProcessingException;
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.io.IOException;
+import java.io.UncheckedIOException;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import leanladder.RandomEstate;
+import leanladder.change.Book;
+import leanladder.change.Inverse;
+import leanladder.change.Kinds;
+import leanladder.change.RandomEdits;
+import leanladder.change.overlay.Edit;
+import leanladder.change.overlay.StoredParts;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
+import leanladder.resolve.Ground;
+import leanladder.tell.Wording;
+
+/** An edit of whatever bytes is refused with a reason, or told, carried out and taken back. */
+class EditFuzzTest {
+    private static final ObjectNode FILE = file();
+    private static final Ground GROUND = new Ground(RandomEstate.read(FILE));
+    private static final StoredParts STORED = RandomEdits.bodies(FILE);
+
+    private static ObjectNode file() {
+        try {
+            return (ObjectNode) Json.read(Files.readString(Path.of("../core/src/test/resources/small-estate.json")));
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    @FuzzTest(maxDuration = "5s")
+    void anEditIsRefusedOrCarriedOutAndTakenBack(byte[] body) {
+        if (body.length == 0) return;
+        // The first byte chooses a kind, so that every one of them is met at once.
+        List<String> kinds = Kinds.all().stream().map(k -> k.name()).toList();
+        JsonNode sent;
+        try {
+            sent = Json.parse(new String(body, 1, body.length - 1, StandardCharsets.UTF_8));
+        } catch (JsonProcessingException notJson) {
+            return;
+        }
+        if (sent instanceof ObjectNode object && !object.has("kind"))
+            object.put("kind", kinds.get(Byte.toUnsignedInt(body[0]) % kinds.size()));
+        Book book = new Book(GROUND, STORED);
+        Defects defects = new Defects();
+        Optional<Edit> edit = book.read(new Place(sent, "", defects));
+        if (edit.isEmpty()) {
+            if (defects.all().isEmpty()) throw new AssertionError("It is refused and nobody says why: " + sent);
+            return;
+        }
+        if (edit.get()
+                .words(book.overlay(), new Wording(GROUND.estate(), Instant.EPOCH))
+                .isBlank()) throw new AssertionError("It has no words: " + sent);
+        new Inverse(book.copy()).apply(new Place(sent, "", new Defects()));
+        book.carryOut(edit.get());
+        book.after();
+    }
+}

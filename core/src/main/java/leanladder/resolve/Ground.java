@@ -1,8 +1,6 @@
 package leanladder.resolve;
 
 import java.time.Instant;
-import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -12,7 +10,6 @@ import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Estate;
 import leanladder.estate.Policy;
-import leanladder.estate.Statement;
 import leanladder.estate.Target;
 import leanladder.reach.Directory;
 import leanladder.seat.Entitlements;
@@ -20,13 +17,10 @@ import leanladder.seat.Ledger;
 
 /** An estate prepared for questions: the directory compiled, statements gathered by setting. Independent of the instant. */
 public final class Ground {
-    private static final int[] NONE = {};
-
     private final Estate estate;
     private final Directory directory;
     private final Ledger ledger;
-    private final Map<String, List<Spoken>> spoken = new HashMap<>();
-    private final Map<String, int[]> ranks = new HashMap<>();
+    private final Statements statements;
 
     /** Prepares an estate. Linear in the estate. */
     public Ground(Estate estate) {
@@ -34,50 +28,35 @@ public final class Ground {
     }
 
     private Ground(Estate read, Directory directory) {
-        this(read.withHolders(Map.of()), directory, Ledger.of(read, directory));
+        this(read.withHolders(Map.of()), directory, Ledger.of(read, directory), Statements.of(read.policies()));
     }
 
-    private Ground(Estate estate, Directory directory, Ledger ledger) {
+    private Ground(Estate estate, Directory directory, Ledger ledger, Statements statements) {
         this.estate = estate;
         this.directory = directory;
         this.ledger = ledger;
-        int rank = 0;
-        for (Policy policy : estate.policies()) {
-            for (Statement statement : policy.statements())
-                spoken.computeIfAbsent(statement.setting(), k -> new ArrayList<>())
-                        .add(new Spoken(policy, rank, statement));
-            rank++;
-        }
-        spoken.forEach((setting, all) ->
-                ranks.put(setting, all.stream().mapToInt(Spoken::rank).toArray()));
+        this.statements = statements;
     }
 
     /** The same ground under other policies; the directory is shared. */
     public Ground withPolicies(List<Policy> policies, List<String> ranking) {
-        return new Ground(estate.withPolicies(policies, ranking), directory, ledger);
+        Estate edited = estate.withPolicies(policies, ranking);
+        return new Ground(edited, directory, ledger, statements.with(edited.policies()));
     }
 
     /** The same ground with an edited directory, see {@link Directory#with}. */
     public Ground withDirectory(Estate edited, Directory compiled) {
-        return new Ground(edited, compiled, ledger);
+        return new Ground(edited, compiled, ledger, statements.with(edited.policies()));
     }
 
     /** The same ground of an estate whose directory is the same. */
     public Ground withEstate(Estate edited) {
-        return new Ground(edited, directory, ledger);
+        return new Ground(edited, directory, ledger, statements.with(edited.policies()));
     }
 
     /** The same ground with another ledger. */
     public Ground withLedger(Ledger moved) {
-        return new Ground(this, moved);
-    }
-
-    private Ground(Ground same, Ledger moved) {
-        estate = same.estate;
-        directory = same.directory;
-        ledger = moved;
-        spoken.putAll(same.spoken);
-        ranks.putAll(same.ranks);
+        return new Ground(estate, directory, moved, statements);
     }
 
     /** The same ground once every seat that is free has been given out at an instant; from then on its ledger moves. */
@@ -113,12 +92,12 @@ public final class Ground {
 
     /** Every statement on the setting, in the ranking of policies. */
     public List<Spoken> spokenOn(String setting) {
-        return spoken.getOrDefault(setting, List.of());
+        return statements.on(setting);
     }
 
     /** The ranks of {@link #spokenOn}, side by side: most statements are only passed by on a climb, and need not be looked at. */
     int[] ranksOn(String setting) {
-        return ranks.getOrDefault(setting, NONE);
+        return statements.ranksOn(setting);
     }
 
     /** Every setting that could come out otherwise in some workspace (resolution.md, section 5, "depends on the workspace"). */

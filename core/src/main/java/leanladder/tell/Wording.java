@@ -122,17 +122,9 @@ public final class Wording {
     /** Whom a target names. */
     public String target(Target target) {
         if (target instanceof Target.OfUnit unit)
-            return estate.units().stream()
-                    .filter(u -> u.id().equals(unit.id()))
-                    .findFirst()
-                    .map(u -> u.name())
-                    .orElse(unit.id());
+            return estate.unit(unit.id()).map(u -> u.name()).orElse(unit.id());
         if (target instanceof Target.OfGroup group)
-            return estate.groups().stream()
-                    .filter(g -> g.id().equals(group.id()))
-                    .findFirst()
-                    .map(g -> g.name())
-                    .orElse(group.id());
+            return estate.group(group.id()).map(g -> g.name()).orElse(group.id());
         if (target instanceof Target.OfAccount account)
             return estate.account(account.id()).map(a -> a.displayName()).orElse(account.id());
         if (target instanceof Target.OfWorkspace workspace)

@@ -230,7 +230,8 @@ public final class DraftDesk {
         for (Draft.Step step : draft.steps())
             for (Draft.Item item : step.items()) wanted.add(new Proposal.Wanted(item.edit(), item.base()));
         Kept made = new Kept(draft, timeline.proposal().with(wanted, "/edits", 0));
-        kept.put(draft.id(), made);
+        // One without edits is made in no time, and to keep it would hold an estate of before.
+        if (!wanted.isEmpty()) kept.put(draft.id(), made);
         return made;
     }
 

@@ -1,5 +1,6 @@
 package leanladder.server.live;
 
+import com.github.benmanes.caffeine.cache.AsyncCache;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import java.time.Instant;
@@ -7,6 +8,8 @@ import java.util.HashSet;
 import java.util.NavigableSet;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
 import leanladder.catalogue.Setting;
 import leanladder.change.Book;
 import leanladder.change.Ripple;
@@ -36,10 +39,11 @@ public final class Snapshot {
     private final Edges edges;
     private final Cache<Question, Moment> moments =
             Caffeine.newBuilder().maximumSize(MOMENTS_KEPT).build();
-    private final Cache<Facet<?>, Object> facets = Caffeine.newBuilder()
+    private final AsyncCache<Facet<?>, Object> facets = Caffeine.newBuilder()
             .maximumWeight(FACETS_KEPT)
             .weigher((Facet<?> facet, Object value) -> weight(facet, value))
-            .build();
+            .executor(Runnable::run)
+            .buildAsync();
 
     /**
      * An estate that was read whole.
@@ -102,16 +106,35 @@ public final class Snapshot {
         return moments.get(kept, q -> new Moment(ground, q, ground.seats(q.at())));
     }
 
-    /** What a facet comes to; worked out when first asked for. */
+    /** What a facet comes to; worked out when first asked for, by whoever asks first. */
     @SuppressWarnings("unchecked")
     public <V> V get(Facet<V> facet) {
-        return (V) facets.get(facet, f -> facet.of(this));
+        CompletableFuture<Object> mine = new CompletableFuture<>();
+        CompletableFuture<Object> there = facets.asMap().putIfAbsent(facet, mine);
+        if (there == null) {
+            try {
+                mine.complete(facet.of(this));
+            } catch (RuntimeException | Error failure) {
+                mine.completeExceptionally(failure);
+            }
+            there = mine;
+        }
+        try {
+            return (V) there.join();
+        } catch (CompletionException e) {
+            if (e.getCause() instanceof RuntimeException failure) throw failure;
+            if (e.getCause() instanceof Error failure) throw failure;
+            throw e;
+        }
     }
 
     /** What a facet comes to, where that is known. */
     @SuppressWarnings("unchecked")
     <V> Optional<V> known(Facet<V> facet) {
-        return Optional.ofNullable((V) facets.getIfPresent(facet));
+        return Optional.ofNullable(facets.getIfPresent(facet))
+                .filter(CompletableFuture::isDone)
+                .filter(f -> !f.isCompletedExceptionally())
+                .map(f -> (V) f.join());
     }
 
     /**
@@ -129,13 +152,28 @@ public final class Snapshot {
         Snapshot edited = new Snapshot(number, published, after, edges.after(after.estate(), edits));
         if (edits.touchesParts()) edited.keepPatched(this, book, known, now);
         else edited.keep(this, edits);
-        facets.asMap().forEach((facet, value) -> edited.keep(facet, value, edits));
+        edited.keepFacets(this, edits);
         return edited;
     }
 
+    /**
+     * Takes over what edits leave of the facets of the snapshot before. One that is still being worked out there is waited for by
+     * itself: whoever started anew at each change would never be done where changes come quickly.
+     */
+    private void keepFacets(Snapshot before, Footprint edits) {
+        before.facets.asMap().forEach((facet, value) -> keep(facet, value, edits));
+    }
+
     @SuppressWarnings("unchecked")
-    private <V> void keep(Facet<V> facet, Object before, Footprint edits) {
-        facet.after((V) before, this, edits).ifPresent(value -> facets.put(facet, value));
+    private <V> void keep(Facet<V> facet, CompletableFuture<Object> before, Footprint edits) {
+        if (!before.isDone())
+            facets.put(
+                    facet,
+                    before.thenApply(
+                            value -> facet.after((V) value, this, edits).orElseGet(() -> facet.of(this))));
+        else if (!before.isCompletedExceptionally())
+            facet.after((V) before.join(), this, edits)
+                    .ifPresent(value -> facets.put(facet, CompletableFuture.completedFuture(value)));
     }
 
     /** After edits of policies alone every answer is kept whose setting they cannot touch, and every seat. */
@@ -176,7 +214,7 @@ public final class Snapshot {
     Snapshot passed(Ledger ledger, Footprint touched, long number, Instant published) {
         Snapshot passed = new Snapshot(number, published, ground.withLedger(ledger), edges);
         passed.moments.putAll(moments.asMap());
-        facets.asMap().forEach((facet, value) -> passed.keep(facet, value, touched));
+        passed.keepFacets(this, touched);
         return passed;
     }
 

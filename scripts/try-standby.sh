@@ -58,14 +58,13 @@ UP=$!
 for _ in $(seq 1 1200); do curl -sf "$API/session" >/dev/null 2>&1 && break; kill -0 "$UP" 2>/dev/null || { cat "$DIR/up.out" >&2; exit 1; }; sleep 0.1; done
 "$ROOT/ladder" demo --out "$DIR/demo.json" >/dev/null 2>&1
 curl -sf -X PUT -H 'Content-Type: application/json' --data-binary "@$DIR/demo.json" "$API/estate" >/dev/null
-POLICY=$(curl -sf "$API/policies" | sed 's/.*"policies":\[{"id":"\([^"]*\)".*/\1/')
 
 # write N : publishes one change after the other, each again and again under its key until it is acknowledged; notes when.
 write() {
   local n=0 body status
   while [ ! -e "$DIR/stop" ]; do
     n=$((n + 1))
-    body="{\"base\":1,\"note\":\"writer $1 change $n\",\"edits\":[{\"kind\":\"amend-policy\",\"policy\":\"$POLICY\",\"members\":{\"name\":\"Name $1 $n\"}}]}"
+    body="{\"base\":1,\"note\":\"writer $1 change $n\",\"edits\":[{\"kind\":\"add-policy\",\"policy\":{\"id\":\"w$1-$n\",\"name\":\"Writer $1, $n\",\"statements\":[],\"assignments\":[]}}]}"
     while [ ! -e "$DIR/stop" ]; do
       status=$(curl -s -o "$DIR/answer-$1" -w '%{http_code}' --max-time 30 -H 'Content-Type: application/json' -H "Idempotency-Key: $1-$n" -d "$body" "$API/changes" || true)
       [ "$status" != 201 ] || { echo "$(date +%s%N) writer $1 change $n" >> "$DIR/acknowledged-$1"; break; }

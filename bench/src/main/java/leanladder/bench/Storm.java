@@ -40,7 +40,7 @@ import picocli.CommandLine.Option;
  */
 @Command(name = "storm", description = "Twice the load that a server can carry.", mixinStandardHelpOptions = true)
 public final class Storm implements Callable<Integer> {
-    private static final int WARM_UP_SECONDS = 20;
+    private static final int WARM_UP_SECONDS = 60;
     private static final int CLIENTS = 32;
     private static final int IN_FLIGHT = 3000;
     private static final double RECOVERED = 5;
@@ -242,7 +242,7 @@ public final class Storm implements Callable<Integer> {
     private void note(Ask ask, HttpResponse<String> answer) {
         if (answer.statusCode() != 201 || ask.note.isEmpty()) return;
         acknowledged.add(ask.note);
-        latest.accumulateAndGet(Json.read(answer.body()).get("number").asLong(), Math::max);
+        latest.accumulateAndGet(Json.read(answer.body()).findValue("number").asLong(), Math::max);
     }
 
     /** How many mixed requests a second are answered when each client waits for its answer. */
@@ -291,9 +291,9 @@ public final class Storm implements Callable<Integer> {
             long at = System.nanoTime();
             sent++;
             client.sendAsync(ask.request, HttpResponse.BodyHandlers.ofString()).whenComplete((answer, failure) -> {
+                inFlight.release();
                 int status = failure == null ? answer.statusCode() : 0;
                 if (failure == null) note(ask, answer);
-                inFlight.release();
                 if (status == 200) reads.add(System.nanoTime() - at);
                 synchronized (answers) {
                     answers.merge(status, 1, Integer::sum);

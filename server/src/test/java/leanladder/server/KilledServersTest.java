@@ -32,7 +32,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
 import org.junit.jupiter.api.io.TempDir;
 
-/** Two servers in processes of their own, one of which is killed again and again while clients publish and stage on both. */
+/** Two servers in processes of their own, one of which is paused and then killed again and again while clients publish and stage on both. */
 class KilledServersTest {
     private static final int CLIENTS = 8;
     /** Publishes and stagings together; 2000 with a kill for every 250 when there is time. */
@@ -84,6 +84,21 @@ class KilledServersTest {
             assertThat(process.isAlive()).as("it started; its log is %s", log).isTrue();
         }
 
+        void pause() throws IOException, InterruptedException {
+            signal("STOP");
+        }
+
+        void goOn() throws IOException, InterruptedException {
+            signal("CONT");
+        }
+
+        private void signal(String name) throws IOException, InterruptedException {
+            int code = new ProcessBuilder("kill", "-" + name, String.valueOf(process.pid()))
+                    .start()
+                    .waitFor();
+            assertThat(code).isZero();
+        }
+
         void kill() throws InterruptedException {
             process.destroyForcibly();
             assertThat(process.waitFor(30, TimeUnit.SECONDS)).isTrue();
@@ -98,7 +113,7 @@ class KilledServersTest {
 
     @Test
     @Timeout(value = 5, unit = TimeUnit.MINUTES)
-    void everyAcknowledgedChangeIsThereOnceWhicheverServerIsKilled() throws Exception {
+    void everyAcknowledgedChangeIsThereOnceWhicheverServerIsPausedOrKilled() throws Exception {
         ThrowAwayPostgres postgres = ThrowAwayPostgres.get();
         String url;
         try (RunningServer first =
@@ -238,6 +253,13 @@ class KilledServersTest {
                     .pollInterval(Duration.ofMillis(2))
                     .until(() -> writes.get() >= after);
             Killable server = servers.get(random.nextInt(2));
+            server.pause();
+            // What was asked of it hangs; the others go on, until the clients are tired of waiting for it.
+            int paused = writes.get();
+            await().atMost(Duration.ofMinutes(1))
+                    .pollInterval(Duration.ofMillis(20))
+                    .until(() -> writes.get() >= paused + 2 || writes.get() >= WRITES);
+            server.goOn();
             server.kill();
             server.start();
         }

@@ -38,6 +38,8 @@ public final class Database implements AutoCloseable {
     private static final String DATABASE = "the database";
     private static final String DISK_FULL = "53100";
     private static final String READ_ONLY = "25006";
+    private static final String PAUSED_TOO_LONG = "25P03";
+    private static final int PAUSED_SECONDS = 4;
     private static final long PAUSE = TimeUnit.MILLISECONDS.toNanos(200);
 
     private static final long ASKED_AGAIN_AFTER = TimeUnit.MILLISECONDS.toNanos(500);
@@ -67,6 +69,8 @@ public final class Database implements AutoCloseable {
         config.setMaximumPoolSize(CONNECTIONS);
         config.setConnectionTimeout(CONNECT_MILLIS);
         config.addDataSourceProperty("reWriteBatchedInserts", "true");
+        // A server that is paused in the middle of a write must not keep the others from theirs.
+        config.setConnectionInitSql("set idle_in_transaction_session_timeout = '" + PAUSED_SECONDS + "s'");
         source = new HikariDataSource(config);
         try {
             migrate();
@@ -177,6 +181,7 @@ public final class Database implements AutoCloseable {
             return inTransaction(configuration -> {
                 DSLContext tx = configuration.dsl();
                 tx.execute("set transaction isolation level repeatable read, read only");
+                takeYourTime(tx);
                 return reading.from(tx);
             });
         } catch (RuntimeException e) {
@@ -201,6 +206,11 @@ public final class Database implements AutoCloseable {
     @FunctionalInterface
     public interface Reading<T> {
         T from(DSLContext tx) throws IOException;
+    }
+
+    /** Lets this transaction be silent for as long as it takes: a whole estate is worked on between two statements. */
+    public static void takeYourTime(DSLContext tx) {
+        tx.execute("set local idle_in_transaction_session_timeout = 0");
     }
 
     /** What is written in one transaction; gives the number of the change, or the id of the draft, that is written. */
@@ -330,10 +340,16 @@ public final class Database implements AutoCloseable {
 
     /** Whether a failure means that the database does not answer, rather than that it refused what was asked. */
     public static boolean isAway(Throwable failure) {
-        // Connection trouble, and a server that is shut down, crashed, not up yet, or takes no more connections.
+        // Connection trouble, and a server that is shut down, crashed, not up yet, takes no more connections, or has
+        // let go of a writer
+        // that was silent for too long.
         return isUnreachable(failure)
                 || hasState(
-                        failure, state -> state.startsWith("08") || state.startsWith("57P0") || state.equals("53300"));
+                        failure,
+                        state -> state.startsWith("08")
+                                || state.startsWith("57P0")
+                                || state.equals("53300")
+                                || state.equals(PAUSED_TOO_LONG));
     }
 
     /** Whether a failure, or what it came of, has such a state of SQL. */

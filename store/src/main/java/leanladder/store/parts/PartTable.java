@@ -326,6 +326,7 @@ public final class PartTable {
     public long replace(Request request, long base, Entry entry, Stream<StoredPart> parts, Supplier<Seats> seats)
             throws BaseMoved {
         return journal.append(request, base, entry, (tx, number) -> {
+            Database.takeYourTime(tx);
             tx.execute(
                     "create temporary table incoming (section text, key text, since bigint, body json) on commit drop");
             insert(tx, Schema.INCOMING, number, parts);

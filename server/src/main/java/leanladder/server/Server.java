@@ -12,6 +12,7 @@ import java.nio.file.Path;
 import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Stream;
 import leanladder.server.access.Actors;
 import leanladder.server.answer.CrowdRoutes;
 import leanladder.server.answer.OpenerRoutes;
@@ -61,6 +62,8 @@ import leanladder.server.search.SearchFacet;
 import leanladder.server.search.SearchRoutes;
 import leanladder.server.seat.NeededRoutes;
 import leanladder.server.seat.PlanRoutes;
+import leanladder.server.suite.SuiteRoutes;
+import leanladder.server.suite.Wakes;
 import leanladder.store.Store;
 import leanladder.store.db.Database;
 import leanladder.store.db.Unavailable;
@@ -72,6 +75,8 @@ public final class Server implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Server.class);
 
     private static final int RATE = 3000;
+    private static final List<Class<?>> STREAMED =
+            Stream.of(Events.RECORDS, Wakes.RECORDS).flatMap(List::stream).toList();
     private final Store store;
     private final Actors actors;
     private final Optional<Path> web;
@@ -81,6 +86,7 @@ public final class Server implements AutoCloseable {
     private final Events events;
     private final Clockwork clockwork;
     private final DraftDesk drafts;
+    private final Wakes wakes;
     private final Rates rates = Rates.of(Integer.getInteger("ladder.rate", RATE));
     private final Metrics metrics = new Metrics();
     private Javalin javalin;
@@ -95,6 +101,7 @@ public final class Server implements AutoCloseable {
         this.publisher = new Publisher(store, timeline);
         this.events = new Events(timeline);
         this.clockwork = new Clockwork(store, timeline, publisher, events);
+        this.wakes = new Wakes(timeline, clockwork, actors.clients());
         this.drafts = new DraftDesk(store.drafts(), timeline, publisher);
         metrics.watch(store.database(), timeline, clockwork, events);
     }
@@ -126,6 +133,7 @@ public final class Server implements AutoCloseable {
                 new CalendarRoutes(store, inquiries),
                 new FeedbackRoutes(inquiries),
                 new OwnWordRoutes(store, timeline, publisher, actors.clients()),
+                new SuiteRoutes(inquiries, actors.clients()),
                 new DirectoryRoutes(timeline, inquiries),
                 new ImportRoutes(timeline, inquiries),
                 new PasteRoutes(inquiries),
@@ -167,12 +175,16 @@ public final class Server implements AutoCloseable {
         if (javalin != null) javalin.stop();
         clockwork.close();
         events.close();
+        wakes.close();
     }
 
     private void configure(JavalinConfig config) {
         config.startup.showJavalinBanner = false;
         config.http.generateEtags = false;
-        config.events.serverStopping(events::close);
+        config.events.serverStopping(() -> {
+            events.close();
+            wakes.close();
+        });
         FrontDoor.open(config);
         web.filter(Files::isDirectory).ifPresent(dir -> {
             config.staticFiles.add(files -> {
@@ -198,11 +210,12 @@ public final class Server implements AutoCloseable {
         routes.after(ctx -> metrics.request(ctx, Journey.end(ctx)));
         Api api = new Api(routes, store.database(), actors::name, timeline::now);
         rooms(store, timeline, publisher, drafts, actors).forEach(room -> room.routes(api));
-        JsonNode description = Description.of(api.told(), Events.RECORDS);
+        JsonNode description = Description.of(api.told(), STREAMED);
         routes.get(
                 Api.ROOT + "/openapi.json",
                 ctx -> ctx.contentType("application/json").result(Answers.write(description)));
         routes.get(Api.ROOT + "/events", events::open);
+        routes.get(Api.ROOT + "/suite/changes", wakes::open);
         Unrouted.routes(routes, api);
     }
 
@@ -274,6 +287,6 @@ public final class Server implements AutoCloseable {
     public static JsonNode description() {
         Api api = new Api();
         rooms(null, null, null, null, Actors.named("")).forEach(room -> room.routes(api));
-        return Description.of(api.told(), Events.RECORDS);
+        return Description.of(api.told(), STREAMED);
     }
 }

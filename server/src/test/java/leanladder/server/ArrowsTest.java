@@ -36,7 +36,8 @@ class ArrowsTest {
             Map.entry("policy", BELOW),
             Map.entry("preview", BELOW),
             Map.entry("search", BELOW),
-            Map.entry("seat", BELOW));
+            Map.entry("seat", BELOW),
+            Map.entry("suite", BELOW));
 
     @Test
     void everyRoomLooksOnlyIntoThoseBelowIt() {

@@ -531,7 +531,7 @@ class RestTest {
                 HttpResponse<String> response = server.get(asked + query);
                 assertThat(response.statusCode())
                         .as("%s %s", asked + query, response.body())
-                        .isIn(200, 400, 404, 409, 414, 422);
+                        .isIn(200, 400, 401, 404, 409, 414, 422);
                 if (response.statusCode() != 200 && response.statusCode() != 414)
                     assertThat(json(response).get("detail").asText()).isNotEmpty();
             }
@@ -674,7 +674,12 @@ class RestTest {
             assertThat(said.statusCode()).as(said.body()).isEqualTo(201);
             asked.add("post /api/v1/accounts/{id}/" + word);
         }
+        HttpResponse<String> delivered =
+                server.send("GET", "/api/v1/suite/accounts/a2/settings", "", "Authorization", client);
+        assertThat(delivered.statusCode()).as(delivered.body()).isEqualTo(200);
+        asked.add("get /api/v1/suite/accounts/{id}/settings");
         asked.add("get /api/v1/events");
+        asked.add("get /api/v1/suite/changes");
         assertThat(asked).isEqualTo(Described.routes());
     }
 

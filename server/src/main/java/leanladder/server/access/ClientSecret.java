@@ -12,8 +12,12 @@ public record ClientSecret(Optional<String> secret) {
 
     /** Refuses a call that does not bring the secret. */
     public void check(Call call) {
-        String sent =
-                call.header("Authorization").filter(h -> h.startsWith(BEARER)).orElse("");
+        check(call.header("Authorization"));
+    }
+
+    /** The same of the header Authorization. */
+    public void check(Optional<String> authorization) {
+        String sent = authorization.filter(h -> h.startsWith(BEARER)).orElse("");
         boolean right = secret.isPresent()
                 && MessageDigest.isEqual(
                         sent.getBytes(StandardCharsets.UTF_8),

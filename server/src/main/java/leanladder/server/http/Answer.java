@@ -47,6 +47,11 @@ public final class Answer {
         return new Answer(204, null);
     }
 
+    /** That what the asker has still holds. */
+    public static Answer unchanged() {
+        return new Answer(304, null);
+    }
+
     /** The same with a header. */
     public Answer with(String header, String value) {
         headers.put(header, value);

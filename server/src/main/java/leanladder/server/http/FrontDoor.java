@@ -48,6 +48,7 @@ public final class FrontDoor {
             turns.setMaxSuspendedRequestCount(WAITING);
             turns.setMaxSuspend(PATIENCE);
             turns.excludePath(Api.ROOT + "/events");
+            turns.excludePath(Api.ROOT + "/suite/changes");
             turns.excludePath("/health/*");
             Large large = new Large(turns);
             server.setHandler(rate);

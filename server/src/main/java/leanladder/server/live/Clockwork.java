@@ -7,6 +7,7 @@ import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.function.BiConsumer;
 import java.util.function.LongConsumer;
 import leanladder.resolve.Question;
 import leanladder.store.Store;
@@ -29,6 +30,7 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
     private final Events events;
     private final List<Runnable> due = new CopyOnWriteArrayList<>();
     private final List<LongConsumer> drafted = new CopyOnWriteArrayList<>();
+    private final List<BiConsumer<Instant, Instant>> edges = new CopyOnWriteArrayList<>();
     private final List<Facet<?>> ready = new CopyOnWriteArrayList<>();
     private final ExecutorService aside = Executors.newSingleThreadExecutor(run -> {
         Thread thread = new Thread(run, "aside");
@@ -61,6 +63,11 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
     /** Has somebody told of every draft that any server begins, alters, publishes or throws away. */
     public void whenDrafted(LongConsumer listener) {
         drafted.add(listener);
+    }
+
+    /** Has somebody told of each pair of instants between which something began or ended by itself. */
+    public void whenEdge(BiConsumer<Instant, Instant> listener) {
+        edges.add(listener);
     }
 
     /** Has a facet made of every new snapshot before somebody asks for it. */
@@ -128,6 +135,7 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
         Instant now = timeline.now();
         if (timeline.present().isEdgeBetween(seen, now)) {
             events.tellTime(now);
+            for (BiConsumer<Instant, Instant> listener : edges) listener.accept(seen, now);
             makeReady();
         }
         seen = now;

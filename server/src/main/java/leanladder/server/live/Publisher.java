@@ -10,6 +10,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.function.Function;
+import java.util.function.Supplier;
 import leanladder.change.Book;
 import leanladder.change.Ripple;
 import leanladder.change.overlay.Footprint;
@@ -20,6 +21,7 @@ import leanladder.estate.Estate;
 import leanladder.estate.read.EstateReader;
 import leanladder.estate.read.InvalidEstate;
 import leanladder.resolve.Ground;
+import leanladder.resolve.Question;
 import leanladder.seat.Ledger;
 import leanladder.server.http.Problem;
 import leanladder.store.SeatRows;
@@ -32,6 +34,7 @@ import leanladder.store.journal.Change;
 import leanladder.store.journal.Entry;
 import leanladder.store.parts.StoredPart;
 import leanladder.tell.SeatTelling;
+import org.roaringbitmap.RoaringBitmap;
 
 /**
  * Publishes, and follows what other servers on the same database publish. The store decides who is first; whoever is not carries
@@ -115,7 +118,8 @@ public final class Publisher {
                 timeline.step(new Timeline.Step(
                         change,
                         known.isPresent() ? known.get().published(after) : after,
-                        Optional.of(ready.book().footprint())));
+                        Optional.of(ready.book().footprint()),
+                        changed(ready.book(), edited, at, ready.rippleIfKnown())));
                 return new Published(change, ready);
             } catch (BaseMoved moved) {
                 follow();
@@ -184,11 +188,24 @@ public final class Publisher {
                             SeatRows.moved(base.ground(), after, at, true));
             Change change = store.journal().change(number).orElseThrow();
             Footprint touched = ofPlans(moves);
-            timeline.step(
-                    new Timeline.Step(change, base.passed(ledger, touched, number, change.at()), Optional.of(touched)));
+            timeline.step(new Timeline.Step(
+                    change,
+                    base.passed(ledger, touched, number, change.at()),
+                    Optional.of(touched),
+                    () -> Optional.of(seated(moves))));
         } catch (BaseMoved moved) {
             follow();
         }
+    }
+
+    /** Who got a seat or gave one back. */
+    private static RoaringBitmap seated(List<Ledger.Move> moves) {
+        RoaringBitmap seated = new RoaringBitmap();
+        for (Ledger.Move move : moves) {
+            seated.or(move.given());
+            seated.or(move.returned());
+        }
+        return seated;
     }
 
     private static Footprint ofPlans(List<Ledger.Move> moves) {
@@ -237,7 +254,8 @@ public final class Publisher {
                         .replace(
                                 request, timeline.change(), entry, parts.stream(), () -> SeatRows.loaded(read, ground));
                 Change change = store.journal().change(number).orElseThrow();
-                timeline.step(new Timeline.Step(change, new Snapshot(number, change.at(), ground), Optional.empty()));
+                timeline.step(new Timeline.Step(
+                        change, new Snapshot(number, change.at(), ground), Optional.empty(), Optional::empty));
                 return change;
             } catch (BaseMoved moved) {
                 follow();
@@ -268,15 +286,20 @@ public final class Publisher {
 
     private void follow(Change change) {
         if (change.replacesEstate()) {
-            timeline.step(new Timeline.Step(change, timeline.loaded(change.number()), Optional.empty()));
+            timeline.step(
+                    new Timeline.Step(change, timeline.loaded(change.number()), Optional.empty(), Optional::empty));
             return;
         }
         Snapshot before = timeline.present();
         if (change.isOfTheClock()) {
             Ledger ledger = through(before, change.at());
-            Footprint touched = ofPlans(ledger.since(before.ground().ledger()));
+            List<Ledger.Move> moves = ledger.since(before.ground().ledger());
+            Footprint touched = ofPlans(moves);
             timeline.step(new Timeline.Step(
-                    change, before.passed(ledger, touched, change.number(), change.at()), Optional.of(touched)));
+                    change,
+                    before.passed(ledger, touched, change.number(), change.at()),
+                    Optional.of(touched),
+                    () -> Optional.of(seated(moves))));
             return;
         }
         Book book = timeline.book(before);
@@ -284,11 +307,32 @@ public final class Publisher {
         for (JsonNode edit : change.edits()) book.apply(new Place(edit, "", defects));
         // What the journal holds has been carried out once; should it not fit here, what is stored counts.
         if (!defects.isEmpty()) {
-            timeline.step(new Timeline.Step(change, timeline.loaded(change.number()), Optional.empty()));
+            timeline.step(
+                    new Timeline.Step(change, timeline.loaded(change.number()), Optional.empty(), Optional::empty));
             return;
         }
         Ledger ledger = Ripple.seatsPassedOn(book, book.after(), change.at()).ledger();
         Snapshot after = before.edited(book, ledger, Optional.empty(), change.number(), change.at(), timeline.now());
-        timeline.step(new Timeline.Step(change, after, Optional.of(book.footprint())));
+        timeline.step(new Timeline.Step(
+                change,
+                after,
+                Optional.of(book.footprint()),
+                changed(book, after.ground(), change.at(), Optional.empty())));
+    }
+
+    /** Whose settings edits change: worked out when it is asked for. */
+    private static Supplier<Optional<RoaringBitmap>> changed(
+            Book book, Ground after, Instant at, Optional<Ripple> known) {
+        return () -> {
+            RoaringBitmap changed = new RoaringBitmap();
+            List<Ripple> ripples =
+                    new ArrayList<>(Ripple.inWorkspaces(book, after, at).values());
+            ripples.add(known.orElseGet(() -> new Ripple(book, after, Question.at(at))));
+            for (Ripple ripple : ripples)
+                for (RoaringBitmap some :
+                        List.of(ripple.changed(), ripple.decidedElsewhere(), ripple.joining(), ripple.leaving()))
+                    changed.or(some);
+            return Optional.of(changed);
+        };
     }
 }

@@ -13,12 +13,14 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
+import java.util.function.Supplier;
 import leanladder.change.Book;
 import leanladder.change.overlay.Footprint;
 import leanladder.resolve.Ground;
 import leanladder.server.http.Problem;
 import leanladder.store.Store;
 import leanladder.store.journal.Change;
+import org.roaringbitmap.RoaringBitmap;
 
 /** The snapshots that can be asked: the present one, past ones, and those that proposals make of the present one. */
 public final class Timeline {
@@ -37,8 +39,10 @@ public final class Timeline {
      * A step from one snapshot to the next.
      *
      * @param touched what the change's edits touch; empty where it replaced the whole estate
+     * @param changed works out whose settings it changes, in workspaces too, by number; empty where that can be anybody's
      */
-    public record Step(Change change, Snapshot after, Optional<Footprint> touched) {}
+    public record Step(
+            Change change, Snapshot after, Optional<Footprint> touched, Supplier<Optional<RoaringBitmap>> changed) {}
 
     /** Reads the present estate from the store, where there is one. */
     public Timeline(Store store, Clock clock) {

@@ -1,0 +1,94 @@
+package leanladder.server.live;
+
+import io.javalin.http.Context;
+import java.io.IOException;
+import java.nio.charset.StandardCharsets;
+import java.util.List;
+import java.util.Set;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
+import java.util.function.Supplier;
+import leanladder.server.http.Answers;
+
+/**
+ * Streams of server-sent events that are all told the same. One thread tells them in turn, each event after the one before; each
+ * stream writes as fast as it is read, without a thread, so that nobody waits for a reader, or fails because of one.
+ */
+public final class Streams implements AutoCloseable {
+    private static final int HEARTBEAT_SECONDS = 15;
+
+    private final Set<EventStream> streams = ConcurrentHashMap.newKeySet();
+    private final ScheduledExecutorService telling;
+
+    /** None yet. @param name of the thread that tells */
+    public Streams(String name) {
+        telling = Executors.newSingleThreadScheduledExecutor(run -> {
+            Thread thread = new Thread(run, name);
+            thread.setDaemon(true);
+            return thread;
+        });
+        telling.scheduleWithFixedDelay(this::heartbeat, HEARTBEAT_SECONDS, HEARTBEAT_SECONDS, TimeUnit.SECONDS);
+    }
+
+    /**
+     * Opens a stream as the answer to a request. It is told in its turn, so that it misses nothing after what it is told first.
+     *
+     * @param first what it is told first, as it was written
+     */
+    public void open(Context ctx, Supplier<List<String>> first) throws IOException {
+        ctx.contentType("text/event-stream");
+        ctx.header("Cache-Control", "no-store");
+        ctx.header("X-Accel-Buffering", "no");
+        EventStream stream = EventStream.open(ctx.req(), ctx.res(), streams::remove);
+        // The stream ends the request itself; nothing else is to be answered.
+        ctx.future(CompletableFuture::new);
+        if (telling.isShutdown()) {
+            stream.close();
+            return;
+        }
+        telling.execute(() -> {
+            first.get().forEach(stream::send);
+            if (stream.isOpen()) streams.add(stream);
+        });
+    }
+
+    /** How many are told. */
+    public int open() {
+        return streams.size();
+    }
+
+    /** Has something done in its turn among what is told, on the thread that tells. */
+    public void then(Runnable task) {
+        if (!telling.isShutdown()) telling.execute(task);
+    }
+
+    /** Tells all of them. @param id by which a reader says later how far it came; empty for none */
+    public void tell(String event, String id, Object record) {
+        then(() -> send(written(event, id, record)));
+    }
+
+    /** Sends what was written to all of them, on the thread that tells. */
+    public void send(String written) {
+        streams.forEach(stream -> stream.send(written));
+    }
+
+    /** An event as it goes over the wire. */
+    public static String written(String event, String id, Object record) {
+        return (id.isEmpty() ? "" : "id: " + id + "\n") + "event: " + event + "\ndata: "
+                + new String(Answers.write(record), StandardCharsets.UTF_8) + "\n\n";
+    }
+
+    /** Whoever has left is noticed by what can no longer be written. */
+    private void heartbeat() {
+        send(": still here\n\n");
+    }
+
+    @Override
+    public void close() {
+        telling.shutdownNow();
+        streams.forEach(EventStream::close);
+    }
+}

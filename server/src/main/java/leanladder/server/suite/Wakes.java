@@ -1,0 +1,136 @@
+package leanladder.server.suite;
+
+import io.javalin.http.Context;
+import java.io.IOException;
+import java.time.Instant;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Deque;
+import java.util.List;
+import java.util.Optional;
+import leanladder.resolve.Question;
+import leanladder.server.access.ClientSecret;
+import leanladder.server.http.Problem;
+import leanladder.server.live.Clockwork;
+import leanladder.server.live.Snapshot;
+import leanladder.server.live.Streams;
+import leanladder.server.live.Timeline;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * Tells clients of the suite whose settings to fetch again, as server-sent events: those that a published change alters, and those that
+ * time does. Whose they are is worked out on a thread of its own, and only while somebody listens. Each event has an id; whoever
+ * connects again says the last one that it heard, and is told what it missed, or to fetch all where that is too long ago.
+ */
+public final class Wakes implements AutoCloseable {
+    private static final int MOST_NAMED = 100_000;
+    private static final int KEPT = 1000;
+
+    /**
+     * Whose settings to fetch again.
+     *
+     * @param all whether that is everybody: then nobody is named
+     */
+    public record WakeEvent(long change, Instant at, boolean all, List<String> accounts) {}
+
+    /** Where a stream starts. */
+    public record ListeningEvent(long change, Instant at) {}
+
+    /** What events carry, one record for each kind. */
+    public static final List<Class<?>> RECORDS = List.of(WakeEvent.class, ListeningEvent.class);
+
+    private record Kept(String id, String written) {}
+
+    private final Timeline timeline;
+    private final ClientSecret secret;
+    private final Streams streams = new Streams("wakes");
+    private final Deque<Kept> kept = new ArrayDeque<>();
+
+    /** Tells what a timeline and its clockwork bring. */
+    public Wakes(Timeline timeline, Clockwork clockwork, ClientSecret secret) {
+        this.timeline = timeline;
+        this.secret = secret;
+        timeline.whenStepped(step -> streams.then(
+                () -> tell(step.after(), step.change().at(), step.changed().get())));
+        clockwork.whenEdge((from, to) -> {
+            Snapshot snapshot = timeline.present();
+            streams.then(() -> tell(snapshot, to, Optional.of(changedByTime(snapshot, from, to))));
+        });
+    }
+
+    /** Opens a stream. @throws Problem when the secret of clients does not come with it */
+    public void open(Context ctx) throws IOException {
+        secret.check(Optional.ofNullable(ctx.header("Authorization")));
+        String after = Optional.ofNullable(ctx.queryParam("after"))
+                .or(() -> Optional.ofNullable(ctx.header("Last-Event-ID")))
+                .orElse("");
+        if (!after.isEmpty() && !after.matches("\\d{1,18}\\.-?\\d{1,18}"))
+            throw Problem.wrongInput("The parameter \"after\" must be the id of the last event that was heard.");
+        streams.open(ctx, () -> since(after));
+    }
+
+    /** What a stream is told first: where it starts, and what it missed. */
+    private List<String> since(String after) {
+        List<String> first = new ArrayList<>();
+        ListeningEvent start = new ListeningEvent(timeline.change(), timeline.now());
+        String id = id(start.change, start.at);
+        if (!after.isEmpty() && !after.equals(id)) {
+            boolean found = false;
+            List<String> missed = new ArrayList<>();
+            for (Kept one : kept) {
+                if (found) missed.add(one.written);
+                found |= one.id.equals(after);
+            }
+            if (found) first.addAll(missed);
+            else first.add(Streams.written("wake", id, new WakeEvent(start.change, start.at, true, List.of())));
+        }
+        // Where it starts is kept as well, so that what comes after it can be told to whoever heard nothing else.
+        String written = Streams.written("listening", id, start);
+        keep(new Kept(id, ""));
+        first.add(written);
+        return first;
+    }
+
+    private static String id(long change, Instant at) {
+        return change + "." + at.toEpochMilli();
+    }
+
+    private void keep(Kept one) {
+        kept.addLast(one);
+        while (kept.size() > KEPT) kept.removeFirst();
+    }
+
+    private void tell(Snapshot snapshot, Instant at, Optional<RoaringBitmap> changed) {
+        if (streams.open() == 0) {
+            kept.clear();
+            return;
+        }
+        if (changed.filter(RoaringBitmap::isEmpty).isPresent()) return;
+        boolean all = changed.isEmpty() || changed.get().getCardinality() > MOST_NAMED;
+        List<String> accounts = new ArrayList<>();
+        if (!all)
+            changed.get()
+                    .forEach((int n) ->
+                            accounts.add(snapshot.directory().account(n).id()));
+        String id = id(snapshot.change(), at);
+        String written = Streams.written("wake", id, new WakeEvent(snapshot.change(), at, all, accounts));
+        keep(new Kept(id, written));
+        streams.send(written);
+    }
+
+    /** Everyone whose settings time alters, and everyone who works in some workspace: what it alters there is not worked out. */
+    private static RoaringBitmap changedByTime(Snapshot snapshot, Instant from, Instant to) {
+        RoaringBitmap changed = snapshot.moment(Question.at(to))
+                .solution()
+                .differing(snapshot.moment(Question.at(from)).solution());
+        snapshot.estate()
+                .workspaces()
+                .forEach(w -> changed.or(snapshot.directory().holding(w.members())));
+        return changed;
+    }
+
+    @Override
+    public void close() {
+        streams.close();
+    }
+}

@@ -10,6 +10,7 @@ import { QuestionLine } from './frame/QuestionLine';
 import { Trouble } from './parts/Trouble';
 import { ViewLadder } from './frame/ViewLadder';
 import { useQuestion } from './question/question';
+import { SettlingBar } from './frame/SettlingBar';
 import { useEvents } from './frame/useEvents';
 import { useHealth } from './frame/useHealth';
 import { useTheme } from './frame/theme';
@@ -80,6 +81,7 @@ function Frame() {
           )}
         </div>
       )}
+      <SettlingBar zone={session.data?.organisation?.timeZone ?? 'UTC'} />
       <Tray />
       <Keys />
     </div>

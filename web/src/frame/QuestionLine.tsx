@@ -4,7 +4,8 @@ import type { Session } from '../api/client';
 import { useAccount, useCatalogue, useCrowdName } from '../parts/queries';
 import { DraftList } from './DraftList';
 import { useDrafting } from '../draft/draft';
-import { wallClock, whenWords } from '../text/dates';
+import { useSettlingChanges } from '../parts/settling';
+import { moment, wallClock, whenWords } from '../text/dates';
 import { AskFinder, whoOfHit } from '../parts/AskFinder';
 import { DateField } from '../parts/DateField';
 import { Finder, hitOption } from '../parts/Finder';
@@ -185,6 +186,7 @@ function Slot(props: { word: string; value?: string; empty: string; children: (c
 
 function When(props: { question: Question; zone: string; ask: (q: Question) => void; close: () => void }) {
   const { draft } = useDrafting();
+  const settled = useSettlingChanges().data?.until;
   const asked = props.question.when;
   const when = draftOf(asked) === undefined ? asked : undefined;
   const [day, setDay] = useState(when && !when.includes('T') ? when : undefined);
@@ -206,6 +208,11 @@ function When(props: { question: Question; zone: string; ask: (q: Question) => v
             onClick={() => ask(`draft:${draft.id}`)}
           >
             After {draft.name || 'this draft'}
+          </button>
+        )}
+        {settled && (
+          <button className="button flex-1 justify-center" onClick={() => ask(settled)}>
+            When settled, {moment(settled, props.zone)}
           </button>
         )}
       </div>

@@ -1,9 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { answer, api } from '../api/client';
+import { nextLook } from '../parts/settling';
 import { useQuestion } from '../question/question';
-
-const SOON = 1000;
-const LATE = 600_000;
 
 /** While a change is on its way to the person's screen: what can be there, and until when. Nothing once it has settled. */
 export function SettlingLine({ change }: { change: number }) {
@@ -33,10 +31,4 @@ export function SettlingLine({ change }: { change: number }) {
       {found.data.words}
     </p>
   );
-}
-
-/** In how many milliseconds something will be told otherwise; false where nothing is on its way. */
-export function nextLook(told: { from: string | null; until: string | null } | undefined, now: number): number | false {
-  const to = [told?.from, told?.until].map((t) => (t ? Date.parse(t) - now : 0)).filter((t) => t > 0);
-  return to.length === 0 ? false : Math.min(LATE, Math.max(SOON, Math.min(...to) + SOON));
 }

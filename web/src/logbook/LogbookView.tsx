@@ -6,6 +6,7 @@ import { answer, api, type LogbookLine, type PublishedChange, type Session } fro
 import { useChange, useLogbook } from '../parts/queries';
 import { useDrafting } from '../draft/draft';
 import { Trouble } from '../parts/Trouble';
+import { useSettlingChanges } from '../parts/settling';
 import { useQuestion, writeQuestion } from '../question/question';
 import { moment } from '../text/dates';
 import { count, figure, listed } from '../text/words';
@@ -23,6 +24,7 @@ export function LogbookView({ session }: { session?: Session }) {
   const zone = session?.organisation?.timeZone ?? 'UTC';
   const navigate = useNavigate();
   const [question] = useQuestion();
+  const settling = useSettlingChanges();
   const params = new URLSearchParams(useLocation().search);
   const from = params.get('from') ?? undefined;
   const to = params.get('to') ?? 'now';
@@ -31,6 +33,7 @@ export function LogbookView({ session }: { session?: Session }) {
   }, [number]);
   if (logbook.isError) return <Trouble error={logbook.error} onRetry={() => void logbook.refetch()} />;
   const lines = logbook.data?.pages.flatMap((page) => page.changes) ?? [];
+  const onTheWay = new Map(settling.data?.changes.map((c) => [c.number, c]));
   const open = (line: LogbookLine) => void navigate(`/logbook/${line.number}${writeQuestion(question)}`);
   return (
     <div className="flex h-full min-h-0">
@@ -69,6 +72,11 @@ export function LogbookView({ session }: { session?: Session }) {
                       {' — '}
                       {line.author}, {moment(line.at, zone)}
                     </span>
+                    {onTheWay.has(line.number) && (
+                      <span className="block text-[13px]">
+                        On its way until {moment(onTheWay.get(line.number)?.until ?? '', zone)} at the latest
+                      </span>
+                    )}
                   </span>
                   <span className="text-ink2 shrink-0">
                     {line.accounts === null ? count(line.edits, 'edit') : `${count(line.accounts, 'account')} changed`}
@@ -155,6 +163,7 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
   const drafting = useDrafting();
   const navigate = useNavigate();
   const [question] = useQuestion();
+  const settling = useSettlingChanges().data?.changes.find((c) => c.number === change.number);
   const [refusal, setRefusal] = useState('');
   const takeBack = async () => {
     setRefusal('');
@@ -189,6 +198,7 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
               ? `. It was to publish itself on ${moment(change.planned, zone)} and came late: the server was not running`
               : '. It published itself')}
         </p>
+        {settling && <p className="border-decide mt-2 border-l-4 pl-3">{settling.words}</p>}
         <h3 className="font-display mt-5 text-[16px] font-semibold">Edits</h3>
         <ul className="border-line mt-1 border-t">
           {change.words.map((words, i) => (

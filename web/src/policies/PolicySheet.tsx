@@ -7,6 +7,7 @@ import { rippleSentence } from '../draft/numbers';
 import { Pick } from '../parts/Pick';
 import { Trouble } from '../parts/Trouble';
 import { count } from '../text/words';
+import { OnTheWay } from './OnTheWay';
 import { HalfFamilies } from './HalfFamilies';
 import { PasteAccounts } from '../parts/PasteAccounts';
 import { Reaches } from './Reaches';
@@ -195,6 +196,7 @@ function Editor(props: Props & { stands: Sheet; current: boolean; names: Record<
           </p>
         )}
 
+        <OnTheWay policy={props.id} />
         <h2 className="font-display mt-5 text-[16px] font-semibold">Says</h2>
         {sheet.lines.length === 0 && (
           <p className="text-ink2">Silent on everything so far. Find a setting below by any word for it.</p>

@@ -29,7 +29,8 @@ public final class DemoHistory {
     private final ObjectNode estate = new DemoEstate().build();
     private final List<ObjectNode> changes = new ArrayList<>();
 
-    /** The estate that it begins with, and the changes: {@code {"days", "at", "author", "note", "edits"}}, the oldest first. */
+    /** The estate that it begins with, and the changes: {@code {"days", "at", "author", "note", "edits"}}, with {@code minutes} in
+     * place of the day for what was published just now, the oldest first. */
     public ObjectNode build() {
         ArrayNode told = (ArrayNode) DemoEstate.data("history.yaml");
         for (int i = told.size() - 1; i >= 0; i--) takeBack(told.get(i));
@@ -51,7 +52,8 @@ public final class DemoHistory {
                 throw new IllegalStateException(told.get("note") + ": " + defects.all());
         }
         ObjectNode change = Json.NODES.objectNode();
-        for (String member : List.of("days", "at", "author", "note")) change.set(member, told.get(member));
+        for (String member : List.of("days", "at", "minutes", "author", "note"))
+            if (told.has(member)) change.set(member, told.get(member));
         change.set("edits", inverse.edits());
         changes.add(0, change);
         write(book);

@@ -6,15 +6,11 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import java.time.Clock;
 import java.time.Duration;
 import java.time.Instant;
-import java.time.ZoneId;
-import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
-import java.util.concurrent.atomic.AtomicReference;
 import leanladder.document.Json;
 import leanladder.store.ThrowAwayPostgres;
 import org.awaitility.Awaitility;
@@ -28,30 +24,13 @@ import org.junit.jupiter.api.Timeout;
 class ClockStepTest {
     private static final Instant NOON = Instant.parse("2026-11-20T12:00:00Z");
 
-    private final AtomicReference<Instant> read = new AtomicReference<>(NOON);
+    private final Hands hands = Hands.standing(NOON.toString());
     private RunningServer server;
-
-    private final Clock clock = new Clock() {
-        @Override
-        public ZoneId getZone() {
-            return ZoneOffset.UTC;
-        }
-
-        @Override
-        public Clock withZone(ZoneId zone) {
-            return this;
-        }
-
-        @Override
-        public Instant instant() {
-            return read.get();
-        }
-    };
 
     @BeforeEach
     void start() throws Exception {
         String estate = Files.readString(Path.of("../core/src/test/resources/small-estate.json"));
-        server = RunningServer.start(ThrowAwayPostgres.get(), "clock_step_test", Path.of("no-web"), estate, clock);
+        server = RunningServer.start(ThrowAwayPostgres.get(), "clock_step_test", Path.of("no-web"), estate, hands);
     }
 
     @AfterEach
@@ -63,6 +42,10 @@ class ClockStepTest {
         HttpResponse<String> answer = server.get("/api/v1/" + path);
         assertThat(answer.statusCode()).as(answer.body()).isEqualTo(200);
         return Json.read(answer.body());
+    }
+
+    private void set(Instant instant) {
+        hands.step(Duration.between(hands.instant(), instant));
     }
 
     private void rename(String name) {
@@ -82,16 +65,16 @@ class ClockStepTest {
     @Test
     void instantsOfTheLogbookNeverRunBackwardsAndThePastIsAskedAsItStood() {
         rename("At noon");
-        read.set(NOON.minus(Duration.ofHours(3)));
+        set(NOON.minus(Duration.ofHours(3)));
         rename("While the clock is three hours slow");
-        read.set(NOON.plus(Duration.ofHours(1)));
+        set(NOON.plus(Duration.ofHours(1)));
         rename("At one");
         assertThat(journal()).isSorted();
         assertThat(get("policies/p1?at=" + NOON.plus(Duration.ofMinutes(30)))
                         .get("name")
                         .asText())
                 .isEqualTo("While the clock is three hours slow");
-        read.set(NOON.minus(Duration.ofDays(2)));
+        set(NOON.minus(Duration.ofDays(2)));
         assertThat(get("policies/p1").get("name").asText()).isEqualTo("At one");
         assertThat(Instant.parse(get("session").get("now").asText())).isAfterOrEqualTo(NOON.plus(Duration.ofHours(1)));
     }
@@ -110,10 +93,10 @@ class ClockStepTest {
                 at + "/publish",
                 "{\"version\":" + staged.get("version") + ",\"at\":\"" + NOON.plus(Duration.ofHours(2)) + "\"}");
         assertThat(planned.statusCode()).as(planned.body()).isEqualTo(200);
-        read.set(NOON.plus(Duration.ofHours(3)));
+        set(NOON.plus(Duration.ofHours(3)));
         Awaitility.await().atMost(Duration.ofSeconds(20)).until(() -> journal().size() == 2);
         for (int hours : new int[] {0, 3, -5, 1, 4}) {
-            read.set(NOON.plus(Duration.ofHours(hours)));
+            set(NOON.plus(Duration.ofHours(hours)));
             // An edit that is published takes its turn after whatever the clock had to do.
             rename("At " + hours);
         }

@@ -619,6 +619,7 @@ class RestTest {
                 "rings/dry-dock/accounts?which=did",
                 "feedback",
                 "settling?account=a1&setting=chat.private",
+                "settling/changes",
                 "calendars",
                 "openers?account=a1&setting=chat.private",
                 "crowd?who=everyone&setting=chat.private",

@@ -47,6 +47,12 @@ class SettlingRouteTest {
         return Json.read(response.body());
     }
 
+    private JsonNode get(String path) {
+        var response = server.get("/api/v1/" + path);
+        assertThat(response.statusCode()).as(response.body()).isEqualTo(200);
+        return Json.read(response.body());
+    }
+
     private void publish(String edit) {
         long change =
                 Json.read(server.get("/api/v1/session").body()).get("change").asLong();
@@ -113,5 +119,24 @@ class SettlingRouteTest {
         JsonNode coming = settling("a1");
         assertThat(coming.get("state").asText()).isEqualTo("coming");
         assertThat(coming.get("from").asText()).isEqualTo("2026-11-25T16:05:00Z");
+    }
+
+    @Test
+    void changesThatAreOnTheirWayAreListedUntilTheLastOfThemIsThere() {
+        later(120);
+        assertThat(get("settling/changes").get("changes")).isEmpty();
+        publish("{'kind':'amend-policy','policy':'p1','members':{'state':'paused'}}");
+        JsonNode told = get("settling/changes");
+        JsonNode one = told.at("/changes/0");
+        assertThat(one.get("number").asLong()).isEqualTo(2);
+        assertThat(one.get("from").asText()).isEqualTo("2026-11-25T14:05:00Z");
+        assertThat(told.get("until").asText()).isEqualTo("2026-11-25T15:00:00Z");
+        assertThat(one.get("words").asText())
+                .startsWith("It is there for ")
+                .endsWith(" at the latest, after a restart.");
+        assertThat(get("settling/changes?policy=p1").get("changes")).hasSize(1);
+        assertThat(get("settling/changes?policy=other").get("changes")).isEmpty();
+        later(61);
+        assertThat(get("settling/changes").get("changes")).isEmpty();
     }
 }

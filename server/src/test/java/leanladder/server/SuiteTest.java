@@ -11,10 +11,7 @@ import java.net.URI;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
-import java.time.Clock;
 import java.time.Duration;
-import java.time.Instant;
-import java.time.ZoneOffset;
 import java.util.HashSet;
 import java.util.Set;
 import java.util.concurrent.TimeUnit;
@@ -31,29 +28,13 @@ import org.junit.jupiter.api.Timeout;
 class SuiteTest {
     private static final String CLIENT = "Bearer " + RunningServer.SECRET;
     private static final String MIRELA = "/api/v1/suite/accounts/mirela.osk/settings";
-    private volatile Duration ahead = Duration.ZERO;
-    private final Clock clock = new Clock() {
-        @Override
-        public java.time.ZoneId getZone() {
-            return ZoneOffset.UTC;
-        }
-
-        @Override
-        public Clock withZone(java.time.ZoneId zone) {
-            return this;
-        }
-
-        @Override
-        public Instant instant() {
-            return Instant.parse("2026-11-25T12:00:00Z").plus(ahead);
-        }
-    };
+    private final Hands hands = Hands.standing("2026-11-25T12:00:00Z");
     private RunningServer server;
 
     @BeforeEach
     void start() throws Exception {
         server = RunningServer.start(
-                ThrowAwayPostgres.get(), "suite_test", Path.of("no-web"), Json.write(new DemoEstate().build()), clock);
+                ThrowAwayPostgres.get(), "suite_test", Path.of("no-web"), Json.write(new DemoEstate().build()), hands);
     }
 
     @AfterEach
@@ -207,7 +188,7 @@ class SuiteTest {
                 .asBoolean();
         try (Listener listener = new Listener("")) {
             listener.next("listening");
-            ahead = Duration.ofMinutes(1);
+            hands.step(Duration.ofMinutes(1));
             assertThat(names(listener.next("wake"))).contains("yara.brekke");
         }
         assertThat(setting(fetch("/api/v1/suite/accounts/yara.brekke/settings"), "chat.stickers")

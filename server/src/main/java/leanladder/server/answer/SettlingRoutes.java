@@ -4,8 +4,10 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
-import java.util.Locale;
+import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -54,9 +56,91 @@ public record SettlingRoutes(Store store, Timeline timeline, Inquiry.Reader inqu
             Optional<String> then,
             String words) {}
 
+    /**
+     * A change that is still on its way to somebody's screen.
+     *
+     * @param accounts how many it changed
+     * @param from when something of it may arrive @param until from when on all of it is there, if nothing else comes
+     * @param then the most laborious of what people must do: refresh, sign-in or restart; null for nothing
+     * @param words the same as a sentence
+     */
+    public record SettlingChange(
+            long number,
+            String note,
+            String author,
+            Instant at,
+            int accounts,
+            Instant from,
+            Instant until,
+            Optional<String> then,
+            String words) {}
+
+    /** Changes that are still on their way, the newest first. @param until when the last of them is there; null where none is */
+    public record SettlingChanges(Instant now, List<SettlingChange> changes, Optional<Instant> until) {}
+
     @Override
     public void routes(Api api) {
         api.get("/settling", this::settling, SettlingView.class);
+        api.get("/settling/changes", this::changes, SettlingChanges.class);
+    }
+
+    private Answer changes(Call call) {
+        Query query = call.query(Set.of("policy"));
+        Instant now = timeline.now();
+        Inquiry inquiry = inquiries.of(Query.none());
+        Map<String, Setting> catalogue = inquiry.estate().catalogue().settings();
+        Duration most = catalogue.values().stream()
+                .map(s -> Settles.of(s).most())
+                .max(Comparator.naturalOrder())
+                .orElse(Duration.ZERO);
+        long before = store.journal().numberAt(now.minus(most));
+        Optional<String> policy = query.one("policy");
+        List<SettlingChange> found = new ArrayList<>();
+        for (Change change : store.journal().before(Integer.MAX_VALUE, AT_ONCE)) {
+            if (change.number() <= before) break;
+            boolean about = policy.isEmpty()
+                    || change.edits().findValuesAsText("policy").contains(policy.get());
+            if (about) settling(change, catalogue, now, inquiry.wording()).ifPresent(found::add);
+        }
+        return Answer.of(new SettlingChanges(
+                now, found, found.stream().map(SettlingChange::until).max(Comparator.naturalOrder())));
+    }
+
+    /** How a change is still on its way at an instant; empty where it has arrived. */
+    private static Optional<SettlingChange> settling(
+            Change change, Map<String, Setting> catalogue, Instant now, Wording wording) {
+        List<Settles> settles = change.ripple().path("moves").findValuesAsText("setting").stream()
+                .distinct()
+                .map(catalogue::get)
+                .filter(Objects::nonNull)
+                .map(Settles::of)
+                .filter(s -> change.at().plus(s.most()).isAfter(now))
+                .toList();
+        if (settles.isEmpty()) return Optional.empty();
+        Instant from = change.at()
+                .plus(settles.stream()
+                        .map(Settles::least)
+                        .min(Comparator.naturalOrder())
+                        .orElseThrow());
+        Instant until = change.at()
+                .plus(settles.stream()
+                        .map(Settles::most)
+                        .max(Comparator.naturalOrder())
+                        .orElseThrow());
+        Optional<Settles.Then> then =
+                settles.stream().flatMap(s -> s.then().stream()).max(Comparator.naturalOrder());
+        int accounts = change.ripple().path("accounts").asInt();
+        String whom = accounts == 1 ? "the one account" : String.format("all %,d accounts", accounts);
+        return Optional.of(new SettlingChange(
+                change.number(),
+                change.note(),
+                change.author(),
+                change.at(),
+                accounts,
+                from,
+                until,
+                then.map(Settles.Then::word),
+                "It is there for " + whom + " by " + wording.moment(until) + " at the latest" + after(then) + "."));
     }
 
     private Answer settling(Call call) {
@@ -142,12 +226,13 @@ public record SettlingRoutes(Store store, Timeline timeline, Inquiry.Reader inqu
                 ? "On the screen it is still " + now + ", until "
                         + wording.moment(settling.from().orElseThrow()) + " at the earliest"
                 : "On the screen it may be " + now + " now";
-        String after = settling.then()
-                .map(then -> ", after "
-                        + (then == Settles.Then.SIGN_IN
-                                ? "a new sign-in"
-                                : "a " + then.word().toLowerCase(Locale.ROOT)))
+        return still + "; it is " + wording.value(setting, inForce) + " by " + when + " at the latest"
+                + after(settling.then()) + ".";
+    }
+
+    /** What must be done, as the end of a sentence; empty for nothing. */
+    private static String after(Optional<Settles.Then> then) {
+        return then.map(t -> ", after " + (t == Settles.Then.SIGN_IN ? "a new sign-in" : "a " + t.word()))
                 .orElse("");
-        return still + "; it is " + wording.value(setting, inForce) + " by " + when + " at the latest" + after + ".";
     }
 }

@@ -4,6 +4,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.time.Clock;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalTime;
 import java.time.ZoneId;
@@ -47,8 +48,8 @@ public final class History {
     /**
      * Loads a history into an empty store.
      *
-     * @param history {@code estate}, and {@code changes} of edits; all with {@code days} ago, {@code at} a time of day, {@code author}
-     *     and {@code note}
+     * @param history {@code estate}, and {@code changes} of edits; all with {@code days} ago and {@code at} a time of day, or
+     *     {@code minutes} ago, {@code author} and {@code note}
      * @throws InvalidEstate when the estate has defects; nothing is stored then
      */
     public static void load(Store store, JsonNode history, Instant now) throws IOException, InvalidEstate {
@@ -85,6 +86,8 @@ public final class History {
     }
 
     private static Instant instant(JsonNode told, ZoneId zone, Instant now) {
+        if (told.has("minutes"))
+            return now.minus(Duration.ofMinutes(told.get("minutes").asLong()));
         return now.atZone(zone)
                 .toLocalDate()
                 .minusDays(told.get("days").asLong())

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { nextLook } from './SettlingLine';
+import { nextLook } from './settling';
 
 it('looks again when the next instant has come, and not once all has settled', () => {
   const now = Date.parse('2026-11-25T12:00:00Z');

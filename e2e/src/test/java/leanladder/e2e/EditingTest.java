@@ -502,16 +502,23 @@ class EditingTest {
         browser.sees("Change 2 is published");
         browser.sees("57 accounts change: 57 gain.");
         browser.sees("Copy a link for the ticket");
+        browser.until("The bar says what is on its way", () -> browser.region("Settling")
+                .contains("1 change on the way to people’s screens: asked for by the officers until "));
         browser.press("Undo");
         browser.until(
                 "The undo begins with a note",
                 () -> browser.valueOf("Note").equals("Takes back change 2: asked for by the officers"));
         browser.press("Publish");
         browser.sees("Change 3 is published");
+        browser.until("The bar says both", () -> browser.region("Settling").startsWith("2 changes on the way"));
         assertThat(browser.number(
                         "performance.getEntriesByType('resource').filter(e => e.responseStatus >= 400).length"))
                 .as("requests for what is no more")
                 .isZero();
+        browser.open("/policies/bridge-under-way?" + MIRELA);
+        browser.sees("It is there for all 57 accounts by ");
+        browser.press("When");
+        browser.until("When offers the instant at which all is settled", () -> browser.body().contains("When settled, "));
     }
 
     @Test

@@ -502,8 +502,10 @@ class EditingTest {
         browser.sees("Change 2 is published");
         browser.sees("57 accounts change: 57 gain.");
         browser.sees("Copy a link for the ticket");
-        browser.until("The bar says what is on its way", () -> browser.region("Settling")
-                .contains("1 change on the way to people’s screens: asked for by the officers until "));
+        browser.until(
+                "The bar says what is on its way",
+                () -> browser.region("Settling")
+                        .contains("1 change on the way to people’s screens: asked for by the officers until "));
         browser.press("Undo");
         browser.until(
                 "The undo begins with a note",
@@ -518,7 +520,9 @@ class EditingTest {
         browser.open("/policies/bridge-under-way?" + MIRELA);
         browser.sees("It is there for all 57 accounts by ");
         browser.press("When");
-        browser.until("When offers the instant at which all is settled", () -> browser.body().contains("When settled, "));
+        browser.until(
+                "When offers the instant at which all is settled",
+                () -> browser.body().contains("When settled, "));
     }
 
     @Test

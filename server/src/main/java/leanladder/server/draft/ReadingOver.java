@@ -1,7 +1,6 @@
 package leanladder.server.draft;
 
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
-import com.fasterxml.jackson.databind.JsonNode;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -32,6 +31,7 @@ import leanladder.seat.Ledger;
 import leanladder.server.draft.RippleTelling.CountedMove;
 import leanladder.server.draft.RippleTelling.RippleCounts;
 import leanladder.server.live.Proposal;
+import leanladder.settle.Settles;
 import leanladder.tell.SeatTelling;
 import leanladder.tell.Wording;
 import org.roaringbitmap.RoaringBitmap;
@@ -279,19 +279,16 @@ public record ReadingOver(Proposal proposal, String actor) {
     public static List<Settling> settling(List<Setting> moved, Catalogue catalogue) {
         Map<String, Settling> byApp = new LinkedHashMap<>();
         for (Setting setting : moved) {
-            JsonNode settles = setting.source().path("settles");
-            if (!settles.isObject()) continue;
+            if (!setting.source().path("settles").isObject()) continue;
+            Settles settles = Settles.of(setting);
             String app = setting.app().map(catalogue.apps()::get).orElse("Other");
-            Optional<String> then = settles.path("then").isTextual()
-                    ? Optional.of(settles.get("then").textValue())
-                    : Optional.empty();
             byApp.merge(
                     app,
                     new Settling(
                             app,
-                            settles.path("minMinutes").asLong(),
-                            settles.path("maxMinutes").asLong(),
-                            then),
+                            settles.least().toMinutes(),
+                            settles.most().toMinutes(),
+                            settles.then().map(Settles.Then::word)),
                     (a, b) -> new Settling(
                             app,
                             Math.min(a.minMinutes, b.minMinutes),

@@ -9,10 +9,14 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.DriverManager;
+import java.util.Arrays;
+import java.util.stream.Stream;
 import leanladder.document.Json;
 import leanladder.store.parts.StoredPart;
 import org.flywaydb.core.Flyway;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.MethodSource;
 
 /** A database that an earlier version wrote is read as before. */
 class MigrationTest {
@@ -75,5 +79,42 @@ class MigrationTest {
         assertThatThrownBy(() -> new Store(url, postgres.user(), postgres.password()))
                 .hasMessageContaining("altered by a newer Lean Ladder")
                 .hasMessageContaining("version 999");
+    }
+
+    /** Every version that tables ever had. */
+    static Stream<String> versions() {
+        return Arrays.stream(Flyway.configure()
+                        .dataSource(
+                                ThrowAwayPostgres.get().newDatabase("store_versions"),
+                                ThrowAwayPostgres.get().user(),
+                                ThrowAwayPostgres.get().password())
+                        .load()
+                        .info()
+                        .all())
+                .map(m -> m.getVersion().getVersion());
+    }
+
+    @ParameterizedTest
+    @MethodSource("versions")
+    void tablesOfEveryEarlierVersionAreBroughtUpToDateAndTakeAnEstate(String version) throws Exception {
+        ThrowAwayPostgres postgres = ThrowAwayPostgres.get();
+        String url = postgres.newDatabase("store_from_" + version.replace('.', '_'));
+        Flyway.configure()
+                .dataSource(url, postgres.user(), postgres.password())
+                .target(version)
+                .load()
+                .migrate();
+        JsonNode file = Json.read(Files.readString(Path.of("../core/src/test/resources/small-estate.json")));
+        try (Store store = new Store(url, postgres.user(), postgres.password())) {
+            store.parts()
+                    .replace(
+                            StoreTest.request(),
+                            0,
+                            StoreTest.entry("The first"),
+                            StoreTest.parts(file).stream(),
+                            StoreTest.seats(file));
+            assertThat(store.parts().read(1).estate().accounts())
+                    .hasSize(file.get("accounts").size());
+        }
     }
 }

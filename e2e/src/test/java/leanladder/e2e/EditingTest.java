@@ -519,7 +519,7 @@ class EditingTest {
                 .isZero();
         browser.open("/policies/bridge-under-way?" + MIRELA);
         browser.sees("It is there for all 57 accounts by ");
-        browser.press("When");
+        browser.press("When now");
         browser.until(
                 "When offers the instant at which all is settled",
                 () -> browser.body().contains("When settled, "));

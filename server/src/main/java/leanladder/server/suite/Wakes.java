@@ -8,6 +8,7 @@ import java.util.ArrayList;
 import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Supplier;
 import leanladder.resolve.Question;
 import leanladder.server.access.ClientSecret;
 import leanladder.server.http.Problem;
@@ -50,11 +51,11 @@ public final class Wakes implements AutoCloseable {
     public Wakes(Timeline timeline, Clockwork clockwork, ClientSecret secret) {
         this.timeline = timeline;
         this.secret = secret;
-        timeline.whenStepped(step -> streams.then(
-                () -> tell(step.after(), step.change().at(), step.changed().get())));
+        timeline.whenStepped(
+                step -> streams.then(() -> tell(step.after(), step.change().at(), step.changed())));
         clockwork.whenEdge((from, to) -> {
             Snapshot snapshot = timeline.present();
-            streams.then(() -> tell(snapshot, to, Optional.of(changedByTime(snapshot, from, to))));
+            streams.then(() -> tell(snapshot, to, () -> Optional.of(changedByTime(snapshot, from, to))));
         });
     }
 
@@ -100,11 +101,12 @@ public final class Wakes implements AutoCloseable {
         while (kept.size() > KEPT) kept.removeFirst();
     }
 
-    private void tell(Snapshot snapshot, Instant at, Optional<RoaringBitmap> changed) {
+    private void tell(Snapshot snapshot, Instant at, Supplier<Optional<RoaringBitmap>> whose) {
         if (streams.open() == 0) {
             kept.clear();
             return;
         }
+        Optional<RoaringBitmap> changed = whose.get();
         if (changed.filter(RoaringBitmap::isEmpty).isPresent()) return;
         boolean all = changed.isEmpty() || changed.get().getCardinality() > MOST_NAMED;
         List<String> accounts = new ArrayList<>();

@@ -10,7 +10,7 @@ fail() {
   tail -n 20 "$DIR/up.out" "$HOME_DIR/up.log" >&2 2>/dev/null || true
   exit 1
 }
-PORT=$((20000 + RANDOM % 30000))
+until PORT=$((20000 + RANDOM % 30000)); ! (exec 3<>"/dev/tcp/127.0.0.1/$PORT") 2>/dev/null; do :; done
 UP=
 tidy() {
   [ -z "$UP" ] || { kill -TERM "$UP" 2>/dev/null || true; wait "$UP" 2>/dev/null || true; }

@@ -81,7 +81,7 @@ function Frame() {
           )}
         </div>
       )}
-      <SettlingBar zone={session.data?.organisation?.timeZone ?? 'UTC'} />
+      {session.data?.organisation && <SettlingBar zone={session.data.organisation.timeZone ?? 'UTC'} />}
       <Tray />
       <Keys />
     </div>

@@ -30,8 +30,8 @@ export function SettlingBar({ zone }: { zone: string }) {
           <span key={change.number}>
             {i > 0 && '; '}
             <Link
-              className="quiet"
-              title={change.words}
+              className="quiet inline-block max-w-[44ch] truncate align-bottom"
+              title={`${change.note} — ${change.words}`}
               to={`/logbook/${change.number}${writeQuestion({ ...question, when: undefined })}`}
             >
               {change.note || `change ${change.number}`}

@@ -37,6 +37,14 @@ it('says nothing while all is well, also where no estate is loaded yet', async (
   expect(hook.result.current).toBe('');
 });
 
+it('is not confused by what a proxy answers in its place', async () => {
+  const fetched = vi.fn(() => Promise.resolve({ json: () => Promise.resolve({ title: 'Bad gateway' }) } as Response));
+  vi.stubGlobal('fetch', fetched);
+  const hook = rendered();
+  await waitFor(() => expect(fetched).toHaveBeenCalled());
+  expect(hook.result.current).toBe('');
+});
+
 it('asks again as soon as something could not be stored, and says why', async () => {
   let well = true;
   vi.stubGlobal(

@@ -11,7 +11,11 @@ export function OnTheWay({ policy }: { policy: string }) {
     <ul className="border-decide mt-3 border-l-4 pl-3" aria-label="On the way to people’s screens">
       {changes.map((change) => (
         <li key={change.number}>
-          <Link className="quiet" to={`/logbook/${change.number}${writeQuestion({ ...question, when: undefined })}`}>
+          <Link
+            className="quiet inline-block max-w-full truncate align-bottom"
+            title={change.note}
+            to={`/logbook/${change.number}${writeQuestion({ ...question, when: undefined })}`}
+          >
             {change.note || `Change ${change.number}`}
           </Link>
           {' — '}

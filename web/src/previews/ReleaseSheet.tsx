@@ -248,26 +248,28 @@ function OpeningRow(props: {
 function OpenEarly({ setting, zone, onEdit }: { setting: string; zone: string; onEdit: OnEdit }) {
   const [from, setFrom] = useState<string>();
   return (
-    <div className="mt-1 flex flex-wrap items-start gap-2">
-      <span className="min-w-52 flex-1">
-        <Pick
-          label="Open it early"
-          placeholder={`Open it ${from ? 'then' : 'now'} to a unit, a group or a person`}
-          kinds="unit,group,account"
-          refuse={(hit) => (hit.context === 'mailing group' ? 'A mailing group cannot be aimed at' : undefined)}
-          onPick={(hit) =>
-            void onEdit([
-              {
-                kind: 'open-early',
-                release: setting,
-                to: `${hit.kind}:${hit.id}`,
-                from: from ?? new Date().toISOString(),
-              },
-            ])
-          }
-        />
-      </span>
-      <DateField label="Early from" zone={zone} of="instant" value={from} onChange={setFrom} />
+    <div className="mt-1 space-y-1">
+      <Pick
+        label="Open it early"
+        placeholder={`Open it ${from ? 'then' : 'now'} to a unit, a group or a person`}
+        kinds="unit,group,account"
+        refuse={(hit) => (hit.context === 'mailing group' ? 'A mailing group cannot be aimed at' : undefined)}
+        onPick={(hit) =>
+          void onEdit([
+            {
+              kind: 'open-early',
+              release: setting,
+              to: `${hit.kind}:${hit.id}`,
+              from: from ?? new Date().toISOString(),
+            },
+          ])
+        }
+      />
+      <div className="flex flex-wrap items-start gap-2">
+        <span className="leading-8">from</span>
+        <DateField label="Early from" zone={zone} of="instant" value={from} onChange={setFrom} />
+        <span className="text-ink2 leading-8">{from ? '' : 'now, where nothing is typed'}</span>
+      </div>
     </div>
   );
 }

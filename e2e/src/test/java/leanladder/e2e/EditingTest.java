@@ -518,7 +518,7 @@ class EditingTest {
                 .as("requests for what is no more")
                 .isZero();
         browser.open("/policies/bridge-under-way?" + MIRELA);
-        browser.sees("It is there for all 57 accounts by ");
+        browser.sees("It settles for 57 accounts by ");
         browser.press("When now");
         browser.until(
                 "When offers the instant at which all is settled",

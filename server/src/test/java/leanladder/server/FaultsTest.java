@@ -166,6 +166,26 @@ class FaultsTest {
                 .until(() -> server.get("/health/ready").statusCode() == 200);
     }
 
+    @Test
+    void aDatabaseThatIsThereAndSaysNothingIsNoticedAndMemoryAnswersMeanwhile() {
+        String asked = "/api/v1/climb?account=a1&setting=chat.private";
+        proxy.blackHole();
+        for (int n = 0; n < 4; n++) {
+            Instant began = Instant.now();
+            assertThat(server.get(asked).statusCode()).isEqualTo(200);
+            assertThat(Duration.between(began, Instant.now())).isLessThan(Duration.ofSeconds(1));
+            began = Instant.now();
+            HttpResponse<String> refused = server.get("/api/v1/changes");
+            assertThat(refused.statusCode()).as(refused.body()).isEqualTo(503);
+            // Whoever asks first waits for an answer that does not come; from then on it is known.
+            assertThat(Duration.between(began, Instant.now())).isLessThan(Duration.ofSeconds(n == 0 ? 8 : 3));
+        }
+        proxy.mend();
+        proxy.away();
+        proxy.mend();
+        wellAgain();
+    }
+
     private Connection beside() throws SQLException {
         return DriverManager.getConnection(
                 url, ThrowAwayPostgres.get().user(), ThrowAwayPostgres.get().password());

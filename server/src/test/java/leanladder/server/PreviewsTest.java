@@ -382,7 +382,7 @@ class PreviewsTest {
     }
 
     @Test
-    void theMendForTooFewAsksThoseWhoMayAndThatForALicenceGivesSeats() {
+    void theMendForTooFewAsksEveryoneWhoMay() {
         publish("{'kind':'amend-release','release':'meetings.captions','members':{'atLeast':5000}}");
         JsonNode few = warning("Live captions takes 5000 to be tried");
         assertThat(few.get("mend").asText()).isEqualTo("Ask all of them");
@@ -391,6 +391,32 @@ class PreviewsTest {
         int before = get("previews").at("/rings/2/asked").asInt();
         publish(few.get("edit").toString());
         assertThat(get("previews").at("/rings/2/asked").asInt()).isGreaterThan(before);
+    }
+
+    @Test
+    void theMendForAMissingLicenceGivesTheSeat() {
+        // Somebody to whom scanning comes early, with a word for a preview and without the licence that it takes.
+        publish(
+                "{'kind':'add-policy','policy':{'id':'scan','name':'Scan','statements':[{'setting':'files.scan','set':true}],"
+                        + "'assignments':[{'include':'organisation'}]}}");
+        String lacking = null;
+        for (JsonNode row : get("directory/people?count=1000&active=true").get("rows")) {
+            String id = row.get("id").asText();
+            String gates = get("climb?account=" + id + "&setting=files.scan")
+                    .get("gates")
+                    .toString();
+            if (gates.contains("\"need\":{\"entitlement\":[\"files\"]},\"met\":false")) lacking = id;
+        }
+        assertThat(lacking).as("a person without the licence for Files").isNotNull();
+        publish("{'kind':'open-early','release':'files.scan','to':'account:" + lacking
+                + "','from':'2026-11-25T00:00:00Z'}");
+        json(server.send("POST", "/api/v1/accounts/" + lacking + "/consents", "{\"ring\":\"sea-trial\"}", CLIENT));
+        publish("{'kind':'buy-seats','plan':'desk-plan','purchase':{'seats':60}}");
+        String said = "Scan cargo papers has come to one account that holds no plan with what it needs";
+        JsonNode warning = warning(said);
+        assertThat(warning.get("mend").asText()).startsWith("Give a seat of ");
+        publish(warning.get("edit").toString());
+        assertThat(get("previews").get("warnings").findValuesAsText("words")).doesNotContain(said);
     }
 
     @Test

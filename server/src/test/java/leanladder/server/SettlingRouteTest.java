@@ -132,7 +132,7 @@ class SettlingRouteTest {
         assertThat(one.get("from").asText()).isEqualTo("2026-11-25T14:05:00Z");
         assertThat(told.get("until").asText()).isEqualTo("2026-11-25T15:00:00Z");
         assertThat(one.get("words").asText())
-                .startsWith("It is there for ")
+                .startsWith("It settles for ")
                 .endsWith(" at the latest, after a restart.");
         assertThat(get("settling/changes?policy=p1").get("changes")).hasSize(1);
         assertThat(get("settling/changes?policy=other").get("changes")).isEmpty();

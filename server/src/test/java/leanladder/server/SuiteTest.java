@@ -196,4 +196,21 @@ class SuiteTest {
                         .asBoolean())
                 .isNotEqualTo(before);
     }
+
+    @Test
+    void whatTimeAlteredIsToldEvenWhenAChangeComesBeforeAnybodyNoticed() throws Exception {
+        String yara = "/api/v1/suite/accounts/yara.brekke/settings";
+        publish(
+                "{'kind':'add-policy','policy':{'id':'o','name':'Tomorrow','statements':[{'setting':'chat.stickers','set':false}],"
+                        + "'assignments':[{'include':'account:yara.brekke','from':'2026-11-25T12:00:30Z'}]}}");
+        boolean before = setting(fetch(yara), "chat.stickers").get("value").asBoolean();
+        assertThat(before).isTrue();
+        try (Listener listener = new Listener("")) {
+            listener.next("listening");
+            hands.step(Duration.ofMinutes(1));
+            // The value is the same before and after this change, and another than she was told.
+            publish("{'kind':'put-assignment','policy':'o','assignment':{'include':'account:yara.brekke'}}");
+            assertThat(names(listener.next("wake"))).contains("yara.brekke");
+        }
+    }
 }

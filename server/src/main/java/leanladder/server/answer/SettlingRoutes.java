@@ -1,6 +1,8 @@
 package leanladder.server.answer;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -22,6 +24,7 @@ import leanladder.server.http.Call;
 import leanladder.server.http.Query;
 import leanladder.server.http.Room;
 import leanladder.server.http.Shape;
+import leanladder.server.live.Receipt;
 import leanladder.server.live.Snapshot;
 import leanladder.server.live.Timeline;
 import leanladder.settle.Settles;
@@ -35,8 +38,22 @@ import leanladder.tell.Wording;
  * read off the journal: of the changes that are younger than the setting takes at most, only those that moved it, or the account, are
  * looked at, each with the edges of time that follow it.
  */
-public record SettlingRoutes(Store store, Timeline timeline, Inquiry.Reader inquiries) implements Room {
+public final class SettlingRoutes implements Room {
     private static final int AT_ONCE = 200;
+    private static final int MOST_LISTED = 1000;
+
+    private final Store store;
+    private final Timeline timeline;
+    private final Inquiry.Reader inquiries;
+    private final Cache<Long, Moved> known =
+            Caffeine.newBuilder().maximumSize(2 * MOST_LISTED).build();
+
+    /** Answers from the journal, and from the estates of a timeline. */
+    public SettlingRoutes(Store store, Timeline timeline, Inquiry.Reader inquiries) {
+        this.store = store;
+        this.timeline = timeline;
+        this.inquiries = inquiries;
+    }
 
     /** A value that may be on the screen. */
     public record SettlingValue(@Shape("Value") JsonNode value, String words) {}
@@ -60,7 +77,7 @@ public record SettlingRoutes(Store store, Timeline timeline, Inquiry.Reader inqu
      * A change that is still on its way to somebody's screen.
      *
      * @param accounts how many it changed
-     * @param from when something of it may arrive @param until from when on all of it is there, if nothing else comes
+     * @param from when something of it may arrive @param until from when on nothing of it is on its way any more
      * @param then the most laborious of what people must do: refresh, sign-in or restart; null for nothing
      * @param words the same as a sentence
      */
@@ -75,7 +92,7 @@ public record SettlingRoutes(Store store, Timeline timeline, Inquiry.Reader inqu
             Optional<String> then,
             String words) {}
 
-    /** Changes that are still on their way, the newest first. @param until when the last of them is there; null where none is */
+    /** Changes that are still on their way, the newest first, of the latest 1,000. @param until when the last of them has settled; null where none is */
     public record SettlingChanges(Instant now, List<SettlingChange> changes, Optional<Instant> until) {}
 
     @Override
@@ -96,51 +113,72 @@ public record SettlingRoutes(Store store, Timeline timeline, Inquiry.Reader inqu
         long before = store.journal().numberAt(now.minus(most));
         Optional<String> policy = query.one("policy");
         List<SettlingChange> found = new ArrayList<>();
-        for (Change change : store.journal().before(Integer.MAX_VALUE, AT_ONCE)) {
-            if (change.number() <= before) break;
-            boolean about = policy.isEmpty()
-                    || change.edits().findValuesAsText("policy").contains(policy.get());
-            if (about) settling(change, catalogue, now, inquiry.wording()).ifPresent(found::add);
-        }
+        for (Moved moved : moved(Math.max(before, timeline.change() - MOST_LISTED), timeline.change()))
+            if (policy.isEmpty() || moved.policies.contains(policy.get()))
+                settling(moved, catalogue, now, inquiry.wording()).ifPresent(found::add);
         return Answer.of(new SettlingChanges(
                 now, found, found.stream().map(SettlingChange::until).max(Comparator.naturalOrder())));
     }
 
+    /** What a change moved, as far as it tells when it has settled: a small part of what the journal holds of it. */
+    private record Moved(Receipt receipt, Set<String> policies, Set<String> settings, int accounts) {
+        static Moved of(Change change) {
+            return new Moved(
+                    Receipt.of(change),
+                    Set.copyOf(change.edits().findValuesAsText("policy")),
+                    Set.copyOf(change.ripple().path("moves").findValuesAsText("setting")),
+                    change.ripple().path("accounts").asInt());
+        }
+    }
+
+    /** The changes after one and not after another, the newest first. Each is read from the journal once and then known. */
+    private List<Moved> moved(long after, long until) {
+        List<Moved> moved = new ArrayList<>();
+        for (long number = until; number > after; number--) {
+            Moved there = known.getIfPresent(number);
+            if (there == null) {
+                store.journal()
+                        .before(number + 1, (int) Math.min(AT_ONCE, number - after))
+                        .forEach(c -> known.put(c.number(), Moved.of(c)));
+                there = known.getIfPresent(number);
+            }
+            if (there != null) moved.add(there);
+        }
+        return moved;
+    }
+
     /** How a change is still on its way at an instant; empty where it has arrived. */
     private static Optional<SettlingChange> settling(
-            Change change, Map<String, Setting> catalogue, Instant now, Wording wording) {
-        List<Settles> settles = change.ripple().path("moves").findValuesAsText("setting").stream()
-                .distinct()
+            Moved moved, Map<String, Setting> catalogue, Instant now, Wording wording) {
+        Instant at = moved.receipt.at();
+        List<Settles> settles = moved.settings.stream()
                 .map(catalogue::get)
                 .filter(Objects::nonNull)
                 .map(Settles::of)
-                .filter(s -> change.at().plus(s.most()).isAfter(now))
+                .filter(s -> at.plus(s.most()).isAfter(now))
                 .toList();
         if (settles.isEmpty()) return Optional.empty();
-        Instant from = change.at()
-                .plus(settles.stream()
-                        .map(Settles::least)
-                        .min(Comparator.naturalOrder())
-                        .orElseThrow());
-        Instant until = change.at()
-                .plus(settles.stream()
-                        .map(Settles::most)
-                        .max(Comparator.naturalOrder())
-                        .orElseThrow());
+        Instant from = at.plus(settles.stream()
+                .map(Settles::least)
+                .min(Comparator.naturalOrder())
+                .orElseThrow());
+        Instant until = at.plus(settles.stream()
+                .map(Settles::most)
+                .max(Comparator.naturalOrder())
+                .orElseThrow());
         Optional<Settles.Then> then =
                 settles.stream().flatMap(s -> s.then().stream()).max(Comparator.naturalOrder());
-        int accounts = change.ripple().path("accounts").asInt();
-        String whom = accounts == 1 ? "the one account" : String.format("all %,d accounts", accounts);
+        String whom = moved.accounts == 1 ? "one account" : String.format("%,d accounts", moved.accounts);
         return Optional.of(new SettlingChange(
-                change.number(),
-                change.note(),
-                change.author(),
-                change.at(),
-                accounts,
+                moved.receipt.number(),
+                moved.receipt.note(),
+                moved.receipt.author(),
+                at,
+                moved.accounts,
                 from,
                 until,
                 then.map(Settles.Then::word),
-                "It is there for " + whom + " by " + wording.moment(until) + " at the latest" + after(then) + "."));
+                "It settles for " + whom + " by " + wording.moment(until) + " at the latest" + after(then) + "."));
     }
 
     private Answer settling(Call call) {

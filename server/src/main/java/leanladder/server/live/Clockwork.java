@@ -7,7 +7,7 @@ import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.atomic.AtomicBoolean;
-import java.util.function.BiConsumer;
+import java.util.function.Consumer;
 import java.util.function.LongConsumer;
 import leanladder.resolve.Question;
 import leanladder.store.Store;
@@ -30,7 +30,7 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
     private final Events events;
     private final List<Runnable> due = new CopyOnWriteArrayList<>();
     private final List<LongConsumer> drafted = new CopyOnWriteArrayList<>();
-    private final List<BiConsumer<Instant, Instant>> edges = new CopyOnWriteArrayList<>();
+    private final List<Consumer<Instant>> edges = new CopyOnWriteArrayList<>();
     private final List<Facet<?>> ready = new CopyOnWriteArrayList<>();
     private final ExecutorService aside = Executors.newSingleThreadExecutor(run -> {
         Thread thread = new Thread(run, "aside");
@@ -65,8 +65,8 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
         drafted.add(listener);
     }
 
-    /** Has somebody told of each pair of instants between which something began or ended by itself. */
-    public void whenEdge(BiConsumer<Instant, Instant> listener) {
+    /** Has somebody told whenever something began or ended by itself, with the instant at which that was noticed. */
+    public void whenEdge(Consumer<Instant> listener) {
         edges.add(listener);
     }
 
@@ -135,7 +135,7 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
         Instant now = timeline.now();
         if (timeline.present().isEdgeBetween(seen, now)) {
             events.tellTime(now);
-            for (BiConsumer<Instant, Instant> listener : edges) listener.accept(seen, now);
+            edges.forEach(listener -> listener.accept(now));
             makeReady();
         }
         seen = now;

@@ -1,19 +1,18 @@
 package leanladder.server.suite;
 
-import com.fasterxml.jackson.annotation.JsonValue;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.util.ArrayList;
 import java.util.HexFormat;
 import java.util.List;
-import java.util.Locale;
 import java.util.Optional;
+import java.util.Set;
 import leanladder.catalogue.Setting;
-import leanladder.catalogue.Value;
 import leanladder.estate.Account;
 import leanladder.resolve.Climber;
 import leanladder.resolve.Outcome;
+import leanladder.resolve.Shown;
 import leanladder.server.access.ClientSecret;
 import leanladder.server.draft.Inquiry;
 import leanladder.server.http.Answer;
@@ -26,19 +25,6 @@ import leanladder.server.http.Shape;
 
 /** What a client of the suite fetches for one account: every value in force, and what stands where a feature is not there. */
 public record SuiteRoutes(Inquiry.Reader inquiries, ClientSecret secret) implements Room {
-    /** What a person sees of a setting. */
-    public enum Shown {
-        THERE,
-        GREYED,
-        ABSENT;
-
-        /** The word of the interface. */
-        @JsonValue
-        public String word() {
-            return name().toLowerCase(Locale.ROOT);
-        }
-    }
-
     /**
      * A value in force.
      *
@@ -57,7 +43,7 @@ public record SuiteRoutes(Inquiry.Reader inquiries, ClientSecret secret) impleme
 
     private Answer settings(Call call) {
         secret.check(call);
-        Inquiry inquiry = inquiries.of(call.query(java.util.Set.of("workspace")));
+        Inquiry inquiry = inquiries.of(call.query(Set.of("workspace")));
         String id = call.path("id");
         Account account =
                 inquiry.estate().account(id).orElseThrow(() -> Problem.unknown("There is no account \"" + id + "\"."));
@@ -79,16 +65,13 @@ public record SuiteRoutes(Inquiry.Reader inquiries, ClientSecret secret) impleme
     }
 
     private static Delivered delivered(Setting setting, Outcome outcome) {
-        boolean off = outcome.value() instanceof Value.Switch s && !s.on();
-        boolean away = off || !outcome.blockedBy().isEmpty();
-        Shown shown = !away
-                ? Shown.THERE
-                : setting.source().path("absence").asText("").equals("grey") ? Shown.GREYED : Shown.ABSENT;
+        Shown shown = Shown.of(setting, outcome);
         return new Delivered(
                 setting.key(),
                 outcome.value().json(),
                 shown,
-                Optional.of(setting.source().path("notice").asText("")).filter(n -> away && !n.isEmpty()));
+                Optional.of(setting.source().path("notice").asText(""))
+                        .filter(n -> shown != Shown.THERE && !n.isEmpty()));
     }
 
     private static String print(byte[] delivery) {

@@ -20,7 +20,7 @@ import org.roaringbitmap.RoaringBitmap;
 
 /**
  * Tells clients of the suite whose settings to fetch again, as server-sent events: those that a published change alters, and those that
- * time does. Whose they are is worked out on a thread of its own, and only while somebody listens. Each event has an id; whoever
+ * time does. Whose they are is worked out on the thread that tells, one after the other, and only while somebody listens. Each event has an id; whoever
  * connects again says the last one that it heard, and is told what it missed, or to fetch all where that is too long ago.
  */
 public final class Wakes implements AutoCloseable {
@@ -40,23 +40,42 @@ public final class Wakes implements AutoCloseable {
     /** What events carry, one record for each kind. */
     public static final List<Class<?>> RECORDS = List.of(WakeEvent.class, ListeningEvent.class);
 
-    private record Kept(String id, String written) {}
+    /** An event that was told, or where a stream started, which says nothing. */
+    private record Kept(String id, Optional<String> event) {}
+
+    /** Up to where everything is told. */
+    private record Told(Snapshot snapshot, Instant until) {}
 
     private final Timeline timeline;
     private final ClientSecret secret;
     private final Streams streams = new Streams("wakes");
     private final Deque<Kept> kept = new ArrayDeque<>();
+    private Optional<Told> told;
 
     /** Tells what a timeline and its clockwork bring. */
     public Wakes(Timeline timeline, Clockwork clockwork, ClientSecret secret) {
         this.timeline = timeline;
         this.secret = secret;
-        timeline.whenStepped(
-                step -> streams.then(() -> tell(step.after(), step.change().at(), step.changed())));
-        clockwork.whenEdge((from, to) -> {
-            Snapshot snapshot = timeline.present();
-            streams.then(() -> tell(snapshot, to, () -> Optional.of(changedByTime(snapshot, from, to))));
-        });
+        told = timeline.isEmpty() ? Optional.empty() : Optional.of(new Told(timeline.present(), timeline.now()));
+        timeline.whenStepped(step -> streams.then(() -> stepped(step)));
+        clockwork.whenEdge(at -> streams.then(() -> timePassed(at)));
+    }
+
+    /** What time altered until a change is told before what the change does, for it need not be noticed yet. */
+    private void stepped(Timeline.Step step) {
+        Instant at = step.change().at();
+        timePassed(at);
+        tell(step.after(), at, step.changed());
+        told = Optional.of(new Told(
+                step.after(), told.map(Told::until).filter(at::isBefore).orElse(at)));
+    }
+
+    private void timePassed(Instant at) {
+        if (told.isEmpty() || !at.isAfter(told.get().until)) return;
+        Told before = told.get();
+        if (before.snapshot.isEdgeBetween(before.until, at))
+            tell(before.snapshot, at, () -> Optional.of(changedByTime(before.snapshot, before.until, at)));
+        told = Optional.of(new Told(before.snapshot, at));
     }
 
     /** Opens a stream. @throws Problem when the secret of clients does not come with it */
@@ -79,7 +98,7 @@ public final class Wakes implements AutoCloseable {
             boolean found = false;
             List<String> missed = new ArrayList<>();
             for (Kept one : kept) {
-                if (found) missed.add(one.written);
+                if (found) one.event.ifPresent(missed::add);
                 found |= one.id.equals(after);
             }
             if (found) first.addAll(missed);
@@ -87,7 +106,7 @@ public final class Wakes implements AutoCloseable {
         }
         // Where it starts is kept as well, so that what comes after it can be told to whoever heard nothing else.
         String written = Streams.written("listening", id, start);
-        keep(new Kept(id, ""));
+        keep(new Kept(id, Optional.empty()));
         first.add(written);
         return first;
     }
@@ -116,7 +135,7 @@ public final class Wakes implements AutoCloseable {
                             accounts.add(snapshot.directory().account(n).id()));
         String id = id(snapshot.change(), at);
         String written = Streams.written("wake", id, new WakeEvent(snapshot.change(), at, all, accounts));
-        keep(new Kept(id, written));
+        keep(new Kept(id, Optional.of(written)));
         streams.send(written);
     }
 

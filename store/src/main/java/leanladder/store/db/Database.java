@@ -34,6 +34,9 @@ import org.jooq.impl.DSL;
 public final class Database implements AutoCloseable {
     private static final int CONNECTIONS = 8;
     private static final long CONNECT_MILLIS = 1500;
+    private static final long VALID_MILLIS = 1000;
+    private static final int READ_MILLIS = 5000;
+    private static final int WRITE_SECONDS = 30;
     private static final long ASKED_FOR = TimeUnit.MILLISECONDS.toNanos(1500);
     private static final String DATABASE = "the database";
     private static final String DISK_FULL = "53100";
@@ -68,6 +71,9 @@ public final class Database implements AutoCloseable {
         config.setPassword(password);
         config.setMaximumPoolSize(CONNECTIONS);
         config.setConnectionTimeout(CONNECT_MILLIS);
+        config.setValidationTimeout(VALID_MILLIS);
+        // A database that is there and says nothing is as good as away.
+        config.addDataSourceProperty("socketTimeout", Integer.toString(WRITE_SECONDS));
         config.addDataSourceProperty("reWriteBatchedInserts", "true");
         // A server that is paused in the middle of a write must not keep the others from theirs.
         config.setConnectionInitSql("set idle_in_transaction_session_timeout = '" + PAUSED_SECONDS + "s'");
@@ -83,7 +89,7 @@ public final class Database implements AutoCloseable {
 
     /** Brings the tables up to date. Tables that a newer program has altered are left alone. */
     private void migrate() {
-        Flyway flyway = Flyway.configure().dataSource(source).load();
+        Flyway flyway = Flyway.configure().dataSource(url, user, password).load();
         for (MigrationInfo applied : flyway.info().applied())
             if (applied.getState() == MigrationState.FUTURE_SUCCESS)
                 throw new IllegalStateException(
@@ -111,11 +117,21 @@ public final class Database implements AutoCloseable {
     public <T> T read(Function<DSLContext, T> question) {
         notWhileAway();
         try {
-            T answer = Spent.on(DATABASE, () -> question.apply(db));
+            T answer = Spent.on(DATABASE, () -> asked(question));
             away = null;
             return answer;
         } catch (RuntimeException e) {
             throw isAway(e) ? unavailable(e) : e;
+        }
+    }
+
+    /** On one connection, whose answers are not waited for longer than a read may take. */
+    private <T> T asked(Function<DSLContext, T> question) {
+        try (Connection connection = source.getConnection()) {
+            connection.setNetworkTimeout(Runnable::run, READ_MILLIS);
+            return question.apply(DSL.using(connection, SQLDialect.POSTGRES, db.settings()));
+        } catch (SQLException e) {
+            throw new DataAccessException("There is no connection to the database", e);
         }
     }
 
@@ -208,9 +224,10 @@ public final class Database implements AutoCloseable {
         T from(DSLContext tx) throws IOException;
     }
 
-    /** Lets this transaction be silent for as long as it takes: a whole estate is worked on between two statements. */
+    /** Lets this transaction, and each answer in it, take as long as it takes: a whole estate is moved, and worked on in between. */
     public static void takeYourTime(DSLContext tx) {
         tx.execute("set local idle_in_transaction_session_timeout = 0");
+        tx.connection(connection -> connection.setNetworkTimeout(Runnable::run, 0));
     }
 
     /** What is written in one transaction; gives the number of the change, or the id of the draft, that is written. */
@@ -341,8 +358,8 @@ public final class Database implements AutoCloseable {
     /** Whether a failure means that the database does not answer, rather than that it refused what was asked. */
     public static boolean isAway(Throwable failure) {
         // Connection trouble, and a server that is shut down, crashed, not up yet, takes no more connections, or has
-        // let go of a writer
-        // that was silent for too long.
+        // let
+        // go of a writer that was silent for too long.
         return isUnreachable(failure)
                 || hasState(
                         failure,

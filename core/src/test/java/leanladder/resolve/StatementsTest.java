@@ -1,0 +1,89 @@
+package leanladder.resolve;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.time.Instant;
+import java.util.Random;
+import leanladder.RandomEstate;
+import leanladder.change.Book;
+import leanladder.change.RandomEdits;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
+import leanladder.estate.Account;
+import leanladder.seat.Entitlements;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+import org.roaringbitmap.RoaringBitmap;
+
+/** What is taken over from one estate to the next is what would have been made anew. */
+class StatementsTest {
+    @ParameterizedTest
+    @ValueSource(longs = {1, 2, 4, 5, 6, 7, 8, 9})
+    void statementsTakenOverFromAnEstateBeforeAreThoseOfTheEstateAfter(long seed) {
+        ObjectNode estate = RandomEstate.json(seed);
+        Ground ground = new Ground(RandomEstate.read(estate));
+        Random random = new Random(seed);
+        Book book = new Book(ground, RandomEdits.bodies(estate));
+        int carriedOut = 0;
+        for (int i = 0; i < 60; i++) {
+            var policies = book.after().estate().policies();
+            if (policies.isEmpty()) break;
+            String policy = policies.get(random.nextInt(policies.size())).id();
+            String setting = estate.at("/catalogue/settings/"
+                            + random.nextInt(estate.at("/catalogue/settings").size()) + "/key")
+                    .asText();
+            ObjectNode edit = Json.NODES.objectNode();
+            switch (random.nextInt(4)) {
+                case 0 -> edit.put("kind", "rank-policy").put("policy", policy).putNull("above");
+                case 1 -> edit.put("kind", "remove-policy").put("policy", policy);
+                case 2 ->
+                    edit.put("kind", "amend-policy")
+                            .put("policy", policy)
+                            .putObject("members")
+                            .put("name", "Name " + i);
+                default ->
+                    edit.put("kind", "put-statement")
+                            .put("policy", policy)
+                            .putObject("statement")
+                            .put("setting", setting)
+                            .put("set", random.nextBoolean());
+            }
+            if (book.apply(new Place(edit, "", new Defects())).isPresent()) carriedOut++;
+            Ground after = book.after();
+            Ground anew = new Ground(after.estate());
+            for (String key : after.estate().catalogue().settings().keySet()) {
+                assertThat(after.spokenOn(key)).as("%s after %s", key, edit).isEqualTo(anew.spokenOn(key));
+                assertThat(after.ranksOn(key)).isEqualTo(anew.ranksOn(key));
+            }
+        }
+        assertThat(carriedOut).isPositive();
+    }
+
+    @ParameterizedTest
+    @ValueSource(longs = {11, 12, 13, 14, 15, 16})
+    void whoseValuesDifferBetweenTwoInstantsIsWhomTheClimbsTell(long seed) {
+        ObjectNode estate = RandomEstate.json(seed);
+        Ground ground = new Ground(RandomEstate.read(estate));
+        Instant one = Instant.parse("2026-01-01T00:00:00Z");
+        Instant other = Instant.parse("2027-06-01T00:00:00Z");
+        RoaringBitmap wanted = new RoaringBitmap();
+        Entitlements then = ground.seats(one);
+        Entitlements later = ground.seats(other);
+        for (Account account : ground.estate().accounts()) {
+            if (!account.active()) continue;
+            Climber before = new Climber(ground, Question.at(one), then, account);
+            Climber after = new Climber(ground, Question.at(other), later, account);
+            for (var setting : ground.estate().catalogue().settings().values())
+                if (!before.outcome(setting)
+                        .value()
+                        .equals(after.outcome(setting).value()))
+                    wanted.add(ground.directory().number(account.id()));
+        }
+        Solution before = new Solution(ground, Question.at(one), then);
+        Solution after = new Solution(ground, Question.at(other), later);
+        assertThat(after.differing(before)).isEqualTo(wanted);
+        assertThat(before.differing(after)).isEqualTo(wanted);
+    }
+}

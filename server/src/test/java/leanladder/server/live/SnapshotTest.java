@@ -1,0 +1,97 @@
+package leanladder.server.live;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Instant;
+import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
+import leanladder.RandomEstate;
+import leanladder.change.Book;
+import leanladder.change.RandomEdits;
+import leanladder.change.overlay.Footprint;
+import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.document.Place;
+import leanladder.resolve.Ground;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
+
+/** Facets of snapshots that follow one another quickly. */
+@Timeout(30)
+class SnapshotTest {
+    private static final Instant AT = Instant.parse("2026-11-20T08:00:00Z");
+
+    /** The name of the first policy, made slowly, and followed without effort. */
+    private static final class Slow implements Facet<String> {
+        final AtomicInteger made = new AtomicInteger();
+        final CountDownLatch begun = new CountDownLatch(1);
+        final CountDownLatch go = new CountDownLatch(1);
+
+        @Override
+        public String of(Snapshot snapshot) {
+            made.incrementAndGet();
+            begun.countDown();
+            try {
+                assertThat(go.await(20, TimeUnit.SECONDS)).isTrue();
+            } catch (InterruptedException e) {
+                throw new IllegalStateException(e);
+            }
+            return snapshot.estate().policies().get(0).name();
+        }
+
+        @Override
+        public Optional<String> after(String before, Snapshot snapshot, Footprint edits) {
+            return Optional.of(
+                    before + ", then " + snapshot.estate().policies().get(0).name());
+        }
+    }
+
+    private final ObjectNode file;
+
+    SnapshotTest() throws Exception {
+        file = (ObjectNode) Json.read(Files.readString(Path.of("../core/src/test/resources/small-estate.json")));
+    }
+
+    private Snapshot renamed(Snapshot before, String name) {
+        Book book = new Book(before.ground(), RandomEdits.bodies(file));
+        ObjectNode edit = Json.NODES.objectNode().put("kind", "amend-policy").put("policy", "p1");
+        edit.putObject("members").put("name", name);
+        assertThat(book.apply(new Place(edit, "", new Defects()))).isPresent();
+        return before.edited(book, before.ground().ledger(), Optional.empty(), before.change() + 1, AT, AT);
+    }
+
+    @Test
+    void aFacetThatIsStillBeingMadeIsWaitedForAndFollowedAndNotMadeAnewAtEachChange() throws Exception {
+        Snapshot first = new Snapshot(1, AT, new Ground(RandomEstate.read(file)));
+        String was = first.estate().policies().get(0).name();
+        Slow slow = new Slow();
+        CompletableFuture<String> making = CompletableFuture.supplyAsync(() -> first.get(slow));
+        assertThat(slow.begun.await(20, TimeUnit.SECONDS)).isTrue();
+        Snapshot second = renamed(first, "Two");
+        Snapshot third = renamed(second, "Three");
+        CompletableFuture<String> asked = CompletableFuture.supplyAsync(() -> third.get(slow));
+        slow.go.countDown();
+        assertThat(making.get(20, TimeUnit.SECONDS)).isEqualTo(was);
+        assertThat(asked.get(20, TimeUnit.SECONDS)).isEqualTo(was + ", then Two, then Three");
+        assertThat(slow.made).hasValue(1);
+    }
+
+    @Test
+    void aFacetThatFailsIsToldToWhoeverAsksAndMadeAnewTheNextTime() {
+        Snapshot snapshot = new Snapshot(1, AT, new Ground(RandomEstate.read(file)));
+        AtomicInteger tries = new AtomicInteger();
+        Facet<String> brittle = s -> {
+            if (tries.incrementAndGet() == 1) throw new IllegalStateException("not yet");
+            return "made";
+        };
+        assertThatThrownBy(() -> snapshot.get(brittle)).hasMessage("not yet");
+        assertThat(snapshot.get(brittle)).isEqualTo("made");
+    }
+}

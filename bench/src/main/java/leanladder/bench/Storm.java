@@ -4,7 +4,6 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.io.BufferedOutputStream;
 import java.io.IOException;
 import java.io.OutputStream;
-import java.net.ServerSocket;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -29,6 +28,7 @@ import java.util.concurrent.atomic.AtomicInteger;
 import java.util.concurrent.atomic.AtomicLong;
 import java.util.concurrent.locks.LockSupport;
 import leanladder.document.Json;
+import leanladder.server.ServerProcess;
 import leanladder.store.ThrowAwayPostgres;
 import picocli.CommandLine;
 import picocli.CommandLine.Command;
@@ -72,12 +72,11 @@ public final class Storm implements Callable<Integer> {
     @Override
     public Integer call() throws Exception {
         Path dir = Files.createTempDirectory("lean-ladder-storm");
-        Process server = start(dir);
+        ServerProcess server = start(dir);
         try {
             return outlast();
         } finally {
-            server.destroy();
-            server.waitFor(30, TimeUnit.SECONDS);
+            server.kill();
             delete(dir);
         }
     }
@@ -88,7 +87,7 @@ public final class Storm implements Callable<Integer> {
         }
     }
 
-    private Process start(Path dir) throws Exception {
+    private ServerProcess start(Path dir) throws Exception {
         Path estate = dir.resolve("estate.json");
         try (OutputStream out = new BufferedOutputStream(Files.newOutputStream(estate))) {
             new MadeEstate(accounts, true).write(out);
@@ -96,38 +95,15 @@ public final class Storm implements Callable<Integer> {
         ThrowAwayPostgres postgres = ThrowAwayPostgres.get();
         Path connection =
                 Files.writeString(dir.resolve("connection"), postgres.connection(postgres.newDatabase("storm")));
-        int port;
-        try (ServerSocket socket = new ServerSocket(0, 1, java.net.InetAddress.getLoopbackAddress())) {
-            port = socket.getLocalPort();
-        }
-        address = "http://127.0.0.1:" + port;
-        Process server = new ProcessBuilder(
-                        Path.of(System.getProperty("java.home"), "bin", "java").toString(),
-                        "-Xmx2g",
-                        "-Dladder.rate=1000000",
-                        "-cp",
-                        System.getProperty("java.class.path"),
-                        leanladder.server.Main.class.getName(),
-                        "--port",
-                        String.valueOf(port),
-                        "--connection",
-                        connection.toString(),
-                        "--web",
-                        "no-web",
-                        "--as",
-                        "Ivo Tarn",
-                        "--state",
-                        dir.toString(),
-                        "--estate",
-                        estate.toString())
-                .redirectErrorStream(true)
-                .redirectOutput(dir.resolve("log").toFile())
-                .start();
+        ServerProcess server = new ServerProcess(
+                dir.resolve("server"),
+                connection,
+                List.of("-Xmx2g", "-Dladder.rate=1000000"),
+                "--estate",
+                estate.toString());
+        server.start();
+        address = server.address();
         pid = server.pid();
-        while (!Files.exists(dir.resolve("ready"))) {
-            if (!server.isAlive()) throw new IllegalStateException(Files.readString(dir.resolve("log")));
-            LockSupport.parkNanos(TimeUnit.MILLISECONDS.toNanos(100));
-        }
         return server;
     }
 

@@ -5,9 +5,7 @@ import static org.awaitility.Awaitility.await;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
-import java.io.File;
 import java.io.IOException;
-import java.net.ServerSocket;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -40,76 +38,13 @@ class KilledServersTest {
 
     private static final int KILLS = Math.max(2, WRITES / 250);
 
-    /** A server in a process of its own, on one port for good. */
-    private static final class Killable {
-        private final int port;
-        private final Path state;
-        private final List<String> command;
-        private Process process;
-
-        Killable(Path state, Path connection) throws IOException {
-            this.state = Files.createDirectories(state);
-            try (ServerSocket socket = new ServerSocket(0, 1, java.net.InetAddress.getLoopbackAddress())) {
-                port = socket.getLocalPort();
-            }
-            command = List.of(
-                    Path.of(System.getProperty("java.home"), "bin", "java").toString(),
-                    "-Xmx256m",
-                    "-XX:TieredStopAtLevel=1",
-                    "-XX:+UseSerialGC",
-                    "-cp",
-                    System.getProperty("java.class.path"),
-                    Main.class.getName(),
-                    "--port",
-                    String.valueOf(port),
-                    "--connection",
-                    connection.toString(),
-                    "--web",
-                    "no-web",
-                    "--as",
-                    "Ivo Tarn",
-                    "--state",
-                    state.toString());
-        }
-
-        void start() throws IOException {
-            Files.deleteIfExists(state.resolve("ready"));
-            File log = state.resolve("log").toFile();
-            process = new ProcessBuilder(command)
-                    .redirectErrorStream(true)
-                    .redirectOutput(ProcessBuilder.Redirect.appendTo(log))
-                    .start();
-            await().atMost(Duration.ofMinutes(1))
-                    .until(() -> Files.exists(state.resolve("ready")) || !process.isAlive());
-            assertThat(process.isAlive()).as("it started; its log is %s", log).isTrue();
-        }
-
-        void pause() throws IOException, InterruptedException {
-            signal("STOP");
-        }
-
-        void goOn() throws IOException, InterruptedException {
-            signal("CONT");
-        }
-
-        private void signal(String name) throws IOException, InterruptedException {
-            int code = new ProcessBuilder("kill", "-" + name, String.valueOf(process.pid()))
-                    .start()
-                    .waitFor();
-            assertThat(code).isZero();
-        }
-
-        void kill() throws InterruptedException {
-            process.destroyForcibly();
-            assertThat(process.waitFor(30, TimeUnit.SECONDS)).isTrue();
-        }
-    }
+    private static final List<String> SMALL = List.of("-Xmx256m", "-XX:TieredStopAtLevel=1", "-XX:+UseSerialGC");
 
     @TempDir
     Path dir;
 
     private final HttpClient client = HttpClient.newHttpClient();
-    private final List<Killable> servers = new ArrayList<>();
+    private final List<ServerProcess> servers = new ArrayList<>();
 
     @Test
     @Timeout(value = 5, unit = TimeUnit.MINUTES)
@@ -123,7 +58,7 @@ class KilledServersTest {
         }
         Path connection = Files.writeString(dir.resolve("connection"), postgres.connection(url));
         for (int s = 0; s < 2; s++) {
-            servers.add(new Killable(dir.resolve("server-" + s), connection));
+            servers.add(new ServerProcess(dir.resolve("server-" + s), connection, SMALL));
             servers.get(s).start();
         }
         Queue<String> acknowledged = new ConcurrentLinkedQueue<>();
@@ -139,7 +74,7 @@ class KilledServersTest {
             sameEverywhere(postgres, url, acknowledged);
         } finally {
             pool.shutdownNow();
-            for (Killable server : servers) server.kill();
+            for (ServerProcess server : servers) server.kill();
         }
     }
 
@@ -152,7 +87,7 @@ class KilledServersTest {
             assertThat(stored).as("everything acknowledged is there").containsAll(acknowledged);
             for (String path : List.of("/api/v1/policies", "/api/v1/estate", "/api/v1/drafts")) {
                 JsonNode wanted = Json.read(fresh.get(path).body());
-                for (Killable server : servers)
+                for (ServerProcess server : servers)
                     await().atMost(Duration.ofSeconds(5))
                             .untilAsserted(() -> assertThat(Json.read(
                                             send(server, "GET", path, "", "").body()))
@@ -175,9 +110,9 @@ class KilledServersTest {
         return estate;
     }
 
-    private HttpResponse<String> send(Killable server, String method, String path, String body, String key)
+    private HttpResponse<String> send(ServerProcess server, String method, String path, String body, String key)
             throws IOException, InterruptedException {
-        var request = HttpRequest.newBuilder(URI.create("http://127.0.0.1:" + server.port + path))
+        var request = HttpRequest.newBuilder(URI.create(server.address() + path))
                 .timeout(Duration.ofSeconds(20))
                 .method(method, HttpRequest.BodyPublishers.ofString(body));
         if (!key.isEmpty()) request.header("Idempotency-Key", key);
@@ -252,7 +187,7 @@ class KilledServersTest {
             await().atMost(Duration.ofMinutes(4))
                     .pollInterval(Duration.ofMillis(2))
                     .until(() -> writes.get() >= after);
-            Killable server = servers.get(random.nextInt(2));
+            ServerProcess server = servers.get(random.nextInt(2));
             server.pause();
             // What was asked of it hangs; the others go on, until the clients are tired of waiting for it.
             int paused = writes.get();

@@ -30,7 +30,7 @@ export function SettlingBar({ zone }: { zone: string }) {
           <span key={change.number}>
             {i > 0 && '; '}
             <Link
-              className="quiet inline-block max-w-[44ch] truncate align-bottom"
+              className="quiet inline-block max-w-[min(44ch,38vw)] truncate align-bottom"
               title={`${change.note} — ${change.words}`}
               to={`/logbook/${change.number}${writeQuestion({ ...question, when: undefined })}`}
             >

@@ -268,7 +268,6 @@ function OpenEarly({ setting, zone, onEdit }: { setting: string; zone: string; o
       <div className="flex flex-wrap items-start gap-2">
         <span className="leading-8">from</span>
         <DateField label="Early from" zone={zone} of="instant" value={from} onChange={setFrom} />
-        <span className="text-ink2 leading-8">{from ? '' : 'now, where nothing is typed'}</span>
       </div>
     </div>
   );

@@ -2,12 +2,9 @@ package leanladder.preview;
 
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.HashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
-import leanladder.estate.Consent;
 import leanladder.estate.Estate;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
@@ -26,25 +23,27 @@ public final class ReleaseSets {
     private final Instant at;
     private final List<RoaringBitmap> standingInOrFurtherIn = new ArrayList<>();
     private final List<RoaringBitmap> consentedToOrFurtherIn = new ArrayList<>();
-    private final Map<String, RoaringBitmap> consentedAlone = new HashMap<>();
+    private final Consents consents;
     private final boolean someRingAsks;
 
     /**
-     * Prepares the answers. Linear in the accounts that have given some consent.
+     * Prepares the answers. A few set operations for each ring.
      *
+     * @param consents those that count then
      * @param inRing who stands in a ring, by its id, as the ring setting has it; empty where the catalogue has no such setting
      */
     public ReleaseSets(
             Estate estate,
             Directory directory,
             Instant at,
+            Consents consents,
             Optional<Function<String, Optional<RoaringBitmap>>> inRing) {
         this.estate = estate;
         this.directory = directory;
         this.at = at;
+        this.consents = consents;
         List<Ring> rings = estate.rings();
         someRingAsks = rings.stream().anyMatch(Ring::asksConsent);
-        List<RoaringBitmap> consented = consents(rings);
         RoaringBitmap standing = new RoaringBitmap();
         RoaringBitmap agreed = new RoaringBitmap();
         for (int i = 0; i < rings.size(); i++) {
@@ -56,28 +55,20 @@ public final class ReleaseSets {
             } else if (outermost) {
                 standing = directory.active();
             }
-            agreed = RoaringBitmap.or(agreed, consented.get(i));
+            if (rings.get(i).asksConsent()) agreed = RoaringBitmap.or(agreed, consents.toRing(id));
             standingInOrFurtherIn.add(standing);
             consentedToOrFurtherIn.add(agreed);
         }
     }
 
-    private List<RoaringBitmap> consents(List<Ring> rings) {
-        Map<String, RoaringBitmap> toRing = new HashMap<>();
-        for (int n : directory.consenting())
-            for (Consent consent : directory.account(n).consents())
-                if (consent.holds(at))
-                    (consent.to() == Consent.To.RING ? toRing : consentedAlone)
-                            .computeIfAbsent(consent.id(), k -> new RoaringBitmap())
-                            .add(n);
-        return rings.stream()
-                .map(r -> r.asksConsent() ? toRing.getOrDefault(r.id(), NOBODY) : NOBODY)
-                .toList();
-    }
-
     /** Everyone who has given their word to this release alone, where that counts. */
     private RoaringBitmap alone(Release release) {
-        return release.oneByOne() ? consentedAlone.getOrDefault(release.setting(), NOBODY) : NOBODY;
+        return release.oneByOne() ? consents.toRelease(release.setting()) : NOBODY;
+    }
+
+    /** The consents that count. */
+    public Consents consents() {
+        return consents;
     }
 
     /** Everyone who stands in a ring. A fresh set. */

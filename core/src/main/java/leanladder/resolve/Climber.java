@@ -79,6 +79,11 @@ public final class Climber {
         return position;
     }
 
+    /** Where the account's ring stands among the rings, of which there is one at least (resolution.md, section 7). */
+    public int ring() {
+        return gates.ring(ground.estate().rings());
+    }
+
     /** The outcome of a setting of the catalogue. Linear in the statements on it and on what it depends on. */
     public Outcome outcome(Setting setting) {
         return weigh(setting).outcome;

@@ -128,7 +128,7 @@ final class Gates {
     }
 
     /** Where the account's ring stands among the rings; the outermost where no setting says. */
-    private int ring(List<Ring> rings) {
+    int ring(List<Ring> rings) {
         if (ring < 0) {
             ring = rings.size() - 1;
             if (ground.estate().catalogue().setting(Setting.RING).isPresent()) {

@@ -19,6 +19,7 @@ import leanladder.catalogue.Value;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
 import leanladder.estate.Statement;
+import leanladder.preview.Consents;
 import leanladder.preview.ReleaseSets;
 import leanladder.reach.ReachedSets;
 import leanladder.reach.Rung;
@@ -51,6 +52,7 @@ public final class Solution {
     private final Map<Object, RoaringBitmap> unmet = new ConcurrentHashMap<>();
     private final Map<String, Patch> patches;
     private volatile ReleaseSets releases;
+    private volatile Optional<Consents> consents = Optional.empty();
     private volatile Solution patching;
 
     /** A column of the estate before edits, and the accounts for which it has to be solved again. */
@@ -92,19 +94,25 @@ public final class Solution {
     }
 
     /**
-     * The answers for the estate after edits, to the same question. What the edits cannot touch is kept; for the accounts and
-     * settings that they can, it is worked out when asked for.
+     * The answers for the estate after edits. What the edits cannot touch is kept; for the accounts and settings that they can, it is
+     * worked out when asked for.
      *
      * @param edited numbers accounts as this one's does
+     * @param asked the same question, or that of a later instant where time alters nothing in between but what the edits can touch
      * @param seats of the edited estate at the question's instant
      * @param policies that are new, gone or not the same
      * @param accounts everyone whom the edits can touch, those who join and leave among them
      * @param keys the settings that they can touch, with all that depend on these
      */
     public Solution after(
-            Ground edited, Entitlements seats, Set<String> policies, RoaringBitmap accounts, Set<String> keys) {
+            Ground edited,
+            Question asked,
+            Entitlements seats,
+            Set<String> policies,
+            RoaringBitmap accounts,
+            Set<String> keys) {
         RoaringBitmap active = edited.directory().active();
-        Set<String> nowTouched = touchedByWorkspaces(edited, question);
+        Set<String> nowTouched = touchedByWorkspaces(edited, asked);
         // Of few accounts; and a setting on which a workspace matters now, or no longer, comes out otherwise for
         // everybody.
         Predicate<String> patchable = 2L * accounts.getCardinality() > active.getCardinality()
@@ -120,7 +128,7 @@ public final class Solution {
         columns.forEach((key, column) -> {
             if (keys.contains(key) && patchable.test(key)) stale.put(key, new Patch(column, accounts));
         });
-        Solution after = new Solution(edited, question, seats, active, nowTouched, Map.copyOf(stale));
+        Solution after = new Solution(edited, asked, seats, active, nowTouched, Map.copyOf(stale));
         columns.forEach((key, column) -> {
             if (!keys.contains(key)) after.columns.put(key, column);
         });
@@ -135,6 +143,11 @@ public final class Solution {
             if (!keys.contains(Setting.RING) && edited.estate().hasReleasesOf(ground.estate()))
                 after.releases = releases;
         }
+        ReleaseSets given = releases;
+        Optional<Consents> known = given == null ? consents : Optional.of(given.consents());
+        after.consents = edited.directory() == ground.directory()
+                ? known
+                : known.map(c -> c.after(edited.directory(), asked.at(), accounts));
         return after;
     }
 
@@ -485,6 +498,7 @@ public final class Solution {
                     ground.estate(),
                     ground.directory(),
                     question.at(),
+                    consents.orElseGet(() -> Consents.of(ground.directory(), among, question.at())),
                     rings.map(
                             column -> id -> Optional.ofNullable(column.inForce().get(new Value.Choice(id)))));
             releases = known;

@@ -69,7 +69,12 @@ class WarmTest {
             Ground after = book.after();
             Ripple ripple = new Ripple(book, after, NOW, warm.entitlements());
             warm = warm.after(
-                    after, ripple.seatsAfter(), book.footprint().policies(), ripple.touched(), ripple.touchedKeys());
+                    after,
+                    NOW,
+                    ripple.seatsAfter(),
+                    book.footprint().policies(),
+                    ripple.touched(),
+                    ripple.touchedKeys());
             before = after;
             if (random.nextBoolean()) continue;
             Entitlements seatsNow = after.seats(NOW.at());

@@ -21,6 +21,7 @@ import leanladder.catalogue.Value;
 import leanladder.document.Json;
 import leanladder.estate.Account;
 import leanladder.estate.Statement;
+import leanladder.preview.Consents;
 import leanladder.preview.ReleaseSets;
 import leanladder.reach.Rung;
 import leanladder.seat.Allocation;
@@ -263,7 +264,12 @@ class InvariantsTest {
                 .setting(Setting.RING)
                 .map(s -> id ->
                         Optional.ofNullable(solution.column(s.key()).inForce().get(new Value.Choice(id))));
-        ReleaseSets sets = new ReleaseSets(ground.estate(), ground.directory(), NOW.at(), inRing);
+        ReleaseSets sets = new ReleaseSets(
+                ground.estate(),
+                ground.directory(),
+                NOW.at(),
+                Consents.of(ground.directory(), ground.directory().active(), NOW.at()),
+                inRing);
         Map<String, Boolean> come = new TreeMap<>();
         for (String key : ground.estate().catalogue().settings().keySet())
             come.put(key, sets.reachedBy(key).contains(ground.directory().number(account)));

@@ -62,6 +62,7 @@ import leanladder.server.search.SearchFacet;
 import leanladder.server.search.SearchRoutes;
 import leanladder.server.seat.NeededRoutes;
 import leanladder.server.seat.PlanRoutes;
+import leanladder.server.suite.ComingRoutes;
 import leanladder.server.suite.SuiteRoutes;
 import leanladder.server.suite.Wakes;
 import leanladder.store.Store;
@@ -133,7 +134,8 @@ public final class Server implements AutoCloseable {
                 new CalendarRoutes(store, inquiries),
                 new FeedbackRoutes(inquiries),
                 new OwnWordRoutes(store, timeline, publisher, actors.clients()),
-                new SuiteRoutes(inquiries, actors.clients()),
+                new SuiteRoutes(timeline, inquiries, actors.clients()),
+                new ComingRoutes(inquiries, actors.clients()),
                 new DirectoryRoutes(timeline, inquiries),
                 new ImportRoutes(timeline, inquiries),
                 new PasteRoutes(inquiries),

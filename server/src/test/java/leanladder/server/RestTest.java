@@ -675,10 +675,12 @@ class RestTest {
             assertThat(said.statusCode()).as(said.body()).isEqualTo(201);
             asked.add("post /api/v1/accounts/{id}/" + word);
         }
-        HttpResponse<String> delivered =
-                server.send("GET", "/api/v1/suite/accounts/a2/settings", "", "Authorization", client);
-        assertThat(delivered.statusCode()).as(delivered.body()).isEqualTo(200);
-        asked.add("get /api/v1/suite/accounts/{id}/settings");
+        for (String what : List.of("settings", "history?since=2026-11-20", "previews")) {
+            HttpResponse<String> delivered =
+                    server.send("GET", "/api/v1/suite/accounts/a2/" + what, "", "Authorization", client);
+            assertThat(delivered.statusCode()).as(delivered.body()).isEqualTo(200);
+            asked.add("get /api/v1/suite/accounts/{id}/" + what.replaceFirst("\\?.*", ""));
+        }
         asked.add("get /api/v1/events");
         asked.add("get /api/v1/suite/changes");
         assertThat(asked).isEqualTo(Described.routes());

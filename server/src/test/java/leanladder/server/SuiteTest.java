@@ -213,4 +213,88 @@ class SuiteTest {
             assertThat(names(listener.next("wake"))).contains("yara.brekke");
         }
     }
+
+    private JsonNode ask(String path) {
+        HttpResponse<String> answer = fetch(path);
+        assertThat(answer.statusCode()).as(answer.body()).isEqualTo(200);
+        return Json.read(answer.body());
+    }
+
+    /** At which instants a setting was delivered with which value. */
+    private static String turns(JsonNode history, String key) {
+        StringBuilder turns = new StringBuilder();
+        for (JsonNode turn : history.get("turns"))
+            for (JsonNode one : turn.get("settings"))
+                if (one.get("key").asText().equals(key))
+                    turns.append(turn.get("at").asText())
+                            .append(' ')
+                            .append(one.get("value").asText())
+                            .append(' ');
+        return turns.toString().strip();
+    }
+
+    @Test
+    void aClientThatWasAwayLearnsSinceWhenEachValueHoldsAndWhatTimeWillBring() {
+        String yara =
+                "/api/v1/suite/accounts/yara.brekke/history?since=2026-11-25T12:00:00Z&until=2026-11-25T13:00:00Z";
+        assertThat(server.get(yara).statusCode()).isEqualTo(401);
+        int settings = ask("/api/v1/suite/accounts/yara.brekke/settings")
+                .get("settings")
+                .size();
+        hands.step(Duration.ofMinutes(5));
+        publish("{'kind':'amend-policy','policy':'house-rules','members':{'name':'Rules of the house'}}");
+        publish(
+                "{'kind':'add-policy','policy':{'id':'o','name':'At noon','statements':[{'setting':'chat.stickers','set':false}],"
+                        + "'assignments':[{'include':'account:yara.brekke','until':'2026-11-25T12:30:00Z'}]}}");
+        JsonNode history = ask(yara);
+        assertThat(history.get("turns").get(0).get("settings")).hasSize(settings);
+        assertThat(turns(history, "chat.stickers"))
+                .isEqualTo("2026-11-25T12:00:00Z true 2026-11-25T12:05:00Z false 2026-11-25T12:30:00Z true");
+        assertThat(history.get("turns")).hasSize(3);
+        hands.step(Duration.ofMinutes(5));
+        publish("{'kind':'amend-account','account':'yara.brekke','members':{'active':false}}");
+        assertThat(ask(yara).get("turns")).isEmpty();
+        hands.step(Duration.ofMinutes(5));
+        publish("{'kind':'amend-account','account':'yara.brekke','members':{'active':true}}");
+        assertThat(turns(ask(yara), "chat.stickers")).isEqualTo("2026-11-25T12:15:00Z false 2026-11-25T12:30:00Z true");
+        assertThat(fetch(yara.replace("T13", "T11")).statusCode()).isEqualTo(400);
+        assertThat(fetch(yara.replaceFirst("until.*", "until=2027-11-25")).statusCode())
+                .isEqualTo(400);
+    }
+
+    private JsonNode release(String account, String setting) {
+        for (JsonNode one :
+                ask("/api/v1/suite/accounts/" + account + "/previews").get("releases"))
+            if (one.get("setting").asText().equals(setting)) return one;
+        throw new AssertionError(setting + " is not coming to " + account);
+    }
+
+    @Test
+    void aPersonIsToldWhatWaitsForTheirWordAndThatTheyHaveItOnceItIsGiven() {
+        publish(
+                "{'kind':'add-policy','policy':{'id':'o','name':'Testers','statements':[{'setting':'preview.ring','set':'harbour-trial'}],"
+                        + "'assignments':[{'include':'account:yara.brekke'}]}},"
+                        + "{'kind':'open-release','release':'meetings.captions','ring':'harbour-trial','from':'2026-11-20T00:00:00Z'}");
+        JsonNode ring = ask("/api/v1/suite/accounts/yara.brekke/previews").get("ring");
+        assertThat(ring.get("id").asText()).isEqualTo("harbour-trial");
+        assertThat(ring.get("consented").isNull()).isTrue();
+        assertThat(release("yara.brekke", "meetings.captions").get("state").asText())
+                .isEqualTo("asks");
+        HttpResponse<String> word = server.send(
+                "POST",
+                "/api/v1/accounts/yara.brekke/consents",
+                "{\"ring\":\"harbour-trial\"}",
+                "Authorization",
+                CLIENT);
+        assertThat(word.statusCode()).as(word.body()).isEqualTo(201);
+        assertThat(ask("/api/v1/suite/accounts/yara.brekke/previews")
+                        .get("ring")
+                        .get("consented")
+                        .asText())
+                .isEqualTo("2026-11-25T12:00:00Z");
+        JsonNode captions = release("yara.brekke", "meetings.captions");
+        assertThat(captions.get("state").asText()).isEqualTo("come");
+        assertThat(captions.get("at").asText()).isEqualTo("2026-11-20T00:00:00Z");
+        assertThat(captions.get("preview").asBoolean()).isTrue();
+    }
 }

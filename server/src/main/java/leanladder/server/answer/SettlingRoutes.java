@@ -203,22 +203,9 @@ public final class SettlingRoutes implements Room {
     private List<Settling.Entry<Value>> history(String account, Setting setting, Question question) {
         Instant at = question.at();
         Duration most = Settles.of(setting).most();
-        Instant first = store.journal().change(1).orElseThrow().at();
-        Instant start = at.minus(most).isBefore(first) ? first : at.minus(most);
         List<Settling.Entry<Value>> entries = new ArrayList<>();
-        List<Instant> steps = new ArrayList<>(List.of(start));
-        long last = store.journal().numberAt(at);
-        for (long number = store.journal().numberAt(start); number < last; number += AT_ONCE)
-            for (Change change : store.journal().since(number, AT_ONCE))
-                if (change.number() <= last && matters(change, account, setting, question)) steps.add(change.at());
-        for (int i = 0; i < steps.size(); i++) {
-            Instant step = steps.get(i);
-            Instant next = i + 1 < steps.size() ? steps.get(i + 1) : at.plusNanos(1);
-            Snapshot snapshot = timeline.standingAt(step);
-            add(entries, snapshot, account, setting, step, question);
-            for (Instant edge : snapshot.edgesBetween(step, next))
-                add(entries, snapshot, account, setting, edge, question);
-        }
+        timeline.turns(at.minus(most), at, change -> matters(change, account, setting, question))
+                .forEach(turn -> add(entries, turn, account, setting, question));
         return Settling.history(entries);
     }
 
@@ -234,11 +221,11 @@ public final class SettlingRoutes implements Room {
     /** What was in force; an account that is inactive, or is no more, begins anew. */
     private static void add(
             List<Settling.Entry<Value>> entries,
-            Snapshot snapshot,
+            Timeline.Turn turn,
             String account,
             Setting setting,
-            Instant at,
             Question question) {
+        Snapshot snapshot = turn.snapshot();
         Optional<Account> who = snapshot.estate().account(account).filter(Account::active);
         Optional<Setting> what = snapshot.estate().catalogue().setting(setting.key());
         if (who.isEmpty() || what.isEmpty()) {
@@ -247,12 +234,12 @@ public final class SettlingRoutes implements Room {
         }
         Optional<String> workspace =
                 question.workspace().filter(w -> snapshot.estate().workspace(w).isPresent());
-        Value value = snapshot.moment(new Question(at, workspace))
+        Value value = snapshot.moment(new Question(turn.at(), workspace))
                 .climber(who.get())
                 .climb(what.get())
                 .outcome()
                 .value();
-        entries.add(new Settling.Entry<>(at, value, Settles.of(what.get())));
+        entries.add(new Settling.Entry<>(turn.at(), value, Settles.of(what.get())));
     }
 
     private static String words(Settling<Value> settling, Value inForce, Setting setting, Wording wording) {

@@ -1,6 +1,7 @@
 package leanladder.server.live;
 
 import java.time.Instant;
+import java.util.List;
 import java.util.NavigableSet;
 import java.util.Optional;
 import java.util.TreeSet;
@@ -15,18 +16,25 @@ import leanladder.estate.Policy;
  * changes unless somebody publishes.
  */
 final class Edges {
+    private static final int MOST_LATER = 1000;
+
     private final TreeSet<Instant> ofPolicies;
     private final TreeSet<Instant> ofAccounts;
+    /** Those of consents that came since, so that the many need not be copied for each. */
+    private final TreeSet<Instant> ofAccountsLater;
+
     private final TreeSet<Instant> ofPlans;
     private final TreeSet<Instant> ofReleases;
 
     private Edges(
             TreeSet<Instant> ofPolicies,
             TreeSet<Instant> ofAccounts,
+            TreeSet<Instant> ofAccountsLater,
             TreeSet<Instant> ofPlans,
             TreeSet<Instant> ofReleases) {
         this.ofPolicies = ofPolicies;
         this.ofAccounts = ofAccounts;
+        this.ofAccountsLater = ofAccountsLater;
         this.ofPlans = ofPlans;
         this.ofReleases = ofReleases;
     }
@@ -37,7 +45,7 @@ final class Edges {
         for (Account account : estate.accounts())
             if (!account.consents().isEmpty())
                 account.consents().forEach(c -> c.edges().forEach(accounts::add));
-        return new Edges(ofPolicies(estate), accounts, ofPlans(estate), ofReleases(estate));
+        return new Edges(ofPolicies(estate), accounts, new TreeSet<>(), ofPlans(estate), ofReleases(estate));
     }
 
     private static TreeSet<Instant> ofReleases(Estate estate) {
@@ -64,25 +72,32 @@ final class Edges {
 
     /** Of an edited estate. The edges of consents that are no more stay, which does no harm: nothing differs across them. */
     Edges after(Estate edited, Footprint edits) {
-        TreeSet<Instant> consents = ofAccounts;
+        TreeSet<Instant> later = edits.accounts().isEmpty() ? ofAccountsLater : new TreeSet<>(ofAccountsLater);
         for (String id : edits.accounts())
-            for (var consent : edited.account(id).map(Account::consents).orElse(java.util.List.of()))
-                for (Instant edge : consent.edges().toList())
-                    if (!consents.contains(edge)) {
-                        if (consents == ofAccounts) consents = new TreeSet<>(ofAccounts);
-                        consents.add(edge);
-                    }
+            for (var consent : edited.account(id).map(Account::consents).orElse(List.of()))
+                consent.edges().filter(edge -> !ofAccounts.contains(edge)).forEach(later::add);
+        TreeSet<Instant> all = ofAccounts;
+        if (later.size() > MOST_LATER) {
+            all = new TreeSet<>(ofAccounts);
+            all.addAll(later);
+            later = new TreeSet<>();
+        }
         return new Edges(
                 edits.policies().isEmpty() ? ofPolicies : ofPolicies(edited),
-                consents,
+                all,
+                later,
                 edits.plans().isEmpty() ? ofPlans : ofPlans(edited),
                 edits.releases().isEmpty() ? ofReleases : ofReleases(edited));
+    }
+
+    private List<TreeSet<Instant>> all() {
+        return List.of(ofPolicies, ofAccounts, ofAccountsLater, ofPlans, ofReleases);
     }
 
     /** The last edge until then. */
     Optional<Instant> until(Instant at) {
         Instant last = null;
-        for (TreeSet<Instant> edges : java.util.List.of(ofPolicies, ofAccounts, ofPlans, ofReleases)) {
+        for (TreeSet<Instant> edges : all()) {
             Instant floor = edges.floor(at);
             if (floor != null && (last == null || floor.isAfter(last))) last = floor;
         }
@@ -93,8 +108,7 @@ final class Edges {
     NavigableSet<Instant> between(Instant from, Instant before) {
         TreeSet<Instant> between = new TreeSet<>();
         if (from.isBefore(before))
-            for (TreeSet<Instant> edges : java.util.List.of(ofPolicies, ofAccounts, ofPlans, ofReleases))
-                between.addAll(edges.subSet(from, false, before, false));
+            for (TreeSet<Instant> edges : all()) between.addAll(edges.subSet(from, false, before, false));
         return between;
     }
 

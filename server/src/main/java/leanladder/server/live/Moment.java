@@ -37,9 +37,15 @@ public final class Moment {
         touched = Climber.touched(ground, question);
     }
 
-    /** The same question put to the estate after edits; what these cannot touch is kept. */
-    Moment after(Ground edited, Entitlements seats, Footprint edits, RoaringBitmap accounts, Set<String> keys) {
-        return new Moment(edited, question, solution.after(edited, seats, edits.policies(), accounts, keys));
+    /** A question put to the estate after edits; what these cannot touch is kept. @see Solution#after */
+    Moment after(
+            Ground edited,
+            Question asked,
+            Entitlements seats,
+            Footprint edits,
+            RoaringBitmap accounts,
+            Set<String> keys) {
+        return new Moment(edited, asked, solution.after(edited, asked, seats, edits.policies(), accounts, keys));
     }
 
     /** Takes over what another moment of the same estate and question has worked out. */

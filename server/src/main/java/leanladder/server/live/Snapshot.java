@@ -102,8 +102,7 @@ public final class Snapshot {
 
     /** The answers to a question. */
     public Moment moment(Question question) {
-        Question kept = new Question(edges.until(question.at()).orElse(BEFORE_ALL_EDGES), question.workspace());
-        return moments.get(kept, q -> new Moment(ground, q, ground.seats(q.at())));
+        return moments.get(nearest(question), q -> new Moment(ground, q, ground.seats(q.at())));
     }
 
     /** What a facet comes to; worked out when first asked for, by whoever asks first. */
@@ -151,7 +150,7 @@ public final class Snapshot {
         Footprint edits = book.footprint();
         Snapshot edited = new Snapshot(number, published, after, edges.after(after.estate(), edits));
         if (edits.touchesParts()) edited.keepPatched(this, book, known, now);
-        else edited.keep(this, edits);
+        else edited.keep(this, edits, now);
         edited.keepFacets(this, edits);
         return edited;
     }
@@ -176,38 +175,54 @@ public final class Snapshot {
                     .ifPresent(value -> facets.put(facet, CompletableFuture.completedFuture(value)));
     }
 
-    /** After edits of policies alone every answer is kept whose setting they cannot touch, and every seat. */
-    private void keep(Snapshot before, Footprint edits) {
+    /**
+     * After edits of policies alone every answer is kept whose setting they cannot touch, and every seat. What begins with the edits
+     * themselves, such as a window from now on, concerns only what they touch: the answers for now are kept across it.
+     */
+    private void keep(Snapshot before, Footprint edits, Instant now) {
         Set<String> keys = new HashSet<>();
         for (Setting setting : ground.estate().catalogue().withDependents(edits.settings())) keys.add(setting.key());
-        before.moments
-                .asMap()
-                .forEach((question, moment) -> moments.put(
-                        question,
-                        moment.after(
-                                ground,
-                                moment.entitlements(),
-                                edits,
-                                ground.directory().active(),
-                                keys)));
+        Question was = before.nearest(Question.at(now));
+        Question is = nearest(Question.at(now));
+        before.moments.asMap().forEach((question, moment) -> {
+            moments.put(question, kept(moment, question, edits, keys));
+            if (question.equals(was) && !is.equals(was)) moments.put(is, kept(moment, is, edits, keys));
+        });
     }
 
-    /** After edits of the directory the answers for now are kept, but for those whom the edits can touch. */
+    private Moment kept(Moment before, Question question, Footprint edits, Set<String> keys) {
+        return before.after(
+                ground,
+                question,
+                before.entitlements(),
+                edits,
+                ground.directory().active(),
+                keys);
+    }
+
+    /** The same question at the last edge before it: between two, nothing differs. */
+    private Question nearest(Question question) {
+        return new Question(edges.until(question.at()).orElse(BEFORE_ALL_EDGES), question.workspace());
+    }
+
+    /**
+     * After edits of the directory the answers for now are kept, but for those whom the edits can touch. What begins with the edits
+     * themselves, such as a consent given now, concerns nobody else.
+     */
     private void keepPatched(Snapshot before, Book book, Optional<Ripple> asked, Instant now) {
-        Question question = Question.at(now);
-        Question kept = new Question(before.edges.until(now).orElse(BEFORE_ALL_EDGES), Optional.empty());
-        Moment known = before.moments.getIfPresent(kept);
-        if (known == null || edges.isBetween(kept.at(), now)) return;
+        Moment known = before.moments.getIfPresent(before.nearest(Question.at(now)));
+        if (known == null) return;
+        Question is = nearest(Question.at(now));
         Ripple ripple = asked.filter(r -> r.question().workspace().isEmpty()
-                        && !edges.isBetween(r.question().at(), now)
-                        && !edges.isBetween(kept.at(), r.question().at()))
-                .orElseGet(() -> new Ripple(book, ground, question, known.entitlements()));
+                        && !r.question().at().isBefore(is.at())
+                        && !edges.isBetween(now, r.question().at()))
+                .orElseGet(() -> new Ripple(book, ground, Question.at(now), known.entitlements()));
         RoaringBitmap touched = ripple.touched();
         // Seats that passed on are held since now, and the ledger says so.
         Set<String> passed = new HashSet<>();
         ground.ledger().since(before.ground.ledger()).forEach(m -> passed.add(m.plan()));
         Entitlements seats = ripple.seatsAfter().after(ground.ledger(), passed);
-        moments.put(kept, known.after(ground, seats, book.footprint(), touched, ripple.touchedKeys()));
+        moments.put(is, known.after(ground, is, seats, book.footprint(), touched, ripple.touchedKeys()));
     }
 
     /** This estate after seats passed on by themselves, as a change of the clock says. What was foretold is kept. */

@@ -13,6 +13,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
+import java.util.function.Predicate;
 import java.util.function.Supplier;
 import leanladder.change.Book;
 import leanladder.change.overlay.Footprint;
@@ -26,6 +27,7 @@ import org.roaringbitmap.RoaringBitmap;
 public final class Timeline {
     private static final int PAST_KEPT = 3;
     private static final int CHANGES_KEPT = 500;
+    private static final int READ_AT_ONCE = 200;
 
     private final Store store;
     private final Clock clock;
@@ -43,6 +45,9 @@ public final class Timeline {
      */
     public record Step(
             Change change, Snapshot after, Optional<Footprint> touched, Supplier<Optional<RoaringBitmap>> changed) {}
+
+    /** An instant from which on things can stand otherwise than before, and the estate that stands then. */
+    public record Turn(Instant at, Snapshot snapshot) {}
 
     /** Reads the present estate from the store, where there is one. */
     public Timeline(Store store, Clock clock) {
@@ -104,6 +109,31 @@ public final class Timeline {
     public Snapshot after(long number) {
         Snapshot now = present();
         return number == now.change() ? now : past.get(number);
+    }
+
+    /**
+     * The instants up to one at which things can come to stand otherwise: those of changes, and the edges of time between them. The
+     * first is that from which on is asked, or that of the first change, if that is later. Each past estate among them that is not at
+     * hand is read from the database.
+     *
+     * @param matters whether a change is one of them
+     */
+    public List<Turn> turns(Instant from, Instant until, Predicate<Change> matters) {
+        Instant first = store.journal().change(1).orElseThrow().at();
+        List<Instant> steps = new ArrayList<>(List.of(from.isBefore(first) ? first : from));
+        long last = store.journal().numberAt(until);
+        for (long number = store.journal().numberAt(steps.get(0)); number < last; number += READ_AT_ONCE)
+            for (Change change : store.journal().since(number, READ_AT_ONCE))
+                if (change.number() <= last && matters.test(change)) steps.add(change.at());
+        List<Turn> turns = new ArrayList<>();
+        for (int i = 0; i < steps.size(); i++) {
+            Instant step = steps.get(i);
+            Instant next = i + 1 < steps.size() ? steps.get(i + 1) : until.plusNanos(1);
+            Snapshot snapshot = standingAt(step);
+            turns.add(new Turn(step, snapshot));
+            for (Instant edge : snapshot.edgesBetween(step, next)) turns.add(new Turn(edge, snapshot));
+        }
+        return turns;
     }
 
     /** An empty book on an estate that stands here: its parts are found in the store. */

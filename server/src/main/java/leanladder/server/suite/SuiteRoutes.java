@@ -3,15 +3,22 @@ package leanladder.server.suite;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.ZoneId;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.HexFormat;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
+import leanladder.estate.Estate;
 import leanladder.resolve.Climber;
 import leanladder.resolve.Outcome;
+import leanladder.resolve.Question;
 import leanladder.resolve.Shown;
 import leanladder.server.access.ClientSecret;
 import leanladder.server.draft.Inquiry;
@@ -20,11 +27,17 @@ import leanladder.server.http.Answers;
 import leanladder.server.http.Api;
 import leanladder.server.http.Call;
 import leanladder.server.http.Problem;
+import leanladder.server.http.Query;
 import leanladder.server.http.Room;
 import leanladder.server.http.Shape;
+import leanladder.server.live.Moment;
+import leanladder.server.live.Timeline;
+import leanladder.store.journal.Change;
 
 /** What a client of the suite fetches for one account: every value in force, and what stands where a feature is not there. */
-public record SuiteRoutes(Inquiry.Reader inquiries, ClientSecret secret) implements Room {
+public record SuiteRoutes(Timeline timeline, Inquiry.Reader inquiries, ClientSecret secret) implements Room {
+    private static final Duration LONGEST = Duration.ofDays(62);
+
     /**
      * A value in force.
      *
@@ -36,23 +49,85 @@ public record SuiteRoutes(Inquiry.Reader inquiries, ClientSecret secret) impleme
     /** All values in force of an account, in the workspace that was named. */
     public record Delivery(String account, boolean active, List<Delivered> settings) {}
 
+    /** From an instant on, what is delivered otherwise than before it; the first tells everything. */
+    public record DeliveryTurn(Instant at, List<Delivered> settings) {}
+
+    /**
+     * What was delivered for an account, turn by turn.
+     *
+     * @param turns none while the account is inactive; they begin anew when it is active again
+     */
+    public record DeliveryHistory(String account, List<DeliveryTurn> turns) {}
+
     @Override
     public void routes(Api api) {
         api.get("/suite/accounts/{id}/settings", this::settings, Delivery.class);
+        api.get("/suite/accounts/{id}/history", this::history, DeliveryHistory.class);
+    }
+
+    private Answer history(Call call) {
+        secret.check(call);
+        Query query = call.query(Set.of("since", "until", "workspace"));
+        Inquiry inquiry = inquiries.of(query);
+        String id = call.path("id");
+        account(inquiry, id);
+        ZoneId zone = inquiry.estate().organisation().zone();
+        Instant until = query.instant("until", zone).orElse(timeline.now());
+        Instant since = query.instant("since", zone)
+                .orElseThrow(() -> Problem.wrongInput("The parameter \"since\" is missing."));
+        if (since.isAfter(until)) throw Problem.wrongInput("The parameter \"since\" must not be later than \"until\".");
+        if (Duration.between(since, until).compareTo(LONGEST) > 0)
+            throw Problem.wrongInput(
+                    "Between \"since\" and \"until\" there may be " + LONGEST.toDays() + " days at most.");
+        Map<String, Delivered> standing = new HashMap<>();
+        List<DeliveryTurn> turns = new ArrayList<>();
+        for (Timeline.Turn turn : timeline.turns(since, until, change -> matters(change, id, inquiry.question()))) {
+            Optional<Account> account = turn.snapshot().estate().account(id).filter(Account::active);
+            if (account.isEmpty()) {
+                standing.clear();
+                turns.clear();
+                continue;
+            }
+            List<Delivered> altered = new ArrayList<>();
+            Optional<String> workspace = inquiry.question()
+                    .workspace()
+                    .filter(w -> turn.snapshot().estate().workspace(w).isPresent());
+            Moment moment = turn.snapshot().moment(new Question(turn.at(), workspace));
+            for (Delivered one : delivered(turn.snapshot().estate(), moment, account.get()))
+                if (!one.equals(standing.put(one.key(), one))) altered.add(one);
+            if (!altered.isEmpty()) turns.add(new DeliveryTurn(turn.at(), altered));
+        }
+        return Answer.of(new DeliveryHistory(id, turns));
+    }
+
+    /** Whether a change can have altered anything for the account; what it altered for anybody stands in its ripple. */
+    private static boolean matters(Change change, String account, Question question) {
+        return question.workspace().isPresent()
+                || change.replacesEstate()
+                || change.isOfTheClock()
+                || !change.ripple().findValuesAsText("setting").isEmpty()
+                || change.edits().findValuesAsText("account").contains(account);
+    }
+
+    private static Account account(Inquiry inquiry, String id) {
+        return inquiry.estate().account(id).orElseThrow(() -> Problem.unknown("There is no account \"" + id + "\"."));
+    }
+
+    private static List<Delivered> delivered(Estate estate, Moment moment, Account account) {
+        List<Delivered> settings = new ArrayList<>();
+        Climber climber = moment.climber(account);
+        for (Setting setting : estate.catalogue().settings().values())
+            settings.add(delivered(setting, climber.outcome(setting)));
+        return settings;
     }
 
     private Answer settings(Call call) {
         secret.check(call);
         Inquiry inquiry = inquiries.of(call.query(Set.of("workspace")));
         String id = call.path("id");
-        Account account =
-                inquiry.estate().account(id).orElseThrow(() -> Problem.unknown("There is no account \"" + id + "\"."));
-        List<Delivered> settings = new ArrayList<>();
-        if (account.active()) {
-            Climber climber = inquiry.moment().climber(account);
-            for (Setting setting : inquiry.estate().catalogue().settings().values())
-                settings.add(delivered(setting, climber.outcome(setting)));
-        }
+        Account account = account(inquiry, id);
+        List<Delivered> settings =
+                account.active() ? delivered(inquiry.estate(), inquiry.moment(), account) : List.of();
         Delivery delivery = new Delivery(id, account.active(), settings);
         String tag = "\"" + print(Answers.write(delivery)) + "\"";
         boolean known = call.header("If-None-Match")

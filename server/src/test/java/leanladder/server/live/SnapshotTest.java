@@ -20,6 +20,8 @@ import leanladder.document.Defects;
 import leanladder.document.Json;
 import leanladder.document.Place;
 import leanladder.resolve.Ground;
+import leanladder.resolve.Question;
+import leanladder.resolve.Solution;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
 
@@ -93,5 +95,35 @@ class SnapshotTest {
         };
         assertThatThrownBy(() -> snapshot.get(brittle)).hasMessage("not yet");
         assertThat(snapshot.get(brittle)).isEqualTo("made");
+    }
+
+    /** What begins at the very instant of the edit is an edge of time; answers for now were thrown away across it. */
+    @Test
+    void whatAConsentGivenNowCannotTouchIsKeptAndWhatItTouchesIsRight() {
+        Snapshot before = new Snapshot(1, AT, new Ground(RandomEstate.read(file)));
+        Instant now = AT.plusSeconds(60);
+        before.moment(Question.at(now)).solution().all();
+        Book book = new Book(before.ground(), RandomEdits.bodies(file));
+        ObjectNode edit = Json.NODES
+                .objectNode()
+                .put("kind", "give-consent")
+                .put("account", "a2")
+                .put("ring", "dry-dock")
+                .put("at", now.toString());
+        Defects defects = new Defects();
+        book.apply(new Place(edit, "", defects));
+        assertThat(defects.all()).isEmpty();
+        Snapshot after = before.edited(book, before.ground().ledger(), Optional.empty(), 2, now, now);
+        Solution kept = after.moment(Question.at(now)).solution();
+        Solution fresh = new Solution(after.ground(), Question.at(now));
+        AtomicInteger same = new AtomicInteger();
+        after.estate().catalogue().settings().keySet().forEach(key -> {
+            assertThat(kept.column(key).inForce())
+                    .as(key)
+                    .isEqualTo(fresh.column(key).inForce());
+            if (kept.column(key) == before.moment(Question.at(now)).solution().column(key)) same.incrementAndGet();
+        });
+        assertThat(same).hasValueGreaterThan(0);
+        assertThat(kept.releases().consentedTo(0)).isEqualTo(fresh.releases().consentedTo(0));
     }
 }

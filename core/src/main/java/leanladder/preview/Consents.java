@@ -1,0 +1,69 @@
+package leanladder.preview;
+
+import java.time.Instant;
+import java.util.HashMap;
+import java.util.Map;
+import leanladder.estate.Consent;
+import leanladder.reach.Directory;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * Whose consents count at an instant, as they are given (resolution.md, section 7); whether a ring or a release asks for them is
+ * another matter.
+ */
+public final class Consents {
+    private static final RoaringBitmap NOBODY = new RoaringBitmap();
+
+    private final Map<String, RoaringBitmap> toRings;
+    private final Map<String, RoaringBitmap> toReleases;
+
+    private Consents(Map<String, RoaringBitmap> toRings, Map<String, RoaringBitmap> toReleases) {
+        this.toRings = toRings;
+        this.toReleases = toReleases;
+    }
+
+    /** Those of some accounts. Linear in those of them that have given some consent. */
+    public static Consents of(Directory directory, RoaringBitmap among, Instant at) {
+        Consents consents = new Consents(new HashMap<>(), new HashMap<>());
+        consents.read(directory, among, at);
+        return consents;
+    }
+
+    private void read(Directory directory, RoaringBitmap among, Instant at) {
+        RoaringBitmap.and(directory.consenting(), among).forEach((int n) -> {
+            for (Consent consent : directory.account(n).consents())
+                if (consent.holds(at))
+                    (consent.to() == Consent.To.RING ? toRings : toReleases)
+                            .computeIfAbsent(consent.id(), k -> new RoaringBitmap())
+                            .add(n);
+        });
+    }
+
+    /**
+     * The same where some accounts are others, and nobody else's consent has begun or ended since. Costs a copy of the sets in which
+     * these accounts stand or stood.
+     */
+    public Consents after(Directory directory, Instant at, RoaringBitmap accounts) {
+        Consents fresh = of(directory, accounts, at);
+        return new Consents(patched(toRings, fresh.toRings, accounts), patched(toReleases, fresh.toReleases, accounts));
+    }
+
+    private static Map<String, RoaringBitmap> patched(
+            Map<String, RoaringBitmap> before, Map<String, RoaringBitmap> fresh, RoaringBitmap accounts) {
+        Map<String, RoaringBitmap> patched = new HashMap<>(before);
+        patched.replaceAll(
+                (id, set) -> RoaringBitmap.intersects(set, accounts) ? RoaringBitmap.andNot(set, accounts) : set);
+        fresh.forEach((id, set) -> patched.merge(id, set, (a, b) -> RoaringBitmap.or(a, b)));
+        return patched;
+    }
+
+    /** Who has consented to a ring. Not to be changed. */
+    RoaringBitmap toRing(String id) {
+        return toRings.getOrDefault(id, NOBODY);
+    }
+
+    /** Who has consented to the release of a setting alone. Not to be changed. */
+    RoaringBitmap toRelease(String setting) {
+        return toReleases.getOrDefault(setting, NOBODY);
+    }
+}

@@ -2,6 +2,7 @@ package leanladder.catalogue;
 
 import java.util.Collection;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -9,6 +10,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.stream.Collectors;
 import leanladder.document.CodePointOrder;
 
 /** All that can be set, and the names that settings refer to. */
@@ -19,7 +21,9 @@ public final class Catalogue {
     private final Map<String, Setting> settings;
     private final List<Family> families;
     private final Map<String, Integer> place;
+    private final Map<String, List<String>> dependencies = new HashMap<>();
     private final Map<String, List<Setting>> chains = new ConcurrentHashMap<>();
+    private final Map<Class<? extends Need>, Set<String>> asking = new ConcurrentHashMap<>();
 
     /**
      * A catalogue that has been checked: every reference holds and the dependencies have no cycle.
@@ -43,9 +47,9 @@ public final class Catalogue {
                 .forEach(s -> byKey.put(s.key(), s));
         this.settings = java.util.Collections.unmodifiableMap(byKey);
         this.families = List.copyOf(families);
-        var order = Topology.order(
-                byKey.keySet(),
-                k -> byKey.get(k).dependsOn().filter(byKey::containsKey).toList());
+        byKey.forEach((key, setting) -> dependencies.put(
+                key, setting.dependsOn().filter(byKey::containsKey).toList()));
+        var order = Topology.order(byKey.keySet(), dependencies::get);
         this.place = new LinkedHashMap<>();
         order.sorted().forEach(key -> place.put(key, place.size()));
     }
@@ -95,7 +99,7 @@ public final class Catalogue {
         while (!open.isEmpty()) {
             String key = open.pop();
             if (settings.containsKey(key) && wanted.add(key))
-                settings.get(key).dependsOn().forEach(open::push);
+                dependencies.get(key).forEach(open::push);
         }
         return inOrder(wanted);
     }
@@ -109,9 +113,24 @@ public final class Catalogue {
     public List<Setting> withDependents(Collection<String> keys) {
         Set<String> touched = new LinkedHashSet<>(keys);
         for (String key : place.keySet())
-            if (settings.get(key).dependsOn().anyMatch(touched::contains)) touched.add(key);
+            for (String other : dependencies.get(key)) if (touched.contains(other)) touched.add(key);
         touched.retainAll(settings.keySet());
         return inOrder(touched);
+    }
+
+    /** The keys of the settings of this catalogue that one is worked out from at once; others of theirs are not among them. */
+    public List<String> dependencies(String key) {
+        return dependencies.get(key);
+    }
+
+    /** The keys of the settings that have a need of a kind, at any depth; found once, then kept. */
+    public Set<String> asking(Class<? extends Need> kind) {
+        return asking.computeIfAbsent(
+                kind,
+                k -> settings.values().stream()
+                        .filter(s -> s.allNeeds().anyMatch(k::isInstance))
+                        .map(Setting::key)
+                        .collect(Collectors.toUnmodifiableSet()));
     }
 
     private List<Setting> inOrder(Set<String> keys) {

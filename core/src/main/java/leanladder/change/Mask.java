@@ -141,8 +141,7 @@ final class Mask {
     /** A word on previews matters to what is released, and to nothing else. */
     private void consented(int account) {
         accounts.add(account);
-        for (Setting setting : before.estate().catalogue().settings().values())
-            if (needs(setting, Need.Released.class)) settings.add(setting.key());
+        settings.addAll(before.estate().catalogue().asking(Need.Released.class));
     }
 
     /** Whether nothing that decides outcomes or seats differs, consents aside. */
@@ -163,8 +162,7 @@ final class Mask {
     private void hosting() {
         if (footprint.workspaces().isEmpty()) return;
         workspaces.addAll(footprint.workspaces());
-        for (Setting setting : before.estate().catalogue().settings().values())
-            if (needs(setting, Need.Hosting.class)) settings.add(setting.key());
+        settings.addAll(before.estate().catalogue().asking(Need.Hosting.class));
     }
 
     private void seats() {
@@ -222,11 +220,6 @@ final class Mask {
         return components;
     }
 
-    /** Whether a setting needs what seats or releases give. */
-    private static boolean needs(Setting setting, Class<? extends Need> kind) {
-        return setting.allNeeds().anyMatch(kind::isInstance);
-    }
-
     /**
      * The instants after this one at which something begins or ends by itself that decides what the edits touch: windows of
      * policies that speak on the settings, or on settings that these depend on, openings, consents, and terms. A setting that asks for a
@@ -244,22 +237,24 @@ final class Mask {
                             .map(Setting::key)
                             .toList());
             Set<String> keys = masked.stream().map(Setting::key).collect(Collectors.toSet());
+            Set<String> released = estate.catalogue().asking(Need.Released.class);
             for (Policy policy : estate.policies())
                 if (footprint.policies().contains(policy.id())
                         || policy.statements().stream().anyMatch(s -> keys.contains(s.setting())))
                     policy.assignments().forEach(a -> a.window().edges().forEach(edges::add));
             for (Setting setting : masked)
-                if (needs(setting, Need.Released.class))
+                if (released.contains(setting.key()))
                     estate.release(setting.key()).ifPresent(r -> {
                         r.edges().forEach(edges::add);
                     });
-            if (masked.stream().anyMatch(setting -> needs(setting, Need.Released.class)))
+            if (keys.stream().anyMatch(released::contains))
                 consenting(side.directory())
                         .forEach((int n) -> side.directory()
                                 .account(n)
                                 .consents()
                                 .forEach(consent -> consent.edges().forEach(edges::add)));
-            boolean licensed = !plans.isEmpty() || masked.stream().anyMatch(s -> needs(s, Need.Entitlement.class));
+            boolean licensed = !plans.isEmpty()
+                    || keys.stream().anyMatch(estate.catalogue().asking(Need.Entitlement.class)::contains);
             if (licensed)
                 for (Plan plan : estate.plans()) {
                     plan.term().edges().forEach(edges::add);

@@ -31,10 +31,10 @@ public final class Estate {
     private final List<Ring> rings;
     private final Map<String, Release> releases;
     private final List<Feedback> feedback;
-    private final Map<String, Policy> policyById = new HashMap<>();
-    private final Map<String, Integer> rank = new HashMap<>();
-    private final Map<String, Unit> unitById = new HashMap<>();
-    private final Map<String, Group> groupById = new HashMap<>();
+    private final Map<String, Policy> policyById;
+    private final Map<String, Integer> rank;
+    private final Map<String, Unit> unitById;
+    private final Map<String, Group> groupById;
 
     /**
      * Takes parts that the reader has checked.
@@ -68,15 +68,43 @@ public final class Estate {
         this.releases = new HashMap<>();
         releases.forEach(r -> this.releases.put(r.setting(), r));
         this.feedback = sorted(feedback, Feedback::id);
-        this.units.forEach(u -> unitById.put(u.id(), u));
-        this.groups.forEach(g -> groupById.put(g.id(), g));
+        unitById = byId(this.units, Unit::id);
+        groupById = byId(this.groups, Group::id);
+        rank = new HashMap<>();
         ranking.forEach(id -> rank.put(id, rank.size()));
         List<Policy> byId = sorted(policies, Policy::id);
         byId.forEach(p -> rank.putIfAbsent(p.id(), rank.size()));
-        byId.forEach(p -> policyById.put(p.id(), p));
+        policyById = byId(byId, Policy::id);
         this.policies = byId.stream()
                 .sorted(Comparator.comparing(p -> rank.get(p.id())))
                 .toList();
+    }
+
+    /** Another one with the same policies; what did not change is shared. */
+    private Estate(Estate before, Changed changes) {
+        organisation = before.organisation;
+        units = changed(before.units, Unit::id, changes.units);
+        accounts = changed(before.accounts, Account::id, changes.accounts);
+        groups = changed(before.groups, Group::id, changes.groups);
+        workspaces = changed(before.workspaces, Workspace::id, changes.workspaces);
+        catalogue = before.catalogue.with(
+                changes.settings.values().stream().flatMap(Optional::stream).toList());
+        policies = before.policies;
+        policyById = before.policyById;
+        rank = before.rank;
+        plans = changed(before.plans, Plan::id, changes.plans);
+        holders = before.holders;
+        rings = changes.rings.map(List::copyOf).orElse(before.rings);
+        releases = changes.releases.isEmpty() ? before.releases : before.releases(changes.releases);
+        feedback = changed(before.feedback, Feedback::id, changes.feedback);
+        unitById = units == before.units ? before.unitById : byId(units, Unit::id);
+        groupById = groups == before.groups ? before.groupById : byId(groups, Group::id);
+    }
+
+    private static <T> Map<String, T> byId(List<T> parts, Function<T, String> id) {
+        Map<String, T> byId = new HashMap<>();
+        parts.forEach(p -> byId.put(id.apply(p), p));
+        return byId;
     }
 
     private static <T> List<T> sorted(List<T> parts, Function<T, String> id) {
@@ -172,31 +200,16 @@ public final class Estate {
      * touched, whatever else there is.
      */
     public Estate with(Changed changes) {
-        return new Estate(
-                organisation,
-                changed(units, Unit::id, changes.units),
-                changed(accounts, Account::id, changes.accounts),
-                changed(groups, Group::id, changes.groups),
-                changed(workspaces, Workspace::id, changes.workspaces),
-                catalogue.with(changes.settings.values().stream()
-                        .flatMap(Optional::stream)
-                        .toList()),
-                policies,
-                policies.stream().map(Policy::id).toList(),
-                changed(plans, Plan::id, changes.plans),
-                holders,
-                changes.rings.orElse(rings),
-                changes.releases.isEmpty() ? List.copyOf(releases.values()) : releases(changes.releases),
-                changed(feedback, Feedback::id, changes.feedback));
+        return new Estate(this, changes);
     }
 
-    private List<Release> releases(Map<String, Optional<Release>> changed) {
+    private Map<String, Release> releases(Map<String, Optional<Release>> changed) {
         Map<String, Release> all = new HashMap<>(releases);
         changed.forEach((setting, release) -> {
             all.remove(setting);
             release.ifPresent(r -> all.put(setting, r));
         });
-        return List.copyOf(all.values());
+        return all;
     }
 
     /** Whether this estate has the very rings and releases of another. */

@@ -48,7 +48,7 @@ public final class Directory {
     private final RoaringBitmap consenting;
     private final RoaringBitmap asked;
     private final Map<Kind, RoaringBitmap> kinds = new EnumMap<>(Kind.class);
-    private final Map<String, Group> groups = new HashMap<>();
+    private final Map<String, Group> groups;
     private final Map<String, RoaringBitmap> direct;
     private final Map<String, RoaringBitmap> members;
     /** For each number of an account the stretch of {@link #groupsAt} that holds the positions of its groups in {@link #groupIds}. */
@@ -66,7 +66,7 @@ public final class Directory {
     private int[] startRank;
     private NameOrder names;
     private final Map<String, List<String>> laterGroupsOfAccount = new HashMap<>();
-    private final Map<String, List<String>> groupsOfGroup = new HashMap<>();
+    private final Map<String, List<String>> groupsOfGroup;
 
     /** Compiles the directory of an estate. Linear in accounts and members, but for sorting. */
     public Directory(Estate estate) {
@@ -102,6 +102,8 @@ public final class Directory {
         // slower.
         direct = new HashMap<>();
         members = new HashMap<>();
+        groups = new HashMap<>();
+        groupsOfGroup = new HashMap<>();
         estate.groups().forEach(g -> groups.put(g.id(), g));
         groupIds = estate.groups().stream().map(Group::id).toList();
         List<RoaringBitmap> sets =
@@ -148,9 +150,18 @@ public final class Directory {
         asked = changedAccounts.isEmpty() ? before.asked : before.asked.clone();
         kinds.putAll(before.kinds);
         accounts = changedAccounts.isEmpty() ? before.accounts : patched(before, after, changedAccounts);
-        if (tree || !changedAccounts.isEmpty()) climbTree();
-        else inOrBelow.putAll(before.inOrBelow);
-
+        inOrBelow.putAll(before.inOrBelow);
+        if (tree || directlyIn.keySet().stream().anyMatch(u -> directlyIn.get(u) != before.directlyIn.get(u)))
+            climbTree();
+        if (changedGroups.isEmpty()) {
+            groups = before.groups;
+            direct = before.direct;
+            members = before.members;
+            groupsOfGroup = before.groupsOfGroup;
+            return;
+        }
+        groups = new HashMap<>();
+        groupsOfGroup = new HashMap<>();
         after.groups().forEach(g -> groups.put(g.id(), g));
         direct = new HashMap<>(before.direct);
         members = new HashMap<>(before.members);
@@ -205,7 +216,11 @@ public final class Directory {
             if (!knows(id)) continue;
             int n = number(id);
             Optional<Account> is = after.account(id);
-            if (patched[n] != null) {
+            boolean stands = is.isPresent()
+                    && patched[n] != null
+                    && is.get().kind() == patched[n].kind()
+                    && is.get().unit().equals(patched[n].unit());
+            if (patched[n] != null && !stands) {
                 own(kinds, ownKinds, patched[n].kind()).remove(n);
                 own(directlyIn, ownUnits, patched[n].unit()).remove(n);
             }
@@ -217,6 +232,7 @@ public final class Directory {
             if (is.get().active()) active.add(n);
             if (!is.get().consents().isEmpty()) consenting.add(n);
             if (!is.get().asked().isEmpty()) asked.add(n);
+            if (stands) continue;
             own(kinds, ownKinds, is.get().kind()).add(n);
             own(directlyIn, ownUnits, is.get().unit()).add(n);
         }

@@ -7,6 +7,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import leanladder.catalogue.Default;
 import leanladder.catalogue.Merge;
 import leanladder.catalogue.Need;
@@ -71,8 +72,8 @@ public final class Climber {
     }
 
     /** The settings whose outcomes depend on the workspace, when the question names none. */
-    public static java.util.Set<String> touched(Ground ground, Question question) {
-        return question.workspace().isEmpty() ? ground.touchedByWorkspaces(question.at()) : java.util.Set.of();
+    public static Set<String> touched(Ground ground, Question question) {
+        return question.workspace().isEmpty() ? ground.touchedByWorkspaces(question.at()) : Set.of();
     }
 
     public Position position() {

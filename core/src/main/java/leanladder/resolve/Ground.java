@@ -103,11 +103,12 @@ public final class Ground {
     /** Every setting that could come out otherwise in some workspace (resolution.md, section 5, "depends on the workspace"). */
     public Set<String> touchedByWorkspaces(Instant at) {
         Set<String> touched = new HashSet<>();
+        Set<String> hosted = estate.catalogue().asking(Need.Hosting.class);
         for (Setting setting : estate.catalogue()
                 .withDependencies(estate.catalogue().settings().keySet())) {
-            boolean here = setting.allNeeds().anyMatch(n -> n instanceof Need.Hosting)
+            boolean here = hosted.contains(setting.key())
                     || setting.openToWorkspaces() && isSpokenOnInSomeWorkspace(setting.key(), at)
-                    || setting.dependsOn().anyMatch(touched::contains);
+                    || estate.catalogue().dependencies(setting.key()).stream().anyMatch(touched::contains);
             if (here) touched.add(setting.key());
         }
         return touched;

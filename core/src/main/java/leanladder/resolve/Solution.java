@@ -65,17 +65,7 @@ public final class Solution {
 
     /** The same with seats that were allocated before, for the same estate and instant. */
     public Solution(Ground ground, Question question, Entitlements entitlements) {
-        this(
-                ground,
-                question,
-                entitlements,
-                ground.directory().active(),
-                touchedByWorkspaces(ground, question),
-                Map.of());
-    }
-
-    private static Set<String> touchedByWorkspaces(Ground ground, Question question) {
-        return question.workspace().isEmpty() ? ground.touchedByWorkspaces(question.at()) : Set.of();
+        this(ground, question, entitlements, ground.directory().active(), Climber.touched(ground, question), Map.of());
     }
 
     private Solution(
@@ -112,7 +102,9 @@ public final class Solution {
             RoaringBitmap accounts,
             Set<String> keys) {
         RoaringBitmap active = edited.directory().active();
-        Set<String> nowTouched = touchedByWorkspaces(edited, asked);
+        boolean sameRules = policies.isEmpty()
+                && edited.estate().catalogue() == ground.estate().catalogue();
+        Set<String> nowTouched = sameRules ? touched : Climber.touched(edited, asked);
         // Of few accounts; and a setting on which a workspace matters now, or no longer, comes out otherwise for
         // everybody.
         Predicate<String> patchable = 2L * accounts.getCardinality() > active.getCardinality()
@@ -199,6 +191,11 @@ public final class Solution {
 
     public Ground ground() {
         return ground;
+    }
+
+    /** The settings whose outcomes depend on the workspace, when the question names none. */
+    public Set<String> touchedByWorkspaces() {
+        return touched;
     }
 
     public Entitlements entitlements() {

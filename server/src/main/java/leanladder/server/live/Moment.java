@@ -34,7 +34,7 @@ public final class Moment {
         this.ground = ground;
         this.question = question;
         this.solution = solution;
-        touched = Climber.touched(ground, question);
+        touched = solution.touchedByWorkspaces();
     }
 
     /** A question put to the estate after edits; what these cannot touch is kept. @see Solution#after */

@@ -44,6 +44,13 @@ until_so 30 "a killed server is not started again" is_another "$HOME_DIR/server.
 until_so 30 "a server that was started again does not answer" answers
 grep -q 'The server has ended' "$HOME_DIR/up.log" || fail "the log does not say that the server ended"
 
+suite_answers() { [ "$(curl -s -o /dev/null -w '%{http_code}' --max-time 5 "http://127.0.0.1:$((PORT + 1))/")" = 200 ]; }
+until_so 30 "the simulated suite does not answer" suite_answers
+suite=$(cut -d' ' -f1 "$HOME_DIR/suite.pid")
+kill -KILL "$suite"
+until_so 30 "a killed suite is not started again" is_another "$HOME_DIR/suite.pid" "$suite"
+until_so 30 "a suite that was started again does not answer" suite_answers
+
 place=$(cat "$HOME_DIR/postgres-place")
 database=$(head -n 1 "$place/data/postmaster.pid")
 kill -KILL "$database"
@@ -55,6 +62,7 @@ grep -qv '^{' "$HOME_DIR/server.log" && fail "a line of the log is no JSON objec
 [ -s "$HOME_DIR/server.log" ] || fail "there is no log"
 
 server=$(cut -d' ' -f1 "$HOME_DIR/server.pid")
+suite=$(cut -d' ' -f1 "$HOME_DIR/suite.pid")
 database=$(head -n 1 "$place/data/postmaster.pid")
 kill -TERM "$UP"
 wait "$UP" || true

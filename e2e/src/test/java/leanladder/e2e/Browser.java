@@ -273,6 +273,11 @@ final class Browser implements AutoCloseable {
         return found == null ? "" : found.toString();
     }
 
+    /** What a promise of a script comes to, as a text. */
+    String promised(String promise) {
+        return String.valueOf(driver.executeAsyncScript("(" + promise + ").then(arguments[0])"));
+    }
+
     long number(String script) {
         return ((Number) driver.executeScript("return " + script)).longValue();
     }

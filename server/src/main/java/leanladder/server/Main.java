@@ -59,6 +59,9 @@ public final class Main implements Callable<Integer> {
     @Option(names = "--client-secret", description = "a file with what clients send that speak for people")
     private Path clientSecret;
 
+    @Option(names = "--suite", description = "where the simulated suite is, such as http://127.0.0.1:7467")
+    private String suite;
+
     @Option(names = "--estate", description = "loaded when the database is empty")
     private Path estate;
 
@@ -119,7 +122,11 @@ public final class Main implements Callable<Integer> {
                     Json.read(Files.readString(history)),
                     Clock.systemUTC().instant());
         Server server = new Server(
-                store, new Actors(author, new ClientSecret(secret())), Clock.systemUTC(), Optional.of(web), port);
+                store,
+                new Actors(author, new ClientSecret(secret())),
+                Clock.systemUTC(),
+                new Server.Places(Optional.of(web), Optional.ofNullable(suite)),
+                port);
         if (server.timeline().isEmpty() && estate != null) {
             try (InputStream in = new BufferedInputStream(Files.newInputStream(estate))) {
                 server.publisher()

@@ -80,7 +80,7 @@ public final class Server implements AutoCloseable {
             Stream.of(Events.RECORDS, Wakes.RECORDS).flatMap(List::stream).toList();
     private final Store store;
     private final Actors actors;
-    private final Optional<Path> web;
+    private final Places places;
     private final int port;
     private final Timeline timeline;
     private final Publisher publisher;
@@ -92,11 +92,14 @@ public final class Server implements AutoCloseable {
     private final Metrics metrics = new Metrics();
     private Javalin javalin;
 
-    /** A server over a store, not started yet; reads the present estate. @param web the folder of the built web client */
-    public Server(Store store, Actors actors, Clock clock, Optional<Path> web, int port) {
+    /** What is elsewhere. @param web the folder of the built web client @param suite the address of the simulated suite */
+    public record Places(Optional<Path> web, Optional<String> suite) {}
+
+    /** A server over a store, not started yet; reads the present estate. */
+    public Server(Store store, Actors actors, Clock clock, Places places, int port) {
         this.store = store;
         this.actors = actors;
-        this.web = web.map(dir -> dir.toAbsolutePath().normalize());
+        this.places = places;
         this.port = port;
         this.timeline = new Timeline(store, clock);
         this.publisher = new Publisher(store, timeline);
@@ -109,11 +112,16 @@ public final class Server implements AutoCloseable {
 
     /** Everything that answers. */
     private static List<Room> rooms(
-            Store store, Timeline timeline, Publisher publisher, DraftDesk drafts, Actors actors) {
+            Store store,
+            Timeline timeline,
+            Publisher publisher,
+            DraftDesk drafts,
+            Actors actors,
+            Optional<String> suite) {
         Inquiry.Reader inquiries = new Inquiry.Reader(timeline, drafts);
         Inverses inverses = new Inverses(store, timeline);
         return List.of(
-                new EstateRoutes(store, timeline, publisher, actors),
+                new EstateRoutes(store, timeline, publisher, actors, suite),
                 new SearchRoutes(inquiries),
                 new OutcomeRoutes(inquiries),
                 new PeopleRoutes(inquiries),
@@ -188,14 +196,17 @@ public final class Server implements AutoCloseable {
             wakes.close();
         });
         FrontDoor.open(config);
-        web.filter(Files::isDirectory).ifPresent(dir -> {
-            config.staticFiles.add(files -> {
-                files.directory = dir.toString();
-                files.location = Location.EXTERNAL;
-                files.headers.put("Cache-Control", "no-cache");
-            });
-            config.spaRoot.addFile("/", dir.resolve("index.html").toString(), Location.EXTERNAL);
-        });
+        places.web
+                .map(dir -> dir.toAbsolutePath().normalize())
+                .filter(Files::isDirectory)
+                .ifPresent(dir -> {
+                    config.staticFiles.add(files -> {
+                        files.directory = dir.toString();
+                        files.location = Location.EXTERNAL;
+                        files.headers.put("Cache-Control", "no-cache");
+                    });
+                    config.spaRoot.addFile("/", dir.resolve("index.html").toString(), Location.EXTERNAL);
+                });
         new HealthRoutes(store.database(), timeline, clockwork, metrics).routes(config.routes);
         routes(config.routes);
         problems(config.routes);
@@ -203,15 +214,16 @@ public final class Server implements AutoCloseable {
 
     private void routes(RoutesConfig routes) {
         HostGuard guard = new HostGuard(port);
+        PageGuard pages = new PageGuard(places.suite);
         routes.before(ctx -> {
             Journey.begin(ctx);
-            PageGuard.tell(ctx);
+            pages.tell(ctx);
             guard.check(ctx);
             if (ctx.path().startsWith(Api.ROOT)) rates.check(ctx);
         });
         routes.after(ctx -> metrics.request(ctx, Journey.end(ctx)));
         Api api = new Api(routes, store.database(), actors::name, timeline::now);
-        rooms(store, timeline, publisher, drafts, actors).forEach(room -> room.routes(api));
+        rooms(store, timeline, publisher, drafts, actors, places.suite).forEach(room -> room.routes(api));
         JsonNode description = Description.of(api.told(), STREAMED);
         routes.get(
                 Api.ROOT + "/openapi.json",
@@ -288,7 +300,7 @@ public final class Server implements AutoCloseable {
     /** The interface's description, as it is served. */
     public static JsonNode description() {
         Api api = new Api();
-        rooms(null, null, null, null, Actors.named("")).forEach(room -> room.routes(api));
+        rooms(null, null, null, null, Actors.named(""), Optional.empty()).forEach(room -> room.routes(api));
         return Description.of(api.told(), STREAMED);
     }
 }

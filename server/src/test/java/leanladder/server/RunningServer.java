@@ -49,8 +49,15 @@ public final class RunningServer implements AutoCloseable {
     /** The same by another clock. */
     public static RunningServer start(ThrowAwayPostgres postgres, String database, Path web, String estate, Clock clock)
             throws Exception {
+        return start(postgres, database, estate, clock, places(web));
+    }
+
+    /** The same with a suite beside it. */
+    public static RunningServer start(
+            ThrowAwayPostgres postgres, String database, String estate, Clock clock, Server.Places places)
+            throws Exception {
         Store store = postgres.newStore(database);
-        Server server = new Server(store, ACTORS, clock, Optional.of(web), freePort());
+        Server server = new Server(store, ACTORS, clock, places, freePort());
         if (!estate.isEmpty())
             server.publisher()
                     .replace(
@@ -58,12 +65,12 @@ public final class RunningServer implements AutoCloseable {
                             new ByteArrayInputStream(estate.getBytes(StandardCharsets.UTF_8)),
                             Optional.empty(),
                             "Loaded when Lean Ladder was started for the first time");
-        return started(store, server, web);
+        return started(store, server, places.web().orElseThrow());
     }
 
     /** Starts over what is stored already; the store is closed with it. */
     public static RunningServer over(Store store, Path web) throws IOException {
-        return started(store, new Server(store, ACTORS, Clock.systemUTC(), Optional.of(web), freePort()), web);
+        return started(store, new Server(store, ACTORS, Clock.systemUTC(), places(web), freePort()), web);
     }
 
     /** Starts another one over the database of this one. */
@@ -76,7 +83,8 @@ public final class RunningServer implements AutoCloseable {
         return new RunningServer(store, server, web, server.port());
     }
 
-    private static int freePort() throws IOException {
+    /** A port on loopback that nobody listens on. */
+    public static int freePort() throws IOException {
         try (ServerSocket socket = new ServerSocket(0, 1, java.net.InetAddress.getLoopbackAddress())) {
             return socket.getLocalPort();
         }
@@ -105,7 +113,7 @@ public final class RunningServer implements AutoCloseable {
     /** Stops, and starts again at the same address over what is stored. */
     public RunningServer restarted() {
         server.close();
-        return started(store, new Server(store, ACTORS, Clock.systemUTC(), Optional.of(web), port), web);
+        return started(store, new Server(store, ACTORS, Clock.systemUTC(), places(web), port), web);
     }
 
     /** Stages an edit on the one draft there is, as somebody else who shares it would. */
@@ -145,5 +153,9 @@ public final class RunningServer implements AutoCloseable {
         } catch (InterruptedException e) {
             throw new IllegalStateException(e);
         }
+    }
+
+    private static Server.Places places(Path web) {
+        return new Server.Places(Optional.of(web), Optional.empty());
     }
 }

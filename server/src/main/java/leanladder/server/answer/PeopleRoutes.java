@@ -65,7 +65,8 @@ public record PeopleRoutes(Inquiry.Reader inquiries) implements Room {
             List<Named> path,
             List<Named> groups,
             List<SeatOf> seats,
-            Optional<RingOf> ring) {}
+            Optional<RingOf> ring,
+            List<Named> workspaces) {}
 
     /**
      * A setting of an account.
@@ -108,6 +109,7 @@ public record PeopleRoutes(Inquiry.Reader inquiries) implements Room {
                     allocation.plan().name(),
                     !seated ? Seated.WAITING : allocation.isInTerm() ? Seated.SEATED : Seated.OUT_OF_TERM));
         }
+        Position position = new Position(inquiry.directory(), account);
         return Answer.of(new AccountView(
                 account.id(),
                 account.displayName(),
@@ -121,13 +123,20 @@ public record PeopleRoutes(Inquiry.Reader inquiries) implements Room {
                 inquiry.directory().tree().path(account.unit()).stream()
                         .map(u -> new Named(u.id(), u.name()))
                         .toList(),
-                new Position(inquiry.directory(), account)
-                        .groups().keySet().stream()
-                                .map(g -> new Named(
-                                        g, inquiry.directory().group(g).name()))
-                                .toList(),
+                position.groups().keySet().stream()
+                        .map(g -> new Named(g, inquiry.directory().group(g).name()))
+                        .toList(),
                 seats,
-                ring(inquiry, account)));
+                ring(inquiry, account),
+                inquiry.estate().workspaces().stream()
+                        .filter(w -> worksIn(account, position, w))
+                        .map(w -> new Named(w.id(), w.name()))
+                        .toList()));
+    }
+
+    private static boolean worksIn(Account account, Position position, Workspace workspace) {
+        return workspace.members().accounts().contains(account.id())
+                || workspace.members().groups().stream().anyMatch(position.groups()::containsKey);
     }
 
     private static Optional<RingOf> ring(Inquiry inquiry, Account account) {

@@ -28,12 +28,19 @@ import leanladder.store.Store;
 import leanladder.store.journal.Change;
 
 /** The estate as a whole, and what every page needs to know of it. */
-public record EstateRoutes(Store store, Timeline timeline, Publisher publisher, Actors actors) implements Room {
+public record EstateRoutes(Store store, Timeline timeline, Publisher publisher, Actors actors, Optional<String> suite)
+        implements Room {
     /** Whom the estate is of. */
     public record OrganisationView(String name, String timeZone, int accounts) {}
 
-    /** Who asks, and where the estate stands. @param change the number of the last change; 0 while there is no estate */
-    public record Session(String author, Instant now, long change, Optional<OrganisationView> organisation) {}
+    /**
+     * Who asks, and where the estate stands.
+     *
+     * @param change the number of the last change; 0 while there is no estate
+     * @param suite the address of the simulated suite, where one runs
+     */
+    public record Session(
+            String author, Instant now, long change, Optional<OrganisationView> organisation, Optional<String> suite) {}
 
     /** Values of settings that belong together. */
     public record FamilyState(String name, Map<String, JsonNode> values) {}
@@ -93,7 +100,8 @@ public record EstateRoutes(Store store, Timeline timeline, Publisher publisher, 
     }
 
     private Answer session(Call call) {
-        if (timeline.isEmpty()) return Answer.of(new Session(actors.name(), timeline.now(), 0, Optional.empty()));
+        if (timeline.isEmpty())
+            return Answer.of(new Session(actors.name(), timeline.now(), 0, Optional.empty(), suite));
         Snapshot present = timeline.present();
         var organisation = present.estate().organisation();
         return Answer.of(new Session(
@@ -103,7 +111,8 @@ public record EstateRoutes(Store store, Timeline timeline, Publisher publisher, 
                 Optional.of(new OrganisationView(
                         organisation.name(),
                         organisation.zone().getId(),
-                        present.directory().active().getCardinality()))));
+                        present.directory().active().getCardinality())),
+                suite));
     }
 
     private Answer catalogue(Call call) {

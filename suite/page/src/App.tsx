@@ -1,0 +1,91 @@
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useState, useSyncExternalStore } from 'react';
+import { get, type Found } from './api';
+import { Person } from './Person';
+
+/** Where one is: whose page it is, and what of it, as the address says. */
+export type Here = { as: string; app: string; at: string; deed: string; beside: boolean };
+
+const listeners = new Set<() => void>();
+const listen = (listener: () => void) => {
+  listeners.add(listener);
+  window.addEventListener('popstate', listener);
+  return () => {
+    listeners.delete(listener);
+    window.removeEventListener('popstate', listener);
+  };
+};
+
+export function go(to: Partial<Here>) {
+  const query = new URLSearchParams(window.location.search);
+  for (const [name, value] of Object.entries(to)) query.set(name, String(value));
+  window.history.pushState(null, '', `/?${query}`);
+  listeners.forEach((l) => l());
+}
+
+function here(search: string): Here {
+  const query = new URLSearchParams(search);
+  return {
+    as: query.get('as') ?? '',
+    app: query.get('app') ?? '',
+    at: query.get('at') ?? '',
+    deed: query.get('deed') ?? '',
+    beside: query.get('beside') === '1',
+  };
+}
+
+export function App() {
+  const search = useSyncExternalStore(listen, () => window.location.search);
+  const place = here(search);
+  return place.as === '' ? <Door /> : <Person key={`${place.as} ${place.at}`} here={place} />;
+}
+
+/** Where one chooses as whom to step in. */
+function Door() {
+  const [typed, setTyped] = useState('');
+  const company = useQuery({ queryKey: ['company'], queryFn: () => get<{ name?: string }>('company') });
+  const found = useQuery({
+    queryKey: ['people', typed],
+    queryFn: () => get<Found[]>(`people?q=${encodeURIComponent(typed)}`),
+  });
+  useEffect(() => {
+    document.title = 'Simulated suite';
+  }, []);
+  return (
+    <main className="mx-auto mt-[12vh] max-w-xl px-4">
+      <p className="font-semibold text-mark">Simulated suite</p>
+      <h1 className="text-2xl font-semibold">Step in as somebody of {company.data?.name ?? 'the company'}</h1>
+      <p className="my-2 text-soft">
+        A stand-in for the company’s suite. It shows what a person would see, and decides nothing by itself.
+      </p>
+      <input
+        className="field w-full"
+        // eslint-disable-next-line jsx-a11y/no-autofocus -- there is nothing else to do here
+        autoFocus
+        aria-label="Whose page"
+        placeholder="A name"
+        value={typed}
+        onChange={(e) => setTyped(e.target.value)}
+      />
+      <ul className="mt-3 grid gap-1">
+        {found.data?.map((f) => (
+          <li key={f.id}>
+            <button
+              type="button"
+              className="w-full rounded-lg px-3 py-1 text-left hover:bg-foam"
+              onClick={() => go({ as: f.id })}
+            >
+              {f.name} <small className="text-soft">{f.unit}</small>
+            </button>
+          </li>
+        ))}
+        {found.data?.length === 0 && <li className="text-soft">Nobody is called “{typed}”.</li>}
+      </ul>
+      {found.error && (
+        <p role="alert" className="text-mark">
+          {found.error.message}
+        </p>
+      )}
+    </main>
+  );
+}

@@ -1,0 +1,244 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import clsx from 'clsx';
+import { useEffect, useMemo, useState } from 'react';
+import {
+  get,
+  post,
+  type Catalogue,
+  type Coming as Arriving,
+  type Deed,
+  type PageView,
+  type Person as Who,
+} from './api';
+import { go, type Here } from './App';
+import { APPS } from './apps';
+import { Coming } from './apps/Coming';
+import { PageContext, Rest, usePage } from './page';
+import { moment } from './words';
+
+const COMING = 'coming';
+const DEEDS: Record<Deed, string> = { refresh: 'Refresh', 'sign-in': 'Sign in again', restart: 'Restart' };
+const DEED_AS_NOUN: Record<Deed, string> = { refresh: 'a refresh', 'sign-in': 'a new sign-in', restart: 'a restart' };
+const FORWARD = [
+  { minutes: 15, title: '15 minutes' },
+  { minutes: 60, title: 'an hour' },
+  { minutes: 240, title: 'four hours' },
+  { minutes: 1440, title: 'a day' },
+];
+
+/** The page of one person, from the moment at which somebody steps in. */
+export function Person({ here }: { here: Here }) {
+  const cache = useQueryClient();
+  const [page, setPage] = useState('');
+  const opening = useMutation({
+    mutationFn: (sent: object) => post<PageView>('pages', sent),
+    onSuccess: (view) => {
+      cache.setQueryData(['page', view.page], view);
+      setPage(view.page);
+    },
+  });
+  const { mutate } = opening;
+  useEffect(() => {
+    const entry = performance.getEntriesByType('navigation')[0] as PerformanceNavigationTiming | undefined;
+    const again = entry?.type === 'reload' && !here.beside;
+    mutate({
+      account: here.as,
+      ...(here.at ? { at: here.at } : {}),
+      deeds: here.deed ? [here.deed] : again ? ['refresh'] : [],
+    });
+  }, [mutate, here.as, here.at, here.deed, here.beside]);
+  const person = useQuery({
+    queryKey: ['person', here.as],
+    queryFn: () => get<Who>(`people/${encodeURIComponent(here.as)}`),
+  });
+  const catalogue = useQuery({ queryKey: ['catalogue'], queryFn: () => get<Catalogue>('catalogue') });
+  const view = useQuery({
+    queryKey: ['page', page],
+    queryFn: () => get<PageView>(`pages/${page}`),
+    enabled: page !== '',
+    refetchInterval: 2000,
+  });
+  const trouble = person.error ?? catalogue.error ?? opening.error;
+  if (trouble)
+    return (
+      <main className="mx-auto mt-[12vh] max-w-xl px-4">
+        <p role="alert">{trouble.message}</p>
+        <button type="button" className="button mt-3" onClick={() => go({ as: '' })}>
+          Step in as somebody else
+        </button>
+      </main>
+    );
+  if (!person.data || !catalogue.data || !view.data)
+    return <p className="mt-[20vh] text-center text-soft">Signing in…</p>;
+  return (
+    <PageContext value={{ person: person.data, view: view.data, catalogue: catalogue.data, beside: here.beside }}>
+      <Frame here={here} away={view.error?.message} />
+    </PageContext>
+  );
+}
+
+function Frame({ here, away }: { here: Here; away: string | undefined }) {
+  const { person, view, catalogue, beside } = usePage();
+  const cache = useQueryClient();
+  const [signingIn, setSigningIn] = useState(false);
+  const apps = useMemo(() => inOrder(catalogue.apps), [catalogue.apps]);
+  const app = here.app || apps[0]?.id || COMING;
+  useEffect(() => {
+    document.title = `${person.name} — simulated suite`;
+  }, [person.name]);
+  useTold(app);
+  const show = (after: PageView) => cache.setQueryData(['page', view.page], after);
+  const doing = useMutation({
+    mutationFn: (deed: Deed) => post<PageView>(`pages/${view.page}/deeds`, { deed }),
+    onSuccess: show,
+  });
+  const forward = useMutation({
+    mutationFn: (minutes: number) =>
+      post<PageView>(`pages/${view.page}/clock`, {
+        at: new Date(new Date(view.clock).getTime() + minutes * 60_000).toISOString(),
+      }),
+    onSuccess: show,
+  });
+  const waits = useMemo(
+    () => (['restart', 'sign-in', 'refresh'] as Deed[]).find((d) => view.settings.some((s) => s.waitsFor === d)),
+    [view.settings],
+  );
+  if (signingIn)
+    return (
+      <SignIn
+        onDone={() => {
+          doing.mutate('sign-in');
+          setSigningIn(false);
+        }}
+      />
+    );
+  const Shown = app === COMING ? Coming : APPS[app];
+  const names = [...apps, { id: COMING, name: 'What is coming' }];
+  return (
+    <div className={clsx('mx-auto grid max-w-6xl gap-x-6 px-4 pb-10', beside ? '' : 'md:grid-cols-[11rem_1fr]')}>
+      <header className="col-span-full flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line py-2">
+        <p className="mr-auto">
+          <span className="font-semibold text-mark">Simulated suite</span>{' '}
+          <strong className="font-semibold">{person.name}</strong>{' '}
+          <small className="text-soft">{[person.title, person.unit].filter(Boolean).join(', ')}</small>
+        </p>
+        <p aria-live="polite" className={clsx('tabular-nums', view.ahead && 'font-semibold text-mark')}>
+          {view.ahead && 'set forward to '}
+          {moment(view.clock)}
+        </p>
+        <div className="flex flex-wrap gap-1">
+          <select
+            className="field py-0"
+            aria-label="Set this page’s clock forward"
+            value=""
+            onChange={(e) => forward.mutate(Number(e.target.value))}
+          >
+            <option value="">Set forward…</option>
+            {FORWARD.map((f) => (
+              <option key={f.minutes} value={f.minutes}>
+                by {f.title}
+              </option>
+            ))}
+          </select>
+          {(Object.keys(DEEDS) as Deed[]).map((deed) => (
+            <button
+              key={deed}
+              type="button"
+              className="button"
+              onClick={() => (deed === 'sign-in' ? setSigningIn(true) : doing.mutate(deed))}
+            >
+              {DEEDS[deed]}
+            </button>
+          ))}
+          {!beside && (
+            <button type="button" className="button" onClick={() => go({ as: '', at: '', deed: '' })}>
+              Somebody else
+            </button>
+          )}
+        </div>
+        {waits && (
+          <p role="status" className="w-full rounded-lg bg-mark-soft px-3 py-1 text-mark">
+            Something new has arrived; it shows after {DEED_AS_NOUN[waits]}.
+          </p>
+        )}
+        {(away ?? forward.error?.message ?? doing.error?.message) && (
+          <p role="alert" className="w-full text-mark">
+            {away ?? forward.error?.message ?? doing.error?.message}
+          </p>
+        )}
+        <Preview />
+      </header>
+      <nav aria-label="Apps" className="py-3">
+        <ul className={clsx('flex flex-wrap gap-1', !beside && 'md:grid')}>
+          {names.map((a) => (
+            <li key={a.id}>
+              <button
+                type="button"
+                aria-current={a.id === app ? 'page' : undefined}
+                className="w-full rounded-lg px-3 py-1 text-left hover:bg-foam aria-[current]:bg-foam aria-[current]:font-semibold"
+                onClick={() => go({ app: a.id })}
+              >
+                {a.name}
+              </button>
+            </li>
+          ))}
+        </ul>
+      </nav>
+      <main className="min-w-0 py-3" data-app={app}>
+        <h1 className="mb-3 text-xl font-semibold">{names.find((a) => a.id === app)?.name}</h1>
+        {Shown ? <Shown /> : <Rest app={app} spoken={[]} />}
+      </main>
+    </div>
+  );
+}
+
+/** That one tries previews is said while one does. */
+function Preview() {
+  const { view } = usePage();
+  const coming = useQuery({
+    queryKey: ['coming', view.page],
+    queryFn: () => get<Arriving>(`pages/${view.page}/coming`),
+    refetchInterval: 3000,
+  });
+  const ring = coming.data?.ring;
+  const alone = coming.data?.releases.some((r) => r.alone) ?? false;
+  if (!ring?.consented && !alone) return null;
+  return (
+    <p className="w-full text-sm text-soft">
+      You try previews{ring?.consented ? ` (${ring.name})` : ''}: some of what you see is unfinished.
+    </p>
+  );
+}
+
+/** Those that a page speaks of in its own words, in the order of these pages, then all others. */
+function inOrder(apps: Catalogue['apps']) {
+  const place = (id: string) => (id in APPS ? Object.keys(APPS).indexOf(id) : Infinity);
+  return [...apps].sort((a, b) => (place(a.id) === place(b.id) ? 0 : place(a.id) - place(b.id)));
+}
+
+function SignIn({ onDone }: { onDone: () => void }) {
+  const { person, view } = usePage();
+  const text = view.settings.find((s) => s.key === 'directory.sign-in-text');
+  return (
+    <main className="mx-auto mt-[16vh] max-w-md px-4 text-center">
+      <p className="font-semibold text-mark">Simulated suite</p>
+      {text?.shown === 'there' && <p className="my-4 text-lg">{String(text.value)}</p>}
+      <button type="button" className="button main" onClick={onDone}>
+        Sign in as {person.name}
+      </button>
+    </main>
+  );
+}
+
+/** Tells the page around this one, where there is one, what does not stand here, or stands grey. */
+function useTold(app: string) {
+  const { view, catalogue } = usePage();
+  useEffect(() => {
+    if (window.parent === window) return;
+    const missing = catalogue.settings
+      .filter((s) => (app === COMING ? s.key === 'preview.ring' : s.app === app))
+      .map((s) => ({ key: s.key, title: s.title, shown: view.settings.find((seen) => seen.key === s.key)?.shown }))
+      .filter((s) => s.shown !== 'there');
+    window.parent.postMessage({ kind: 'suite-page', account: view.account, app, missing }, '*');
+  }, [app, view.account, view.settings, catalogue.settings]);
+}

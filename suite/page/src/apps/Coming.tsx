@@ -1,0 +1,197 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { get, post, Trouble, type Coming as Arriving, type OwnRelease } from '../api';
+import { Fact, Place, useControl, usePage } from '../page';
+import { day } from '../words';
+
+/** What is coming to the person, in plain words, with the person's own word on it. */
+export function Coming() {
+  const { view } = usePage();
+  const cache = useQueryClient();
+  const [trouble, setTrouble] = useState('');
+  const ring = useControl('preview.ring');
+  const coming = useQuery({
+    queryKey: ['coming', view.page],
+    queryFn: () => get<Arriving>(`pages/${view.page}/coming`),
+    refetchInterval: 3000,
+  });
+  const say = async (word: string, about: object) => {
+    try {
+      cache.setQueryData(['coming', view.page], await post<Arriving>(`pages/${view.page}/words/${word}`, about));
+      setTrouble('');
+    } catch (e) {
+      setTrouble(e instanceof Trouble ? e.message : String(e));
+    }
+  };
+  if (!coming.data) return <p className="text-soft">Asking what is coming…</p>;
+  const mine = coming.data.ring;
+  const waiting = coming.data.releases.filter((r) => r.state === 'asks');
+  const here = coming.data.releases.filter((r) => r.state === 'come' && r.preview);
+  const later = coming.data.releases.filter((r) => r.state === 'coming');
+  return (
+    <div className="grid gap-4">
+      {mine?.asksConsent && (
+        <section className="sheet" aria-label="Previews">
+          <h2 className="font-semibold">
+            {mine.consented ? `You try previews: ${mine.name}` : `You may try previews: ${mine.name}`}
+          </h2>
+          <p className="my-2">
+            A preview is unfinished. It may change, fail, or be taken back, and nobody can promise when it is done. You
+            can leave at any time.
+          </p>
+          {mine.consented ? (
+            <>
+              <p className="text-soft">You joined on {day(mine.consented)}.</p>
+              <button type="button" className="button mt-2" onClick={() => void say('withdrawals', { ring: mine.id })}>
+                Leave
+              </button>
+            </>
+          ) : (
+            <>
+              {mine.asked && !mine.declined && <p>You were asked to join on {day(mine.asked)}.</p>}
+              {mine.declined && <p className="text-soft">You said no on {day(mine.declined)}.</p>}
+              <div className="mt-2 flex gap-2">
+                <button type="button" className="button main" onClick={() => void say('consents', { ring: mine.id })}>
+                  Join
+                </button>
+                {mine.asked && !mine.declined && (
+                  <button type="button" className="button" onClick={() => void say('refusals', { ring: mine.id })}>
+                    No, thank you
+                  </button>
+                )}
+              </div>
+            </>
+          )}
+          {trouble && (
+            <p role="alert" className="mt-2 text-mark">
+              {trouble}
+            </p>
+          )}
+        </section>
+      )}
+      {ring && (
+        <p className="text-sm text-soft">
+          <Place control={ring}>
+            <span>
+              You get what is new together with: {mine?.name ?? ring.inWords}
+              <span className="sr-only"> ({ring.inWords})</span>
+            </span>
+          </Place>
+        </p>
+      )}
+      <List title="Waiting for your word" releases={waiting} say={say} />
+      <List title="Here, as a preview" releases={here} say={say} />
+      <List title="On its way" releases={later} say={say} />
+      {waiting.length + here.length + later.length === 0 && (
+        <p className="text-soft">Nothing new is on its way to you. When something is, it stands here first.</p>
+      )}
+      <Fact k="devices.track">{(v) => <>Your devices are updated on the {v} channel.</>}</Fact>
+    </div>
+  );
+}
+
+type Say = (word: string, about: object) => Promise<void>;
+
+function List({ title, releases, say }: { title: string; releases: OwnRelease[]; say: Say }) {
+  if (releases.length === 0) return null;
+  return (
+    <section className="sheet" aria-label={title}>
+      <h2 className="font-semibold">{title}</h2>
+      <ul className="mt-2 grid gap-3">
+        {releases.map((r) => (
+          <Release key={r.setting} release={r} say={say} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Release({ release, say }: { release: OwnRelease; say: Say }) {
+  return (
+    <li>
+      <strong className="font-semibold">{release.title}</strong>{' '}
+      <span className="text-soft">
+        {release.app}
+        {release.at &&
+          `${release.app ? ', ' : ''}${release.state === 'come' ? 'since' : release.planned ? 'planned for' : 'from'} ${day(release.at)}`}
+        {release.devices.length > 0 && `, for ${release.devices.join(' and ')}`}
+      </span>
+      {release.note && <p>{release.note}</p>}
+      {release.guide && (
+        <p>
+          <a className="text-sea underline" href={release.guide} rel="noreferrer">
+            How to use it
+          </a>
+        </p>
+      )}
+      <div className="mt-1 flex flex-wrap gap-2">
+        {release.state === 'asks' && release.oneByOne && (
+          <button type="button" className="button" onClick={() => void say('consents', { release: release.setting })}>
+            Take only this
+          </button>
+        )}
+        {release.alone && (
+          <button
+            type="button"
+            className="button"
+            onClick={() => void say('withdrawals', { release: release.setting })}
+          >
+            Give this back
+          </button>
+        )}
+      </div>
+      {release.state === 'come' && <Found release={release} say={say} />}
+    </li>
+  );
+}
+
+const VERDICTS = [
+  { verdict: 'works', title: 'It works' },
+  { verdict: 'fails', title: 'It does not work' },
+  { verdict: 'idea', title: 'I have an idea' },
+];
+
+/** What the person found of it. */
+function Found({ release, say }: { release: OwnRelease; say: Say }) {
+  const [verdict, setVerdict] = useState('');
+  const [text, setText] = useState('');
+  const [sent, setSent] = useState(false);
+  if (sent) return <p role="status">Thank you; it was sent.</p>;
+  return (
+    <form
+      className="mt-1 flex flex-wrap gap-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void say('feedback', { release: release.setting, verdict, ...(text ? { text } : {}) }).then(() =>
+          setSent(true),
+        );
+      }}
+    >
+      {VERDICTS.map((v) => (
+        <button
+          key={v.verdict}
+          type="button"
+          className="button"
+          aria-pressed={verdict === v.verdict}
+          onClick={() => setVerdict(v.verdict)}
+        >
+          {v.title}
+        </button>
+      ))}
+      {verdict && (
+        <>
+          <input
+            className="field min-w-52 flex-1 py-0"
+            aria-label={`What you found of ${release.title}`}
+            placeholder="In a sentence"
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />
+          <button type="submit" className="button main">
+            Send
+          </button>
+        </>
+      )}
+    </form>
+  );
+}

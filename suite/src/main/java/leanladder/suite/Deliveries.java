@@ -1,0 +1,152 @@
+package leanladder.suite;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
+import java.io.IOException;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicLong;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * What Lean Ladder delivers for the accounts that somebody looks at. It is fetched when an account is first asked for, and again when the
+ * stream of changes names it: then with the tag of what is known, so that it costs little where nothing changed. While the stream is cut, it
+ * is fetched each time. Since when each value is in force is asked for as well, for that decides when it shows.
+ */
+final class Deliveries implements AutoCloseable {
+    private static final Logger LOG = LoggerFactory.getLogger(Deliveries.class);
+    private static final int HELD = 5000;
+    private static final int MOST_NAMED = 200_000;
+    private static final Duration SHORTLY = Duration.ofSeconds(5);
+    private static final Duration CATALOGUE = Duration.ofMinutes(5);
+
+    private final Ladder ladder;
+    private final Clock clock;
+    private final Cache<Whose, Held> held =
+            Caffeine.newBuilder().maximumSize(HELD).build();
+    private final Cache<Ahead, Map<String, List<Uptake.Entry>>> ahead =
+            Caffeine.newBuilder().maximumSize(HELD).expireAfterWrite(SHORTLY).build();
+    private final Cache<String, Catalogue> catalogue =
+            Caffeine.newBuilder().expireAfterWrite(CATALOGUE).build();
+    private final AtomicLong wakes = new AtomicLong();
+    private final Map<String, Long> woken = new ConcurrentHashMap<>();
+    private volatile long everybodyWoken;
+    private volatile boolean listening;
+    private volatile boolean closed;
+    private final Thread listener = new Thread(this::listen, "deliveries");
+
+    private record Whose(String account, Optional<String> workspace) {}
+
+    private record Ahead(Whose whose, Instant since, Instant until) {}
+
+    /** @param wake how often somebody had been woken when it was fetched */
+    private record Held(Optional<String> tag, Instant since, long wake, Map<String, List<Uptake.Entry>> entries) {}
+
+    Deliveries(Ladder ladder, Clock clock) {
+        this.ladder = ladder;
+        this.clock = clock;
+        listener.setDaemon(true);
+        listener.start();
+    }
+
+    Catalogue catalogue() {
+        return catalogue.get("", k -> ladder.catalogue());
+    }
+
+    /**
+     * What is delivered for an account, setting by setting, each with its entries, the oldest first.
+     *
+     * @param since from when on it has to be known @param until until when; later than now for what time will bring
+     * @throws Refused when there is no such account, or it is inactive
+     */
+    Map<String, List<Uptake.Entry>> entries(String account, Optional<String> workspace, Instant since, Instant until) {
+        Whose whose = new Whose(account, workspace);
+        Instant now = clock.instant();
+        if (until.isAfter(now)) {
+            // A page whose clock is ahead asks for a little later each time; the same is told for all of a minute.
+            Instant later = until.truncatedTo(ChronoUnit.MINUTES).plus(1, ChronoUnit.MINUTES);
+            Ahead key = new Ahead(whose, since, later);
+            return ahead.get(key, k -> fetched(whose, since, later));
+        }
+        Held known = held.getIfPresent(whose);
+        boolean covers = known != null && !known.since.isAfter(since);
+        if (covers && listening && known.wake >= wake(account)) return known.entries;
+        long wake = wakes.get();
+        Ladder.Answer answer = ladder.settings(account, workspace, covers ? known.tag : Optional.empty());
+        if (answer.status() == 304) {
+            held.put(whose, new Held(known.tag, known.since, wake, known.entries));
+            return known.entries;
+        }
+        if (answer.status() != 200) throw Refused.as(answer);
+        Map<String, List<Uptake.Entry>> entries = fetched(whose, since, now);
+        held.put(whose, new Held(answer.tag(), since, wake, entries));
+        return entries;
+    }
+
+    private long wake(String account) {
+        return Math.max(everybodyWoken, woken.getOrDefault(account, 0L));
+    }
+
+    private Map<String, List<Uptake.Entry>> fetched(Whose whose, Instant since, Instant until) {
+        Ladder.Answer answer = ladder.history(whose.account, since, until, whose.workspace);
+        if (answer.status() != 200) throw Refused.as(answer);
+        Map<String, List<Uptake.Entry>> entries = new LinkedHashMap<>();
+        for (JsonNode turn : answer.body().path("turns")) {
+            Instant at = Instant.parse(turn.path("at").asText());
+            for (JsonNode one : turn.path("settings"))
+                entries.computeIfAbsent(one.path("key").asText(), k -> new ArrayList<>())
+                        .add(new Uptake.Entry(at, Json.MAPPER.convertValue(one, Delivered.class)));
+        }
+        if (entries.isEmpty())
+            throw new Refused(404, "This account is not active, so that it has no page in the suite.");
+        return entries;
+    }
+
+    private void wake(Ladder.Wake wake) {
+        long number = wakes.incrementAndGet();
+        ahead.invalidateAll();
+        if (wake.all() || woken.size() > MOST_NAMED) {
+            woken.clear();
+            everybodyWoken = number;
+            catalogue.invalidateAll();
+        } else wake.accounts().forEach(account -> woken.put(account, number));
+    }
+
+    private void listen() {
+        String[] last = {""};
+        while (!closed) {
+            try {
+                ladder.listen(last[0], (id, wake) -> {
+                    last[0] = id;
+                    wake(wake);
+                    listening = true;
+                });
+            } catch (IOException e) {
+                LOG.debug("The stream of changes is cut: {}", e.getMessage());
+            }
+            listening = false;
+            try {
+                TimeUnit.SECONDS.sleep(1);
+            } catch (InterruptedException e) {
+                return;
+            }
+        }
+    }
+
+    @Override
+    public void close() {
+        closed = true;
+        listener.interrupt();
+    }
+}

@@ -1,0 +1,140 @@
+package leanladder.suite;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
+import java.security.SecureRandom;
+import java.time.Clock;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.HexFormat;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
+
+/** The pages that are open: each is that of one account, with a clock of its own, and shows what has been taken up by then. */
+final class Pages {
+    private static final int MOST = 2000;
+    private static final int ID = 12;
+    private static final Duration KEPT = Duration.ofHours(12);
+    private static final Duration FARTHEST = Duration.ofDays(30);
+
+    private final Deliveries deliveries;
+    private final Clock clock;
+    private final SecureRandom random = new SecureRandom();
+    private final Cache<String, Page> open =
+            Caffeine.newBuilder().maximumSize(MOST).expireAfterAccess(KEPT).build();
+    private final Map<String, Doings> seen = new ConcurrentHashMap<>();
+
+    Pages(Deliveries deliveries, Clock clock) {
+        this.deliveries = deliveries;
+        this.clock = clock;
+    }
+
+    /** An open page. @param ahead how far its clock is ahead of ours */
+    record Page(String id, String account, Duration ahead, Doings done) {}
+
+    /**
+     * A setting on a page.
+     *
+     * @param shown there, greyed or absent @param waitsFor refresh, sign-in or restart, where something new waits for that
+     */
+    record Seen(String key, JsonNode value, String shown, Optional<String> notice, Optional<Deed> waitsFor) {}
+
+    /** A page as it shows. */
+    record View(String page, String account, Instant clock, boolean ahead, Doings done, List<Seen> settings) {}
+
+    /** Opens the page of an account, as the person left it. @param at what its clock shows; now where empty */
+    Page open(String account, Optional<Instant> at) {
+        byte[] id = new byte[ID];
+        random.nextBytes(id);
+        Page page = new Page(HexFormat.of().formatHex(id), account, Duration.ZERO, doings(account));
+        open.put(page.id, page);
+        return at.isPresent() ? set(page.id, at.get()) : page;
+    }
+
+    /** What an account last did: by habit, or on a page of it. */
+    private Doings doings(String account) {
+        Doings habit = Habits.of(account, clock.instant());
+        Doings here = seen.get(account);
+        return here == null
+                ? habit
+                : new Doings(
+                        later(habit.refreshed(), here.refreshed()),
+                        later(habit.signedIn(), here.signedIn()),
+                        later(habit.restarted(), here.restarted()));
+    }
+
+    private static Instant later(Instant one, Instant other) {
+        return one.isAfter(other) ? one : other;
+    }
+
+    Page page(String id) {
+        Page page = open.getIfPresent(id);
+        if (page == null) throw new Refused(404, "This page was closed meanwhile. Open it again.");
+        return page;
+    }
+
+    Instant clock(Page page) {
+        return clock.instant().plus(page.ahead);
+    }
+
+    /** Sets a page's clock forward. */
+    Page set(String id, Instant at) {
+        Page page = page(id);
+        Duration ahead = Duration.between(clock.instant(), at);
+        if (ahead.isNegative() || at.isBefore(clock(page).minusSeconds(1)))
+            throw new Refused(422, "A page's clock only goes forward. Open the page anew to begin again.");
+        if (ahead.compareTo(FARTHEST) > 0)
+            throw new Refused(422, "A page's clock can be " + FARTHEST.toDays() + " days ahead at most.");
+        return put(new Page(id, page.account, ahead, page.done));
+    }
+
+    /** Does what makes things show. */
+    Page does(String id, Deed deed) {
+        Page page = page(id);
+        Page after = new Page(id, page.account, page.ahead, page.done.and(deed, clock(page)));
+        // What is done on a page whose clock is ahead has not happened.
+        if (page.ahead.isZero()) seen.put(page.account, after.done);
+        return put(after);
+    }
+
+    private Page put(Page page) {
+        open.put(page.id, page);
+        return page;
+    }
+
+    /** How a page shows, everywhere or in a workspace. */
+    View view(Page page, Optional<String> workspace) {
+        Instant at = clock(page);
+        List<Seen> settings = new ArrayList<>();
+        taken(page.account, workspace, at, page.done).forEach((key, taken) -> {
+            Delivered shown = taken.shown();
+            settings.add(new Seen(key, shown.value(), shown.shown(), shown.notice(), taken.waitsFor()));
+        });
+        return new View(page.id, page.account, at, !page.ahead.isZero(), page.done, settings);
+    }
+
+    /** Whether a control is there for an account now, whoever looks. */
+    boolean isThere(String account, String setting) {
+        Uptake.Taken taken = taken(account, Optional.empty(), clock.instant(), doings(account))
+                .get(setting);
+        return taken != null && taken.shown().shown().equals("there");
+    }
+
+    private Map<String, Uptake.Taken> taken(String account, Optional<String> workspace, Instant at, Doings done) {
+        Catalogue catalogue = deliveries.catalogue();
+        Instant since = done.earliest().isBefore(at) ? done.earliest() : at;
+        Map<String, List<Uptake.Entry>> entries =
+                deliveries.entries(account, workspace, since.minus(catalogue.longest()), at);
+        Map<String, Uptake.Taken> taken = new LinkedHashMap<>();
+        entries.forEach((key, history) -> {
+            Catalogue.Meant meant = catalogue.settings().get(key);
+            if (meant != null) taken.put(key, Uptake.of(history, meant.settles(), account, meant.app(), at, done));
+        });
+        return taken;
+    }
+}

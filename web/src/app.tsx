@@ -17,6 +17,7 @@ import { useTheme } from './frame/theme';
 import { LadderView } from './ladder/LadderView';
 import { LogbookView } from './logbook/LogbookView';
 import { DirectoryView } from './directory/DirectoryView';
+import { TheirView } from './their/TheirView';
 import { SpreadView } from './spread/SpreadView';
 import { PreviewsView } from './previews/PreviewsView';
 import { SeatsView } from './seats/SeatsView';
@@ -59,6 +60,7 @@ function Frame() {
                 <Route path="/logbook/:number?" element={<LogbookView session={session.data} />} />
                 <Route path="/spread" element={<SpreadView session={session.data} />} />
                 <Route path="/directory/:list?/:id?" element={<DirectoryView session={session.data} />} />
+                <Route path="/their" element={<TheirView session={session.data} />} />
                 <Route path="/read-over" element={<ReadOverView session={session.data} />} />
                 <Route path="*" element={<ToLadder />} />
               </Routes>

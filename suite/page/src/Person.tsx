@@ -14,9 +14,10 @@ import { go, type Here } from './App';
 import { APPS } from './apps';
 import { Coming } from './apps/Coming';
 import { PageContext, Rest, usePage } from './page';
-import { moment } from './words';
+import { moment, words } from './words';
 
 const COMING = 'coming';
+const RING = 'preview.ring';
 const DEEDS: Record<Deed, string> = { refresh: 'Refresh', 'sign-in': 'Sign in again', restart: 'Restart' };
 const DEED_AS_NOUN: Record<Deed, string> = { refresh: 'a refresh', 'sign-in': 'a new sign-in', restart: 'a restart' };
 const FORWARD = [
@@ -115,7 +116,7 @@ function Frame({ here, away }: { here: Here; away: string | undefined }) {
   const Shown = app === COMING ? Coming : APPS[app];
   const names = [...apps, { id: COMING, name: 'What is coming' }];
   return (
-    <div className={clsx('mx-auto grid max-w-6xl gap-x-6 px-4 pb-10', beside ? '' : 'md:grid-cols-[11rem_1fr]')}>
+    <div className={clsx('mx-auto grid max-w-6xl gap-x-6 px-4 pb-10', beside ? 'text-sm' : 'md:grid-cols-[11rem_1fr]')}>
       <header className="col-span-full flex flex-wrap items-center gap-x-4 gap-y-1 border-b border-line py-2">
         <p className="mr-auto">
           <span className="font-semibold text-mark">Simulated suite</span>{' '}
@@ -168,8 +169,22 @@ function Frame({ here, away }: { here: Here; away: string | undefined }) {
         )}
         <Preview />
       </header>
-      <nav aria-label="Apps" className="py-3">
-        <ul className={clsx('flex flex-wrap gap-1', !beside && 'md:grid')}>
+      <nav aria-label="Apps" className="py-2">
+        {beside && (
+          <select
+            className="field py-0 font-semibold"
+            aria-label="App"
+            value={app}
+            onChange={(e) => go({ app: e.target.value })}
+          >
+            {names.map((a) => (
+              <option key={a.id} value={a.id}>
+                {a.name}
+              </option>
+            ))}
+          </select>
+        )}
+        <ul className={clsx('flex-wrap gap-1', beside ? 'hidden' : 'flex md:grid')}>
           {names.map((a) => (
             <li key={a.id}>
               <button
@@ -184,8 +199,8 @@ function Frame({ here, away }: { here: Here; away: string | undefined }) {
           ))}
         </ul>
       </nav>
-      <main className="min-w-0 py-3" data-app={app}>
-        <h1 className="mb-3 text-xl font-semibold">{names.find((a) => a.id === app)?.name}</h1>
+      <main className={clsx('min-w-0', beside ? '' : 'py-3')} data-app={app}>
+        <h1 className={beside ? 'sr-only' : 'mb-3 text-xl font-semibold'}>{names.find((a) => a.id === app)?.name}</h1>
         {Shown ? <Shown /> : <Rest app={app} spoken={[]} />}
       </main>
     </div>
@@ -230,15 +245,18 @@ function SignIn({ onDone }: { onDone: () => void }) {
   );
 }
 
-/** Tells the page around this one, where there is one, what does not stand here, or stands grey. */
+/** Tells the page around this one, where there is one, what stands here and how. */
 function useTold(app: string) {
   const { view, catalogue } = usePage();
   useEffect(() => {
     if (window.parent === window) return;
-    const missing = catalogue.settings
-      .filter((s) => (app === COMING ? s.key === 'preview.ring' : s.app === app))
-      .map((s) => ({ key: s.key, title: s.title, shown: view.settings.find((seen) => seen.key === s.key)?.shown }))
-      .filter((s) => s.shown !== 'there');
-    window.parent.postMessage({ kind: 'suite-page', account: view.account, app, missing }, '*');
+    const controls = catalogue.settings.flatMap((meant) => {
+      const seen = view.settings.find((s) => s.key === meant.key);
+      const on = meant.key === RING ? COMING : (meant.app ?? '');
+      return seen
+        ? [{ key: meant.key, title: meant.title, app: on, shown: seen.shown, words: words(meant, seen.value) }]
+        : [];
+    });
+    window.parent.postMessage({ kind: 'suite-page', account: view.account, app, controls }, '*');
   }, [app, view.account, view.settings, catalogue.settings]);
 }

@@ -6,6 +6,7 @@ import { useLocation, useNavigate, useParams } from 'react-router';
 import { answerAs, api, type DirectoryList, type Session } from '../api/client';
 import { useAfter } from '../draft/draft';
 import { Trouble } from '../parts/Trouble';
+import { ShowAs } from '../parts/Suite';
 import { useQuestion, writeQuestion } from '../question/question';
 import { count } from '../text/words';
 import { Entry } from './Entry';
@@ -321,14 +322,16 @@ function Rows(props: {
                       {row &&
                         columns.map((c, i) =>
                           i === 0 ? (
-                            <button
-                              key={c.title}
-                              className="truncate pr-3 text-left font-semibold hover:underline"
-                              style={{ paddingLeft: (row.depth ?? 0) * 16 }}
-                              onClick={() => props.onOpen(row.id)}
-                            >
-                              {c.of(row)}
-                            </button>
+                            <span key={c.title} className="flex min-w-0 items-center gap-2 pr-3">
+                              <button
+                                className="truncate text-left font-semibold hover:underline"
+                                style={{ paddingLeft: (row.depth ?? 0) * 16 }}
+                                onClick={() => props.onOpen(row.id)}
+                              >
+                                {c.of(row)}
+                              </button>
+                              {row.active && <ShowAs id={row.id} name={row.name} />}
+                            </span>
                           ) : (
                             <span
                               key={c.title}

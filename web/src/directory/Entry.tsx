@@ -16,6 +16,7 @@ import { Pick } from '../parts/Pick';
 import { Trouble } from '../parts/Trouble';
 import { account, useQuestion, writeQuestion } from '../question/question';
 import { PasteAccounts } from '../parts/PasteAccounts';
+import { ShowAs } from '../parts/Suite';
 import { day } from '../text/dates';
 import { count, figure } from '../text/words';
 import { WorkspaceSheet } from './WorkspaceSheet';
@@ -94,6 +95,7 @@ function AccountSheet({ id, entry, onOpen }: EntryProps<AccountEntry>) {
             See the settings
           </Link>
         )}
+        {entry.active && <ShowAs id={id} name={entry.name} />}
         <button className="button" onClick={() => void amend({ active: !entry.active })}>
           {!entry.active ? 'Activate' : 'Deactivate'}
         </button>

@@ -4,6 +4,7 @@ import { refusalWords, type DirectoryEntry, type Edit, type GroupEntry } from '.
 import { useDrafting } from '../draft/draft';
 import { Pick } from '../parts/Pick';
 import { VirtualRows } from '../parts/VirtualRows';
+import { ShowAs } from '../parts/Suite';
 import { account, useQuestion, writeQuestion } from '../question/question';
 import { figure } from '../text/words';
 
@@ -128,6 +129,7 @@ export function MemberList(props: {
               >
                 {m.name}
               </Link>
+              {m.active && <ShowAs id={m.id} name={m.name} />}
               <span className="text-ink2 truncate text-[13px]" title={`${m.unit}, ${m.way}`}>
                 {m.active ? m.unit : 'deactivated'}
                 {!m.listed && `, ${m.way}`}

@@ -3,6 +3,7 @@ import { clsx } from 'clsx';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { AccountSetting, AccountView } from '../api/client';
 import { useAccount, useAccountSettings, useCatalogue } from '../parts/queries';
+import { ShowAs } from '../parts/Suite';
 import { Trouble } from '../parts/Trouble';
 import type { Question } from '../question/question';
 import { RungMark, StandingMark } from '../parts/marks';
@@ -38,9 +39,15 @@ function Standing({ account }: { account: AccountView }) {
   const seats = account.seats.map((s) => (s.standing === 'seated' ? s.plan : `${s.plan} (${s.standing})`));
   return (
     <div className="px-4 pt-3 pb-2 text-[13px] leading-[19px]">
-      <h2 className="font-display truncate text-[18px] leading-6 font-semibold" title={account.userName}>
-        {account.displayName}
-      </h2>
+      <div className="flex items-baseline gap-2">
+        <h2
+          className="font-display min-w-0 flex-1 truncate text-[18px] leading-6 font-semibold"
+          title={account.userName}
+        >
+          {account.displayName}
+        </h2>
+        <ShowAs id={account.id} name={account.displayName} />
+      </div>
       <p className="text-ink2">
         {account.title ?? account.kind} · <span className="text-ink font-medium">{path.join(' › ')}</span>
       </p>

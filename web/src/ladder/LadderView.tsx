@@ -1,8 +1,10 @@
 import { DropdownMenu } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
+import { useSearchParams } from 'react-router';
 import type { Climb, Session } from '../api/client';
 import { remember } from '../parts/asked';
-import { useClimb } from '../parts/queries';
+import { useCatalogue, useClimb } from '../parts/queries';
+import { TheirPage, useSuite } from '../parts/Suite';
 import { useDrafting } from '../draft/draft';
 import { Trouble } from '../parts/Trouble';
 import { draftOf, useQuestion, writeQuestion } from '../question/question';
@@ -37,6 +39,17 @@ export function LadderView({ session }: { session?: Session }) {
   }, [climb.data, climb.isPlaceholderData, question]);
   const now = useClimb(draftOf(question.when) === undefined ? {} : { ...question, when: undefined });
   const { draft } = useDrafting();
+  const suite = useSuite();
+  const [search, setSearch] = useSearchParams();
+  const theirs = suite !== undefined && search.get('theirs') === '1';
+  const catalogue = useCatalogue();
+  const app = catalogue.data?.settings.find((s) => s.key === question.what?.id)?.app;
+  const toggle = () => {
+    const query = new URLSearchParams(search);
+    if (theirs) query.delete('theirs');
+    else query.set('theirs', '1');
+    setSearch(query);
+  };
   if (!question.who) return <Start zone={zone} />;
   if (question.who.kind !== 'account')
     return <CrowdLadder question={question} stands={stands(question.when, zone, draft?.name)} />;
@@ -61,18 +74,32 @@ export function LadderView({ session }: { session?: Session }) {
               drafted={draftOf(question.when) === undefined ? undefined : differing(now.data, climb.data)}
               stands={stands(question.when, zone, draft?.name)}
               chosen={picked ?? climb.data.outcome.policy ?? undefined}
+              theirs={suite ? { shown: theirs, toggle } : undefined}
               onChoose={(policy) => setChosen({ policy, of: here })}
             />
           ) : (
             <p className="text-ink2">Climbing the ladder…</p>
           )}
         </section>
-        {climb.data && question.what && draftOf(question.when) === undefined && (
-          <PolicyAside
-            policy={picked ?? climb.data.outcome.policy ?? undefined}
-            deciding={climb.data.outcome.policy ?? undefined}
-            setting={climb.data.outcome.setting}
-          />
+        {theirs ? (
+          <div className="border-line flex min-h-[480px] w-[46%] shrink-0 flex-col border-l px-4 pt-4 pb-3 max-[1179px]:w-full">
+            <TheirPage
+              key={question.who.id}
+              who={question.who.id}
+              title={`What ${climb.data?.drawing.account ?? 'this person'} sees now`}
+              app={app}
+            />
+          </div>
+        ) : (
+          climb.data &&
+          question.what &&
+          draftOf(question.when) === undefined && (
+            <PolicyAside
+              policy={picked ?? climb.data.outcome.policy ?? undefined}
+              deciding={climb.data.outcome.policy ?? undefined}
+              setting={climb.data.outcome.setting}
+            />
+          )
         )}
       </div>
     </div>
@@ -86,6 +113,8 @@ function Answered(props: {
   drafted?: Set<string>;
   stands: string;
   chosen?: string;
+  /** Whether what the person sees stands beside the ladder; missing where no suite runs. */
+  theirs?: { shown: boolean; toggle: () => void };
   onChoose: (policy: string) => void;
 }) {
   const { climb } = props;
@@ -111,6 +140,11 @@ function Answered(props: {
             ),
           )}
         </h1>
+        {props.theirs && (
+          <button className="button no-print shrink-0" aria-pressed={props.theirs.shown} onClick={props.theirs.toggle}>
+            {props.theirs.shown ? 'Close their view' : 'Their view'}
+          </button>
+        )}
         <CopyMenu climb={climb} />
       </div>
       <p className="text-ink2 mt-1 text-[13px]">

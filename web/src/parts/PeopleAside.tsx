@@ -2,6 +2,7 @@ import { useInfiniteQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { Schemas } from '../api/client';
 import { count } from '../text/words';
+import { ShowAs } from './Suite';
 import { Trouble } from './Trouble';
 import { VirtualRows } from './VirtualRows';
 
@@ -68,9 +69,10 @@ export function PeopleAside(props: {
                 <Link className="w-36 shrink-0 truncate font-semibold hover:underline" to={props.to(person)}>
                   {person.displayName}
                 </Link>
-                <span className="text-ink2 truncate text-[13px]" title={person.told ?? person.unit}>
+                <span className="text-ink2 min-w-0 flex-1 truncate text-[13px]" title={person.told ?? person.unit}>
                   {person.told ?? person.unit}
                 </span>
+                <ShowAs id={person.account} name={person.displayName} />
               </>
             )}
           />

@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { answerAs, api, type Schemas } from '../api/client';
 import { useAfter } from '../draft/draft';
 import { VirtualRows } from '../parts/VirtualRows';
+import { ShowAs } from '../parts/Suite';
 import { account, useQuestion, writeQuestion } from '../question/question';
 import { count, figure } from '../text/words';
 
@@ -83,6 +84,7 @@ export function Reaches({ policy }: { policy: string }) {
                 >
                   {person.displayName}
                 </Link>
+                <ShowAs id={person.account} name={person.displayName} />
                 <span className="text-ink2 w-40 shrink-0 truncate">{person.unit}</span>
                 <span className="truncate" title={person.reason ?? `by ${person.way}`}>
                   {person.reason ?? `by ${person.way}`}

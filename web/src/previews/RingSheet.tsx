@@ -6,6 +6,7 @@ import { PasteAccounts } from '../parts/PasteAccounts';
 import { Pick } from '../parts/Pick';
 import { Trouble } from '../parts/Trouble';
 import { VirtualRows } from '../parts/VirtualRows';
+import { ShowAs } from '../parts/Suite';
 import { account, useQuestion, writeQuestion } from '../question/question';
 import { moment } from '../text/dates';
 import { count, figure } from '../text/words';
@@ -136,6 +137,7 @@ export function RingSheet(props: {
                 >
                   {m.displayName}
                 </Link>
+                <ShowAs id={m.account} name={m.displayName} />
                 <span
                   className="text-ink2 min-w-0 flex-1 truncate text-[13px]"
                   title={[m.unit, m.policy && `by ${m.policy}, ${m.way}`, m.beaten].filter(Boolean).join('; ')}

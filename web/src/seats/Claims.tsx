@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import type { Edit, PlanLine } from '../api/client';
 import { Trouble } from '../parts/Trouble';
 import { VirtualRows } from '../parts/VirtualRows';
+import { ShowAs } from '../parts/Suite';
 import { account, useQuestion, writeQuestion } from '../question/question';
 import { day, moment } from '../text/dates';
 import { count, figure } from '../text/words';
@@ -98,6 +99,7 @@ export function Claims(props: { plan: PlanLine; zone: string; onEdit: (edits: Ed
                 >
                   {claim.displayName}
                 </Link>
+                <ShowAs id={claim.account} name={claim.displayName} />
                 <span className="text-ink2 min-w-0 flex-1 truncate text-[13px]" title={claim.unit}>
                   {claim.unit}
                 </span>

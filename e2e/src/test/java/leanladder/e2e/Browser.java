@@ -133,6 +133,32 @@ final class Browser implements AutoCloseable {
         });
     }
 
+    /** The same of the one in a region. */
+    void press(String button, String region) {
+        until("The button " + button + " in " + region + " can be pressed", () -> {
+            find(By.xpath("//section[@aria-label='" + region + "']//button[normalize-space(.)='" + button + "']"))
+                    .click();
+            return true;
+        });
+    }
+
+    /** Presses the first button of a region that begins so. */
+    void pressBeginning(String button, String region) {
+        until("The button " + button + " in " + region + " can be pressed", () -> {
+            find(By.xpath("//section[@aria-label='" + region + "']//button[starts-with(normalize-space(.), '" + button
+                            + "')]"))
+                    .click();
+            return true;
+        });
+    }
+
+    /** Does something inside a frame. */
+    void inside(String frame, Runnable doing) {
+        driver.switchTo().frame(find(By.xpath("//iframe[@title='" + frame + "']")));
+        doing.run();
+        driver.switchTo().defaultContent();
+    }
+
     void follow(String link) {
         until("The link " + link + " can be followed", () -> {
             role("link", link).click();

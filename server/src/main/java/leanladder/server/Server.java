@@ -58,6 +58,8 @@ import leanladder.server.preview.FeedbackRoutes;
 import leanladder.server.preview.OwnWordRoutes;
 import leanladder.server.preview.PreviewRoutes;
 import leanladder.server.preview.RosterRoutes;
+import leanladder.server.request.RequestRoutes;
+import leanladder.server.request.Requests;
 import leanladder.server.search.SearchFacet;
 import leanladder.server.search.SearchRoutes;
 import leanladder.server.seat.NeededRoutes;
@@ -65,6 +67,7 @@ import leanladder.server.seat.PlanRoutes;
 import leanladder.server.suite.ComingRoutes;
 import leanladder.server.suite.SuiteRoutes;
 import leanladder.server.suite.Wakes;
+import leanladder.server.today.TodayRoutes;
 import leanladder.store.Store;
 import leanladder.store.db.Database;
 import leanladder.store.db.Unavailable;
@@ -88,6 +91,7 @@ public final class Server implements AutoCloseable {
     private final Clockwork clockwork;
     private final DraftDesk drafts;
     private final Wakes wakes;
+    private final Requests requests;
     private final Rates rates = Rates.of(Integer.getInteger("ladder.rate", RATE));
     private final Metrics metrics = new Metrics();
     private Javalin javalin;
@@ -106,6 +110,7 @@ public final class Server implements AutoCloseable {
         this.events = new Events(timeline);
         this.clockwork = new Clockwork(store, timeline, publisher, events);
         this.wakes = new Wakes(timeline, clockwork, actors.clients());
+        this.requests = new Requests(store, timeline, clockwork);
         this.drafts = new DraftDesk(store.drafts(), timeline, publisher);
         metrics.watch(store.database(), timeline, clockwork, events);
     }
@@ -120,7 +125,15 @@ public final class Server implements AutoCloseable {
             Optional<String> suite) {
         Inquiry.Reader inquiries = new Inquiry.Reader(timeline, drafts);
         Inverses inverses = new Inverses(store, timeline);
+        SettlingRoutes settling = new SettlingRoutes(store, timeline, inquiries);
+        ExceptionRoutes exceptions = new ExceptionRoutes(store, inquiries);
+        PlanRoutes plans = new PlanRoutes(store, timeline, inquiries);
+        PreviewRoutes previews = new PreviewRoutes(inquiries);
+        RequestRoutes requests = new RequestRoutes(store, timeline, inquiries, actors.clients());
         return List.of(
+                new TodayRoutes(
+                        store, timeline, inquiries, drafts, List.of(requests, plans, previews, exceptions, settling)),
+                requests,
                 new EstateRoutes(store, timeline, publisher, actors, suite),
                 new SearchRoutes(inquiries),
                 new OutcomeRoutes(inquiries),
@@ -131,12 +144,12 @@ public final class Server implements AutoCloseable {
                 new WorkspaceRoutes(inquiries),
                 new WayRoutes(inquiries, timeline),
                 new OpenerRoutes(inquiries, timeline),
-                new SettlingRoutes(store, timeline, inquiries),
+                settling,
                 new PolicyRoutes(inquiries),
-                new ExceptionRoutes(store, inquiries),
-                new PlanRoutes(store, timeline, inquiries),
+                exceptions,
+                plans,
                 new NeededRoutes(inquiries),
-                new PreviewRoutes(inquiries),
+                previews,
                 new ArrivalRoutes(inquiries),
                 new RosterRoutes(inquiries),
                 new CalendarRoutes(store, inquiries),
@@ -186,6 +199,7 @@ public final class Server implements AutoCloseable {
         clockwork.close();
         events.close();
         wakes.close();
+        requests.close();
     }
 
     private void configure(JavalinConfig config) {

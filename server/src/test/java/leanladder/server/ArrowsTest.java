@@ -18,7 +18,7 @@ class ArrowsTest {
             .importPackages("leanladder.server");
 
     /** What every feature may look into. */
-    private static final List<String> BELOW = List.of("http", "access", "lines", "list", "live", "draft");
+    private static final List<String> BELOW = List.of("http", "access", "lines", "list", "live", "draft", "today");
 
     /** The rooms, each with those that it may look into; the server itself, on top, lists them. */
     private static final Map<String, List<String>> ROOMS = Map.ofEntries(
@@ -29,12 +29,14 @@ class ArrowsTest {
             Map.entry("list", List.of("http")),
             Map.entry("live", List.of("http", "list")),
             Map.entry("draft", List.of("http", "access", "list", "live")),
+            Map.entry("today", List.of("http", "live", "draft")),
             Map.entry("answer", BELOW),
             Map.entry("directory", BELOW),
             Map.entry("files", BELOW),
             Map.entry("logbook", BELOW),
             Map.entry("policy", BELOW),
             Map.entry("preview", BELOW),
+            Map.entry("request", BELOW),
             Map.entry("search", BELOW),
             Map.entry("seat", BELOW),
             Map.entry("suite", BELOW));

@@ -675,7 +675,23 @@ class RestTest {
             assertThat(said.statusCode()).as(said.body()).isEqualTo(201);
             asked.add("post /api/v1/accounts/{id}/" + word);
         }
-        for (String what : List.of("settings", "history?since=2026-11-20", "previews")) {
+        ask(asked, "GET", "/api/v1/today?since=2026-11-20", "");
+        HttpResponse<String> wished = server.send(
+                "POST",
+                "/api/v1/suite/accounts/a2/requests",
+                "{\"setting\":\"meet.captions\"}",
+                "Authorization",
+                client);
+        assertThat(wished.statusCode()).as(wished.body()).isEqualTo(201);
+        asked.add("post /api/v1/suite/accounts/{id}/requests");
+        JsonNode request = Json.read(wished.body()).at("/requests/0/id");
+        ask(asked, "GET", "/api/v1/requests", "");
+        ask(asked, "POST", "/api/v1/requests/" + request + "/declines", "{\"sentence\":\"Not before spring.\"}");
+        assertThat(server.send("GET", "/api/v1/suite/accounts/a2/reasons/meet.captions", "", "Authorization", client)
+                        .statusCode())
+                .isEqualTo(200);
+        asked.add("get /api/v1/suite/accounts/{id}/reasons/{setting}");
+        for (String what : List.of("settings", "history?since=2026-11-20", "previews", "requests")) {
             HttpResponse<String> delivered =
                     server.send("GET", "/api/v1/suite/accounts/a2/" + what, "", "Authorization", client);
             assertThat(delivered.statusCode()).as(delivered.body()).isEqualTo(200);

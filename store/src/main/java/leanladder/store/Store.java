@@ -5,10 +5,11 @@ import leanladder.store.db.Database;
 import leanladder.store.drafts.DraftTable;
 import leanladder.store.journal.Journal;
 import leanladder.store.parts.PartTable;
+import leanladder.store.requests.RequestTable;
 import leanladder.store.seats.SeatTable;
 import leanladder.store.watch.Watch;
 
-/** What is kept in PostgreSQL: the journal of changes, the parts of the estate, the ledger, drafts, and calendars. */
+/** What is kept in PostgreSQL: the journal of changes, the parts of the estate, the ledger, drafts, calendars, and what people ask for. */
 public final class Store implements AutoCloseable {
     private final Database database;
     private final Journal journal;
@@ -16,6 +17,7 @@ public final class Store implements AutoCloseable {
     private final DraftTable drafts;
     private final SeatTable seats;
     private final CalendarTable calendars;
+    private final RequestTable requests;
 
     /**
      * Connects and brings the tables up to date.
@@ -29,6 +31,7 @@ public final class Store implements AutoCloseable {
         drafts = new DraftTable(database);
         seats = new SeatTable(database);
         calendars = new CalendarTable(database);
+        requests = new RequestTable(database);
     }
 
     @Override
@@ -69,5 +72,10 @@ public final class Store implements AutoCloseable {
     /** Calendars of what comes. */
     public CalendarTable calendars() {
         return calendars;
+    }
+
+    /** What people ask for. */
+    public RequestTable requests() {
+        return requests;
     }
 }

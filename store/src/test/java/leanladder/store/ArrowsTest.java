@@ -25,6 +25,7 @@ class ArrowsTest {
             "parts", List.of("db", "journal", "seats"),
             "drafts", List.of("db"),
             "calendars", List.of("db"),
+            "requests", List.of("db"),
             "watch", List.of("db"));
 
     @Test

@@ -27,6 +27,8 @@ import leanladder.server.http.Shape;
 import leanladder.server.live.Receipt;
 import leanladder.server.live.Snapshot;
 import leanladder.server.live.Timeline;
+import leanladder.server.today.Matter;
+import leanladder.server.today.Matters;
 import leanladder.settle.Settles;
 import leanladder.settle.Settling;
 import leanladder.store.Store;
@@ -38,7 +40,7 @@ import leanladder.tell.Wording;
  * read off the journal: of the changes that are younger than the setting takes at most, only those that moved it, or the account, are
  * looked at, each with the edges of time that follow it.
  */
-public final class SettlingRoutes implements Room {
+public final class SettlingRoutes implements Room, Matters {
     private static final int AT_ONCE = 200;
     private static final int MOST_LISTED = 1000;
 
@@ -104,20 +106,37 @@ public final class SettlingRoutes implements Room {
     private Answer changes(Call call) {
         Query query = call.query(Set.of("policy"));
         Instant now = timeline.now();
-        Inquiry inquiry = inquiries.of(Query.none());
+        List<SettlingChange> found = changes(inquiries.of(Query.none()), now, query.one("policy"));
+        return Answer.of(new SettlingChanges(
+                now, found, found.stream().map(SettlingChange::until).max(Comparator.naturalOrder())));
+    }
+
+    private List<SettlingChange> changes(Inquiry inquiry, Instant now, Optional<String> policy) {
         Map<String, Setting> catalogue = inquiry.estate().catalogue().settings();
         Duration most = catalogue.values().stream()
                 .map(s -> Settles.of(s).most())
                 .max(Comparator.naturalOrder())
                 .orElse(Duration.ZERO);
         long before = store.journal().numberAt(now.minus(most));
-        Optional<String> policy = query.one("policy");
         List<SettlingChange> found = new ArrayList<>();
         for (Moved moved : moved(Math.max(before, timeline.change() - MOST_LISTED), timeline.change()))
             if (policy.isEmpty() || moved.policies.contains(policy.get()))
                 settling(moved, catalogue, now, inquiry.wording()).ifPresent(found::add);
-        return Answer.of(new SettlingChanges(
-                now, found, found.stream().map(SettlingChange::until).max(Comparator.naturalOrder())));
+        return found;
+    }
+
+    /** The changes that are on their way. */
+    @Override
+    public List<Matter> of(Inquiry inquiry) {
+        return changes(inquiry, inquiry.question().at(), Optional.empty()).stream()
+                .map(change -> new Matter(
+                        Matter.Topic.SETTLING,
+                        "settling:" + change.number(),
+                        "Change " + change.number() + (change.note().isEmpty() ? "" : ", “" + change.note() + "”,")
+                                + " is on its way. " + change.words(),
+                        "/logbook/" + change.number(),
+                        Optional.of(change.until())))
+                .toList();
     }
 
     /** What a change moved, as far as it tells when it has settled: a small part of what the journal holds of it. */

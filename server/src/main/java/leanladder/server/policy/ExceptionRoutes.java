@@ -2,13 +2,16 @@ package leanladder.server.policy;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.databind.JsonNode;
+import java.time.Duration;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import leanladder.document.Instants;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
 import leanladder.estate.Target;
@@ -23,6 +26,8 @@ import leanladder.server.http.Csv;
 import leanladder.server.http.Query;
 import leanladder.server.http.Room;
 import leanladder.server.list.AccountPage;
+import leanladder.server.today.Matter;
+import leanladder.server.today.Matters;
 import leanladder.store.Store;
 import leanladder.store.journal.Change;
 import leanladder.store.parts.PartTable.Version;
@@ -32,7 +37,9 @@ import org.roaringbitmap.RoaringBitmap;
  * Every exception of every policy in one list: whom a policy leaves out, and the single accounts that it names, each with its age and
  * who made it so.
  */
-public record ExceptionRoutes(Store store, Inquiry.Reader inquiries) implements Room {
+public record ExceptionRoutes(Store store, Inquiry.Reader inquiries) implements Room, Matters {
+    private static final Duration SOON = Duration.ofDays(7);
+
     /** What an exception does. */
     public enum ExceptionKind {
         LEFT_OUT,
@@ -81,6 +88,44 @@ public record ExceptionRoutes(Store store, Inquiry.Reader inquiries) implements 
 
     /** All exceptions, the oldest first; those that a draft adds come last. */
     public record Exceptions(List<ExceptionLine> exceptions) {}
+
+    /** Windows that end within a week, and policies that were to be looked at again by now. */
+    @Override
+    public List<Matter> of(Inquiry inquiry) {
+        Instant now = inquiry.question().at();
+        LocalDate today = now.atZone(inquiry.estate().organisation().zone()).toLocalDate();
+        PolicyWords words = new PolicyWords(inquiry);
+        List<Matter> matters = new ArrayList<>();
+        for (Policy policy : inquiry.estate().policies()) {
+            if (!policy.live()) continue;
+            for (Assignment a : policy.assignments())
+                a.window()
+                        .until()
+                        .filter(until -> until.isAfter(now) && !until.isAfter(now.plus(SOON)))
+                        .ifPresent(until -> matters.add(new Matter(
+                                Matter.Topic.ENDING,
+                                "window:" + policy.id() + ":" + a.target().text() + ":" + until,
+                                policy.name() + " ends for " + words.name(a.target()) + " on "
+                                        + inquiry.wording().moment(until) + ".",
+                                "/policies/" + policy.id(),
+                                Optional.of(until))));
+            Instants.day(policy.source().path("review").asText(""))
+                    .filter(day -> !day.isAfter(today))
+                    .ifPresent(day -> matters.add(new Matter(
+                            Matter.Topic.REVIEW,
+                            "review:" + policy.id() + ":" + day,
+                            policy.name() + " was to be looked at again by "
+                                    + inquiry.wording()
+                                            .day(day.atStartOfDay(inquiry.estate()
+                                                            .organisation()
+                                                            .zone())
+                                                    .toInstant())
+                                    + ".",
+                            "/policies/" + policy.id(),
+                            Optional.empty())));
+        }
+        return matters;
+    }
 
     @Override
     public void routes(Api api) {

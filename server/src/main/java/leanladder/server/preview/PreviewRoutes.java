@@ -1,6 +1,7 @@
 package leanladder.server.preview;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
@@ -19,6 +20,8 @@ import leanladder.estate.Feedback;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
 import leanladder.estate.Statement;
+import leanladder.preview.Arriving;
+import leanladder.preview.Coming;
 import leanladder.preview.ReleaseSets;
 import leanladder.resolve.Outcome;
 import leanladder.resolve.Share;
@@ -30,11 +33,15 @@ import leanladder.server.http.Problem;
 import leanladder.server.http.Query;
 import leanladder.server.http.Room;
 import leanladder.server.list.Named;
+import leanladder.server.today.Matter;
+import leanladder.server.today.Matters;
 import leanladder.tell.Wording;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Preview rings, and what moves through them: who may and who did, what is open to whom, and what comes when. */
-public record PreviewRoutes(Inquiry.Reader inquiries) implements Room {
+public record PreviewRoutes(Inquiry.Reader inquiries) implements Room, Matters {
+    private static final Duration SOON = Duration.ofDays(7);
+
     /**
      * A ring.
      *
@@ -113,6 +120,48 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room {
 
     /** A release, how it stands in each ring, what its feature needs besides, in words, and the families that it belongs to. */
     public record ReleaseView(ReleaseLine release, List<InRing> rings, List<String> needs, List<Together> families) {}
+
+    /** What is wrong with rings and releases, and what opens within a week. */
+    @Override
+    public List<Matter> of(Inquiry inquiry) {
+        if (inquiry.estate().rings().isEmpty()) return List.of();
+        List<Matter> matters = new ArrayList<>();
+        for (Warnings.Warning warning : Warnings.of(inquiry)) {
+            String about = warning.setting()
+                    .map(s -> "release/" + s)
+                    .orElseGet(() -> "ring/" + warning.ring().orElse(""));
+            matters.add(new Matter(
+                    Matter.Topic.PREVIEW,
+                    "preview:" + about + ":" + warning.words().hashCode(),
+                    warning.words() + ".",
+                    "/previews/" + about,
+                    Optional.empty()));
+        }
+        Instant now = inquiry.question().at();
+        for (Arriving arriving : Arriving.between(
+                inquiry.estate(),
+                inquiry.directory(),
+                inquiry.moment().solution().releases(),
+                now,
+                now.plus(SOON))) {
+            Coming coming = arriving.coming();
+            String setting = coming.release().setting();
+            String whom = coming.ring()
+                    .map(Ring::name)
+                    .orElseGet(() -> inquiry.wording().target(coming.target().orElseThrow()));
+            int accounts = arriving.accounts().getCardinality();
+            matters.add(new Matter(
+                    Matter.Topic.OPENING,
+                    "opening:" + setting + ":" + coming.whom() + ":" + coming.at(),
+                    inquiry.setting(setting).title() + (coming.planned() ? " is planned to open to " : " opens to ")
+                            + whom
+                            + " on " + inquiry.wording().moment(coming.at()) + ", for "
+                            + (accounts == 1 ? "one account" : String.format("%,d accounts", accounts)) + ".",
+                    "/previews/release/" + setting,
+                    Optional.of(coming.at())));
+        }
+        return matters;
+    }
 
     @Override
     public void routes(Api api) {

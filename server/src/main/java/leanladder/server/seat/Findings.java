@@ -4,14 +4,18 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.math.BigDecimal;
+import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import leanladder.advise.SeatFinding;
 import leanladder.change.seat.TakeSeats;
 import leanladder.document.Json;
 import leanladder.estate.Plan;
+import leanladder.seat.Allocation;
 import leanladder.server.draft.Inquiry;
 import leanladder.server.http.Shape;
+import leanladder.server.today.Matter;
 import org.roaringbitmap.RoaringBitmap;
 
 /** What is worth looking at about seats, in words, each with the edit that mends it. */
@@ -31,6 +35,39 @@ final class Findings {
                 .stream()
                 .map(f -> told(f, inquiry))
                 .toList();
+    }
+
+    /** What cannot wait: plans in whose line somebody stands, and those that end soon or have ended while somebody wants them. */
+    static List<Matter> today(Inquiry inquiry) {
+        List<Matter> matters = new ArrayList<>();
+        for (Allocation allocation : inquiry.moment().entitlements().allocations()) {
+            int waiting = allocation.claimants().getCardinality()
+                    - allocation.seated().getCardinality();
+            if (waiting > 0 && allocation.isInTerm())
+                matters.add(matter(
+                        Matter.Topic.SEATS,
+                        "waiting",
+                        allocation.plan(),
+                        allocation.plan().name() + " has no seat free, and " + accounts(waiting, " waits", " wait")
+                                + ".",
+                        Optional.empty()));
+        }
+        for (SeatFinding finding : SeatFinding.of(
+                inquiry.moment().entitlements(),
+                inquiry.directory(),
+                inquiry.question().at()))
+            if (finding instanceof SeatFinding.Ending || finding instanceof SeatFinding.Expired)
+                matters.add(matter(
+                        finding instanceof SeatFinding.Ending ? Matter.Topic.ENDING : Matter.Topic.SEATS,
+                        "term",
+                        finding.plan(),
+                        told(finding, inquiry).words() + ".",
+                        finding instanceof SeatFinding.Ending e ? Optional.of(e.at()) : Optional.empty()));
+        return matters;
+    }
+
+    private static Matter matter(Matter.Topic topic, String what, Plan plan, String words, Optional<Instant> due) {
+        return new Matter(topic, what + ":" + plan.id() + ":" + words.hashCode(), words, "/seats/" + plan.id(), due);
     }
 
     private static Worth told(SeatFinding finding, Inquiry inquiry) {

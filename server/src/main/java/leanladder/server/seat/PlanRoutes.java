@@ -31,13 +31,15 @@ import leanladder.server.live.Timeline;
 import leanladder.server.seat.Findings.Worth;
 import leanladder.server.seat.Plans.PlanLine;
 import leanladder.server.seat.Plans.PlanView;
+import leanladder.server.today.Matter;
+import leanladder.server.today.Matters;
 import leanladder.store.Store;
 import leanladder.store.journal.Change;
 import leanladder.store.seats.MovedSeat;
 import leanladder.store.seats.SeatTable;
 
 /** Licence plans: what was bought, who holds a seat, who waits, what comes, and what became of the seats. */
-public record PlanRoutes(Store store, Timeline timeline, Inquiry.Reader inquiries) implements Room {
+public record PlanRoutes(Store store, Timeline timeline, Inquiry.Reader inquiries) implements Room, Matters {
     private static final Pattern DIGITS = Pattern.compile("\\d+");
     private static final int LONGEST = 12;
     private static final int MOVES_SHOWN = 200;
@@ -85,6 +87,11 @@ public record PlanRoutes(Store store, Timeline timeline, Inquiry.Reader inquirie
 
     /** Seats that passed on, the newest first. */
     public record PassedList(List<Passed> moves) {}
+
+    @Override
+    public List<Matter> of(Inquiry inquiry) {
+        return Findings.today(inquiry);
+    }
 
     @Override
     public void routes(Api api) {

@@ -66,6 +66,24 @@ public final class Schema {
     public static final Field<String> SECRET = DSL.field(DSL.name("secret"), SQLDataType.CLOB);
     public static final Field<OffsetDateTime> MADE = DSL.field(DSL.name("made"), SQLDataType.TIMESTAMPWITHTIMEZONE);
 
+    public static final Table<?> FEATURE_REQUEST = DSL.table(DSL.name("feature_request"));
+    public static final Field<String> ACCOUNT = DSL.field(DSL.name("account"), SQLDataType.CLOB);
+    public static final Field<String> SETTING = DSL.field(DSL.name("setting"), SQLDataType.CLOB);
+    public static final Field<String> WORKSPACE = DSL.field(DSL.name("workspace"), SQLDataType.CLOB);
+    public static final Field<JSON> WANTED = DSL.field(DSL.name("wanted"), SQLDataType.JSON);
+    public static final Field<String> SAID = DSL.field(DSL.name("words"), SQLDataType.CLOB);
+    public static final Field<OffsetDateTime> ASKED = DSL.field(DSL.name("asked"), SQLDataType.TIMESTAMPWITHTIMEZONE);
+    public static final Field<String> STATE = DSL.field(DSL.name("state"), SQLDataType.CLOB);
+    public static final Field<OffsetDateTime> ANSWERED =
+            DSL.field(DSL.name("answered"), SQLDataType.TIMESTAMPWITHTIMEZONE);
+    public static final Field<String> ANSWERED_BY = DSL.field(DSL.name("answered_by"), SQLDataType.CLOB);
+    public static final Field<String> SENTENCE = DSL.field(DSL.name("sentence"), SQLDataType.CLOB);
+    public static final Field<Long> GRANTED_BY = DSL.field(DSL.name("change"), SQLDataType.BIGINT);
+
+    /** All columns of a feature request. */
+    public static final List<Field<?>> FEATURE_REQUEST_COLUMNS = List.of(
+            ID, ACCOUNT, SETTING, WORKSPACE, WANTED, SAID, ASKED, STATE, ANSWERED, ANSWERED_BY, SENTENCE, GRANTED_BY);
+
     static final Table<?> REQUEST = DSL.table(DSL.name("request"));
     static final Field<String> ACTOR = DSL.field(DSL.name("actor"), SQLDataType.CLOB);
     static final Field<String> FINGERPRINT = DSL.field(DSL.name("fingerprint"), SQLDataType.CLOB);

@@ -1,0 +1,87 @@
+package leanladder.server.request;
+
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.LinkedBlockingQueue;
+import java.util.concurrent.ThreadPoolExecutor;
+import java.util.concurrent.TimeUnit;
+import leanladder.catalogue.Setting;
+import leanladder.catalogue.Strictness;
+import leanladder.catalogue.Value;
+import leanladder.estate.Account;
+import leanladder.resolve.Outcome;
+import leanladder.resolve.Question;
+import leanladder.resolve.Shown;
+import leanladder.server.live.Clockwork;
+import leanladder.server.live.Snapshot;
+import leanladder.server.live.Timeline;
+import leanladder.store.Store;
+import leanladder.store.db.Request;
+import leanladder.store.requests.FeatureRequest;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Notices which requests a published change has granted: whoever asked has what was asked for. Nothing else grants one, and it does not matter
+ * by which edit it came. It is looked at on a thread of its own, after each change.
+ */
+public final class Requests implements AutoCloseable {
+    private static final Logger LOG = LoggerFactory.getLogger(Requests.class);
+    private static final String TIME = "the clock";
+    static final int MOST_OPEN = 1000;
+
+    private final Store store;
+    private final ExecutorService looking = new ThreadPoolExecutor(
+            1,
+            1,
+            0,
+            TimeUnit.SECONDS,
+            new LinkedBlockingQueue<>(2),
+            // One that waits sees the latest estate; more of them would see the same.
+            new ThreadPoolExecutor.DiscardPolicy());
+
+    /** Looks at each step of a timeline, and whenever time alters something. */
+    public Requests(Store store, Timeline timeline, Clockwork clockwork) {
+        this.store = store;
+        timeline.whenStepped(step -> looking.execute(() ->
+                look(timeline.present(), step.change().author(), step.change().at())));
+        clockwork.whenEdge(at -> looking.execute(() -> look(timeline.present(), TIME, at)));
+    }
+
+    private void look(Snapshot present, String by, Instant at) {
+        try {
+            List<Long> granted = new ArrayList<>();
+            for (FeatureRequest request : store.requests().open(MOST_OPEN))
+                if (isGranted(present, at, request)) granted.add(request.id());
+            if (!granted.isEmpty()) store.requests().grant(Request.by(by, at), granted, by, at, present.change());
+        } catch (RuntimeException failed) {
+            // It is looked at again after the next change.
+            LOG.warn("Requests could not be looked at", failed);
+        }
+    }
+
+    /** Whether the account has what it asked for: the control is there, and the value is the wanted one, or looser. */
+    static boolean isGranted(Snapshot snapshot, Instant at, FeatureRequest request) {
+        Optional<Account> account = snapshot.estate().account(request.account()).filter(Account::active);
+        Optional<Setting> setting = snapshot.estate().catalogue().setting(request.setting());
+        if (account.isEmpty() || setting.isEmpty()) return false;
+        Optional<String> workspace =
+                request.workspace().filter(w -> snapshot.estate().workspace(w).isPresent());
+        Outcome outcome = snapshot.moment(new Question(at, workspace))
+                .climber(account.get())
+                .outcome(setting.get());
+        if (Shown.of(setting.get(), outcome) != Shown.THERE) return false;
+        Optional<Value> wanted = setting.get().type().read(request.wanted(), defect -> {});
+        if (wanted.isEmpty() || outcome.value().equals(wanted.get())) return true;
+        Optional<Strictness> strictness = setting.get().strictness();
+        return strictness.isPresent() && strictness.get().isLooser(outcome.value(), wanted.get());
+    }
+
+    @Override
+    public void close() {
+        looking.shutdownNow();
+    }
+}

@@ -1,0 +1,59 @@
+package leanladder.store;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.time.Instant;
+import java.util.List;
+import java.util.Optional;
+import leanladder.document.Json;
+import leanladder.store.db.Request;
+import leanladder.store.requests.FeatureRequest;
+import org.junit.jupiter.api.Test;
+
+/** What people ask for, as it is kept. */
+class RequestTableTest {
+    private static final Instant AT = Instant.parse("2026-11-25T12:00:00Z");
+
+    private static long ask(Store store, String account, Optional<String> workspace) {
+        return store.requests()
+                .ask(
+                        Request.by("client", AT),
+                        account,
+                        "chat.private",
+                        workspace,
+                        Json.NODES.booleanNode(true),
+                        "please");
+    }
+
+    @Test
+    void theSameIsOpenOnceAndAnsweredOnce() throws Exception {
+        try (Store store = ThrowAwayPostgres.get().newStore("feature_requests")) {
+            long first = ask(store, "a1", Optional.empty());
+            assertThat(ask(store, "a1", Optional.empty())).isEqualTo(first);
+            assertThat(ask(store, "a1", Optional.of("w1"))).isNotEqualTo(first);
+            long other = ask(store, "a2", Optional.empty());
+            assertThat(store.requests().open(10)).hasSize(3);
+
+            store.requests().decline(Request.by("Vera", AT), first, "Vera", "Not now.");
+            store.requests().grant(Request.by("Ivo", AT), List.of(first, other), "Ivo", AT, 7);
+            FeatureRequest declined = store.requests().find(first).orElseThrow();
+            assertThat(declined.state()).isEqualTo(FeatureRequest.State.DECLINED);
+            assertThat(declined.sentence()).contains("Not now.");
+            assertThat(declined.change()).isEmpty();
+            FeatureRequest granted = store.requests().find(other).orElseThrow();
+            assertThat(granted.state()).isEqualTo(FeatureRequest.State.GRANTED);
+            assertThat(granted.change()).contains(7L);
+            assertThat(granted.answered()).contains(AT);
+
+            long again = ask(store, "a1", Optional.empty());
+            assertThat(again).isNotEqualTo(first);
+            assertThat(store.requests().of("a1", 10))
+                    .extracting(FeatureRequest::id)
+                    .startsWith(again)
+                    .contains(first);
+            assertThat(store.requests().latest(1))
+                    .extracting(FeatureRequest::id)
+                    .containsExactly(again);
+        }
+    }
+}

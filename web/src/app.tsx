@@ -18,6 +18,7 @@ import { LadderView } from './ladder/LadderView';
 import { LogbookView } from './logbook/LogbookView';
 import { DirectoryView } from './directory/DirectoryView';
 import { TheirView } from './their/TheirView';
+import { TodayView } from './today/TodayView';
 import { SpreadView } from './spread/SpreadView';
 import { PreviewsView } from './previews/PreviewsView';
 import { SeatsView } from './seats/SeatsView';
@@ -53,6 +54,8 @@ function Frame() {
           ) : (
             <ViewFailure address={pathname}>
               <Routes>
+                <Route path="/today" element={<TodayView session={session.data} />} />
+                <Route path="/today/requests/:id" element={<TodayView session={session.data} />} />
                 <Route path="/ladder" element={<LadderView session={session.data} />} />
                 <Route path="/policies/:id?" element={<PoliciesView session={session.data} />} />
                 <Route path="/seats/:id?" element={<SeatsView session={session.data} />} />
@@ -62,7 +65,7 @@ function Frame() {
                 <Route path="/directory/:list?/:id?" element={<DirectoryView session={session.data} />} />
                 <Route path="/their" element={<TheirView session={session.data} />} />
                 <Route path="/read-over" element={<ReadOverView session={session.data} />} />
-                <Route path="*" element={<ToLadder />} />
+                <Route path="*" element={<First />} />
               </Routes>
             </ViewFailure>
           )}
@@ -90,9 +93,11 @@ function Frame() {
   );
 }
 
-function ToLadder() {
-  useQuestion();
-  return <Navigate to={{ pathname: '/ladder', search: window.location.search }} replace />;
+/** Whoever brings a question gets its answer; whoever brings none, what waits today. */
+function First() {
+  const [question] = useQuestion();
+  const asks = question.who !== undefined || question.what !== undefined;
+  return <Navigate to={{ pathname: asks ? '/ladder' : '/today', search: window.location.search }} replace />;
 }
 
 function NoEstate() {

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import clsx from 'clsx';
-import { useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import {
   get,
   post,
@@ -9,10 +9,12 @@ import {
   type Deed,
   type PageView,
   type Person as Who,
+  type Value,
 } from './api';
 import { go, type Here } from './App';
 import { APPS } from './apps';
 import { Coming } from './apps/Coming';
+import { Ask, Missing, type Wish } from './Missing';
 import { PageContext, Rest, usePage } from './page';
 import { moment, words } from './words';
 
@@ -31,6 +33,15 @@ const FORWARD = [
 export function Person({ here }: { here: Here }) {
   const cache = useQueryClient();
   const [page, setPage] = useState('');
+  const [wish, setWish] = useState<Wish>();
+  const onMissing = useCallback(
+    (key: string, wanted?: Value) => {
+      // Beside Lean Ladder the question is an administrator's, and leads to the ladder.
+      if (here.beside) window.parent.postMessage({ kind: 'suite-ask', key }, '*');
+      else setWish(wanted === undefined ? { key } : { key, wanted });
+    },
+    [here.beside],
+  );
   const opening = useMutation({
     mutationFn: (sent: object) => post<PageView>('pages', sent),
     onSuccess: (view) => {
@@ -72,13 +83,25 @@ export function Person({ here }: { here: Here }) {
   if (!person.data || !catalogue.data || !view.data)
     return <p className="mt-[20vh] text-center text-soft">Signing in…</p>;
   return (
-    <PageContext value={{ person: person.data, view: view.data, catalogue: catalogue.data, beside: here.beside }}>
-      <Frame here={here} away={view.error?.message} />
+    <PageContext
+      value={{ person: person.data, view: view.data, catalogue: catalogue.data, beside: here.beside, onMissing }}
+    >
+      <Frame here={here} away={view.error?.message} wish={wish} onWish={setWish} />
     </PageContext>
   );
 }
 
-function Frame({ here, away }: { here: Here; away: string | undefined }) {
+function Frame({
+  here,
+  away,
+  wish,
+  onWish,
+}: {
+  here: Here;
+  away: string | undefined;
+  wish: Wish | undefined;
+  onWish: (wish: Wish | undefined) => void;
+}) {
   const { person, view, catalogue, beside } = usePage();
   const cache = useQueryClient();
   const [signingIn, setSigningIn] = useState(false);
@@ -191,7 +214,10 @@ function Frame({ here, away }: { here: Here; away: string | undefined }) {
                 type="button"
                 aria-current={a.id === app ? 'page' : undefined}
                 className="w-full rounded-lg px-3 py-1 text-left hover:bg-foam aria-[current]:bg-foam aria-[current]:font-semibold"
-                onClick={() => go({ app: a.id })}
+                onClick={() => {
+                  onWish(undefined);
+                  go({ app: a.id });
+                }}
               >
                 {a.name}
               </button>
@@ -201,7 +227,9 @@ function Frame({ here, away }: { here: Here; away: string | undefined }) {
       </nav>
       <main className={clsx('min-w-0', beside ? '' : 'py-3')} data-app={app}>
         <h1 className={beside ? 'sr-only' : 'mb-3 text-xl font-semibold'}>{names.find((a) => a.id === app)?.name}</h1>
+        {wish && <Ask key={`${wish.key} ${String(wish.wanted)}`} wish={wish} onClose={() => onWish(undefined)} />}
         {Shown ? <Shown /> : <Rest app={app} spoken={[]} />}
+        {!beside && <Missing app={app} />}
       </main>
     </div>
   );

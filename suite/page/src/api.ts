@@ -73,6 +73,14 @@ export type Coming = {
   releases: OwnRelease[];
 };
 
+export type OwnRequest = {
+  id: number;
+  setting: string;
+  title: string;
+  state: 'open' | 'granted' | 'declined';
+  words: string;
+};
+
 /** What went wrong, as a sentence. */
 export class Trouble extends Error {}
 

@@ -1,9 +1,16 @@
 import { createContext, use, type ReactNode } from 'react';
-import type { Catalogue, Meant, PageView, Person, Seen } from './api';
+import type { Catalogue, Meant, PageView, Person, Seen, Value } from './api';
 import { option, words } from './words';
 
 /** The page that is open: whose it is, and what stands on it. */
-export type Open = { person: Person; view: PageView; catalogue: Catalogue; beside: boolean };
+export type Open = {
+  person: Person;
+  view: PageView;
+  catalogue: Catalogue;
+  beside: boolean;
+  /** Asks why something is not there, and for it: for a value of it where one is named. */
+  onMissing: (key: string, wanted?: Value) => void;
+};
 
 export const PageContext = createContext<Open | null>(null);
 
@@ -23,11 +30,6 @@ export function useControl(key: string, among?: Seen[]): Control | undefined {
   return seen && { ...seen, meant, title: meant?.title ?? key, inWords: words(meant, seen.value) };
 }
 
-/** Tells the page around this one, where there is one, that somebody asks why. */
-export function askWhy(key: string) {
-  if (window.parent !== window) window.parent.postMessage({ kind: 'suite-ask', key }, '*');
-}
-
 /** What holds a control, so that it can be found. Nothing where it is absent. */
 export function Place({ control, children, wide }: { control: Control; children: ReactNode; wide?: boolean }) {
   if (control.shown === 'absent') return null;
@@ -45,14 +47,13 @@ export function Place({ control, children, wide }: { control: Control; children:
 }
 
 function Notice({ control }: { control: Control }) {
+  const { onMissing } = usePage();
   return (
     <small className="text-soft">
       {control.notice ?? 'This is not open to you.'}{' '}
-      {window.parent !== window && (
-        <button type="button" className="underline" onClick={() => askWhy(control.key)}>
-          Why?
-        </button>
-      )}
+      <button type="button" className="underline" onClick={() => onMissing(control.key)}>
+        Why?
+      </button>
     </small>
   );
 }
@@ -123,6 +124,7 @@ export function Level({
   label: string;
 }) {
   const control = useControl(k);
+  const { onMissing } = usePage();
   if (!control) return null;
   const options = control.meant?.options ?? [];
   const most = control.shown === 'there' ? options.indexOf(String(control.value)) : -1;
@@ -138,7 +140,7 @@ export function Level({
             aria-disabled={i > most}
             title={i > most ? `Your organisation allows “${control.inWords}” at most.` : undefined}
             className={`button ${chosen === o && i <= most ? 'main' : ''}`}
-            onClick={() => (i <= most ? onChoose(o) : askWhy(k))}
+            onClick={() => (i <= most ? onChoose(o) : onMissing(k, o))}
           >
             {option(o)}
           </button>

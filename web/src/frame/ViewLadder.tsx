@@ -3,6 +3,7 @@ import { NavLink } from 'react-router';
 import { useQuestion, writeQuestion } from '../question/question';
 
 const VIEWS = [
+  { path: '/today', name: 'Today' },
   { path: '/ladder', name: 'Ladder' },
   { path: '/spread', name: 'Spread' },
   { path: '/policies', name: 'Policies' },

@@ -1,13 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import { Link } from 'react-router';
-import { answer, api, refusalWords, type Climb, type Schemas } from '../api/client';
-import { rippleSentence } from '../draft/numbers';
-import { useAfter, useDrafting } from '../draft/draft';
+import { answer, api, type Climb } from '../api/client';
+import { useAfter } from '../draft/draft';
+import { OpenerWay } from '../parts/Ways';
 import { useQuestion, writeQuestion } from '../question/question';
-import { count } from '../text/words';
-
-type Opener = Schemas['OpenerLine'];
 
 /** What opens each closed gate, at most three edits for one, the smallest ripple first. */
 export function Openers({ climb }: { climb: Climb }) {
@@ -49,7 +45,7 @@ export function Openers({ climb }: { climb: Climb }) {
           )}
           <ul className="border-line border-t empty:border-0" aria-label={gate.need}>
             {gate.openers.map((opener) => (
-              <Way key={opener.words} opener={opener} />
+              <OpenerWay key={opener.words} opener={opener} />
             ))}
           </ul>
         </div>
@@ -78,50 +74,5 @@ function Unopened({ on, account }: { on: Climb['drawing']['gates'][number]['on']
         `No edit opens this one for ${account}.`
       )}
     </p>
-  );
-}
-
-/** What an opener alters beside the gate, and for whom it is bad. */
-export function consequence(opener: Pick<Opener, 'cost' | 'ripple' | 'works' | 'taken'>): string {
-  const { ripple } = opener;
-  return [
-    opener.cost,
-    ripple.accounts > 0 ? rippleSentence(ripple) : 'nothing else changes',
-    !opener.works && 'another gate stays closed',
-  ]
-    .filter(Boolean)
-    .join(' · ');
-}
-
-/** Who loses by it; empty where nobody does. */
-export function harm(opener: Pick<Opener, 'ripple' | 'taken'>): string {
-  const lose = opener.ripple.lose + opener.ripple.both;
-  return [
-    ...opener.taken.map((t) => `It takes ${count(t.accounts, 'seat')} of ${t.plan} from others.`),
-    ...(lose > 0 ? [`${count(lose, 'account')} ${lose === 1 ? 'loses' : 'lose'} something by it.`] : []),
-  ].join(' ');
-}
-
-function Way({ opener }: { opener: Opener }) {
-  const { stage } = useDrafting();
-  const [refusal, setRefusal] = useState('');
-  const bad = harm(opener);
-  return (
-    <li className="border-line flex flex-wrap items-center gap-x-3 gap-y-1 border-b py-1.5">
-      <span className="min-w-0 flex-1">
-        <strong className="font-semibold">{opener.words}</strong>
-        <span className="text-ink2 block text-[13px]">
-          {consequence(opener)}
-          {bad && <strong className="text-shut block font-semibold">{bad}</strong>}
-          {refusal && <span className="text-shut block">{refusal}</span>}
-        </span>
-      </span>
-      <button
-        className="button"
-        onClick={() => void stage([opener.edit]).then((refused) => setRefusal(refused ? refusalWords(refused) : ''))}
-      >
-        Stage it
-      </button>
-    </li>
   );
 }

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { get, post, Trouble, type Coming as Arriving, type OwnRelease } from '../api';
+import { Asked } from '../Missing';
 import { Fact, Place, useControl, usePage } from '../page';
 import { day } from '../words';
 
@@ -85,6 +86,7 @@ export function Coming() {
       {waiting.length + here.length + later.length === 0 && (
         <p className="text-soft">Nothing new is on its way to you. When something is, it stands here first.</p>
       )}
+      <Asked />
       <Fact k="devices.track">{(v) => <>Your devices are updated on the {v} channel.</>}</Fact>
     </div>
   );

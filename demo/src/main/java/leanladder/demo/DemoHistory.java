@@ -39,6 +39,7 @@ public final class DemoHistory {
         history.put("note", "Loaded when Lean Ladder was started for the first time");
         history.set("estate", estate);
         history.putArray("changes").addAll(changes);
+        history.set("requests", DemoEstate.data("requests.yaml"));
         return history;
     }
 

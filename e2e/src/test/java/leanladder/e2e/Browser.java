@@ -77,6 +77,14 @@ final class Browser implements AutoCloseable {
                 "Storage.clearDataForOrigin", java.util.Map.of("origin", address, "storageTypes", "local_storage"));
     }
 
+    /** Has pages believe that the person likes them light or dark. */
+    void prefers(String theme) {
+        driver.executeCdpCommand(
+                "Emulation.setEmulatedMedia",
+                java.util.Map.of(
+                        "features", List.of(java.util.Map.of("name", "prefers-color-scheme", "value", theme))));
+    }
+
     void open(String path) {
         driver.get(address + path);
     }

@@ -67,7 +67,7 @@ class InterfaceTest {
 
     @Test
     void aQuestionTypedFreelyIsAnsweredWithVerdicts() {
-        browser.open("/");
+        browser.open("/ladder");
         browser.sees("What do you want to know?");
         browser.keys("/");
         browser.choose("Ask anything", "may mirella privat chat?", "Mirela Osk · Start private chats");
@@ -195,7 +195,8 @@ class InterfaceTest {
             "/directory/people",
             "/directory/groups/all-officers",
             "/ladder?who=unit:fleet&what=setting:chat.private",
-            "/"
+            "/today",
+            "/ladder"
         }) {
             browser.open(page);
             browser.sees(seenOn(page));
@@ -221,7 +222,9 @@ class InterfaceTest {
         if (page.contains("/people")) return "583 people";
         if (page.contains("/groups")) return "Owners";
         if (page.contains("who=unit")) return "Ship network";
-        return page.equals("/") ? "What do you want" : "As it stands now";
+        return page.equals("/ladder")
+                ? "What do you want"
+                : page.equals("/today") ? "the most urgent first" : "As it stands now";
     }
 
     @Test
@@ -348,25 +351,16 @@ class InterfaceTest {
                 "three gates are closed",
                 to.resolve("ladder-gates.png"));
         shoot("/ladder?who=account:joaquim.lamego&what=setting:files.share", "caps it", to.resolve("ladder-cap.png"));
-        shoot("/ladder?who=account:zofia.lisowa&what=setting:files.share", "locked it", to.resolve("ladder-lock.png"));
         shoot("/policies", "Safety first", to.resolve("policies.png"));
         server.post(
                 "{\"base\":1,\"note\":\"Talk on the bridge, asked for by the officers\",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"bridge-under-way\",\"statement\":{\"setting\":\"chat.private\",\"set\":true}},{\"kind\":\"rank-policy\",\"policy\":\"old-bridge-rules\",\"above\":null}]}");
         server.post(
                 "{\"base\":2,\"note\":\"Quiet again: the pilots asked\",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"bridge-under-way\",\"statement\":{\"setting\":\"chat.private\",\"set\":false}},{\"kind\":\"rank-policy\",\"policy\":\"old-bridge-rules\",\"above\":\"assistant-pilot\"}]}");
         shoot("/logbook/2", "57 accounts changed", to.resolve("logbook.png"));
-        browser.open("/policies/officers-tools");
-        browser.sees("by All officers");
-        browser.script("document.querySelector('section[aria-label=Reaches]').scrollIntoView({block: 'end'})");
-        browser.picture(to.resolve("policy-reaches.png"));
         shoot("/ladder?who=everyone&what=setting:chat.private", "Ship network", to.resolve("ladder-for-many.png"));
         shoot("/spread", "Engineering", to.resolve("spread.png"));
         shoot("/seats", "Worth looking at", to.resolve("seats.png"));
         shoot("/seats/desk-plan", "The coming twelve weeks", to.resolve("seats-plan.png"));
-        shoot(
-                "/seats?list=needed&who=unit:engineering&what=setting:assistant.use",
-                "Plans that would do",
-                to.resolve("seats-needed.png"));
         shoot("/previews/release/meetings.captions", "Ring by ring", to.resolve("previews.png"));
         shoot("/directory/groups/all-officers", "a group of", to.resolve("directory.png"));
         browser.open("/policies/bridge-under-way");
@@ -381,7 +375,7 @@ class InterfaceTest {
         browser.press("After this draft");
         browser.sees("The draft turns it from");
         browser.picture(to.resolve("before-and-after.png"));
-        shoot("/", "Changed last", to.resolve("start.png"));
+        shoot("/ladder", "Changed last", to.resolve("start.png"));
         browser.script("localStorage.setItem('theme', 'dark')");
         shoot(MIRELA, "Bridge under way turned", to.resolve("ladder-dark.png"));
         assertThat(Files.size(to.resolve("ladder-dark.png"))).isGreaterThan(10_000);

@@ -2,11 +2,15 @@ package leanladder.e2e;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.nio.file.Files;
+import java.nio.file.Path;
 import java.time.Duration;
 import leanladder.server.Hands;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 
 /** What administrators do, seen by those whom it is for: in the simulated suite, when it has arrived there, and not before. */
 class SuiteStoryTest {
@@ -161,5 +165,123 @@ class SuiteStoryTest {
             browser.follow("Start private chats");
             browser.outcome("No. Start private chats is off for Mirela Osk.");
         }
+    }
+
+    @Test
+    void aFeatureIsAskedForGrantedByTheSmallestRippleAndSeenThere() throws Exception {
+        suite.open("/?as=mirela.osk&app=chat");
+        suite.sees("Do you miss something here?");
+        suite.script("document.querySelector('main details').open = true");
+        suite.press("Start private chats");
+        suite.sees("It was decided for the part of the company that you work in.");
+        suite.type("What you need it for", "A word with my relief.");
+        suite.press("Ask for it");
+        suite.sees("It was asked for.");
+        suite.press("What is coming");
+        suite.sees("Nobody has answered yet.");
+        try (Browser browser = new Browser(beside.server.address(), 1440, 900)) {
+            browser.open("/");
+            browser.sees("the most urgent first");
+            browser.follow("Mirela Osk asks for “Start private chats”.");
+            browser.sees("“A word with my relief.”");
+            browser.sees("An exception: the new policy “Start private chats for Mirela Osk”");
+            // The smallest ripple stands first: one who gains.
+            assertThat(browser.text("document.querySelector('[aria-label=\"Where it is decided\"] li').innerText"))
+                    .contains("1 gains");
+            browser.press("Stage it");
+            browser.press("Read over");
+            browser.press("Publish");
+            browser.sees("Change 2 is published");
+        }
+        suite.sees("It was granted on 25 Nov, and is there by Wed 25 Nov, 13:00 at the latest, after a refresh.");
+        hands.step(Duration.ofHours(1));
+        suite.press("Refresh");
+        suite.press("Chat");
+        suite.sees("Private talks");
+    }
+
+    @Test
+    void aRequestIsDeclinedAndWhatIsPutOffIsPutOffForOneselfAlone() throws Exception {
+        beside.suite("POST", page("yara.brekke") + "/requests", "{\"setting\":\"assistant.use\"}");
+        try (Browser browser = new Browser(beside.server.address(), 1440, 900)) {
+            browser.open("/today");
+            browser.follow("Yara Brekke asks for “Use the assistant”.");
+            browser.sees("Buy a seat of Assistant add-on and give it");
+            browser.type("Why not, for the person to read", "The pilot ends in spring.");
+            browser.press("Decline");
+            browser.sees("Declined by Ivo Tarn");
+            browser.until("the matter is gone", () -> !browser.body().contains("asks for “Use"));
+            String matter = "Deck plan has no seat free, and 5 accounts wait.";
+            browser.sees(matter);
+            browser.press("Put off until tomorrow: " + matter);
+            browser.until("it is put off", () -> !browser.body().contains(matter));
+            browser.type("Your name", "Vera");
+            browser.keys(org.openqa.selenium.Keys.ENTER);
+            browser.sees(matter);
+            browser.type("Your name", "Ivo Tarn");
+            browser.keys(org.openqa.selenium.Keys.ENTER);
+            browser.until("it is still put off for Ivo", () -> !browser.body().contains(matter));
+            browser.press("Bring back 1 thing");
+            browser.sees(matter);
+        }
+        suite.open("/?as=yara.brekke&app=coming");
+        suite.sees("It was declined on 25 Nov: The pilot ends in spring.");
+    }
+
+    private String page(String account) throws Exception {
+        return "/api/pages/"
+                + beside.suite("POST", "/api/pages", "{\"account\":\"" + account + "\"}")
+                        .get("page")
+                        .asText();
+    }
+
+    @ParameterizedTest
+    @CsvSource({"light,1280", "dark,640"})
+    void axeFindsNothingSeriousOnThePagesOfTheSuite(String theme, int width) throws Exception {
+        try (Browser browser = new Browser(beside.suiteAddress(), width, 800)) {
+            browser.prefers(theme);
+            for (String app :
+                    new String[] {"chat", "meetings", "files", "mail", "help", "directory", "assistant", "coming"}) {
+                browser.open("/?as=yara.brekke&app=" + app);
+                browser.sees("Somebody else");
+                assertThat(browser.axe())
+                        .as("%s in %s at %d", app, theme, width)
+                        .isEmpty();
+                assertThat(browser.number("document.documentElement.scrollWidth"))
+                        .as(app)
+                        .isLessThanOrEqualTo(width);
+            }
+            browser.open("/");
+            browser.sees("Step in as somebody");
+            assertThat(browser.axe()).isEmpty();
+        }
+    }
+
+    /** Takes pictures of docs/screenshots when asked to: mvn verify -Dladder.pictures=true. */
+    @Test
+    void picturesOfTheSuiteAndOfToday() throws Exception {
+        Path to = Boolean.getBoolean("ladder.pictures")
+                ? Path.of("../docs/screenshots")
+                : Files.createTempDirectory("pictures");
+        beside.suite(
+                "POST",
+                page("yara.brekke") + "/requests",
+                "{\"setting\":\"assistant.use\",\"words\":\"The other first mates have it.\"}");
+        beside.suite("POST", page("mirela.osk") + "/requests", "{\"setting\":\"chat.private\"}");
+        hands.step(Duration.ofMinutes(25));
+        beside.publish(
+                "{'kind':'put-statement','policy':'deputies-ashore','statement':{'setting':'mail.delegate','set':false}}");
+        suite.open("/?as=rafael.osk&app=files");
+        suite.sees("This file can be opened by");
+        suite.picture(to.resolve("suite.png"));
+        try (Browser browser = new Browser(beside.server.address(), 1280, 800)) {
+            browser.open("/today/requests/1");
+            browser.sees("Buy a seat of Assistant add-on");
+            browser.picture(to.resolve("today.png"));
+            browser.open("/their?who=account:rafael.osk&what=setting:mail.delegate");
+            browser.sees("They differ in");
+            browser.picture(to.resolve("their-view.png"));
+        }
+        assertThat(Files.size(to.resolve("their-view.png"))).isGreaterThan(10_000);
     }
 }

@@ -9,6 +9,8 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
+import java.util.TreeMap;
 import java.util.concurrent.TimeUnit;
 import leanladder.demo.DemoEstate;
 import leanladder.document.Json;
@@ -175,5 +177,27 @@ class RequestsTest {
         assertThat(today("preview")).isNotEmpty();
         assertThat(today.get("matters").get(topics.size() - 1).get("words").asText())
                 .startsWith("Since Wed 25 Nov, 11:00 2 changes were published, by");
+    }
+
+    @Test
+    void aWayForAnAccountSaysWhetherItBringsTheValueThatIsWanted() {
+        JsonNode ways = Json.read(server.get("/api/v1/ways?target=account:mirela.osk&setting=chat.private&value=true")
+                        .body())
+                .get("ways");
+        Map<String, Boolean> brings = new TreeMap<>();
+        ways.forEach(
+                way -> brings.put(way.get("name").asText(), way.get("brings").asBoolean()));
+        assertThat(brings)
+                .containsEntry("Start private chats for Mirela Osk", true)
+                // The relief captain's window has ended for her: what it says does not reach her.
+                .containsEntry("Relief captain", false);
+        // Where it is decided so already and a gate is closed, no statement brings anything.
+        for (JsonNode way : Json.read(
+                        server.get("/api/v1/ways?target=account:yara.brekke&setting=assistant.use&value=true")
+                                .body())
+                .get("ways")) assertThat(way.get("brings").asBoolean()).isFalse();
+        assertThat(server.get("/api/v1/ways?target=unit:fleet&setting=chat.private&value=true")
+                        .body())
+                .doesNotContain("brings");
     }
 }

@@ -104,6 +104,24 @@ public final class SuiteServer implements AutoCloseable {
                 ctx -> shown(ctx, pages.does(page(ctx).id(), deed(text(ctx, "deed")))));
         routes.get("/api/pages/{page}/coming", ctx -> answer(ctx, coming(page(ctx))));
         routes.post("/api/pages/{page}/words/{word}", this::word);
+        routes.get(
+                "/api/pages/{page}/reasons/{setting}",
+                ctx -> answer(
+                        ctx,
+                        passed(ladder.get(
+                                own(page(ctx), "reasons/" + Ladder.encoded(ctx.pathParam("setting"))),
+                                Optional.empty()))));
+        routes.get(
+                "/api/pages/{page}/requests",
+                ctx -> answer(ctx, passed(ladder.get(own(page(ctx), "requests"), Optional.empty()))));
+        routes.post(
+                "/api/pages/{page}/requests",
+                ctx -> answer(
+                        ctx,
+                        passed(ladder.post(
+                                own(page(ctx), "requests"),
+                                sent(ctx),
+                                UUID.randomUUID().toString()))));
         routes.get("/api/pages/{page}/talks", ctx -> answer(ctx, talks(page(ctx))));
         routes.post("/api/pages/{page}/talks", ctx -> {
             Pages.Page page = page(ctx);
@@ -182,8 +200,13 @@ public final class SuiteServer implements AutoCloseable {
         shown(ctx, page);
     }
 
+    /** Where Lean Ladder tells what is the person's own. */
+    private static String own(Pages.Page page, String what) {
+        return "/suite/accounts/" + Ladder.encoded(page.account()) + "/" + what;
+    }
+
     private JsonNode coming(Pages.Page page) {
-        return passed(ladder.get("/suite/accounts/" + Ladder.encoded(page.account()) + "/previews", Optional.empty()));
+        return passed(ladder.get(own(page, "previews"), Optional.empty()));
     }
 
     /** What the person says, carried to Lean Ladder in the person's name. */

@@ -8,6 +8,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import leanladder.catalogue.Setting;
+import leanladder.catalogue.Value;
 import leanladder.change.Book;
 import leanladder.change.Ripple;
 import leanladder.change.policy.AddPolicy;
@@ -17,11 +18,14 @@ import leanladder.document.Defect;
 import leanladder.document.Defects;
 import leanladder.document.Json;
 import leanladder.document.Place;
+import leanladder.estate.Account;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
 import leanladder.estate.Statement;
 import leanladder.estate.Target;
 import leanladder.reach.Directory;
+import leanladder.resolve.Climber;
+import leanladder.resolve.Ground;
 import leanladder.resolve.Question;
 import leanladder.server.draft.Inquiry;
 import leanladder.server.draft.RippleTelling;
@@ -49,6 +53,7 @@ public record WayRoutes(Inquiry.Reader inquiries, Timeline timeline) implements 
      * @param first whether the policy is aimed at exactly this target, or is a new one where none is
      * @param fresh whether the policy is new
      * @param refusal why it cannot be done
+     * @param brings of an account: whether the value is decided for it then, and is not now
      */
     public record WayLine(
             String name,
@@ -58,7 +63,9 @@ public record WayRoutes(Inquiry.Reader inquiries, Timeline timeline) implements 
 
             @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<RippleTelling.RippleCounts> ripple,
 
-            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<String> refusal) {}
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<String> refusal,
+
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<Boolean> brings) {}
 
     /** The ways there are. */
     public record Ways(List<WayLine> ways) {}
@@ -92,11 +99,19 @@ public record WayRoutes(Inquiry.Reader inquiries, Timeline timeline) implements 
             else if (includes.contains(target) || sets && reaches(policy, target, inquiry.directory()))
                 wider.add(policy);
         }
+        Optional<Wanted> wanted = target instanceof Target.OfAccount a
+                ? inquiry.estate()
+                        .account(a.id())
+                        .filter(Account::active)
+                        .flatMap(account -> statement.flatMap(said -> setting.type()
+                                .read(said.get("set"), defect -> {})
+                                .map(value -> new Wanted(account, setting, value))))
+                : Optional.empty();
         List<WayLine> ways = new ArrayList<>();
-        for (Policy policy : exact) ways.add(way(inquiry, policy, setting, statement, true));
-        statement.ifPresent(said -> ways.add(anew(inquiry, setting, target, said, exact.isEmpty())));
+        for (Policy policy : exact) ways.add(way(inquiry, policy, setting, statement, wanted, true));
+        statement.ifPresent(said -> ways.add(anew(inquiry, setting, target, said, wanted, exact.isEmpty())));
         for (Policy policy : wider.subList(0, Math.min(OTHERS, wider.size())))
-            ways.add(way(inquiry, policy, setting, statement, false));
+            ways.add(way(inquiry, policy, setting, statement, wanted, false));
         return Answer.of(new Ways(ways));
     }
 
@@ -111,18 +126,29 @@ public record WayRoutes(Inquiry.Reader inquiries, Timeline timeline) implements 
                 .anyMatch(a -> RoaringBitmap.intersects(directory.holding(a.target()), directory.holding(target)));
     }
 
-    private WayLine anew(Inquiry inquiry, Setting setting, Target target, ObjectNode statement, boolean first) {
+    private WayLine anew(
+            Inquiry inquiry,
+            Setting setting,
+            Target target,
+            ObjectNode statement,
+            Optional<Wanted> wanted,
+            boolean first) {
         String name = setting.title() + " for " + inquiry.wording().target(target);
         ObjectNode body = Json.NODES.objectNode().put("name", name);
         body.putArray("statements").add(statement);
         body.putArray("assignments").addObject().put("include", target.text());
         ObjectNode edit = Json.NODES.objectNode().put("kind", AddPolicy.KIND.name());
         edit.set("policy", body);
-        return told(inquiry, edit, name, first, true);
+        return told(inquiry, edit, name, wanted, first, true);
     }
 
     private WayLine way(
-            Inquiry inquiry, Policy policy, Setting setting, Optional<ObjectNode> statement, boolean first) {
+            Inquiry inquiry,
+            Policy policy,
+            Setting setting,
+            Optional<ObjectNode> statement,
+            Optional<Wanted> wanted,
+            boolean first) {
         ObjectNode edit = Json.NODES.objectNode();
         if (statement.isPresent()) edit.put("kind", PutStatement.KIND.name()).set("statement", statement.get());
         else
@@ -130,10 +156,11 @@ public record WayRoutes(Inquiry.Reader inquiries, Timeline timeline) implements 
                     .put("setting", setting.key())
                     .put("says", "set");
         edit.put("policy", policy.id());
-        return told(inquiry, edit, policy.name(), first, false);
+        return told(inquiry, edit, policy.name(), wanted, first, false);
     }
 
-    private WayLine told(Inquiry inquiry, ObjectNode edit, String name, boolean first, boolean fresh) {
+    private WayLine told(
+            Inquiry inquiry, ObjectNode edit, String name, Optional<Wanted> wanted, boolean first, boolean fresh) {
         Defects defects = new Defects();
         Book book = timeline.book(inquiry.snapshot());
         if (book.apply(new Place(edit, "", defects)).isEmpty())
@@ -146,13 +173,37 @@ public record WayRoutes(Inquiry.Reader inquiries, Timeline timeline) implements 
                     Optional.of(defects.all().stream()
                             .map(Defect::message)
                             .findFirst()
-                            .orElse("cannot be carried out")));
+                            .orElse("cannot be carried out")),
+                    Optional.empty());
         Question question = Question.at(inquiry.question().at());
         Ripple ripple = new Ripple(
                 book,
                 book.after(),
                 question,
                 inquiry.snapshot().moment(question).entitlements());
-        return new WayLine(name, first, fresh, edit, Optional.of(RippleTelling.counts(ripple)), Optional.empty());
+        return new WayLine(
+                name,
+                first,
+                fresh,
+                edit,
+                Optional.of(RippleTelling.counts(ripple)),
+                Optional.empty(),
+                wanted.flatMap(w -> w.brings(inquiry, book.after(), ripple)));
+    }
+
+    /** What is wanted for one account. */
+    private record Wanted(Account account, Setting setting, Value value) {
+        Optional<Boolean> brings(Inquiry inquiry, Ground after, Ripple ripple) {
+            boolean now = isDecided(inquiry.moment().climber(account), setting);
+            boolean then = after.estate()
+                    .account(account.id())
+                    .filter(a -> isDecided(new Climber(after, inquiry.question(), ripple.seatsAfter(), a), setting))
+                    .isPresent();
+            return Optional.of(then && !now);
+        }
+
+        private boolean isDecided(Climber climber, Setting of) {
+            return climber.outcome(of).decided().equals(value);
+        }
     }
 }

@@ -48,7 +48,7 @@ public final class History {
     /**
      * Loads a history into an empty store.
      *
-     * @param history {@code estate}, and {@code changes} of edits; all with {@code days} ago and {@code at} a time of day, or
+     * @param history {@code estate}, {@code changes} of edits, and {@code requests} of people; all with {@code days} ago and {@code at} a time of day, or
      *     {@code minutes} ago, {@code author} and {@code note}
      * @throws InvalidEstate when the estate has defects; nothing is stored then
      */
@@ -83,6 +83,19 @@ public final class History {
                             throw new IllegalStateException("The history does not fit its estate: " + change);
                     });
         }
+        for (JsonNode request : history.path("requests")) ask(store, request, instant(request, zone, now));
+    }
+
+    /** What people asked for; none of it is granted by the changes. */
+    private static void ask(Store store, JsonNode request, Instant at) {
+        store.requests()
+                .ask(
+                        Request.by(request.get("account").asText(), at),
+                        request.get("account").asText(),
+                        request.get("setting").asText(),
+                        Optional.empty(),
+                        request.get("wanted"),
+                        request.get("words").asText());
     }
 
     private static Instant instant(JsonNode told, ZoneId zone, Instant now) {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { STILL } from '../around.test-env';
-import { consequence, harm } from './Openers';
+import { consequence, harm } from './Ways';
 
 describe('what opens a gate', () => {
   it('says what it costs, whom it touches, and that another gate stays closed', () => {

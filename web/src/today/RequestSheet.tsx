@@ -1,0 +1,222 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { answer, api, refusalWords, type Schemas } from '../api/client';
+import { rippleSentence } from '../draft/numbers';
+import { useAfter } from '../draft/draft';
+import { OpenerWay, Way } from '../parts/Ways';
+import { Trouble } from '../parts/Trouble';
+import { account, useQuestion, writeQuestion } from '../question/question';
+import { day } from '../text/dates';
+import { count, listed } from '../text/words';
+
+type Line = Schemas['RequestLine'];
+
+/** One request with its answer worked out: why, what would grant it with its ripple, who else asks; and how to decline it. */
+export function RequestSheet({ id }: { id: number }) {
+  const navigate = useNavigate();
+  const [question] = useQuestion();
+  const found = useQuery({
+    queryKey: ['requests'],
+    queryFn: () => answer(api.GET('/api/v1/requests', { params: { query: { which: 'all' } } })),
+    refetchInterval: 15_000,
+  });
+  const request = found.data?.requests.find((r) => r.id === id);
+  const alike = found.data?.requests.filter((r) => r.setting === request?.setting && r.state === 'open') ?? [];
+  return (
+    <aside
+      aria-label="Request"
+      className="border-line bg-sheet w-[460px] shrink-0 overflow-y-auto border-l px-5 pt-5 pb-8 max-[1023px]:w-[380px]"
+    >
+      {found.isError ? (
+        <Trouble error={found.error} onRetry={() => void found.refetch()} />
+      ) : !found.data ? (
+        <p className="text-ink2">Looking…</p>
+      ) : !request ? (
+        <p>There is no such request any more.</p>
+      ) : (
+        <>
+          <div className="flex items-start gap-3">
+            <h2 className="font-display min-w-0 flex-1 text-[18px] leading-6 font-semibold">
+              {request.name} asks for {request.title}
+              {request.value !== 'On' && request.value !== '' && `: ${request.value}`}
+            </h2>
+            <button className="button" onClick={() => void navigate(`/today${writeQuestion(question)}`)}>
+              Close
+            </button>
+          </div>
+          <p className="text-ink2 text-[13px]">
+            {request.unit} · asked {day(request.asked.slice(0, 10))}
+            {request.inWorkspace && ` · in ${request.inWorkspace}`}
+          </p>
+          {request.words && <p className="border-line2 mt-2 border-l-4 pl-3">“{request.words}”</p>}
+          <p className="mt-3">
+            {request.why && `In the suite it says: “${request.why}”`}{' '}
+            <Link
+              className="quiet"
+              to={`/ladder${writeQuestion({
+                who: account(request.account),
+                what: { id: request.setting },
+                where: request.workspace ? { id: request.workspace } : undefined,
+              })}`}
+            >
+              See the ladder
+            </Link>
+          </p>
+          {request.alike.length > 0 && (
+            <p className="text-ink2 mt-1 text-[13px]">
+              Others ask for the same:{' '}
+              {listed(request.alike.map((a) => `${count(a.requests, 'person', 'people')} of ${a.unit}`))}.
+            </p>
+          )}
+          {alike.length > 1 && (
+            <p className="mt-1 flex flex-wrap gap-x-3 text-[13px]">
+              {alike.map((r) => (
+                <Link
+                  key={r.id}
+                  className="quiet aria-[current]:font-semibold"
+                  aria-current={r.id === id ? 'true' : undefined}
+                  to={`/today/requests/${r.id}`}
+                >
+                  {r.name}
+                </Link>
+              ))}
+            </p>
+          )}
+          {request.state === 'open' ? <Answering request={request} /> : <Answered request={request} />}
+        </>
+      )}
+    </aside>
+  );
+}
+
+function Answered({ request }: { request: Line }) {
+  return (
+    <p className="mt-4 font-semibold">
+      {request.state === 'granted' ? 'Granted' : 'Declined'} by {request.by}
+      {request.answered && ` on ${day(request.answered.slice(0, 10))}`}
+      {request.change !== null && (
+        <>
+          {', with '}
+          <Link className="quiet" to={`/logbook/${request.change}`}>
+            change {request.change}
+          </Link>
+        </>
+      )}
+      {request.sentence && <span className="block font-normal">“{request.sentence}”</span>}
+    </p>
+  );
+}
+
+function Answering({ request }: { request: Line }) {
+  const after = useAfter();
+  const queries = useQueryClient();
+  const [sentence, setSentence] = useState('');
+  const [refusal, setRefusal] = useState('');
+  const where = { workspace: request.workspace ?? undefined, ...after.query };
+  const openers = useQuery({
+    queryKey: ['openers', 'request', request.id, after.key],
+    queryFn: () =>
+      answer(
+        api.GET('/api/v1/openers', {
+          params: { query: { account: request.account, setting: request.setting, ...where } },
+        }),
+      ),
+  });
+  const ways = useQuery({
+    queryKey: ['ways', 'request', request.id, after.key],
+    queryFn: () =>
+      answer(
+        api.GET('/api/v1/ways', {
+          params: {
+            query: {
+              target: `account:${request.account}`,
+              setting: request.setting,
+              value: JSON.stringify(request.wanted),
+              ...after.query,
+            },
+          },
+        }),
+      ),
+  });
+  const decline = async () => {
+    const { error } = await api.POST('/api/v1/requests/{id}/declines', {
+      params: { path: { id: request.id } },
+      body: { sentence },
+    });
+    if (error) return setRefusal(refusalWords(error));
+    await queries.invalidateQueries({ queryKey: ['requests'] });
+    await queries.invalidateQueries({ queryKey: ['today'] });
+  };
+  const gates = openers.data?.gates ?? [];
+  const named = (ways.data?.ways ?? [])
+    .filter((w) => w.brings === true)
+    .sort((a, b) => (a.ripple?.accounts ?? 0) - (b.ripple?.accounts ?? 0));
+  return (
+    <>
+      <section aria-label="What would grant it" className="mt-4">
+        <h3 className="font-display text-[16px] font-semibold">What would grant it</h3>
+        {(openers.isPending || ways.isPending) && <p className="text-ink2">Each way is tried…</p>}
+        {openers.isError && <p className="text-shut">{openers.error.message}</p>}
+        {gates.map((gate) => (
+          <div key={gate.gate} className="mt-1">
+            <p className="text-ink2 text-[13px]">{gate.need}</p>
+            {gate.openers.length === 0 && (
+              <p className="border-line border-t py-1.5">No single edit opens this gate.</p>
+            )}
+            <ul className="border-line border-t empty:border-0" aria-label={gate.need}>
+              {gate.openers.map((opener) => (
+                <OpenerWay key={opener.words} opener={opener} />
+              ))}
+            </ul>
+          </div>
+        ))}
+        {openers.data && named.length > 0 && (
+          <>
+            {gates.length > 0 && <p className="text-ink2 mt-2 text-[13px]">And where it is decided</p>}
+            <ul className="border-line border-t empty:border-0" aria-label="Where it is decided">
+              {named.map((way) => (
+                <Way
+                  key={way.name + String(way.fresh)}
+                  words={way.fresh ? `An exception: the new policy “${way.name}”` : `In “${way.name}”`}
+                  says={
+                    way.ripple && way.ripple.accounts > 0
+                      ? rippleSentence(way.ripple)
+                      : gates.length > 0
+                        ? 'changes nothing by itself; a gate stays closed'
+                        : 'changes nothing'
+                  }
+                  edit={way.edit}
+                />
+              ))}
+            </ul>
+          </>
+        )}
+        <p className="text-ink2 mt-2 text-[13px]">
+          What you stage is a draft like any other; when it is published, {request.name} is told by itself.
+        </p>
+      </section>
+      <form
+        className="mt-5"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void decline();
+        }}
+      >
+        <h3 className="font-display text-[16px] font-semibold">Or decline it</h3>
+        <textarea
+          className="field mt-1 h-auto! w-full py-1.5"
+          rows={2}
+          aria-label="Why not, for the person to read"
+          placeholder={`Why not, for ${request.name} to read`}
+          value={sentence}
+          onChange={(e) => setSentence(e.target.value)}
+        />
+        {refusal && <p className="text-shut">{refusal}</p>}
+        <button className="button mt-1" type="submit" disabled={sentence.trim() === ''}>
+          Decline
+        </button>
+      </form>
+    </>
+  );
+}

@@ -1,0 +1,233 @@
+import { useQuery } from '@tanstack/react-query';
+import { Fragment, useEffect, useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { answer, api, type Schemas, type Session } from '../api/client';
+import { AskFinder } from '../parts/AskFinder';
+import { Trouble } from '../parts/Trouble';
+import { count } from '../text/words';
+import { DONE, here, isAway, lastHere, useAway, useName, type Away } from './mine';
+import { RequestSheet } from './RequestSheet';
+
+type Matter = Schemas['Matter'];
+type Topic = Matter['topic'];
+
+const TOPICS: [Topic, string][] = [
+  ['request', 'People ask'],
+  ['seats', 'Seats'],
+  ['preview', 'Previews'],
+  ['opening', 'Opens this week'],
+  ['planned', 'Planned'],
+  ['ending', 'Ends soon'],
+  ['review', 'To be looked at again'],
+  ['settling', 'On its way'],
+  ['happened', 'Since you were here'],
+];
+const SHOWN = 4;
+
+/** The first page: what waits for a decision, in sentences, the most urgent first. */
+export function TodayView({ session }: { session?: Session }) {
+  const { id } = useParams();
+  const [name, setName] = useName(session?.author ?? '');
+  const since = lastHere(name);
+  const today = useQuery({
+    queryKey: ['today', since],
+    queryFn: () => answer(api.GET('/api/v1/today', { params: { query: { since } } })),
+    enabled: session !== undefined,
+    refetchInterval: 15_000,
+  });
+  const [away, put, bring] = useAway(name);
+  useEffect(() => {
+    document.title = 'Today · Lean Ladder';
+  }, []);
+  useEffect(() => {
+    if (name !== '' && today.data) here(name);
+  }, [name, today.data]);
+  return (
+    <div className="flex h-full min-h-0">
+      <div className="min-w-0 flex-1 overflow-y-auto px-8 pt-6 pb-10" role="region" aria-label="Today" tabIndex={0}>
+        <div className="mx-auto max-w-[960px]">
+          <div className="max-w-[560px]">
+            <AskFinder large />
+          </div>
+          {today.isError ? (
+            <Trouble error={today.error} onRetry={() => void today.refetch()} />
+          ) : today.data ? (
+            <Matters
+              today={today.data}
+              away={away}
+              put={put}
+              zone={session?.organisation?.timeZone ?? 'UTC'}
+              chosen={id}
+            />
+          ) : (
+            <p className="text-ink2 mt-6">Looking what waits…</p>
+          )}
+          <Foot
+            name={name}
+            onName={setName}
+            away={away}
+            matters={today.data?.matters ?? []}
+            now={Date.parse(today.data?.now ?? '')}
+            bring={bring}
+          />
+        </div>
+      </div>
+      {id && <RequestSheet key={id} id={Number(id)} />}
+    </div>
+  );
+}
+
+function Matters(props: {
+  today: Schemas['Today'];
+  away: Away;
+  put: (key: string, until: string) => void;
+  zone: string;
+  chosen: string | undefined;
+}) {
+  const { today, away, put } = props;
+  const now = Date.parse(today.now);
+  const waiting = today.matters.filter((m) => !isAway(away, m.key, now));
+  const day = new Intl.DateTimeFormat('en-GB', {
+    weekday: 'long',
+    day: 'numeric',
+    month: 'long',
+    timeZone: props.zone,
+  }).format(now);
+  return (
+    <>
+      <h1 className="font-display mt-6 text-[24px] font-bold">{day}</h1>
+      <p className="text-ink2">
+        {waiting.length === 0
+          ? today.next
+            ? `Nothing waits for you. What comes next: ${today.next}`
+            : 'Nothing waits for you, and nothing is on its way.'
+          : `${count(waiting.length, 'thing')} to know, the most urgent first.`}
+      </p>
+      {/* One grid for all, so that the sentences begin in one line. */}
+      <div className="mt-4 grid grid-cols-[130px_minmax(0,1fr)] gap-x-6 max-[700px]:grid-cols-1">
+        {TOPICS.map(([topic, title]) => {
+          const these = waiting.filter((m) => m.topic === topic);
+          return (
+            these.length > 0 && (
+              <Fragment key={topic}>
+                <h2 className="text-ink2 border-line border-t pt-2 text-[13px] font-semibold">{title}</h2>
+                <Group title={title} matters={these} put={put} zone={props.zone} now={now} chosen={props.chosen} />
+              </Fragment>
+            )
+          );
+        })}
+      </div>
+    </>
+  );
+}
+
+function Group(props: {
+  title: string;
+  matters: Matter[];
+  put: (key: string, until: string) => void;
+  zone: string;
+  now: number;
+  chosen: string | undefined;
+}) {
+  const [all, setAll] = useState(false);
+  const shown = all ? props.matters : props.matters.slice(0, SHOWN);
+  const more = props.matters.length - shown.length;
+  return (
+    <ul className="border-line border-t" aria-label={props.title}>
+      {shown.map((m) => (
+        <li
+          key={m.key}
+          className="border-line group flex flex-wrap items-baseline gap-x-3 border-b py-2 last:border-b-0 max-[700px]:border-b-0"
+        >
+          <Link
+            className="min-w-0 flex-1 text-[16px] hover:underline aria-[current]:font-semibold"
+            aria-current={props.chosen !== undefined && m.leads.endsWith(`/${props.chosen}`) ? 'true' : undefined}
+            to={m.leads}
+          >
+            {m.words}
+          </Link>
+          {/* Quiet until one is at the line; a finger has no hover. */}
+          <span className="text-ink2 flex shrink-0 gap-2 text-[13px] pointer-fine:opacity-0 pointer-fine:group-focus-within:opacity-100 pointer-fine:group-hover:opacity-100">
+            <PutOff words="until tomorrow" matter={m} onPress={() => props.put(m.key, tomorrow(props.now))} />
+            <PutOff words="until next week" matter={m} onPress={() => props.put(m.key, nextWeek(props.now))} />
+            <PutOff words="done" matter={m} onPress={() => props.put(m.key, DONE)} />
+          </span>
+        </li>
+      ))}
+      {more > 0 && (
+        <li>
+          <button className="quiet text-[13px]" onClick={() => setAll(true)}>
+            And {count(more, 'more', 'more')}
+          </button>
+        </li>
+      )}
+    </ul>
+  );
+}
+
+function PutOff({ words, matter, onPress }: { words: string; matter: Matter; onPress: () => void }) {
+  return (
+    <button
+      className="quiet"
+      aria-label={`${words === 'done' ? 'Done' : `Put off ${words}`}: ${matter.words}`}
+      onClick={onPress}
+    >
+      {words}
+    </button>
+  );
+}
+
+const DAY_MS = 86_400_000;
+
+/** The morning after an instant, for whoever looks. */
+const morning = (at: number): string => {
+  const then = new Date(at);
+  then.setHours(6, 0, 0, 0);
+  return then.toISOString();
+};
+const tomorrow = (now: number) => morning(now + DAY_MS);
+const nextWeek = (now: number) => morning(now + ((8 - new Date(now).getDay()) % 7 || 7) * DAY_MS);
+
+/** Who looks, and what was put away. */
+function Foot(props: {
+  name: string;
+  onName: (name: string) => void;
+  away: Away;
+  matters: Matter[];
+  now: number;
+  bring: () => void;
+}) {
+  const [typed, setTyped] = useState<string>();
+  const navigate = useNavigate();
+  const hidden = props.matters.filter((m) => isAway(props.away, m.key, props.now)).length;
+  return (
+    <p className="text-ink2 mt-8 flex flex-wrap items-baseline gap-x-4 gap-y-1 text-[13px]">
+      <label className="flex items-baseline gap-2">
+        What you put off or deal with is put away for
+        <input
+          className="field h-7! w-40"
+          aria-label="Your name"
+          value={typed ?? props.name}
+          onChange={(e) => setTyped(e.target.value)}
+          onBlur={() => {
+            if (typed?.trim()) props.onName(typed.trim());
+            setTyped(undefined);
+          }}
+          onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
+        />
+        alone, in this browser.
+      </label>
+      {hidden > 0 && (
+        <button
+          className="quiet"
+          onClick={() => {
+            props.bring();
+            void navigate('/today');
+          }}
+        >
+          Bring back {count(hidden, 'thing')}
+        </button>
+      )}
+    </p>
+  );
+}

@@ -13,6 +13,7 @@ type Topic = Matter['topic'];
 
 const TOPICS: [Topic, string][] = [
   ['request', 'People ask'],
+  ['check', 'Has not arrived'],
   ['seats', 'Seats'],
   ['preview', 'Previews'],
   ['opening', 'Opens this week'],
@@ -20,6 +21,7 @@ const TOPICS: [Topic, string][] = [
   ['ending', 'Ends soon'],
   ['review', 'To be looked at again'],
   ['settling', 'On its way'],
+  ['arrived', 'Has arrived'],
   ['happened', 'Since you were here'],
 ];
 const SHOWN = 4;
@@ -137,7 +139,7 @@ function Group(props: {
       {shown.map((m) => (
         <li
           key={m.key}
-          className="border-line group flex flex-wrap items-baseline gap-x-3 border-b py-2 last:border-b-0 max-[700px]:border-b-0"
+          className="border-line group relative flex flex-wrap items-baseline gap-x-3 border-b py-2 last:border-b-0 max-[700px]:border-b-0"
         >
           <Link
             className="min-w-0 flex-1 text-[16px] hover:underline aria-[current]:font-semibold"
@@ -147,7 +149,7 @@ function Group(props: {
             {m.words}
           </Link>
           {/* Quiet until one is at the line; a finger has no hover. */}
-          <span className="text-ink2 flex shrink-0 gap-2 text-[13px] pointer-fine:opacity-0 pointer-fine:group-focus-within:opacity-100 pointer-fine:group-hover:opacity-100">
+          <span className="text-ink2 pointer-fine:bg-sheet flex shrink-0 gap-2 text-[13px] pointer-fine:absolute pointer-fine:right-0 pointer-fine:pl-3 pointer-fine:opacity-0 pointer-fine:group-focus-within:opacity-100 pointer-fine:group-hover:opacity-100">
             <PutOff words="until tomorrow" matter={m} onPress={() => props.put(m.key, tomorrow(props.now))} />
             <PutOff words="until next week" matter={m} onPress={() => props.put(m.key, nextWeek(props.now))} />
             <PutOff words="done" matter={m} onPress={() => props.put(m.key, DONE)} />

@@ -40,6 +40,7 @@ public final class DemoHistory {
         history.set("estate", estate);
         history.putArray("changes").addAll(changes);
         history.set("requests", DemoEstate.data("requests.yaml"));
+        history.set("checks", DemoEstate.data("checks.yaml"));
         return history;
     }
 

@@ -201,6 +201,28 @@ class SuiteStoryTest {
     }
 
     @Test
+    void aCheckWrittenFromTheLadderSaysOnTodayWhatTheSuiteReports() throws Exception {
+        hands.step(Duration.ofDays(1));
+        beside.publish(
+                "{'kind':'put-statement','policy':'deputies-ashore','statement':{'setting':'mail.delegate','set':false}}");
+        try (Browser browser = new Browser(beside.server.address(), 1440, 900)) {
+            browser.open("/ladder?who=account:rafael.osk&what=setting:mail.delegate");
+            browser.press("Check that it arrives");
+            browser.sees("Whether it has arrived is looked at on Thu 26 Nov, 16:00.");
+            hands.step(Duration.ofMinutes(241));
+            // He has not signed in since, unless his habit says so.
+            suite.open("/?as=rafael.osk&app=mail&deed=sign-in");
+            suite.sees("My mailbox");
+            browser.open("/today");
+            browser.until("what was found is told", () -> {
+                if (browser.body().contains("“Let others open one's mailbox” for Rafael Osk: arrived for")) return true;
+                browser.reload();
+                return false;
+            });
+        }
+    }
+
+    @Test
     void aRequestIsDeclinedAndWhatIsPutOffIsPutOffForOneselfAlone() throws Exception {
         beside.suite("POST", page("yara.brekke") + "/requests", "{\"setting\":\"assistant.use\"}");
         try (Browser browser = new Browser(beside.server.address(), 1440, 900)) {

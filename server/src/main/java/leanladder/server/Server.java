@@ -23,6 +23,8 @@ import leanladder.server.answer.SettlingRoutes;
 import leanladder.server.answer.SpreadRoutes;
 import leanladder.server.answer.WayRoutes;
 import leanladder.server.answer.WorkspaceRoutes;
+import leanladder.server.check.CheckRoutes;
+import leanladder.server.check.Checks;
 import leanladder.server.directory.DirectoryRoutes;
 import leanladder.server.directory.ImportRoutes;
 import leanladder.server.directory.PasteRoutes;
@@ -92,6 +94,7 @@ public final class Server implements AutoCloseable {
     private final DraftDesk drafts;
     private final Wakes wakes;
     private final Requests requests;
+    private final Checks checks;
     private final Rates rates = Rates.of(Integer.getInteger("ladder.rate", RATE));
     private final Metrics metrics = new Metrics();
     private Javalin javalin;
@@ -111,6 +114,7 @@ public final class Server implements AutoCloseable {
         this.clockwork = new Clockwork(store, timeline, publisher, events);
         this.wakes = new Wakes(timeline, clockwork, actors.clients());
         this.requests = new Requests(store, timeline, clockwork);
+        this.checks = new Checks(store, timeline, places.suite, actors.clients());
         this.drafts = new DraftDesk(store.drafts(), timeline, publisher);
         metrics.watch(store.database(), timeline, clockwork, events);
     }
@@ -130,10 +134,16 @@ public final class Server implements AutoCloseable {
         PlanRoutes plans = new PlanRoutes(store, timeline, inquiries);
         PreviewRoutes previews = new PreviewRoutes(inquiries);
         RequestRoutes requests = new RequestRoutes(store, timeline, inquiries, actors.clients());
+        CheckRoutes checks = new CheckRoutes(store, timeline, inquiries);
         return List.of(
                 new TodayRoutes(
-                        store, timeline, inquiries, drafts, List.of(requests, plans, previews, exceptions, settling)),
+                        store,
+                        timeline,
+                        inquiries,
+                        drafts,
+                        List.of(requests, checks, plans, previews, exceptions, settling)),
                 requests,
+                checks,
                 new EstateRoutes(store, timeline, publisher, actors, suite),
                 new SearchRoutes(inquiries),
                 new OutcomeRoutes(inquiries),
@@ -172,6 +182,7 @@ public final class Server implements AutoCloseable {
      */
     public void start() {
         clockwork.whenDue(drafts::publishDue);
+        clockwork.whenDue(checks::lookDue);
         clockwork.whenDrafted(drafts::forget);
         clockwork.keepReady(new SearchFacet());
         javalin = Javalin.create(this::configure).start("127.0.0.1", port);
@@ -200,6 +211,7 @@ public final class Server implements AutoCloseable {
         events.close();
         wakes.close();
         requests.close();
+        checks.close();
     }
 
     private void configure(JavalinConfig config) {

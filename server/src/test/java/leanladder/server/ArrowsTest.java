@@ -36,6 +36,7 @@ class ArrowsTest {
             Map.entry("logbook", BELOW),
             Map.entry("policy", BELOW),
             Map.entry("preview", BELOW),
+            Map.entry("check", BELOW),
             Map.entry("request", BELOW),
             Map.entry("search", BELOW),
             Map.entry("seat", BELOW),

@@ -675,6 +675,9 @@ class RestTest {
             assertThat(said.statusCode()).as(said.body()).isEqualTo(201);
             asked.add("post /api/v1/accounts/{id}/" + word);
         }
+        JsonNode check = ask(asked, "POST", "/api/v1/checks", "{\"who\":\"account:a2\",\"setting\":\"meet.captions\"}");
+        ask(asked, "GET", "/api/v1/checks?who=account:a2", "");
+        ask(asked, "DELETE", "/api/v1/checks/" + check.at("/checks/0/id"), "");
         ask(asked, "GET", "/api/v1/today?since=2026-11-20", "");
         HttpResponse<String> wished = server.send(
                 "POST",

@@ -1,6 +1,7 @@
 package leanladder.store;
 
 import leanladder.store.calendars.CalendarTable;
+import leanladder.store.checks.CheckTable;
 import leanladder.store.db.Database;
 import leanladder.store.drafts.DraftTable;
 import leanladder.store.journal.Journal;
@@ -9,7 +10,7 @@ import leanladder.store.requests.RequestTable;
 import leanladder.store.seats.SeatTable;
 import leanladder.store.watch.Watch;
 
-/** What is kept in PostgreSQL: the journal of changes, the parts of the estate, the ledger, drafts, calendars, and what people ask for. */
+/** What is kept in PostgreSQL: the journal of changes, the parts of the estate, the ledger, drafts, calendars, what people ask for, and checks. */
 public final class Store implements AutoCloseable {
     private final Database database;
     private final Journal journal;
@@ -18,6 +19,7 @@ public final class Store implements AutoCloseable {
     private final SeatTable seats;
     private final CalendarTable calendars;
     private final RequestTable requests;
+    private final CheckTable checks;
 
     /**
      * Connects and brings the tables up to date.
@@ -32,6 +34,7 @@ public final class Store implements AutoCloseable {
         seats = new SeatTable(database);
         calendars = new CalendarTable(database);
         requests = new RequestTable(database);
+        checks = new CheckTable(database);
     }
 
     @Override
@@ -77,5 +80,10 @@ public final class Store implements AutoCloseable {
     /** What people ask for. */
     public RequestTable requests() {
         return requests;
+    }
+
+    /** Checks that changes have arrived. */
+    public CheckTable checks() {
+        return checks;
     }
 }

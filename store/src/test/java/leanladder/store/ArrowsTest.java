@@ -26,6 +26,7 @@ class ArrowsTest {
             "drafts", List.of("db"),
             "calendars", List.of("db"),
             "requests", List.of("db"),
+            "checks", List.of("db"),
             "watch", List.of("db"));
 
     @Test

@@ -37,11 +37,11 @@ class RequestTableTest {
             store.requests().decline(Request.by("Vera", AT), first, "Vera", "Not now.");
             store.requests().grant(Request.by("Ivo", AT), List.of(first, other), "Ivo", AT, 7);
             FeatureRequest declined = store.requests().find(first).orElseThrow();
-            assertThat(declined.state()).isEqualTo(FeatureRequest.State.DECLINED);
+            assertThat(declined.state()).isEqualTo(FeatureRequest.RequestState.DECLINED);
             assertThat(declined.sentence()).contains("Not now.");
             assertThat(declined.change()).isEmpty();
             FeatureRequest granted = store.requests().find(other).orElseThrow();
-            assertThat(granted.state()).isEqualTo(FeatureRequest.State.GRANTED);
+            assertThat(granted.state()).isEqualTo(FeatureRequest.RequestState.GRANTED);
             assertThat(granted.change()).contains(7L);
             assertThat(granted.answered()).contains(AT);
 

@@ -11,6 +11,7 @@ import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
+import java.security.MessageDigest;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -53,6 +54,14 @@ final class Ladder {
 
     /** Which accounts have to fetch again. @param all whether that is everybody */
     record Wake(boolean all, Set<String> accounts) {}
+
+    /** Whether a call brings the secret. */
+    boolean knows(Optional<String> authorization) {
+        return authorization
+                .filter(sent -> MessageDigest.isEqual(
+                        sent.getBytes(StandardCharsets.UTF_8), ("Bearer " + secret).getBytes(StandardCharsets.UTF_8)))
+                .isPresent();
+    }
 
     private HttpRequest.Builder request(String path) {
         return HttpRequest.newBuilder(URI.create(root + path))

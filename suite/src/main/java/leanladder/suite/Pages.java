@@ -125,6 +125,23 @@ final class Pages {
         return taken != null && taken.shown().shown().equals("there");
     }
 
+    /** What an account's page shows of a setting now, whoever looks; empty where the account has no page. */
+    Optional<Seen> seen(String account, String setting) {
+        try {
+            Uptake.Taken taken = taken(account, Optional.empty(), clock.instant(), doings(account))
+                    .get(setting);
+            return Optional.ofNullable(taken)
+                    .map(t -> new Seen(
+                            setting,
+                            t.shown().value(),
+                            t.shown().shown(),
+                            t.shown().notice(),
+                            t.waitsFor()));
+        } catch (Refused none) {
+            return Optional.empty();
+        }
+    }
+
     private Map<String, Uptake.Taken> taken(String account, Optional<String> workspace, Instant at, Doings done) {
         Catalogue catalogue = deliveries.catalogue();
         Instant since = done.earliest().isBefore(at) ? done.earliest() : at;

@@ -28,7 +28,7 @@ import org.slf4j.LoggerFactory;
 public final class SuiteServer implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(SuiteServer.class);
     private static final Set<String> WORDS = Set.of("consents", "withdrawals", "refusals", "feedback");
-    private static final int BODY = 16_384;
+    private static final int BODY = 262_144;
 
     private final Ladder ladder;
     private final Deliveries deliveries;
@@ -128,6 +128,7 @@ public final class SuiteServer implements AutoCloseable {
             talks.write(page.account(), text(ctx, "to"), text(ctx, "text"));
             answer(ctx, talks(page));
         });
+        routes.post("/api/report", this::report);
         routes.get("/api/*", ctx -> {
             throw new Refused(404, "There is nothing at this address.");
         });
@@ -188,6 +189,23 @@ public final class SuiteServer implements AutoCloseable {
                         .asText());
         person.set("workspaces", known.path("workspaces"));
         return person;
+    }
+
+    /** What it has taken up, account by account, for Lean Ladder alone. */
+    private void report(Context ctx) {
+        if (!ladder.knows(Optional.ofNullable(ctx.header("Authorization"))))
+            throw new Refused(401, "The report is for Lean Ladder.");
+        JsonNode sent = sent(ctx);
+        String setting = sent.path("setting").asText("");
+        var answer = Json.MAPPER.createObjectNode();
+        var accounts = answer.putArray("accounts");
+        for (JsonNode one : sent.path("accounts"))
+            pages.seen(one.asText(), setting).ifPresent(seen -> {
+                ObjectNode row = accounts.addObject().put("account", one.asText());
+                row.set("value", seen.value());
+                seen.waitsFor().ifPresent(deed -> row.put("waitsFor", deed.word()));
+            });
+        answer(ctx, answer);
     }
 
     private void open(Context ctx) {

@@ -30,6 +30,11 @@ public record ClientSecret(Optional<String> secret) {
                             + " ./ladder up writes it into the file client.secret of its home.");
     }
 
+    /** What a call brings to those who know the same secret. */
+    public String bearer() {
+        return BEARER + secret.orElse("");
+    }
+
     /** Never tells it. */
     @Override
     public String toString() {

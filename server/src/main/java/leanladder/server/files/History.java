@@ -48,7 +48,7 @@ public final class History {
     /**
      * Loads a history into an empty store.
      *
-     * @param history {@code estate}, {@code changes} of edits, and {@code requests} of people; all with {@code days} ago and {@code at} a time of day, or
+     * @param history {@code estate}, {@code changes} of edits, {@code requests} of people, and {@code checks}; all with {@code days} ago and {@code at} a time of day, or
      *     {@code minutes} ago, {@code author} and {@code note}
      * @throws InvalidEstate when the estate has defects; nothing is stored then
      */
@@ -84,6 +84,15 @@ public final class History {
                     });
         }
         for (JsonNode request : history.path("requests")) ask(store, request, instant(request, zone, now));
+        for (JsonNode check : history.path("checks"))
+            store.checks()
+                    .write(
+                            Request.by(check.get("author").asText(), instant(check, zone, now)),
+                            check.get("who").asText(),
+                            check.get("setting").asText(),
+                            timeline.change(),
+                            check.get("author").asText(),
+                            now.minus(Duration.ofMinutes(check.get("due").asLong())));
     }
 
     /** What people asked for; none of it is granted by the changes. */

@@ -25,15 +25,21 @@ import org.roaringbitmap.RoaringBitmap;
 
 /** The snapshots that can be asked: the present one, past ones, and those that proposals make of the present one. */
 public final class Timeline {
-    private static final int PAST_KEPT = 3;
+    /** Of how many accounts estates of the past are kept, and for how many a small one counts. */
+    private static final int PAST_ACCOUNTS = 3_000_000;
+
+    private static final int SMALL = 50_000;
     private static final int CHANGES_KEPT = 500;
     private static final int READ_AT_ONCE = 200;
 
     private final Store store;
     private final Clock clock;
     private final List<Consumer<Step>> listeners = new CopyOnWriteArrayList<>();
-    private final LoadingCache<Long, Snapshot> past =
-            Caffeine.newBuilder().maximumSize(PAST_KEPT).build(this::load);
+    private final LoadingCache<Long, Snapshot> past = Caffeine.newBuilder()
+            .maximumWeight(PAST_ACCOUNTS)
+            .weigher((Long number, Snapshot kept) ->
+                    Math.max(SMALL, kept.directory().size()))
+            .build(this::load);
     private final Deque<Change> recent = new ArrayDeque<>();
     private volatile Optional<Snapshot> present = Optional.empty();
 

@@ -69,7 +69,7 @@ public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inqui
             Optional<String> inWorkspace,
             String words,
             Instant asked,
-            FeatureRequest.State state,
+            FeatureRequest.RequestState state,
             Optional<Instant> answered,
             Optional<String> by,
             Optional<String> sentence,
@@ -82,7 +82,7 @@ public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inqui
 
     /** A request as the person sees it who made it. @param words what became of it */
     public record OwnRequest(
-            long id, String setting, String title, Instant asked, FeatureRequest.State state, String words) {}
+            long id, String setting, String title, Instant asked, FeatureRequest.RequestState state, String words) {}
 
     /** All requests of a person, the newest first. */
     public record OwnRequests(String account, List<OwnRequest> requests) {}
@@ -112,7 +112,7 @@ public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inqui
         Inquiry inquiry = inquiries.of(Query.none());
         Map<String, Map<String, Integer>> units = new LinkedHashMap<>();
         for (FeatureRequest request : requests)
-            if (request.state() == FeatureRequest.State.OPEN)
+            if (request.state() == FeatureRequest.RequestState.OPEN)
                 units.computeIfAbsent(request.setting(), s -> new TreeMap<>())
                         .merge(unit(inquiry, request.account()), 1, Integer::sum);
         return requests.stream().map(r -> line(inquiry, r, units)).toList();
@@ -123,7 +123,8 @@ public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inqui
         Optional<Setting> setting = inquiry.estate().catalogue().setting(request.setting());
         String unit = unit(inquiry, request.account());
         Map<String, Integer> alike = new TreeMap<>(units.getOrDefault(request.setting(), Map.of()));
-        if (request.state() == FeatureRequest.State.OPEN) alike.computeIfPresent(unit, (u, n) -> n == 1 ? null : n - 1);
+        if (request.state() == FeatureRequest.RequestState.OPEN)
+            alike.computeIfPresent(unit, (u, n) -> n == 1 ? null : n - 1);
         return new RequestLine(
                 request.id(),
                 request.account(),
@@ -183,7 +184,7 @@ public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inqui
             sent.defects().add("/sentence", "is missing: the person reads why");
         sent.refuseDefects();
         FeatureRequest request = request(id);
-        if (request.state() != FeatureRequest.State.OPEN)
+        if (request.state() != FeatureRequest.RequestState.OPEN)
             throw Problem.refused(
                     409, "Answered", "This request was " + request.state().word() + " meanwhile.");
         var asking = call.request();
@@ -234,7 +235,7 @@ public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inqui
                 wanted,
                 words.orElse(""),
                 timeline.now(),
-                FeatureRequest.State.OPEN,
+                FeatureRequest.RequestState.OPEN,
                 Optional.empty(),
                 Optional.empty(),
                 Optional.empty(),
@@ -281,9 +282,9 @@ public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inqui
 
     private String became(FeatureRequest request, Settles settles, Wording wording) {
         String asked = "You asked for it on " + wording.day(request.asked()) + ". ";
-        if (request.state() == FeatureRequest.State.OPEN) return asked + "Nobody has answered yet.";
+        if (request.state() == FeatureRequest.RequestState.OPEN) return asked + "Nobody has answered yet.";
         Instant answered = request.answered().orElseThrow();
-        if (request.state() == FeatureRequest.State.DECLINED)
+        if (request.state() == FeatureRequest.RequestState.DECLINED)
             return asked + "It was declined on " + wording.day(answered) + ": "
                     + request.sentence().orElse("");
         Instant there = answered.plus(settles.most());

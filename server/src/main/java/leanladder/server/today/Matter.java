@@ -17,6 +17,7 @@ public record Matter(Topic topic, String key, String words, String leads, Option
     /** What a matter is about, the most urgent first. */
     public enum Topic {
         REQUEST,
+        CHECK,
         SEATS,
         PREVIEW,
         OPENING,
@@ -24,6 +25,7 @@ public record Matter(Topic topic, String key, String words, String leads, Option
         ENDING,
         REVIEW,
         SETTLING,
+        ARRIVED,
         HAPPENED;
 
         /** How it is written. */

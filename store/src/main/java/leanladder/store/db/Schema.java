@@ -84,6 +84,20 @@ public final class Schema {
     public static final List<Field<?>> FEATURE_REQUEST_COLUMNS = List.of(
             ID, ACCOUNT, SETTING, WORKSPACE, WANTED, SAID, ASKED, STATE, ANSWERED, ANSWERED_BY, SENTENCE, GRANTED_BY);
 
+    public static final Table<?> ARRIVAL_CHECK = DSL.table(DSL.name("arrival_check"));
+    public static final Field<String> WHO = DSL.field(DSL.name("who"), SQLDataType.CLOB);
+    public static final Field<Long> AS_OF = DSL.field(DSL.name("change"), SQLDataType.BIGINT);
+    public static final Field<OffsetDateTime> WRITTEN =
+            DSL.field(DSL.name("written"), SQLDataType.TIMESTAMPWITHTIMEZONE);
+    public static final Field<String> WRITTEN_BY = DSL.field(DSL.name("written_by"), SQLDataType.CLOB);
+    public static final Field<OffsetDateTime> LOOKED_AT_FROM =
+            DSL.field(DSL.name("due"), SQLDataType.TIMESTAMPWITHTIMEZONE);
+    public static final Field<OffsetDateTime> LOOKED = DSL.field(DSL.name("looked"), SQLDataType.TIMESTAMPWITHTIMEZONE);
+
+    /** All columns of a check. */
+    public static final List<Field<?>> ARRIVAL_CHECK_COLUMNS =
+            List.of(ID, WHO, SETTING, AS_OF, WRITTEN, WRITTEN_BY, LOOKED_AT_FROM, STATE, LOOKED, SAID);
+
     static final Table<?> REQUEST = DSL.table(DSL.name("request"));
     static final Field<String> ACTOR = DSL.field(DSL.name("actor"), SQLDataType.CLOB);
     static final Field<String> FINGERPRINT = DSL.field(DSL.name("fingerprint"), SQLDataType.CLOB);

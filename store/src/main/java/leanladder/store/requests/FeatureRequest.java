@@ -23,13 +23,13 @@ public record FeatureRequest(
         JsonNode wanted,
         String words,
         Instant asked,
-        State state,
+        RequestState state,
         Optional<Instant> answered,
         Optional<String> by,
         Optional<String> sentence,
         Optional<Long> change) {
     /** What became of it. */
-    public enum State {
+    public enum RequestState {
         OPEN,
         GRANTED,
         DECLINED;

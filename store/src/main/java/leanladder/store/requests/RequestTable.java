@@ -69,7 +69,7 @@ public final class RequestTable {
     public long decline(Request request, long id, String by, String sentence) {
         return database.write(request, tx -> {
             tx.update(Schema.FEATURE_REQUEST)
-                    .set(Schema.STATE, FeatureRequest.State.DECLINED.word())
+                    .set(Schema.STATE, FeatureRequest.RequestState.DECLINED.word())
                     .set(Schema.ANSWERED, Schema.micros(request.at()))
                     .set(Schema.ANSWERED_BY, by)
                     .set(Schema.SENTENCE, sentence)
@@ -83,7 +83,7 @@ public final class RequestTable {
     public void grant(Request request, List<Long> ids, String by, Instant at, long change) {
         database.write(request, tx -> {
             tx.update(Schema.FEATURE_REQUEST)
-                    .set(Schema.STATE, FeatureRequest.State.GRANTED.word())
+                    .set(Schema.STATE, FeatureRequest.RequestState.GRANTED.word())
                     .set(Schema.ANSWERED, Schema.micros(at))
                     .set(Schema.ANSWERED_BY, by)
                     .set(Schema.GRANTED_BY, change)
@@ -114,7 +114,7 @@ public final class RequestTable {
     }
 
     private static Condition open() {
-        return Schema.STATE.eq(FeatureRequest.State.OPEN.word());
+        return Schema.STATE.eq(FeatureRequest.RequestState.OPEN.word());
     }
 
     private List<FeatureRequest> list(Condition which, SortField<Long> order, int most) {
@@ -135,7 +135,7 @@ public final class RequestTable {
                 Json.read(row.get(Schema.WANTED).data()),
                 row.get(Schema.SAID),
                 row.get(Schema.ASKED).toInstant(),
-                FeatureRequest.State.valueOf(row.get(Schema.STATE).toUpperCase(Locale.ROOT)),
+                FeatureRequest.RequestState.valueOf(row.get(Schema.STATE).toUpperCase(Locale.ROOT)),
                 Optional.ofNullable(row.get(Schema.ANSWERED)).map(OffsetDateTime::toInstant),
                 Optional.ofNullable(row.get(Schema.ANSWERED_BY)),
                 Optional.ofNullable(row.get(Schema.SENTENCE)),

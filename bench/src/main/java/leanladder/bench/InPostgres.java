@@ -62,6 +62,7 @@ final class InPostgres {
                 stage(made, server);
                 missed.addAll(new Publishing(table, made, new Rest(server.address())).run());
                 if (made.full()) {
+                    missed.addAll(new Delivering(table, made, server).run());
                     missed.addAll(new Previewing(table, made, server).run());
                     missed.addAll(new Seating(table, made, new Rest(server.address())).run());
                 }

@@ -29,7 +29,10 @@ final class Beside implements AutoCloseable {
                 database,
                 Json.write(new DemoEstate().build()),
                 clock,
-                new Server.Places(Optional.of(Path.of("../web/dist")), Optional.of("http://127.0.0.1:" + port)));
+                new Server.Places(
+                        Optional.of(Path.of("../web/dist")),
+                        Optional.of("http://127.0.0.1:" + port),
+                        Optional.empty()));
         suite = new SuiteServer(
                 server.address(), RunningServer.SECRET, clock, Optional.of(Path.of("../suite/page/dist")), port);
         suite.start();

@@ -21,6 +21,7 @@ import leanladder.estate.read.InvalidEstate;
 import leanladder.server.access.Actors;
 import leanladder.server.access.ClientSecret;
 import leanladder.server.files.History;
+import leanladder.server.mail.MailServer;
 import leanladder.store.Store;
 import leanladder.store.db.Request;
 import org.slf4j.Logger;
@@ -61,6 +62,11 @@ public final class Main implements Callable<Integer> {
 
     @Option(names = "--suite", description = "where the simulated suite is, such as http://127.0.0.1:7467")
     private String suite;
+
+    @Option(
+            names = "--mail",
+            description = "a file that names the mail server to which texts to people are handed over")
+    private Path mail;
 
     @Option(names = "--estate", description = "loaded when the database is empty")
     private Path estate;
@@ -125,7 +131,7 @@ public final class Main implements Callable<Integer> {
                 store,
                 new Actors(author, new ClientSecret(secret())),
                 Clock.systemUTC(),
-                new Server.Places(Optional.of(web), Optional.ofNullable(suite)),
+                new Server.Places(Optional.of(web), Optional.ofNullable(suite), mailServer()),
                 port);
         if (server.timeline().isEmpty() && estate != null) {
             try (InputStream in = new BufferedInputStream(Files.newInputStream(estate))) {
@@ -142,6 +148,10 @@ public final class Main implements Callable<Integer> {
             server.close();
             store.close();
         }));
+    }
+
+    private Optional<MailServer> mailServer() throws IOException {
+        return mail == null ? Optional.empty() : Optional.of(MailServer.of(Files.readAllLines(mail)));
     }
 
     private Optional<String> secret() throws IOException {

@@ -52,11 +52,14 @@ import leanladder.server.live.Publisher;
 import leanladder.server.live.Timeline;
 import leanladder.server.logbook.ChangeRoutes;
 import leanladder.server.logbook.DifferenceRoutes;
+import leanladder.server.mail.MailServer;
+import leanladder.server.mail.Post;
 import leanladder.server.policy.ExceptionRoutes;
 import leanladder.server.policy.PolicyRoutes;
 import leanladder.server.preview.ArrivalRoutes;
 import leanladder.server.preview.CalendarRoutes;
 import leanladder.server.preview.FeedbackRoutes;
+import leanladder.server.preview.Invitations;
 import leanladder.server.preview.OwnWordRoutes;
 import leanladder.server.preview.PreviewRoutes;
 import leanladder.server.preview.RosterRoutes;
@@ -95,12 +98,19 @@ public final class Server implements AutoCloseable {
     private final Wakes wakes;
     private final Requests requests;
     private final Checks checks;
+    private final Post post;
     private final Rates rates = Rates.of(Integer.getInteger("ladder.rate", RATE));
     private final Metrics metrics = new Metrics();
     private Javalin javalin;
 
-    /** What is elsewhere. @param web the folder of the built web client @param suite the address of the simulated suite */
-    public record Places(Optional<Path> web, Optional<String> suite) {}
+    /**
+     * What is elsewhere.
+     *
+     * @param web the folder of the built web client
+     * @param suite the address of the simulated suite
+     * @param mail to whom texts to people are handed over
+     */
+    public record Places(Optional<Path> web, Optional<String> suite, Optional<MailServer> mail) {}
 
     /** A server over a store, not started yet; reads the present estate. */
     public Server(Store store, Actors actors, Clock clock, Places places, int port) {
@@ -113,8 +123,10 @@ public final class Server implements AutoCloseable {
         this.events = new Events(timeline);
         this.clockwork = new Clockwork(store, timeline, publisher, events);
         this.wakes = new Wakes(timeline, clockwork, actors.clients());
-        this.requests = new Requests(store, timeline, clockwork);
+        this.post = new Post(store, timeline, places.mail);
+        this.requests = new Requests(store, timeline, clockwork, post);
         this.checks = new Checks(store, timeline, places.suite, actors.clients());
+        Invitations.through(post, timeline);
         this.drafts = new DraftDesk(store.drafts(), timeline, publisher);
         metrics.watch(store.database(), timeline, clockwork, events);
     }
@@ -126,6 +138,7 @@ public final class Server implements AutoCloseable {
             Publisher publisher,
             DraftDesk drafts,
             Actors actors,
+            Post post,
             Optional<String> suite) {
         Inquiry.Reader inquiries = new Inquiry.Reader(timeline, drafts);
         Inverses inverses = new Inverses(store, timeline);
@@ -133,7 +146,7 @@ public final class Server implements AutoCloseable {
         ExceptionRoutes exceptions = new ExceptionRoutes(store, inquiries);
         PlanRoutes plans = new PlanRoutes(store, timeline, inquiries);
         PreviewRoutes previews = new PreviewRoutes(inquiries);
-        RequestRoutes requests = new RequestRoutes(store, timeline, inquiries, actors.clients());
+        RequestRoutes requests = new RequestRoutes(store, timeline, inquiries, actors.clients(), post);
         CheckRoutes checks = new CheckRoutes(store, timeline, inquiries);
         return List.of(
                 new TodayRoutes(
@@ -183,6 +196,7 @@ public final class Server implements AutoCloseable {
     public void start() {
         clockwork.whenDue(drafts::publishDue);
         clockwork.whenDue(checks::lookDue);
+        clockwork.whenDue(post::handOver);
         clockwork.whenDrafted(drafts::forget);
         clockwork.keepReady(new SearchFacet());
         javalin = Javalin.create(this::configure).start("127.0.0.1", port);
@@ -212,6 +226,7 @@ public final class Server implements AutoCloseable {
         wakes.close();
         requests.close();
         checks.close();
+        post.close();
     }
 
     private void configure(JavalinConfig config) {
@@ -249,7 +264,7 @@ public final class Server implements AutoCloseable {
         });
         routes.after(ctx -> metrics.request(ctx, Journey.end(ctx)));
         Api api = new Api(routes, store.database(), actors::name, timeline::now);
-        rooms(store, timeline, publisher, drafts, actors, places.suite).forEach(room -> room.routes(api));
+        rooms(store, timeline, publisher, drafts, actors, post, places.suite).forEach(room -> room.routes(api));
         JsonNode description = Description.of(api.told(), STREAMED);
         routes.get(
                 Api.ROOT + "/openapi.json",
@@ -326,7 +341,7 @@ public final class Server implements AutoCloseable {
     /** The interface's description, as it is served. */
     public static JsonNode description() {
         Api api = new Api();
-        rooms(null, null, null, null, Actors.named(""), Optional.empty()).forEach(room -> room.routes(api));
+        rooms(null, null, null, null, Actors.named(""), null, Optional.empty()).forEach(room -> room.routes(api));
         return Description.of(api.told(), STREAMED);
     }
 }

@@ -18,7 +18,8 @@ class ArrowsTest {
             .importPackages("leanladder.server");
 
     /** What every feature may look into. */
-    private static final List<String> BELOW = List.of("http", "access", "lines", "list", "live", "draft", "today");
+    private static final List<String> BELOW =
+            List.of("http", "access", "lines", "list", "live", "draft", "today", "mail");
 
     /** The rooms, each with those that it may look into; the server itself, on top, lists them. */
     private static final Map<String, List<String>> ROOMS = Map.ofEntries(
@@ -29,6 +30,7 @@ class ArrowsTest {
             Map.entry("list", List.of("http")),
             Map.entry("live", List.of("http", "list")),
             Map.entry("draft", List.of("http", "access", "list", "live")),
+            Map.entry("mail", List.of("live")),
             Map.entry("today", List.of("http", "live", "draft")),
             Map.entry("answer", BELOW),
             Map.entry("directory", BELOW),

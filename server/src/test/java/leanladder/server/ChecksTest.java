@@ -46,7 +46,8 @@ class ChecksTest {
                 hands,
                 new Server.Places(
                         Optional.of(Path.of("no-web")),
-                        Optional.of("http://127.0.0.1:" + suite.getAddress().getPort())));
+                        Optional.of("http://127.0.0.1:" + suite.getAddress().getPort()),
+                        Optional.empty()));
     }
 
     @AfterEach
@@ -103,7 +104,8 @@ class ChecksTest {
         assertThat(check().get("due").asText()).isEqualTo("2026-11-25T13:00:00Z");
         hands.step(Duration.ofMinutes(61));
         looked("missing");
-        int all = Json.read(server.get("/api/v1/directory/units/shore-office-finance").body())
+        int all = Json.read(server.get("/api/v1/directory/units/shore-office-finance")
+                        .body())
                 .get("accounts")
                 .asInt();
         String words = "Arrived for " + (all - 1) + " of " + all + "; one has not signed in since.";

@@ -156,6 +156,6 @@ public final class RunningServer implements AutoCloseable {
     }
 
     private static Server.Places places(Path web) {
-        return new Server.Places(Optional.of(web), Optional.empty());
+        return new Server.Places(Optional.of(web), Optional.empty(), Optional.empty());
     }
 }

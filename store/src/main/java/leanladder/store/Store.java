@@ -5,12 +5,13 @@ import leanladder.store.checks.CheckTable;
 import leanladder.store.db.Database;
 import leanladder.store.drafts.DraftTable;
 import leanladder.store.journal.Journal;
+import leanladder.store.mail.MailTable;
 import leanladder.store.parts.PartTable;
 import leanladder.store.requests.RequestTable;
 import leanladder.store.seats.SeatTable;
 import leanladder.store.watch.Watch;
 
-/** What is kept in PostgreSQL: the journal of changes, the parts of the estate, the ledger, drafts, calendars, what people ask for, and checks. */
+/** What is kept in PostgreSQL: the journal of changes, the parts of the estate, the ledger, drafts, calendars, what people ask for, checks, and outgoing mail. */
 public final class Store implements AutoCloseable {
     private final Database database;
     private final Journal journal;
@@ -20,6 +21,7 @@ public final class Store implements AutoCloseable {
     private final CalendarTable calendars;
     private final RequestTable requests;
     private final CheckTable checks;
+    private final MailTable mail;
 
     /**
      * Connects and brings the tables up to date.
@@ -35,6 +37,7 @@ public final class Store implements AutoCloseable {
         calendars = new CalendarTable(database);
         requests = new RequestTable(database);
         checks = new CheckTable(database);
+        mail = new MailTable(database);
     }
 
     @Override
@@ -85,5 +88,10 @@ public final class Store implements AutoCloseable {
     /** Checks that changes have arrived. */
     public CheckTable checks() {
         return checks;
+    }
+
+    /** Texts to people that wait to be handed over. */
+    public MailTable mail() {
+        return mail;
     }
 }

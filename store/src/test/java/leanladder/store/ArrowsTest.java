@@ -27,6 +27,7 @@ class ArrowsTest {
             "calendars", List.of("db"),
             "requests", List.of("db"),
             "checks", List.of("db"),
+            "mail", List.of("db"),
             "watch", List.of("db"));
 
     @Test

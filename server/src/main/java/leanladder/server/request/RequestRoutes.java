@@ -31,16 +31,16 @@ import leanladder.server.http.Sent;
 import leanladder.server.http.Shape;
 import leanladder.server.live.Snapshot;
 import leanladder.server.live.Timeline;
+import leanladder.server.mail.Post;
 import leanladder.server.today.Matter;
 import leanladder.server.today.Matters;
 import leanladder.settle.Settles;
 import leanladder.store.Store;
 import leanladder.store.requests.FeatureRequest;
 import leanladder.tell.PlainReason;
-import leanladder.tell.Wording;
 
 /** What people ask for that is off for them: asked through a client that speaks for them, answered here, and told back to them. */
-public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inquiries, ClientSecret secret)
+public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inquiries, ClientSecret secret, Post post)
         implements Room, Matters {
     private static final int MOST = 500;
 
@@ -189,6 +189,7 @@ public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inqui
                     409, "Answered", "This request was " + request.state().word() + " meanwhile.");
         var asking = call.request();
         store.requests().decline(asking, id, asking.actor(), sentence.orElseThrow());
+        Requests.write(store, post, timeline.present(), id, timeline.now());
         return again(id);
     }
 
@@ -267,6 +268,7 @@ public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inqui
     private OwnRequests own(String account, List<FeatureRequest> requests) {
         Inquiry inquiry = inquiries.of(Query.none());
         List<OwnRequest> own = new ArrayList<>();
+        Became became = new Became(inquiry.wording(), timeline.now());
         for (FeatureRequest request : requests) {
             Optional<Setting> setting = inquiry.estate().catalogue().setting(request.setting());
             own.add(new OwnRequest(
@@ -275,26 +277,9 @@ public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inqui
                     setting.map(Setting::title).orElse(request.setting()),
                     request.asked(),
                     request.state(),
-                    became(request, setting.map(Settles::of).orElse(Settles.AT_ONCE), inquiry.wording())));
+                    became.of(request, setting.map(Settles::of).orElse(Settles.AT_ONCE))));
         }
         return new OwnRequests(account, own);
-    }
-
-    private String became(FeatureRequest request, Settles settles, Wording wording) {
-        String asked = "You asked for it on " + wording.day(request.asked()) + ". ";
-        if (request.state() == FeatureRequest.RequestState.OPEN) return asked + "Nobody has answered yet.";
-        Instant answered = request.answered().orElseThrow();
-        if (request.state() == FeatureRequest.RequestState.DECLINED)
-            return asked + "It was declined on " + wording.day(answered) + ": "
-                    + request.sentence().orElse("");
-        Instant there = answered.plus(settles.most());
-        String then = settles.then()
-                .map(t -> t == Settles.Then.SIGN_IN ? ", after a new sign-in" : ", after a " + t.word())
-                .orElse("");
-        return asked + "It was granted on " + wording.day(answered)
-                + (there.isAfter(timeline.now())
-                        ? ", and is there by " + wording.moment(there) + " at the latest" + then + "."
-                        : then.isEmpty() ? ", and is there." : ", and is there" + then.substring(1) + ".");
     }
 
     /** What people ask for, one matter for each feature. */

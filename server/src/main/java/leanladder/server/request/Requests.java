@@ -18,9 +18,12 @@ import leanladder.resolve.Shown;
 import leanladder.server.live.Clockwork;
 import leanladder.server.live.Snapshot;
 import leanladder.server.live.Timeline;
+import leanladder.server.mail.Post;
+import leanladder.settle.Settles;
 import leanladder.store.Store;
 import leanladder.store.db.Request;
 import leanladder.store.requests.FeatureRequest;
+import leanladder.tell.Wording;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -34,6 +37,7 @@ public final class Requests implements AutoCloseable {
     static final int MOST_OPEN = 1000;
 
     private final Store store;
+    private final Post post;
     private final ExecutorService looking = new ThreadPoolExecutor(
             1,
             1,
@@ -44,8 +48,9 @@ public final class Requests implements AutoCloseable {
             new ThreadPoolExecutor.DiscardPolicy());
 
     /** Looks at each step of a timeline, and whenever time alters something. */
-    public Requests(Store store, Timeline timeline, Clockwork clockwork) {
+    public Requests(Store store, Timeline timeline, Clockwork clockwork, Post post) {
         this.store = store;
+        this.post = post;
         timeline.whenStepped(step -> looking.execute(() ->
                 look(timeline.present(), step.change().author(), step.change().at())));
         clockwork.whenEdge(at -> looking.execute(() -> look(timeline.present(), TIME, at)));
@@ -53,14 +58,32 @@ public final class Requests implements AutoCloseable {
 
     private void look(Snapshot present, String by, Instant at) {
         try {
-            List<Long> granted = new ArrayList<>();
+            List<FeatureRequest> granted = new ArrayList<>();
             for (FeatureRequest request : store.requests().open(MOST_OPEN))
-                if (isGranted(present, at, request)) granted.add(request.id());
-            if (!granted.isEmpty()) store.requests().grant(Request.by(by, at), granted, by, at, present.change());
+                if (isGranted(present, at, request)) granted.add(request);
+            if (granted.isEmpty()) return;
+            List<Long> ids = granted.stream().map(FeatureRequest::id).toList();
+            store.requests().grant(Request.by(by, at), ids, by, at, present.change());
+            for (FeatureRequest request : granted) write(store, post, present, request.id(), at);
         } catch (RuntimeException failed) {
             // It is looked at again after the next change.
             LOG.warn("Requests could not be looked at", failed);
         }
+    }
+
+    /** Writes to the person what became of a request that was just answered. */
+    static void write(Store store, Post to, Snapshot snapshot, long id, Instant at) {
+        FeatureRequest request = store.requests().find(id).orElseThrow();
+        Optional<Account> account = snapshot.estate().account(request.account()).filter(Account::active);
+        Optional<Setting> setting = snapshot.estate().catalogue().setting(request.setting());
+        if (account.isEmpty() || setting.isEmpty()) return;
+        Became became = new Became(new Wording(snapshot.estate(), at), at);
+        boolean granted = request.state() == FeatureRequest.RequestState.GRANTED;
+        to.write(
+                "request:" + id + ":" + request.state().word(),
+                account.get(),
+                "“" + setting.get().title() + "” " + (granted ? "is there for you" : "was declined"),
+                became.of(request, Settles.of(setting.get())) + "\n");
     }
 
     /** Whether the account has what it asked for: the control is there, and the value is the wanted one, or looser. */

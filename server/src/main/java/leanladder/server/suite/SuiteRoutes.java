@@ -1,6 +1,9 @@
 package leanladder.server.suite;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
+import java.lang.ref.WeakReference;
 import java.security.MessageDigest;
 import java.security.NoSuchAlgorithmException;
 import java.time.Duration;
@@ -34,9 +37,31 @@ import leanladder.server.live.Moment;
 import leanladder.server.live.Timeline;
 import leanladder.store.journal.Change;
 
-/** What a client of the suite fetches for one account: every value in force, and what stands where a feature is not there. */
-public record SuiteRoutes(Timeline timeline, Inquiry.Reader inquiries, ClientSecret secret) implements Room {
+/**
+ * What a client of the suite fetches for one account: every value in force, and what stands where a feature is not there. The tag of an answer
+ * is that of its content; it is remembered for as long as nothing at all changes, so that asking again then costs a look-up.
+ */
+public final class SuiteRoutes implements Room {
     private static final Duration LONGEST = Duration.ofDays(62);
+    private static final int TAGS_KEPT = 200_000;
+
+    private final Timeline timeline;
+    private final Inquiry.Reader inquiries;
+    private final ClientSecret secret;
+    private final Cache<Whose, Tagged> tags =
+            Caffeine.newBuilder().maximumSize(TAGS_KEPT).build();
+
+    /** Delivers what stands on a timeline to clients that know the secret. */
+    public SuiteRoutes(Timeline timeline, Inquiry.Reader inquiries, ClientSecret secret) {
+        this.timeline = timeline;
+        this.inquiries = inquiries;
+        this.secret = secret;
+    }
+
+    private record Whose(String account, Optional<String> workspace) {}
+
+    /** A tag, and the moment at which it holds; it does not hold on to what is past. */
+    private record Tagged(WeakReference<Moment> moment, String tag) {}
 
     /**
      * A value in force.
@@ -126,17 +151,27 @@ public record SuiteRoutes(Timeline timeline, Inquiry.Reader inquiries, ClientSec
         Inquiry inquiry = inquiries.of(call.query(Set.of("workspace")));
         String id = call.path("id");
         Account account = account(inquiry, id);
-        List<Delivered> settings =
-                account.active() ? delivered(inquiry.estate(), inquiry.moment(), account) : List.of();
-        Delivery delivery = new Delivery(id, account.active(), settings);
+        Moment moment = inquiry.moment();
+        Whose whose = new Whose(id, inquiry.question().workspace());
+        Tagged remembered = tags.getIfPresent(whose);
+        if (remembered != null && remembered.moment.get() == moment && isKnown(call, remembered.tag))
+            return tagged(Answer.unchanged(), remembered.tag);
+        Delivery delivery = new Delivery(
+                id, account.active(), account.active() ? delivered(inquiry.estate(), moment, account) : List.of());
         String tag = "\"" + print(Answers.write(delivery)) + "\"";
-        boolean known = call.header("If-None-Match")
+        tags.put(whose, new Tagged(new WeakReference<>(moment), tag));
+        return tagged(isKnown(call, tag) ? Answer.unchanged() : Answer.of(delivery), tag);
+    }
+
+    private static Answer tagged(Answer answer, String tag) {
+        return answer.with("ETag", tag).with("Cache-Control", "private, no-cache");
+    }
+
+    private static boolean isKnown(Call call, String tag) {
+        return call.header("If-None-Match")
                 .filter(sent ->
                         List.of(sent.split("\\s*,\\s*")).contains(tag) || sent.contains("W/" + tag) || sent.equals("*"))
                 .isPresent();
-        return (known ? Answer.unchanged() : Answer.of(delivery))
-                .with("ETag", tag)
-                .with("Cache-Control", "private, no-cache");
     }
 
     private static Delivered delivered(Setting setting, Outcome outcome) {

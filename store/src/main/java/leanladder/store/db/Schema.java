@@ -98,6 +98,14 @@ public final class Schema {
     public static final List<Field<?>> ARRIVAL_CHECK_COLUMNS =
             List.of(ID, WHO, SETTING, AS_OF, WRITTEN, WRITTEN_BY, LOOKED_AT_FROM, STATE, LOOKED, SAID);
 
+    public static final Table<?> OUTGOING_MAIL = DSL.table(DSL.name("outgoing_mail"));
+    public static final Field<String> ADDRESS = DSL.field(DSL.name("address"), SQLDataType.CLOB);
+    public static final Field<String> SUBJECT = DSL.field(DSL.name("subject"), SQLDataType.CLOB);
+    public static final Field<String> MAIL_BODY = DSL.field(DSL.name("body"), SQLDataType.CLOB);
+    public static final Field<Integer> TRIES = DSL.field(DSL.name("tries"), SQLDataType.INTEGER);
+    public static final Field<OffsetDateTime> SENT = DSL.field(DSL.name("sent"), SQLDataType.TIMESTAMPWITHTIMEZONE);
+    public static final Field<String> TROUBLE = DSL.field(DSL.name("trouble"), SQLDataType.CLOB);
+
     static final Table<?> REQUEST = DSL.table(DSL.name("request"));
     static final Field<String> ACTOR = DSL.field(DSL.name("actor"), SQLDataType.CLOB);
     static final Field<String> FINGERPRINT = DSL.field(DSL.name("fingerprint"), SQLDataType.CLOB);

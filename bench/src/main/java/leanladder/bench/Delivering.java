@@ -1,0 +1,196 @@
+package leanladder.bench;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.io.BufferedReader;
+import java.io.IOException;
+import java.io.InputStreamReader;
+import java.io.UncheckedIOException;
+import java.net.HttpURLConnection;
+import java.net.URI;
+import java.nio.charset.StandardCharsets;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
+import java.util.concurrent.atomic.AtomicLong;
+import leanladder.document.Json;
+import leanladder.server.RunningServer;
+
+/** What clients of the suite cost a server: fetching settings account by account, asking again, and being woken. */
+final class Delivering extends OnServer {
+    private static final int PEOPLE = 2000;
+    private static final int PAGE = 1000;
+    private static final int CLIENTS = 2;
+    private static final int SECONDS = 20;
+    private static final int WANTED = 2000;
+    private static final int STREAMS = 200;
+    private static final int WOKEN = 1000;
+    private static final double DAY_MARK_MINUTES = 20;
+    private static final String[] CLIENT = {"Authorization", "Bearer " + RunningServer.SECRET};
+
+    private final RunningServer server;
+
+    Delivering(Table table, MadeEstate made, RunningServer server) {
+        super(table, made);
+        this.server = server;
+    }
+
+    List<Marks> run() {
+        Rest rest = new Rest(server.address());
+        List<String> people = new ArrayList<>();
+        for (int from = 0; from < PEOPLE && from < made.accounts(); from += PAGE)
+            for (JsonNode row : Json.read(rest.get("/directory/people?active=true&count=" + PAGE + "&from=" + from))
+                    .get("rows")) people.add(row.get("id").asText());
+
+        List<String> tags = new ArrayList<>();
+        double first = timed(() -> people.forEach(id -> tags.add(fetch(id, "").tag)));
+        double each = first / people.size();
+        table.row("all settings of an account, fetched for the first time", Table.time(each), "");
+        double all = each * 1_000_000 / Runtime.getRuntime().availableProcessors() / 60;
+        mark(
+                "1,000,000 accounts fetched once, reckoned from that",
+                String.format("%.1f min", all),
+                String.format("%.0f min", DAY_MARK_MINUTES),
+                all / DAY_MARK_MINUTES);
+        again(people, tags);
+        wake(people);
+        return missed;
+    }
+
+    private record Fetched(int status, String tag) {}
+
+    private Fetched fetch(String account, String known) {
+        List<String> headers = new ArrayList<>(List.of(CLIENT));
+        if (!known.isEmpty()) headers.addAll(List.of("If-None-Match", known));
+        var answer = server.send(
+                "GET", "/api/v1/suite/accounts/" + account + "/settings", "", headers.toArray(String[]::new));
+        return new Fetched(
+                answer.statusCode(), answer.headers().firstValue("ETag").orElseThrow());
+    }
+
+    /** Clients that ask again for what they have. */
+    private void again(List<String> people, List<String> tags) {
+        AtomicInteger asked = new AtomicInteger();
+        List<Double> times = new ArrayList<>();
+        CountDownLatch done = new CountDownLatch(CLIENTS);
+        long until = System.nanoTime() + SECONDS * 1_000_000_000L;
+        for (int c = 0; c < CLIENTS; c++) {
+            int offset = c;
+            new Thread(() -> {
+                        List<Double> mine = new ArrayList<>();
+                        for (int i = offset; System.nanoTime() < until; i += CLIENTS) {
+                            int n = i % people.size();
+                            mine.add(timed(() -> fetch(people.get(n), tags.get(n))));
+                            asked.incrementAndGet();
+                        }
+                        synchronized (times) {
+                            times.addAll(mine);
+                        }
+                        done.countDown();
+                    })
+                    .start();
+        }
+        await(done, SECONDS * 2);
+        double[] sorted = times.stream().mapToDouble(d -> d).sorted().toArray();
+        double rate = asked.get() / (double) SECONDS;
+        mark(
+                "conditional fetches a second, client and server on one machine",
+                String.format("%,.0f", rate),
+                String.format("%,d", WANTED),
+                WANTED / rate);
+        mark("a conditional fetch, 95 %", sorted[(int) (sorted.length * 0.95)], 0.02);
+    }
+
+    /** How long after an edit the last of 200 streams has heard whom it alters. */
+    private void wake(List<String> people) {
+        CountDownLatch listening = new CountDownLatch(STREAMS);
+        CountDownLatch woken = new CountDownLatch(STREAMS);
+        AtomicLong named = new AtomicLong();
+        List<HttpURLConnection> streams = new ArrayList<>();
+        for (int i = 0; i < STREAMS; i++) {
+            HttpURLConnection stream = stream();
+            synchronized (streams) {
+                streams.add(stream);
+            }
+            Thread reader = new Thread(() -> listen(stream, listening, woken, named));
+            reader.setDaemon(true);
+            reader.start();
+        }
+        await(listening, 60);
+        StringBuilder assignments = new StringBuilder();
+        people.stream()
+                .limit(WOKEN)
+                .forEach(id -> assignments
+                        .append(assignments.isEmpty() ? "" : ",")
+                        .append("{\"include\":\"account:")
+                        .append(id)
+                        .append("\"}"));
+        String key = Json.read(server.get("/api/v1/catalogue").body()).get("settings").findValuesAsText("key").stream()
+                .filter(k -> Json.read(server.get("/api/v1/climb?account=" + people.get(0) + "&setting=" + k)
+                                .body())
+                        .at("/outcome/value")
+                        .isBoolean())
+                .findFirst()
+                .orElseThrow();
+        boolean now = Json.read(server.get("/api/v1/climb?account=" + people.get(0) + "&setting=" + key)
+                        .body())
+                .at("/outcome/value")
+                .asBoolean();
+        long base =
+                Json.read(server.get("/api/v1/session").body()).get("change").asLong();
+        String change = "{\"base\":" + base
+                + ",\"edits\":[{\"kind\":\"add-policy\",\"policy\":{\"name\":\"Woken\",\"statements\":[{\"setting\":\""
+                + key
+                + "\",\"set\":" + !now + "}],\"assignments\":[" + assignments + "]}}]}";
+        var published = server.post(change);
+        if (published.statusCode() != 201) throw new IllegalStateException(published.body());
+        double heard = timed(() -> await(woken, 60));
+        streams.forEach(HttpURLConnection::disconnect);
+        table.row("accounts named by the wake", Long.toString(named.get()), "");
+        mark("200 streams hear of an edit for 1,000 after it is published", heard, 1);
+    }
+
+    private HttpURLConnection stream() {
+        try {
+            HttpURLConnection stream = (HttpURLConnection) URI.create(server.address() + "/api/v1/suite/changes")
+                    .toURL()
+                    .openConnection();
+            stream.setRequestProperty(CLIENT[0], CLIENT[1]);
+            return stream;
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    private static void listen(
+            HttpURLConnection stream, CountDownLatch listening, CountDownLatch woken, AtomicLong named) {
+        try (BufferedReader lines =
+                new BufferedReader(new InputStreamReader(stream.getInputStream(), StandardCharsets.UTF_8))) {
+            String event = "";
+            for (String line = lines.readLine(); line != null; line = lines.readLine()) {
+                if (line.startsWith("event: ")) event = line.substring("event: ".length());
+                if (!line.startsWith("data: ")) continue;
+                if (event.equals("listening")) listening.countDown();
+                if (event.equals("wake")) {
+                    named.set(Json.read(line.substring("data: ".length()))
+                            .get("accounts")
+                            .size());
+                    woken.countDown();
+                    return;
+                }
+            }
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
+        }
+    }
+
+    private static void await(CountDownLatch latch, int seconds) {
+        try {
+            if (!latch.await(seconds, TimeUnit.SECONDS))
+                throw new IllegalStateException(latch.getCount() + " did not come in time");
+        } catch (InterruptedException e) {
+            throw new IllegalStateException(e);
+        }
+    }
+}

@@ -1,0 +1,91 @@
+package leanladder.server.mail;
+
+import jakarta.mail.MessagingException;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.Optional;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.atomic.AtomicBoolean;
+import leanladder.estate.Account;
+import leanladder.server.live.Timeline;
+import leanladder.store.Store;
+import leanladder.store.db.Request;
+import leanladder.store.mail.MailTable;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Texts to people: kept when they are written, and handed over to a mail server by the one server that holds the clock, again and again, each time
+ * after a longer pause, until it takes them. Without a mail server nothing is written at all.
+ */
+public final class Post implements AutoCloseable {
+    private static final Logger LOG = LoggerFactory.getLogger(Post.class);
+    private static final int AT_ONCE = 50;
+    private static final Duration PAUSE = Duration.ofSeconds(30);
+    private static final String ACTOR = "the post";
+
+    private final Store store;
+    private final Timeline timeline;
+    private final Optional<MailServer> server;
+    private final AtomicBoolean busy = new AtomicBoolean();
+    private final ExecutorService thread = Executors.newSingleThreadExecutor(run -> {
+        Thread made = new Thread(run, "post");
+        made.setDaemon(true);
+        return made;
+    });
+
+    /** @param server without which nothing is written */
+    public Post(Store store, Timeline timeline, Optional<MailServer> server) {
+        this.store = store;
+        this.timeline = timeline;
+        this.server = server;
+    }
+
+    /**
+     * Writes to somebody.
+     *
+     * @param key tells the occasion from all others: the same is written once, whoever notices it
+     */
+    public void write(String key, Account to, String subject, String text) {
+        if (server.isEmpty() || !to.userName().contains("@")) return;
+        Request request = Request.by(ACTOR, timeline.now());
+        store.mail().put(request, key, to.userName(), to.displayName(), subject, text);
+    }
+
+    /** Hands over what waits, unless that is being done. */
+    public void handOver() {
+        if (server.isEmpty() || busy.getAndSet(true)) return;
+        thread.execute(() -> {
+            try {
+                for (MailTable.Waiting mail : store.mail().due(timeline.now(), AT_ONCE)) handOver(mail, server.get());
+            } catch (RuntimeException failed) {
+                LOG.warn("What waits to be mailed could not be looked at; it is tried again", failed);
+            } finally {
+                busy.set(false);
+            }
+        });
+    }
+
+    private void handOver(MailTable.Waiting mail, MailServer to) {
+        Instant now = timeline.now();
+        Request request = Request.by(ACTOR, now);
+        try {
+            to.handOver(mail, now);
+            store.mail().sent(request, mail.id());
+        } catch (MessagingException refused) {
+            LOG.warn("Mail {} was not taken by the mail server: {}", mail.id(), refused.getMessage());
+            store.mail()
+                    .failed(
+                            request,
+                            mail.id(),
+                            String.valueOf(refused.getMessage()),
+                            now.plus(PAUSE.multipliedBy(1L << mail.tries())));
+        }
+    }
+
+    @Override
+    public void close() {
+        thread.shutdownNow();
+    }
+}

@@ -1,0 +1,26 @@
+package leanladder.server.request;
+
+import java.time.Instant;
+import leanladder.settle.Settles;
+import leanladder.store.requests.FeatureRequest;
+import leanladder.tell.Wording;
+
+/** What became of a request, in a sentence for the person who made it. */
+record Became(Wording wording, Instant now) {
+    String of(FeatureRequest request, Settles settles) {
+        String asked = "You asked for it on " + wording.day(request.asked()) + ". ";
+        if (request.state() == FeatureRequest.RequestState.OPEN) return asked + "Nobody has answered yet.";
+        Instant answered = request.answered().orElseThrow();
+        if (request.state() == FeatureRequest.RequestState.DECLINED)
+            return asked + "It was declined on " + wording.day(answered) + ": "
+                    + request.sentence().orElse("");
+        Instant there = answered.plus(settles.most());
+        String then = settles.then()
+                .map(t -> t == Settles.Then.SIGN_IN ? ", after a new sign-in" : ", after a " + t.word())
+                .orElse("");
+        return asked + "It was granted on " + wording.day(answered)
+                + (there.isAfter(now)
+                        ? ", and is there by " + wording.moment(there) + " at the latest" + then + "."
+                        : then.isEmpty() ? ", and is there." : ", and is there" + then.substring(1) + ".");
+    }
+}

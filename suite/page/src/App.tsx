@@ -1,42 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useState, useSyncExternalStore } from 'react';
+import { useEffect, useState } from 'react';
 import { get, type Found } from './api';
+import { go, useHere } from './here';
 import { Person } from './Person';
 
-/** Where one is: whose page it is, and what of it, as the address says. */
-export type Here = { as: string; app: string; at: string; deed: string; beside: boolean };
-
-const listeners = new Set<() => void>();
-const listen = (listener: () => void) => {
-  listeners.add(listener);
-  window.addEventListener('popstate', listener);
-  return () => {
-    listeners.delete(listener);
-    window.removeEventListener('popstate', listener);
-  };
-};
-
-export function go(to: Partial<Here>) {
-  const query = new URLSearchParams(window.location.search);
-  for (const [name, value] of Object.entries(to)) query.set(name, String(value));
-  window.history.pushState(null, '', `/?${query}`);
-  listeners.forEach((l) => l());
-}
-
-function here(search: string): Here {
-  const query = new URLSearchParams(search);
-  return {
-    as: query.get('as') ?? '',
-    app: query.get('app') ?? '',
-    at: query.get('at') ?? '',
-    deed: query.get('deed') ?? '',
-    beside: query.get('beside') === '1',
-  };
-}
-
 export function App() {
-  const search = useSyncExternalStore(listen, () => window.location.search);
-  const place = here(search);
+  const place = useHere();
   return place.as === '' ? <Door /> : <Person key={`${place.as} ${place.at}`} here={place} />;
 }
 

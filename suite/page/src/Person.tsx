@@ -11,9 +11,10 @@ import {
   type Person as Who,
   type Value,
 } from './api';
-import { go, type Here } from './App';
+
 import { APPS } from './apps';
 import { Coming } from './apps/Coming';
+import { go, type Here } from './here';
 import { Ask, Missing, type Wish } from './Missing';
 import { PageContext, Rest, usePage } from './page';
 import { moment, words } from './words';

@@ -12,6 +12,10 @@ export function words(meant: Meant | undefined, value: Value): string {
   return meant?.type === 'choice' ? option(value) : value;
 }
 
+/** "a, b and c". */
+export const listed = (words: string[]): string =>
+  words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`;
+
 const MOMENT = new Intl.DateTimeFormat('en-GB', {
   weekday: 'short',
   day: 'numeric',

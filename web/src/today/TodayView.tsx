@@ -157,7 +157,7 @@ function Group(props: {
         </li>
       ))}
       {more > 0 && (
-        <li>
+        <li className="py-1.5">
           <button className="quiet text-[13px]" onClick={() => setAll(true)}>
             And {count(more, 'more', 'more')}
           </button>

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { get, post, Trouble, type Coming as Arriving, type OwnRelease } from '../api';
 import { Asked } from '../Missing';
 import { Fact, Place, useControl, usePage } from '../page';
-import { day } from '../words';
+import { day, listed } from '../words';
 
 /** What is coming to the person, in plain words, with the person's own word on it. */
 export function Coming() {
@@ -74,7 +74,7 @@ export function Coming() {
         <p className="text-sm text-soft">
           <Place control={ring}>
             <span>
-              You get what is new together with: {mine?.name ?? ring.inWords}
+              What is new comes to you with the ring “{mine?.name ?? ring.inWords}”.
               <span className="sr-only"> ({ring.inWords})</span>
             </span>
           </Place>
@@ -116,7 +116,7 @@ function Release({ release, say }: { release: OwnRelease; say: Say }) {
         {release.app}
         {release.at &&
           `${release.app ? ', ' : ''}${release.state === 'come' ? 'since' : release.planned ? 'planned for' : 'from'} ${day(release.at)}`}
-        {release.devices.length > 0 && `, for ${release.devices.join(' and ')}`}
+        {release.devices.length > 0 && `, for ${listed(release.devices)}`}
       </span>
       {release.note && <p>{release.note}</p>}
       {release.guide && (

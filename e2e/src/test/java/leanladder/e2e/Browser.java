@@ -25,7 +25,7 @@ import org.openqa.selenium.support.ui.WebDriverWait;
 
 /** A headless browser in the hands of a test: it waits for what it looks for, and never sleeps. */
 final class Browser implements AutoCloseable {
-    private static final Duration PATIENCE = Duration.ofSeconds(10);
+    private static final Duration PATIENCE = Duration.ofSeconds(20);
 
     private final String address;
     private final Path profile;

@@ -94,7 +94,7 @@ export function Missing({ app }: { app: string }) {
 }
 
 /** What the person asked for, and what became of it. */
-export function Asked() {
+export function OwnRequests() {
   const { view } = usePage();
   const requests = useQuery({
     queryKey: ['requests', view.page],

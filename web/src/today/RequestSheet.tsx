@@ -7,7 +7,8 @@ import { useAfter } from '../draft/draft';
 import { OpenerWay, Way } from '../parts/Ways';
 import { Trouble } from '../parts/Trouble';
 import { account, useQuestion, writeQuestion } from '../question/question';
-import { day } from '../text/dates';
+import { moment } from '../text/dates';
+import { useSession } from '../parts/queries';
 import { count, listed } from '../text/words';
 
 type Line = Schemas['RequestLine'];
@@ -16,6 +17,7 @@ type Line = Schemas['RequestLine'];
 export function RequestSheet({ id }: { id: number }) {
   const navigate = useNavigate();
   const [question] = useQuestion();
+  const zone = useSession().data?.organisation?.timeZone ?? 'UTC';
   const found = useQuery({
     queryKey: ['requests'],
     queryFn: () => answer(api.GET('/api/v1/requests', { params: { query: { which: 'all' } } })),
@@ -46,7 +48,7 @@ export function RequestSheet({ id }: { id: number }) {
             </button>
           </div>
           <p className="text-ink2 text-[13px]">
-            {request.unit} · asked {day(request.asked.slice(0, 10))}
+            {request.unit} · asked {moment(request.asked, zone)}
             {request.inWorkspace && ` · in ${request.inWorkspace}`}
           </p>
           {request.words && <p className="border-line2 mt-2 border-l-4 pl-3">“{request.words}”</p>}
@@ -83,18 +85,18 @@ export function RequestSheet({ id }: { id: number }) {
               ))}
             </p>
           )}
-          {request.state === 'open' ? <Answering request={request} /> : <Answered request={request} />}
+          {request.state === 'open' ? <Answering request={request} /> : <Answered request={request} zone={zone} />}
         </>
       )}
     </aside>
   );
 }
 
-function Answered({ request }: { request: Line }) {
+function Answered({ request, zone }: { request: Line; zone: string }) {
   return (
     <p className="mt-4 font-semibold">
       {request.state === 'granted' ? 'Granted' : 'Declined'} by {request.by}
-      {request.answered && ` on ${day(request.answered.slice(0, 10))}`}
+      {request.answered && ` on ${moment(request.answered, zone)}`}
       {request.change !== null && (
         <>
           {', with '}

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { get, post, Trouble, type Coming as Arriving, type OwnRelease } from '../api';
-import { Asked } from '../Missing';
+import { OwnRequests } from '../Missing';
 import { Fact, Place, useControl, usePage } from '../page';
 import { day, listed } from '../words';
 
@@ -86,7 +86,7 @@ export function Coming() {
       {waiting.length + here.length + later.length === 0 && (
         <p className="text-soft">Nothing new is on its way to you. When something is, it stands here first.</p>
       )}
-      <Asked />
+      <OwnRequests />
       <Fact k="devices.track">{(v) => <>Your devices are updated on the {v} channel.</>}</Fact>
     </div>
   );

@@ -18,6 +18,7 @@ import leanladder.catalogue.Value;
 import leanladder.estate.Account;
 import leanladder.resolve.Question;
 import leanladder.server.draft.Inquiry;
+import leanladder.server.draft.SettlingTelling;
 import leanladder.server.http.Answer;
 import leanladder.server.http.Api;
 import leanladder.server.http.Call;
@@ -197,7 +198,8 @@ public final class SettlingRoutes implements Room, Matters {
                 from,
                 until,
                 then.map(Settles.Then::word),
-                "It settles for " + whom + " by " + wording.moment(until) + " at the latest" + after(then) + "."));
+                "It settles for " + whom + " by " + wording.moment(until) + " at the latest"
+                        + SettlingTelling.after(then) + "."));
     }
 
     private Answer settling(Call call) {
@@ -271,12 +273,6 @@ public final class SettlingRoutes implements Room, Matters {
                         + wording.moment(settling.from().orElseThrow()) + " at the earliest"
                 : "On the screen it may be " + now + " now";
         return still + "; it is " + wording.value(setting, inForce) + " by " + when + " at the latest"
-                + after(settling.then()) + ".";
-    }
-
-    /** What must be done, as the end of a sentence; empty for nothing. */
-    private static String after(Optional<Settles.Then> then) {
-        return then.map(t -> ", after " + (t == Settles.Then.SIGN_IN ? "a new sign-in" : "a " + t.word()))
-                .orElse("");
+                + SettlingTelling.after(settling.then()) + ".";
     }
 }

@@ -268,7 +268,7 @@ public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inqui
     private OwnRequests own(String account, List<FeatureRequest> requests) {
         Inquiry inquiry = inquiries.of(Query.none());
         List<OwnRequest> own = new ArrayList<>();
-        Became became = new Became(inquiry.wording(), timeline.now());
+        RequestWords words = new RequestWords(inquiry.wording(), timeline.now());
         for (FeatureRequest request : requests) {
             Optional<Setting> setting = inquiry.estate().catalogue().setting(request.setting());
             own.add(new OwnRequest(
@@ -277,7 +277,7 @@ public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inqui
                     setting.map(Setting::title).orElse(request.setting()),
                     request.asked(),
                     request.state(),
-                    became.of(request, setting.map(Settles::of).orElse(Settles.AT_ONCE))));
+                    words.of(request, setting.map(Settles::of).orElse(Settles.AT_ONCE))));
         }
         return new OwnRequests(account, own);
     }

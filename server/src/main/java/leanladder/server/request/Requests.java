@@ -77,13 +77,13 @@ public final class Requests implements AutoCloseable {
         Optional<Account> account = snapshot.estate().account(request.account()).filter(Account::active);
         Optional<Setting> setting = snapshot.estate().catalogue().setting(request.setting());
         if (account.isEmpty() || setting.isEmpty()) return;
-        Became became = new Became(new Wording(snapshot.estate(), at), at);
+        RequestWords words = new RequestWords(new Wording(snapshot.estate(), at), at);
         boolean granted = request.state() == FeatureRequest.RequestState.GRANTED;
         to.write(
                 "request:" + id + ":" + request.state().word(),
                 account.get(),
                 "“" + setting.get().title() + "” " + (granted ? "is there for you" : "was declined"),
-                became.of(request, Settles.of(setting.get())) + "\n");
+                words.of(request, Settles.of(setting.get())) + "\n");
     }
 
     /** Whether the account has what it asked for: the control is there, and the value is the wanted one, or looser. */

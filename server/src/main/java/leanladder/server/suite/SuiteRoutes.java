@@ -48,7 +48,7 @@ public final class SuiteRoutes implements Room {
     private final Timeline timeline;
     private final Inquiry.Reader inquiries;
     private final ClientSecret secret;
-    private final Cache<Whose, Tagged> tags =
+    private final Cache<Whose, KnownTag> tags =
             Caffeine.newBuilder().maximumSize(TAGS_KEPT).build();
 
     /** Delivers what stands on a timeline to clients that know the secret. */
@@ -61,7 +61,7 @@ public final class SuiteRoutes implements Room {
     private record Whose(String account, Optional<String> workspace) {}
 
     /** A tag, and the moment at which it holds; it does not hold on to what is past. */
-    private record Tagged(WeakReference<Moment> moment, String tag) {}
+    private record KnownTag(WeakReference<Moment> moment, String tag) {}
 
     /**
      * A value in force.
@@ -153,17 +153,17 @@ public final class SuiteRoutes implements Room {
         Account account = account(inquiry, id);
         Moment moment = inquiry.moment();
         Whose whose = new Whose(id, inquiry.question().workspace());
-        Tagged remembered = tags.getIfPresent(whose);
+        KnownTag remembered = tags.getIfPresent(whose);
         if (remembered != null && remembered.moment.get() == moment && isKnown(call, remembered.tag))
-            return tagged(Answer.unchanged(), remembered.tag);
+            return withTag(Answer.unchanged(), remembered.tag);
         Delivery delivery = new Delivery(
                 id, account.active(), account.active() ? delivered(inquiry.estate(), moment, account) : List.of());
         String tag = "\"" + print(Answers.write(delivery)) + "\"";
-        tags.put(whose, new Tagged(new WeakReference<>(moment), tag));
-        return tagged(isKnown(call, tag) ? Answer.unchanged() : Answer.of(delivery), tag);
+        tags.put(whose, new KnownTag(new WeakReference<>(moment), tag));
+        return withTag(isKnown(call, tag) ? Answer.unchanged() : Answer.of(delivery), tag);
     }
 
-    private static Answer tagged(Answer answer, String tag) {
+    private static Answer withTag(Answer answer, String tag) {
         return answer.with("ETag", tag).with("Cache-Control", "private, no-cache");
     }
 

@@ -1,12 +1,13 @@
 package leanladder.server.request;
 
 import java.time.Instant;
+import leanladder.server.draft.SettlingTelling;
 import leanladder.settle.Settles;
 import leanladder.store.requests.FeatureRequest;
 import leanladder.tell.Wording;
 
 /** What became of a request, in a sentence for the person who made it. */
-record Became(Wording wording, Instant now) {
+record RequestWords(Wording wording, Instant now) {
     String of(FeatureRequest request, Settles settles) {
         String asked = "You asked for it on " + wording.day(request.asked()) + ". ";
         if (request.state() == FeatureRequest.RequestState.OPEN) return asked + "Nobody has answered yet.";
@@ -15,9 +16,7 @@ record Became(Wording wording, Instant now) {
             return asked + "It was declined on " + wording.day(answered) + ": "
                     + request.sentence().orElse("");
         Instant there = answered.plus(settles.most());
-        String then = settles.then()
-                .map(t -> t == Settles.Then.SIGN_IN ? ", after a new sign-in" : ", after a " + t.word())
-                .orElse("");
+        String then = SettlingTelling.after(settles.then());
         return asked + "It was granted on " + wording.day(answered)
                 + (there.isAfter(now)
                         ? ", and is there by " + wording.moment(there) + " at the latest" + then + "."

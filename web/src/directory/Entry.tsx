@@ -12,6 +12,7 @@ import {
   type UnitEntry,
 } from '../api/client';
 import { useAfter } from '../draft/draft';
+import { FoundLine, useFeedback } from '../parts/Found';
 import { Pick } from '../parts/Pick';
 import { Trouble } from '../parts/Trouble';
 import { account, useQuestion, writeQuestion } from '../question/question';
@@ -77,7 +78,7 @@ export function Entry(props: Props) {
 
 type EntryProps<E extends DirectoryEntry> = Props & { entry: E };
 
-function AccountSheet({ id, entry, onOpen }: EntryProps<AccountEntry>) {
+function AccountSheet({ id, entry, zone, onOpen }: EntryProps<AccountEntry>) {
   const [send, refusal] = useStaging();
   const [question] = useQuestion();
   const amend = (members: Record<string, unknown>) => send([{ kind: 'amend-account', account: id, members }]);
@@ -142,7 +143,24 @@ function AccountSheet({ id, entry, onOpen }: EntryProps<AccountEntry>) {
           }
         />
       </div>
+      <Words id={id} zone={zone} send={send} />
     </>
+  );
+}
+
+/** What the person found of previews; nothing where nothing was said. */
+function Words(props: { id: string; zone: string; send: (edits: Edit[]) => Promise<boolean> }) {
+  const lines = useFeedback({ account: props.id }).found.data?.feedback ?? [];
+  if (lines.length === 0) return null;
+  return (
+    <section aria-label="What they found of previews">
+      <h2 className="font-display mt-5 text-[16px] font-semibold">What they found of previews</h2>
+      <ul>
+        {lines.map((line) => (
+          <FoundLine key={line.id} line={line} zone={props.zone} byPerson onEdit={props.send} />
+        ))}
+      </ul>
+    </section>
   );
 }
 

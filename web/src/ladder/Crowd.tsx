@@ -2,6 +2,7 @@ import { clsx } from 'clsx';
 import { useEffect, useState } from 'react';
 import { answerAs, api, refusalWords, type Crowd, type Height, type Schemas } from '../api/client';
 import { remember } from '../parts/asked';
+import { CheckLine } from '../parts/Checks';
 import { useCrowd } from '../parts/queries';
 import { useAfter, useDrafting } from '../draft/draft';
 import { Trouble } from '../parts/Trouble';
@@ -69,6 +70,7 @@ export function CrowdLadder({ question, stands }: { question: Question; stands: 
         <p className="text-ink2 mt-1 text-[13px]">
           {stands}, change {told.change}.
         </p>
+        <CheckLine />
         {told.opensEarlyTo !== null && question.when === undefined && (
           <OpenEarly release={question.what.id} to={told.opensEarlyTo} name={told.name} />
         )}

@@ -13,6 +13,7 @@ import { AccountColumn } from './AccountColumn';
 import { CrowdLadder } from './Crowd';
 import { DrawnLadder } from './DrawnLadder';
 import { Openers } from './Openers';
+import { CheckLine } from '../parts/Checks';
 import { SettlingLine } from './SettlingLine';
 import { PolicyAside } from './PolicyAside';
 import { Start } from './Start';
@@ -152,6 +153,7 @@ function Answered(props: {
         {climb.outcome.dependsOnWorkspace && ' A workspace could make it come out otherwise: name one under Where.'}
       </p>
       {!props.before && <SettlingLine change={climb.change} />}
+      <CheckLine />
       {props.before && <Turn before={props.before} after={climb} />}
       <div ref={box} className={props.before ? 'mt-3 flex flex-wrap gap-x-4 gap-y-6' : 'mt-3'}>
         {width > 0 &&

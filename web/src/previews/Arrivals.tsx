@@ -1,4 +1,6 @@
 import { useState } from 'react';
+import { api, refusalWords, type Schemas } from '../api/client';
+import { useSession } from '../parts/queries';
 import { useQuestion } from '../question/question';
 import { count } from '../text/words';
 import { Calendars } from './Calendars';
@@ -41,26 +43,99 @@ export function Arrivals({ rings, onOpen }: { rings: RingLine[]; onOpen: (settin
             <h3 className="text-ink2 text-[13px]">{week.words}</h3>
             <ul className="border-line border-t">
               {week.arrivals.map((a) => (
-                <li key={`${a.setting} ${a.whom}`} className="border-line flex items-baseline gap-3 border-b py-1">
-                  <span className="text-ink2 w-24 shrink-0 whitespace-nowrap">{a.day}</span>
-                  <button
-                    className="min-w-0 truncate text-left font-semibold hover:underline"
-                    title={a.title}
-                    onClick={() => onOpen(a.setting)}
-                  >
-                    {a.title}
-                  </button>
-                  <span className="min-w-0 flex-1 truncate">
-                    {a.ring === null ? 'early to' : 'to'} {a.whom}
-                    {a.planned && <span className="text-ink2">, {a.held === null ? 'planned' : 'held'}</span>}
-                  </span>
-                  <span className="text-ink2 shrink-0 text-[13px]">{count(a.accounts, 'account')}</span>
-                </li>
+                <Arrival key={`${a.setting} ${a.whom}`} arrival={a} onOpen={onOpen} />
               ))}
             </ul>
           </div>
         ))}
       </div>
     </section>
+  );
+}
+
+/** One opening; where mail is handed over, those who get it can be told while it is still to come. */
+function Arrival({ arrival: a, onOpen }: { arrival: Schemas['ArrivalLine']; onOpen: (setting: string) => void }) {
+  const session = useSession().data;
+  const [telling, setTelling] = useState(false);
+  const isToCome = session !== undefined && Date.parse(a.at) > Date.parse(session.now) && a.held === null;
+  return (
+    <li className="border-line border-b py-1">
+      <span className="flex items-baseline gap-3">
+        <span className="text-ink2 w-24 shrink-0 whitespace-nowrap">{a.day}</span>
+        <button
+          className="min-w-0 truncate text-left font-semibold hover:underline"
+          title={a.title}
+          onClick={() => onOpen(a.setting)}
+        >
+          {a.title}
+        </button>
+        <span className="min-w-0 flex-1 truncate">
+          {a.ring === null ? 'early to' : 'to'} {a.whom}
+          {a.planned && <span className="text-ink2">, {a.held === null ? 'planned' : 'held'}</span>}
+        </span>
+        {session?.mails && isToCome && a.accounts > 0 && (
+          <button
+            className="quiet no-print shrink-0 text-[13px]"
+            aria-expanded={telling}
+            aria-label={`Tell them by mail: ${a.title}`}
+            onClick={() => setTelling(!telling)}
+          >
+            Tell them
+          </button>
+        )}
+        <span className="text-ink2 shrink-0 text-[13px]">{count(a.accounts, 'account')}</span>
+      </span>
+      {telling && <Telling arrival={a} />}
+    </li>
+  );
+}
+
+/** Writes to those who get a feature by an opening what is coming, and when. */
+function Telling({ arrival: a }: { arrival: Schemas['ArrivalLine'] }) {
+  const [text, setText] = useState('');
+  const [said, setSaid] = useState('');
+  const tell = async () => {
+    const { data, error } = await api.POST('/api/v1/releases/{setting}/notices', {
+      params: { path: { setting: a.setting } },
+      body: { to: a.to, text },
+    });
+    setSaid(
+      error
+        ? refusalWords(error)
+        : data.written === 0
+          ? 'All of them were written to before; nobody is written to twice.'
+          : `Written to ${count(data.written, 'person', 'people')}.`,
+    );
+  };
+  return (
+    <form
+      className="mt-1 mb-2 max-w-xl"
+      aria-label={`Tell them by mail: ${a.title}`}
+      onSubmit={(e) => {
+        e.preventDefault();
+        void tell();
+      }}
+    >
+      <p className="text-ink2 text-[13px]">
+        They read what comes, on which day, how to join where they have to, and the guide. Words of your own stand
+        before that.
+      </p>
+      <textarea
+        className="field mt-1 h-auto w-full py-1"
+        rows={2}
+        aria-label="Words of your own"
+        maxLength={4000}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+      />
+      <span className="mt-1 flex flex-wrap items-center gap-3">
+        <button className="button" type="submit">
+          Mail {count(a.accounts, 'account')}
+        </button>
+        <span role="status" className="text-ink2 text-[13px]">
+          {said}
+        </span>
+      </span>
+    </form>
   );
 }

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { answerAs, api, type Edit, type Schemas } from '../api/client';
 import { useAfter } from '../draft/draft';
+import { useSession } from '../parts/queries';
 import { count } from '../text/words';
 import type { RingLine } from './queries';
 
@@ -28,6 +29,7 @@ export function AskToJoin(props: { ring: RingLine; by: string; onEdit: (edits: E
   const [open, setOpen] = useState(false);
   const [text, setText] = useState('');
   const [said, setSaid] = useState('');
+  const mails = useSession().data?.mails ?? false;
   const unasked = ring.may - ring.did - ring.asked - ring.declined;
   const members = async (): Promise<Member[]> => {
     const page = await answerAs<Schemas['Roster']>(
@@ -68,7 +70,7 @@ export function AskToJoin(props: { ring: RingLine; by: string; onEdit: (edits: E
         ]
           .filter(Boolean)
           .join('; ')}
-        .
+        .{mails && ' Whoever is marked is mailed the text when the draft is published.'}
       </p>
       <textarea
         className="field mt-2 h-auto w-full py-1"

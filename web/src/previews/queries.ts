@@ -6,7 +6,6 @@ import { whoText, type Question } from '../question/question';
 export type Previews = Schemas['Previews'];
 export type ReleaseLine = Schemas['ReleaseLine'];
 export type RingLine = Schemas['RingLine'];
-export type FeedbackLine = Schemas['FeedbackLine'];
 
 export const usePreviews = (q: Question) => {
   const asked = useAsked(q);
@@ -34,19 +33,6 @@ export const useRelease = (setting: string, q: Question) => {
     queryFn: () => answer(api.GET('/api/v1/releases/{setting}', { params: { path: { setting }, query: asked.query } })),
     placeholderData: (before, query) => (query?.queryKey[1] === setting ? before : undefined),
   });
-};
-
-export const useFeedback = (release: string, q: Question) => {
-  const asked = useAsked(q);
-  const found = useQuery({
-    queryKey: ['feedback', release, asked.key],
-    queryFn: () =>
-      answerAs<Schemas['FeedbackList']>(
-        api.GET('/api/v1/feedback', { params: { query: { ...asked.query, release } } }),
-      ),
-    placeholderData: (before, query) => (query?.queryKey[1] === release ? before : undefined),
-  });
-  return { found, file: `/api/v1/feedback?${new URLSearchParams({ release, format: 'csv' }).toString()}` };
 };
 
 export const useRoster = (ring: string, which: 'may' | 'did', kind: 'people' | 'rooms' | undefined, q: Question) => {

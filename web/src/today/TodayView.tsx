@@ -1,8 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
+import { Popover } from 'radix-ui';
 import { Fragment, useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { answer, api, type Schemas, type Session } from '../api/client';
 import { AskFinder } from '../parts/AskFinder';
+import { DateField } from '../parts/DateField';
 import { Trouble } from '../parts/Trouble';
 import { count } from '../text/words';
 import { DONE, here, isAway, lastHere, useAway, useName, type Away } from './mine';
@@ -141,17 +143,22 @@ function Group(props: {
           key={m.key}
           className="border-line group relative flex flex-wrap items-baseline gap-x-3 border-b py-2 last:border-b-0 max-[700px]:border-b-0"
         >
-          <Link
-            className="min-w-0 flex-1 text-[16px] hover:underline aria-[current]:font-semibold"
-            aria-current={props.chosen !== undefined && m.leads.endsWith(`/${props.chosen}`) ? 'true' : undefined}
-            to={m.leads}
-          >
-            {m.words}
-          </Link>
+          {m.leads === '' ? (
+            <span className="min-w-0 flex-1 text-[16px]">{m.words}</span>
+          ) : (
+            <Link
+              className="min-w-0 flex-1 text-[16px] hover:underline aria-[current]:font-semibold"
+              aria-current={props.chosen !== undefined && m.leads.endsWith(`/${props.chosen}`) ? 'true' : undefined}
+              to={m.leads}
+            >
+              {m.words}
+            </Link>
+          )}
           {/* Quiet until one is at the line; a finger has no hover. */}
-          <span className="text-ink2 pointer-fine:bg-sheet flex shrink-0 gap-2 text-[13px] pointer-fine:absolute pointer-fine:right-0 pointer-fine:pl-3 pointer-fine:opacity-0 pointer-fine:group-focus-within:opacity-100 pointer-fine:group-hover:opacity-100">
+          <span className="text-ink2 pointer-fine:bg-sheet flex shrink-0 gap-2 text-[13px] pointer-fine:absolute pointer-fine:right-0 pointer-fine:pl-3 pointer-fine:opacity-0 pointer-fine:group-focus-within:opacity-100 pointer-fine:group-hover:opacity-100 has-[[data-state=open]]:opacity-100">
             <PutOff words="until tomorrow" matter={m} onPress={() => props.put(m.key, tomorrow(props.now))} />
             <PutOff words="until next week" matter={m} onPress={() => props.put(m.key, nextWeek(props.now))} />
+            <PutOffUntil matter={m} zone={props.zone} onChoose={(until) => props.put(m.key, until)} />
             <PutOff words="done" matter={m} onPress={() => props.put(m.key, DONE)} />
           </span>
         </li>
@@ -179,14 +186,48 @@ function PutOff({ words, matter, onPress }: { words: string; matter: Matter; onP
   );
 }
 
+/** Puts a matter off until a day of one's own choosing. */
+function PutOffUntil(props: { matter: Matter; zone: string; onChoose: (until: string) => void }) {
+  const [day, setDay] = useState<string>();
+  return (
+    <Popover.Root>
+      <Popover.Trigger className="quiet" aria-label={`Put off until a day: ${props.matter.words}`}>
+        until a day…
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="end"
+          sideOffset={4}
+          aria-label="Put off until a day"
+          className="bg-sheet text-ink border-line2 z-40 rounded border p-3 shadow-lg"
+        >
+          <form
+            className="flex items-start gap-2"
+            onSubmit={(e) => {
+              e.preventDefault();
+              if (day) props.onChoose(morningOf(day));
+            }}
+          >
+            <DateField label="Put off until" zone={props.zone} of="day" side="future" value={day} onChange={setDay} />
+            <button type="submit" className="button" disabled={day === undefined}>
+              Put off
+            </button>
+          </form>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
 const DAY_MS = 86_400_000;
 
-/** The morning after an instant, for whoever looks. */
+/** The morning of an instant's day, for whoever looks. */
 const morning = (at: number): string => {
   const then = new Date(at);
   then.setHours(6, 0, 0, 0);
   return then.toISOString();
 };
+const morningOf = (day: string): string => morning(new Date(`${day}T12:00:00`).getTime());
 const tomorrow = (now: number) => morning(now + DAY_MS);
 const nextWeek = (now: number) => morning(now + ((8 - new Date(now).getDay()) % 7 || 7) * DAY_MS);
 

@@ -12,6 +12,7 @@ import java.util.Iterator;
 import java.util.List;
 import java.util.NoSuchElementException;
 import java.util.Optional;
+import java.util.Set;
 import java.util.Spliterator;
 import java.util.Spliterators;
 import java.util.concurrent.ArrayBlockingQueue;
@@ -40,10 +41,20 @@ final class InPostgres {
     private static final StoredPart END = new StoredPart("", "", "");
 
     private final Table table;
+    private final Set<Part> parts;
     private final List<Marks> missed = new ArrayList<>();
 
-    InPostgres(Table table) {
+    /** What is measured beside the start. */
+    enum Part {
+        PUBLISHING,
+        DELIVERIES,
+        PREVIEWS,
+        SEATS
+    }
+
+    InPostgres(Table table, Set<Part> parts) {
         this.table = table;
+        this.parts = parts;
     }
 
     List<Marks> run(MadeEstate made) throws IOException, InvalidEstate {
@@ -59,12 +70,15 @@ final class InPostgres {
                 double seconds = since(start);
                 table.row("start of the server", Table.time(seconds), "mark 60 s at 1,000,000");
                 mark(made, "start of the server", seconds, 60, made.accounts() == 1_000_000);
-                stage(made, server);
-                missed.addAll(new Publishing(table, made, new Rest(server.address())).run());
+                if (parts.contains(Part.PUBLISHING)) {
+                    stage(made, server);
+                    missed.addAll(new Publishing(table, made, new Rest(server.address())).run());
+                }
                 if (made.full()) {
-                    missed.addAll(new Delivering(table, made, server).run());
-                    missed.addAll(new Previewing(table, made, server).run());
-                    missed.addAll(new Seating(table, made, new Rest(server.address())).run());
+                    if (parts.contains(Part.DELIVERIES)) missed.addAll(new Delivering(table, made, server).run());
+                    if (parts.contains(Part.PREVIEWS)) missed.addAll(new Previewing(table, made, server).run());
+                    if (parts.contains(Part.SEATS))
+                        missed.addAll(new Seating(table, made, new Rest(server.address())).run());
                 }
                 if (made.accounts() == 100_000 && Files.isDirectory(WEB)) {
                     missed.addAll(new Tray(table).run(server, "100,000 accounts", "p0", 1));

@@ -1,7 +1,9 @@
 package leanladder.bench;
 
 import java.util.ArrayList;
+import java.util.EnumSet;
 import java.util.List;
+import java.util.Set;
 import java.util.concurrent.Callable;
 import leanladder.demo.DemoEstate;
 import leanladder.document.Json;
@@ -29,9 +31,17 @@ public final class Main implements Callable<Integer> {
     @Option(names = "--only-server", description = "only what is asked of a server over PostgreSQL, for each size")
     private boolean onlyServer;
 
+    @Option(
+            names = "--parts",
+            split = ",",
+            description = "of what is asked of a server: ${COMPLETION-CANDIDATES}; all when left out")
+    private Set<InPostgres.Part> parts = EnumSet.allOf(InPostgres.Part.class);
+
     /** The program's entry. */
     public static void main(String[] args) {
-        System.exit(new CommandLine(new Main()).execute(args));
+        System.exit(new CommandLine(new Main())
+                .setCaseInsensitiveEnumValuesAllowed(true)
+                .execute(args));
     }
 
     @Override
@@ -53,7 +63,7 @@ public final class Main implements Callable<Integer> {
                 MadeEstate made = new MadeEstate(accounts, mix.equals("full"));
                 if (!onlyServer) missed.addAll(new Measured(made, fill, table).run());
                 if (!withoutPostgres && mix.equals(mixes.get(mixes.size() - 1)))
-                    missed.addAll(new InPostgres(table).run(made));
+                    missed.addAll(new InPostgres(table, parts).run(made));
             }
         table.say("");
         table.say(missed.isEmpty() ? "Every mark is held." : "Marks that are missed:");

@@ -101,19 +101,20 @@ public sealed interface PreviewFinding {
                                 found.add(new PlanPassed(setting, ring, planned.get(ring.id())));
                     lingers(setting, release, planned, rings, at).ifPresent(found::add);
                     RoaringBitmap come = sets.reachedBy(release.setting());
-                    RoaringBitmap blocked = new RoaringBitmap();
+                    int have = come.getCardinality();
                     RoaringBitmap unlicensed = new RoaringBitmap();
                     for (Share<Outcome> share : solution.column(setting.key()).shares()) {
                         List<Need> unmet = share.what().blockedBy();
-                        if (!unmet.isEmpty()) blocked.or(share.accounts());
+                        if (unmet.isEmpty()) continue;
+                        have -= RoaringBitmap.andCardinality(come, share.accounts());
                         if (unmet.stream().flatMap(Need::flatten).anyMatch(Need.Entitlement.class::isInstance))
-                            unlicensed.or(share.accounts());
+                            unlicensed.or(RoaringBitmap.and(come, share.accounts()));
                     }
-                    int have = RoaringBitmap.andNotCardinality(come, blocked);
-                    RoaringBitmap may = RoaringBitmap.andNot(sets.openTo(release.setting()), come);
-                    if (have < release.atLeast() && have + may.getCardinality() > 0)
-                        found.add(new TooFew(setting, have, release.atLeast(), may));
-                    unlicensed.and(come);
+                    if (have < release.atLeast()) {
+                        RoaringBitmap may = RoaringBitmap.andNot(sets.openTo(release.setting()), come);
+                        if (have + may.getCardinality() > 0)
+                            found.add(new TooFew(setting, have, release.atLeast(), may));
+                    }
                     if (!unlicensed.isEmpty()) found.add(new Unlicensed(setting, unlicensed));
                 });
         return found;

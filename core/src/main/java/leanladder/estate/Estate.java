@@ -349,6 +349,15 @@ public final class Estate {
         return Optional.ofNullable(policyById.get(id));
     }
 
+    /** Whether there is what a target names. Costs a look-up. */
+    public boolean has(Target target) {
+        if (target instanceof Target.OfUnit u) return unit(u.id()).isPresent();
+        if (target instanceof Target.OfGroup g) return group(g.id()).isPresent();
+        if (target instanceof Target.OfAccount a) return account(a.id()).isPresent();
+        if (target instanceof Target.OfWorkspace w) return workspace(w.id()).isPresent();
+        return true;
+    }
+
     public Optional<Workspace> workspace(String id) {
         return find(workspaces, Workspace::id, id);
     }

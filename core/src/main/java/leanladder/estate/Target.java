@@ -61,4 +61,9 @@ public sealed interface Target {
             default -> Optional.empty();
         };
     }
+
+    /** Reads whom a question is about: a target, or {@code everyone}. */
+    static Optional<Target> asked(String text) {
+        return text.equals("everyone") ? Optional.of(new Whole()) : of(text);
+    }
 }

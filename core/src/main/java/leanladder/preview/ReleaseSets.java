@@ -3,7 +3,9 @@ package leanladder.preview;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Function;
 import leanladder.estate.Estate;
 import leanladder.estate.Release;
@@ -23,6 +25,7 @@ public final class ReleaseSets {
     private final Instant at;
     private final List<RoaringBitmap> standingInOrFurtherIn = new ArrayList<>();
     private final List<RoaringBitmap> consentedToOrFurtherIn = new ArrayList<>();
+    private final Map<Integer, RoaringBitmap> willing = new ConcurrentHashMap<>();
     private final Consents consents;
     private final boolean someRingAsks;
 
@@ -94,39 +97,55 @@ public final class ReleaseSets {
         return consentedToOrFurtherIn.get(ring);
     }
 
-    /** Everyone to whom the setting's own release would have come if all who are asked had consented. */
+    /** Everyone to whom the setting's own release would have come if all who are asked had consented. Not to be changed. */
     public RoaringBitmap openTo(String setting) {
-        return openTo(setting, false);
+        return estate.release(setting).map(r -> openTo(r, false)).orElse(NOBODY);
     }
 
-    /** Everyone to whom the setting's own release has come. */
+    /** Everyone to whom the setting's own release has come. Not to be changed. */
     public RoaringBitmap reachedBy(String setting) {
-        return openTo(setting, true);
+        return estate.release(setting).map(r -> openTo(r, true)).orElse(NOBODY);
     }
 
-    private RoaringBitmap openTo(String setting, boolean asking) {
-        RoaringBitmap come = new RoaringBitmap();
-        Optional<Release> release = estate.release(setting);
-        if (release.isEmpty()) return come;
+    /**
+     * Whoever stands further in stands in an outer ring as well, and so does every consent: of the rings that are open, the outermost
+     * that asks nobody and the outermost that asks decide by themselves.
+     */
+    private RoaringBitmap openTo(Release release, boolean asking) {
         List<Ring> rings = estate.rings();
-        RoaringBitmap alone = alone(release.get());
+        int toAll = -1;
+        int toWilling = -1;
         for (int j = 0; j < rings.size(); j++) {
-            Instant opens = release.get().opens().get(rings.get(j).id());
+            Instant opens = release.opens().get(rings.get(j).id());
             if (opens == null || opens.isAfter(at)) continue;
-            RoaringBitmap inside = standingInOrFurtherIn.get(j);
-            come.or(
-                    asking && rings.get(j).asksConsent()
-                            ? RoaringBitmap.and(inside, RoaringBitmap.or(consentedToOrFurtherIn.get(j), alone))
-                            : inside);
+            if (asking && rings.get(j).asksConsent()) toWilling = j;
+            else toAll = j;
         }
-        for (Release.Early early : release.get().early()) {
+        RoaringBitmap alone = alone(release);
+        RoaringBitmap come = toAll < 0 ? NOBODY : standingInOrFurtherIn.get(toAll);
+        if (toWilling > toAll) {
+            come = union(come, willing(toWilling));
+            if (!alone.isEmpty())
+                come = RoaringBitmap.or(come, RoaringBitmap.and(standingInOrFurtherIn.get(toWilling), alone));
+        }
+        for (Release.Early early : release.early()) {
             if (early.from().isAfter(at)) continue;
             RoaringBitmap target = directory.holding(early.to());
             if (asking && someRingAsks)
                 target.and(RoaringBitmap.or(consentedToOrFurtherIn.get(rings.size() - 1), alone));
-            come.or(target);
+            target.and(directory.active());
+            come = RoaringBitmap.or(come, target);
         }
-        come.and(directory.active());
         return come;
+    }
+
+    /** Everyone who stands in a ring or further in, and has consented to it or further in; worked out once for all releases. */
+    private RoaringBitmap willing(int ring) {
+        return willing.computeIfAbsent(
+                ring, j -> RoaringBitmap.and(standingInOrFurtherIn.get(j), consentedToOrFurtherIn.get(j)));
+    }
+
+    private static RoaringBitmap union(RoaringBitmap one, RoaringBitmap other) {
+        return one.isEmpty() ? other : RoaringBitmap.or(one, other);
     }
 }

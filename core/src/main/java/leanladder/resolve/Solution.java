@@ -152,9 +152,13 @@ public final class Solution {
     private Column patched(Setting setting, Patch patch) {
         Solution fresh = patching(patch.accounts);
         Map<Outcome, RoaringBitmap> shares = new LinkedHashMap<>();
-        RoaringBitmap kept = RoaringBitmap.andNot(among, patch.accounts);
         for (Share<Outcome> share : patch.before.shares())
-            merge(shares, share.what(), RoaringBitmap.and(share.accounts(), kept));
+            merge(
+                    shares,
+                    share.what(),
+                    RoaringBitmap.intersects(share.accounts(), patch.accounts)
+                            ? RoaringBitmap.andNot(share.accounts(), patch.accounts)
+                            : share.accounts());
         for (Share<Outcome> share : fresh.column(setting.key()).shares()) merge(shares, share.what(), share.accounts());
         List<Share<Outcome>> all = new ArrayList<>(shares.size());
         shares.forEach((outcome, accounts) -> all.add(new Share<>(outcome, accounts)));

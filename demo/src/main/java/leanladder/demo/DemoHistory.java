@@ -25,6 +25,8 @@ import leanladder.resolve.Ground;
  */
 public final class DemoHistory {
     private static final int LOADED_DAYS_AGO = 23;
+    /** The Thursday with which the week begins around which the demo's dates stand. */
+    private static final String WEEK = "2026-11-26";
 
     private final ObjectNode estate = new DemoEstate().build();
     private final List<ObjectNode> changes = new ArrayList<>();
@@ -35,6 +37,7 @@ public final class DemoHistory {
         ArrayNode told = (ArrayNode) DemoEstate.data("history.yaml");
         for (int i = told.size() - 1; i >= 0; i--) takeBack(told.get(i));
         ObjectNode history = Json.NODES.objectNode();
+        history.put("week", WEEK);
         history.put("days", LOADED_DAYS_AGO).put("at", "08:30").put("author", "Vera Quill");
         history.put("note", "Loaded when Lean Ladder was started for the first time");
         history.set("estate", estate);

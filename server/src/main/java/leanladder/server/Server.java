@@ -54,12 +54,14 @@ import leanladder.server.logbook.ChangeRoutes;
 import leanladder.server.logbook.DifferenceRoutes;
 import leanladder.server.mail.MailServer;
 import leanladder.server.mail.Post;
+import leanladder.server.mail.Returned;
 import leanladder.server.policy.ExceptionRoutes;
 import leanladder.server.policy.PolicyRoutes;
 import leanladder.server.preview.ArrivalRoutes;
 import leanladder.server.preview.CalendarRoutes;
 import leanladder.server.preview.FeedbackRoutes;
 import leanladder.server.preview.Invitations;
+import leanladder.server.preview.NoticeRoutes;
 import leanladder.server.preview.OwnWordRoutes;
 import leanladder.server.preview.PreviewRoutes;
 import leanladder.server.preview.RosterRoutes;
@@ -147,17 +149,17 @@ public final class Server implements AutoCloseable {
         PlanRoutes plans = new PlanRoutes(store, timeline, inquiries);
         PreviewRoutes previews = new PreviewRoutes(inquiries);
         RequestRoutes requests = new RequestRoutes(store, timeline, inquiries, actors.clients(), post);
-        CheckRoutes checks = new CheckRoutes(store, timeline, inquiries);
+        CheckRoutes checks = new CheckRoutes(store, timeline, inquiries, drafts);
         return List.of(
                 new TodayRoutes(
                         store,
                         timeline,
                         inquiries,
                         drafts,
-                        List.of(requests, checks, plans, previews, exceptions, settling)),
+                        List.of(requests, checks, new Returned(store), plans, previews, exceptions, settling)),
                 requests,
                 checks,
-                new EstateRoutes(store, timeline, publisher, actors, suite),
+                new EstateRoutes(store, timeline, publisher, actors, suite, post),
                 new SearchRoutes(inquiries),
                 new OutcomeRoutes(inquiries),
                 new PeopleRoutes(inquiries),
@@ -174,6 +176,7 @@ public final class Server implements AutoCloseable {
                 new NeededRoutes(inquiries),
                 previews,
                 new ArrivalRoutes(inquiries),
+                new NoticeRoutes(inquiries, post),
                 new RosterRoutes(inquiries),
                 new CalendarRoutes(store, inquiries),
                 new FeedbackRoutes(inquiries),

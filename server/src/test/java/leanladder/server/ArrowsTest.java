@@ -30,7 +30,7 @@ class ArrowsTest {
             Map.entry("list", List.of("http")),
             Map.entry("live", List.of("http", "list")),
             Map.entry("draft", List.of("http", "access", "list", "live")),
-            Map.entry("mail", List.of("live")),
+            Map.entry("mail", List.of("live", "draft", "today")),
             Map.entry("today", List.of("http", "live", "draft")),
             Map.entry("answer", BELOW),
             Map.entry("directory", BELOW),

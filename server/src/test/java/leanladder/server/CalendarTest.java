@@ -93,8 +93,8 @@ class CalendarTest {
         String path = made("everyone");
         String title = "Translate messages opens to Harbour trial";
         VEvent first = read(path).get(title);
-        assertThat(value(first, "DTSTART")).isEqualTo("20261130");
-        assertThat(value(first, "DTEND")).isEqualTo("20261201");
+        assertThat(value(first, "DTSTART")).isEqualTo("20261203");
+        assertThat(value(first, "DTEND")).isEqualTo("20261204");
         assertThat(value(first, "STATUS")).isEqualTo("CONFIRMED");
         assertThat(value(first, "SEQUENCE")).isEqualTo("0");
         assertThat(value(first, "DESCRIPTION"))

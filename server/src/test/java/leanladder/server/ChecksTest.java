@@ -15,7 +15,9 @@ import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.TimeUnit;
 import leanladder.demo.DemoEstate;
 import leanladder.document.Json;
@@ -33,6 +35,7 @@ class ChecksTest {
     private RunningServer server;
     private volatile boolean away;
     private volatile String late = "";
+    private final List<String> asked = new CopyOnWriteArrayList<>();
 
     @BeforeEach
     void start() throws Exception {
@@ -58,10 +61,11 @@ class ChecksTest {
 
     /** Everybody has private chats by now, but for whoever is late. */
     private void report(HttpExchange call) throws IOException {
-        JsonNode asked = Json.read(new String(call.getRequestBody().readAllBytes(), StandardCharsets.UTF_8));
+        JsonNode sent = Json.read(new String(call.getRequestBody().readAllBytes(), StandardCharsets.UTF_8));
+        asked.add(sent.path("workspace").asText());
         ObjectNode answer = Json.NODES.objectNode();
         ArrayNode accounts = answer.putArray("accounts");
-        asked.get("accounts").forEach(a -> {
+        sent.get("accounts").forEach(a -> {
             boolean isLate = a.asText().equals(late);
             ObjectNode row = accounts.addObject().put("account", a.asText()).put("value", !isLate);
             if (isLate) row.put("waitsFor", "sign-in");
@@ -75,8 +79,12 @@ class ChecksTest {
     }
 
     private void write(String who) {
-        HttpResponse<String> answer =
-                server.send("POST", "/api/v1/checks", "{\"who\":\"" + who + "\",\"setting\":\"chat.private\"}");
+        write(who, "");
+    }
+
+    private void write(String who, String more) {
+        HttpResponse<String> answer = server.send(
+                "POST", "/api/v1/checks", "{\"who\":\"" + who + "\",\"setting\":\"chat.private\"" + more + "}");
         assertThat(answer.statusCode()).as(answer.body()).isEqualTo(201);
     }
 
@@ -115,6 +123,54 @@ class ChecksTest {
         write("account:zofia.lisowa");
         looked("arrived");
         assertThat(check().get("found").asText()).isEqualTo("Arrived for 1 of 1.");
+    }
+
+    @Test
+    void aCheckThatADraftCarriesBeginsWhenItIsPublishedAndGoesWithTheDraft() {
+        String[] drafts = new String[2];
+        for (int i = 0; i < 2; i++) {
+            JsonNode made = Json.read(server.send("POST", "/api/v1/drafts", "{\"name\":\"Draft " + i + "\"}")
+                    .body());
+            drafts[i] = made.get("id").asText();
+            String edit = "{\"kind\":\"add-policy\",\"policy\":{\"id\":\"m" + i
+                    + "\",\"name\":\"Hers\",\"statements\":[{\"setting\":\"chat.private\",\"set\":true}],"
+                    + "\"assignments\":[{\"include\":\"account:mirela.osk\"}]}}";
+            server.send(
+                    "POST",
+                    "/api/v1/drafts/" + drafts[i] + "/edits",
+                    "{\"version\":" + made.get("version") + ",\"edits\":[" + edit + "]}");
+            write("account:mirela.osk", ",\"draft\":" + drafts[i]);
+        }
+        assertThat(check().get("due").isNull()).isTrue();
+        assertThat(check().get("draft").asText()).isEqualTo(drafts[1]);
+        hands.step(Duration.ofMinutes(61));
+        HttpResponse<String> published = server.send(
+                "POST", "/api/v1/drafts/" + drafts[0] + "/publish", "{\"version\":2,\"note\":\"For the handover\"}");
+        assertThat(published.statusCode()).as(published.body()).isLessThan(300);
+        JsonNode begun = Json.read(server.get("/api/v1/checks").body()).at("/checks/1");
+        assertThat(begun.get("due").asText()).isEqualTo("2026-11-25T14:01:00Z");
+        assertThat(begun.get("draft").isNull()).isTrue();
+        assertThat(begun.get("change")).isEqualTo(Json.read(published.body()).get("number"));
+        assertThat(server.send("DELETE", "/api/v1/drafts/" + drafts[1] + "?version=2", "")
+                        .statusCode())
+                .isEqualTo(204);
+        assertThat(Json.read(server.get("/api/v1/checks").body()).get("checks")).hasSize(1);
+        hands.step(Duration.ofMinutes(61));
+        looked("arrived");
+    }
+
+    @Test
+    void aCheckInAWorkspaceAsksWhatStandsThere() {
+        write("account:mirela.osk", ",\"workspace\":\"safety-board\"");
+        assertThat(check().get("words").asText()).isEqualTo("“Start private chats” for Mirela Osk in Safety board");
+        hands.step(Duration.ofMinutes(61));
+        await().atMost(Duration.ofSeconds(30)).until(() -> asked.contains("safety-board"));
+        assertThat(server.send(
+                                "POST",
+                                "/api/v1/checks",
+                                "{\"who\":\"everyone\",\"setting\":\"chat.private\",\"workspace\":\"nowhere\"}")
+                        .statusCode())
+                .isEqualTo(422);
     }
 
     @Test

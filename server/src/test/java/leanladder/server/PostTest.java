@@ -11,12 +11,17 @@ import java.io.InputStream;
 import java.net.InetAddress;
 import java.net.http.HttpResponse;
 import java.nio.file.Path;
+import java.security.KeyStore;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Properties;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.TimeUnit;
+import javax.net.ssl.KeyManagerFactory;
+import javax.net.ssl.SSLContext;
+import javax.net.ssl.TrustManagerFactory;
 import leanladder.demo.DemoEstate;
 import leanladder.document.Json;
 import leanladder.server.mail.MailServer;
@@ -25,6 +30,9 @@ import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
+import org.junit.jupiter.api.io.TempDir;
+import org.subethamail.smtp.auth.EasyAuthenticationHandlerFactory;
+import org.subethamail.smtp.auth.LoginFailedException;
 import org.subethamail.smtp.helper.SimpleMessageListener;
 import org.subethamail.smtp.server.SMTPServer;
 
@@ -33,14 +41,30 @@ import org.subethamail.smtp.server.SMTPServer;
 class PostTest {
     private final Hands hands = Hands.standing("2026-11-25T12:00:00Z");
     private final List<MimeMessage> received = new CopyOnWriteArrayList<>();
+    private static final String DATABASE = "post_test";
     private volatile boolean refuses;
     private SMTPServer mail;
     private RunningServer server;
 
     @BeforeEach
     void start() throws Exception {
-        mail = SMTPServer.port(0)
-                .bindAddress(InetAddress.getLoopbackAddress())
+        mail = listening(SMTPServer.port(0));
+        server = RunningServer.start(
+                ThrowAwayPostgres.get(),
+                DATABASE,
+                Json.write(new DemoEstate().build()),
+                hands,
+                places("smtp://127.0.0.1:" + mail.getPortAllocated()));
+    }
+
+    private static Server.Places places(String... lines) {
+        List<String> file = new ArrayList<>(List.of(lines));
+        file.add(1, "ladder@skerrymore.example");
+        return new Server.Places(Optional.of(Path.of("no-web")), Optional.empty(), Optional.of(MailServer.of(file)));
+    }
+
+    private SMTPServer listening(SMTPServer.Builder builder) {
+        SMTPServer listening = builder.bindAddress(InetAddress.getLoopbackAddress())
                 .simpleMessageListener(new SimpleMessageListener() {
                     @Override
                     public boolean accept(String from, String recipient) {
@@ -57,17 +81,8 @@ class PostTest {
                     }
                 })
                 .build();
-        mail.start();
-        server = RunningServer.start(
-                ThrowAwayPostgres.get(),
-                "post_test",
-                Json.write(new DemoEstate().build()),
-                hands,
-                new Server.Places(
-                        Optional.of(Path.of("no-web")),
-                        Optional.empty(),
-                        Optional.of(MailServer.of(
-                                List.of("smtp://127.0.0.1:" + mail.getPortAllocated(), "ladder@skerrymore.example")))));
+        listening.start();
+        return listening;
     }
 
     @AfterEach
@@ -85,6 +100,14 @@ class PostTest {
 
     private void arrived(int many) {
         await().atMost(Duration.ofSeconds(30)).until(() -> received.size() == many);
+    }
+
+    private List<String> today(String topic) {
+        List<String> words = new ArrayList<>();
+        for (JsonNode matter : Json.read(server.get("/api/v1/today").body()).get("matters"))
+            if (matter.get("topic").asText().equals(topic))
+                words.add(matter.get("words").asText());
+        return words;
     }
 
     private String ask(String account, String setting) {
@@ -140,9 +163,153 @@ class PostTest {
         await().atMost(Duration.ofSeconds(20))
                 .until(() -> server.store().mail().due(hands.instant().plusSeconds(60), 10).stream()
                         .anyMatch(m -> m.tries() == 1));
+        assertThat(today("check"))
+                .anyMatch(w -> w.startsWith("A mail to somebody was not taken by the mail server so far: "));
         refuses = false;
         hands.step(Duration.ofSeconds(31));
         arrived(1);
+        await().atMost(Duration.ofSeconds(20))
+                .until(() -> today("check").stream().noneMatch(w -> w.contains("mail")));
+    }
+
+    @Test
+    void whatIsComingIsWrittenOnceToThoseWhoGetItAndSaysWhoHasToJoin() throws Exception {
+        String path = "/api/v1/releases/chat.translate/notices";
+        int accounts =
+                arrival("chat.translate", "harbour-trial").get("accounts").asInt();
+        HttpResponse<String> answer =
+                server.send("POST", path, "{\"to\":\"harbour-trial\",\"text\":\"From Ivo, with thanks.\"}");
+        assertThat(answer.body()).isEqualTo("{\"written\":" + accounts + "}");
+        arrived(accounts);
+        assertThat(server.send("POST", path, "{\"to\":\"harbour-trial\"}").body())
+                .isEqualTo("{\"written\":0}");
+        assertThat(received).allSatisfy(message -> {
+            assertThat(message.getSubject()).isEqualTo("“Translate messages” is coming on 3 Dec");
+            assertThat((String) message.getContent())
+                    .startsWith("From Ivo, with thanks.\r\n\r\n“Translate messages” in Chat comes to you on Thu 3 Dec")
+                    .contains("may change, fail, or be taken back");
+        });
+        long toJoin = 0;
+        for (MimeMessage message : received)
+            if (((String) message.getContent()).contains("once you have joined the preview")) toJoin++;
+        JsonNode roster = Json.read(
+                server.get("/api/v1/rings/harbour-trial/accounts?which=may").body());
+        assertThat(toJoin)
+                .isGreaterThanOrEqualTo(roster.get("accounts").asLong())
+                .isLessThan(accounts);
+        // Another day is another notice.
+        publish(
+                "{'kind':'open-release','release':'chat.translate','ring':'harbour-trial','from':'2026-12-04T06:00:00Z'}");
+        assertThat(server.send("POST", path, "{\"to\":\"harbour-trial\"}").body())
+                .isEqualTo("{\"written\":" + accounts + "}");
+    }
+
+    private JsonNode arrival(String setting, String ring) {
+        for (JsonNode week : Json.read(server.get("/api/v1/arrivals").body()).get("weeks"))
+            for (JsonNode line : week.get("arrivals"))
+                if (line.get("setting").asText().equals(setting)
+                        && line.get("to").asText().equals(ring)) return line;
+        throw new AssertionError(setting + " does not come to " + ring);
+    }
+
+    @Test
+    void whatIsOpenAlreadyOrOfNoDateIsNotAnnounced() {
+        for (String to : List.of("dry-dock", "sea-trial-nowhere", "unit:fleet"))
+            assertThat(server.send("POST", "/api/v1/releases/chat.translate/notices", "{\"to\":\"" + to + "\"}")
+                            .statusCode())
+                    .isEqualTo(409);
+        assertThat(server.send("POST", "/api/v1/releases/chat.translate/notices", "{}")
+                        .statusCode())
+                .isEqualTo(422);
+        assertThat(server.send("POST", "/api/v1/releases/chat.nothing/notices", "{\"to\":\"dry-dock\"}")
+                        .statusCode())
+                .isEqualTo(404);
+        assertThat(received).isEmpty();
+    }
+
+    @Test
+    void twoServersThatNoticeTheSameWriteItOnce() throws Exception {
+        ThrowAwayPostgres postgres = ThrowAwayPostgres.get();
+        try (RunningServer other = server.joined(
+                postgres,
+                postgres.connectionTo(DATABASE),
+                hands,
+                places("smtp://127.0.0.1:" + mail.getPortAllocated()))) {
+            ask("mirela.osk", "chat.private");
+            publish(
+                    "{'kind':'add-policy','policy':{'id':'m','name':'Hers','statements':[{'setting':'chat.private','set':true}],"
+                            + "'assignments':[{'include':'account:mirela.osk'}]}}");
+            arrived(1);
+            String own = "/api/v1/suite/accounts/mirela.osk/requests";
+            String here = server.send("GET", own, "", "Authorization", "Bearer " + RunningServer.SECRET)
+                    .body();
+            assertThat(Json.read(here).at("/requests/0/state").asText()).isEqualTo("granted");
+            await().atMost(Duration.ofSeconds(20))
+                    .untilAsserted(() -> assertThat(
+                                    other.send("GET", own, "", "Authorization", "Bearer " + RunningServer.SECRET)
+                                            .body())
+                            .isEqualTo(here));
+            await().during(Duration.ofSeconds(2)).atMost(Duration.ofSeconds(5)).until(() -> received.size() == 1);
+        }
+    }
+
+    @Test
+    void aMailServerThatWantsTlsAndAPasswordGetsBoth(@TempDir Path folder) throws Exception {
+        SSLContext trusted = certified(folder);
+        SSLContext before = SSLContext.getDefault();
+        List<String> came = new CopyOnWriteArrayList<>();
+        SMTPServer guarded = listening(SMTPServer.port(0)
+                .enableTLS(true)
+                .requireTLS(true)
+                .startTlsSocketFactory(trusted)
+                .requireAuth(true)
+                .authenticationHandlerFactory(new EasyAuthenticationHandlerFactory((user, password, context) -> {
+                    came.add(user + " " + password);
+                    if (!password.equals("hidden")) throw new LoginFailedException();
+                })));
+        SSLContext.setDefault(trusted);
+        ThrowAwayPostgres postgres = ThrowAwayPostgres.get();
+        server.close();
+        try (RunningServer sure = RunningServer.start(
+                postgres,
+                DATABASE + "_tls",
+                Json.write(new DemoEstate().build()),
+                hands,
+                places("smtp://localhost:" + guarded.getPortAllocated(), "ladder", "hidden"))) {
+            server = sure;
+            publish(
+                    "{'kind':'ask-to-join','account':'yara.brekke','ring':'sea-trial','at':'2026-11-25T12:00:00Z','text':'Please.'}");
+            arrived(1);
+            assertThat(came).containsExactly("ladder hidden");
+        } finally {
+            SSLContext.setDefault(before);
+            guarded.stop();
+        }
+    }
+
+    /** Keys for this machine alone, which are trusted as well. */
+    private static SSLContext certified(Path folder) throws Exception {
+        String file = folder.resolve("keys.p12").toString();
+        Process made = new ProcessBuilder((Path.of(System.getProperty("java.home"), "bin", "keytool")
+                                + " -genkeypair -alias here -keyalg EC"
+                                + " -dname CN=localhost -ext san=dns:localhost,ip:127.0.0.1 -validity 2 -storetype PKCS12"
+                                + " -storepass changeit -keystore " + file)
+                        .split(" "))
+                .inheritIO()
+                .start();
+        assertThat(made.waitFor()).isZero();
+        char[] word = "changeit".toCharArray();
+        KeyStore keys = KeyStore.getInstance(new java.io.File(file), word);
+        KeyManagerFactory own = KeyManagerFactory.getInstance(KeyManagerFactory.getDefaultAlgorithm());
+        own.init(keys, word);
+        KeyStore others = KeyStore.getInstance("PKCS12");
+        others.load(null, null);
+        others.setCertificateEntry("here", keys.getCertificate("here"));
+        TrustManagerFactory trust = TrustManagerFactory.getInstance(TrustManagerFactory.getDefaultAlgorithm());
+        trust.init(others);
+        SSLContext context = SSLContext.getInstance("TLS");
+        context.init(own.getKeyManagers(), trust.getTrustManagers(), null);
+        return context;
     }
 
     @Test

@@ -144,7 +144,7 @@ class PreviewsTest {
                 .startsWith("The week of 9 November", "Last week", "This week", "Next week");
         assertThat(arrivals.get("text").asText())
                 .contains("This week\n- Tue 24 Nov: Call mail back (Mail), for Harbour trial, planned\n")
-                .contains("Next week\n- Mon 30 Nov: Translate messages (Chat), for Harbour trial\n")
+                .contains("Next week\n- Thu 3 Dec: Translate messages (Chat), for Harbour trial\n")
                 .doesNotContain("5 Oct");
         JsonNode sea = get("arrivals?ring=sea-trial").get("weeks");
         assertThat(sea.findValuesAsText("ring")).isNotEmpty().containsOnly("sea-trial");

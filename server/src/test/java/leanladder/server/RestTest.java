@@ -679,6 +679,12 @@ class RestTest {
         ask(asked, "GET", "/api/v1/checks?who=account:a2", "");
         ask(asked, "DELETE", "/api/v1/checks/" + check.at("/checks/0/id"), "");
         ask(asked, "GET", "/api/v1/today?since=2026-11-20", "");
+        // No mail server is named here; PostTest has one.
+        HttpResponse<String> told =
+                server.send("POST", "/api/v1/releases/meet.captions/notices", "{\"to\":\"dry-dock\"}");
+        assertThat(told.statusCode()).isEqualTo(409);
+        assertThat(told.body()).contains("Start with --mail FILE.");
+        asked.add("post /api/v1/releases/{setting}/notices");
         HttpResponse<String> wished = server.send(
                 "POST",
                 "/api/v1/suite/accounts/a2/requests",

@@ -78,6 +78,13 @@ public final class RunningServer implements AutoCloseable {
         return over(new Store(url, postgres.user(), postgres.password()), web);
     }
 
+    /** The same by another clock, with what is elsewhere. */
+    public RunningServer joined(ThrowAwayPostgres postgres, String url, Clock clock, Server.Places places)
+            throws IOException {
+        Store another = new Store(url, postgres.user(), postgres.password());
+        return started(another, new Server(another, ACTORS, clock, places, freePort()), web);
+    }
+
     private static RunningServer started(Store store, Server server, Path web) {
         server.start();
         return new RunningServer(store, server, web, server.port());

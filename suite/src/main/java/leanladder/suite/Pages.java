@@ -126,10 +126,10 @@ final class Pages {
     }
 
     /** What an account's page shows of a setting now, whoever looks; empty where the account has no page. */
-    Optional<Seen> seen(String account, String setting) {
+    Optional<Seen> seen(String account, String setting, Optional<String> workspace) {
         try {
-            Uptake.Taken taken = taken(account, Optional.empty(), clock.instant(), doings(account))
-                    .get(setting);
+            Uptake.Taken taken =
+                    taken(account, workspace, clock.instant(), doings(account)).get(setting);
             return Optional.ofNullable(taken)
                     .map(t -> new Seen(
                             setting,

@@ -197,10 +197,12 @@ public final class SuiteServer implements AutoCloseable {
             throw new Refused(401, "The report is for Lean Ladder.");
         JsonNode sent = sent(ctx);
         String setting = sent.path("setting").asText("");
+        Optional<String> workspace =
+                Optional.of(sent.path("workspace").asText("")).filter(w -> !w.isEmpty());
         var answer = Json.MAPPER.createObjectNode();
         var accounts = answer.putArray("accounts");
         for (JsonNode one : sent.path("accounts"))
-            pages.seen(one.asText(), setting).ifPresent(seen -> {
+            pages.seen(one.asText(), setting, workspace).ifPresent(seen -> {
                 ObjectNode row = accounts.addObject().put("account", one.asText());
                 row.set("value", seen.value());
                 seen.waitsFor().ifPresent(deed -> row.put("waitsFor", deed.word()));

@@ -10,6 +10,8 @@ import java.util.Optional;
 import java.util.Set;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Target;
+import leanladder.estate.Workspace;
+import leanladder.server.draft.DraftDesk;
 import leanladder.server.draft.Inquiry;
 import leanladder.server.http.Answer;
 import leanladder.server.http.Api;
@@ -19,15 +21,22 @@ import leanladder.server.http.Problem;
 import leanladder.server.http.Query;
 import leanladder.server.http.Room;
 import leanladder.server.http.Sent;
+import leanladder.server.live.Snapshot;
 import leanladder.server.live.Timeline;
 import leanladder.server.today.Matter;
 import leanladder.server.today.Matters;
 import leanladder.settle.Settles;
 import leanladder.store.Store;
 import leanladder.store.checks.ArrivalCheck;
+import leanladder.store.checks.CheckTable;
+import leanladder.store.drafts.Draft;
 
-/** Checks that a change has arrived on people's screens: written with one press, looked at when it has settled. */
-public record CheckRoutes(Store store, Timeline timeline, Inquiry.Reader inquiries) implements Room, Matters {
+/**
+ * Checks that a change has arrived on people's screens: written with one press, for what is in force or into a draft that carries it, and
+ * looked at when it has settled.
+ */
+public record CheckRoutes(Store store, Timeline timeline, Inquiry.Reader inquiries, DraftDesk drafts)
+        implements Room, Matters {
     private static final int MOST = 200;
     private static final Duration TOLD = Duration.ofDays(7);
 
@@ -35,18 +44,23 @@ public record CheckRoutes(Store store, Timeline timeline, Inquiry.Reader inquiri
      * A check.
      *
      * @param who a target as the estate file writes it, or everyone
+     * @param workspace where, if not everywhere
      * @param words what is expected, for whom, as the start of a sentence
+     * @param draft the draft that carries it, until that is published
+     * @param due when it is looked at; not known before its draft is published
      * @param found what was found, once it was looked at
      */
     public record CheckLine(
             long id,
             String who,
             String setting,
+            Optional<String> workspace,
             String words,
             long change,
+            Optional<Long> draft,
             Instant written,
             String by,
-            Instant due,
+            Optional<Instant> due,
             ArrivalCheck.CheckState state,
             Optional<Instant> looked,
             Optional<String> found) {}
@@ -62,11 +76,15 @@ public record CheckRoutes(Store store, Timeline timeline, Inquiry.Reader inquiri
     }
 
     private Answer list(Call call) {
-        Query query = call.query(Set.of("who", "setting"));
+        Query query = call.query(Set.of("who", "setting", "workspace", "draft"));
         Inquiry inquiry = inquiries.of(Query.none());
         return Answer.of(new CheckList(store.checks().latest(MOST).stream()
                 .filter(c -> query.one("who").map(c.who()::equals).orElse(true))
                 .filter(c -> query.one("setting").map(c.setting()::equals).orElse(true))
+                .filter(c -> query.one("workspace").isEmpty()
+                        || query.one("workspace").equals(c.workspace()))
+                .filter(c -> query.one("draft").isEmpty()
+                        || query.one("draft").equals(c.draft().map(String::valueOf)))
                 .map(c -> line(inquiry, c))
                 .toList()));
     }
@@ -76,8 +94,10 @@ public record CheckRoutes(Store store, Timeline timeline, Inquiry.Reader inquiri
                 check.id(),
                 check.who(),
                 check.setting(),
+                check.workspace(),
                 words(inquiry, check),
                 check.change(),
+                check.draft(),
                 check.written(),
                 check.by(),
                 check.due(),
@@ -92,46 +112,56 @@ public record CheckRoutes(Store store, Timeline timeline, Inquiry.Reader inquiri
                 .setting(check.setting())
                 .map(Setting::title)
                 .orElse(check.setting());
-        String whom = check.who().equals("everyone")
+        Optional<Target> target =
+                Target.asked(check.who()).filter(t -> inquiry.estate().has(t));
+        String whom = target.filter(t -> t instanceof Target.Whole).isPresent()
                 ? "everyone"
-                : Target.of(check.who())
-                        .filter(t ->
-                                Checks.accounts(inquiry.snapshot(), check.who()).isPresent())
-                        .map(t -> inquiry.wording().target(t))
-                        .orElse(check.who());
-        return "“" + what + "” for " + whom;
+                : target.map(inquiry.wording()::target).orElse(check.who());
+        String where = check.workspace()
+                .map(w -> " in "
+                        + inquiry.estate().workspace(w).map(Workspace::name).orElse(w))
+                .orElse("");
+        return "“" + what + "” for " + whom + where;
     }
 
     private Answer write(Call call) throws IOException {
         Sent sent = call.sent();
-        Inquiry inquiry = inquiries.of(Query.none());
+        Optional<Draft> draft = sent.member("draft").flatMap(Sent::number).map(drafts::draft);
+        Snapshot snapshot = draft.map(d -> drafts.proposal(d).after()).orElseGet(timeline::present);
+        CheckTable.About about = about(sent, snapshot);
+        Duration most = Settles.of(
+                        snapshot.estate().catalogue().setting(about.setting()).orElseThrow())
+                .most();
+        var asking = call.request();
+        if (draft.isPresent())
+            return written(store.checks()
+                    .write(asking, about, timeline.change(), draft.get().id(), most));
+        Instant now = timeline.now();
+        Instant settled = snapshot.at().plus(most);
+        return written(store.checks().write(asking, about, snapshot.change(), settled.isAfter(now) ? settled : now));
+    }
+
+    /** What is to be looked at, of an estate; refused where it is not there. */
+    private static CheckTable.About about(Sent sent, Snapshot snapshot) {
         Optional<String> who = sent.text("who", Limits.NAME);
         Optional<String> key = sent.text("setting", Limits.NAME);
+        Optional<String> workspace = sent.text("workspace", Limits.NAME);
         if (who.isEmpty() && sent.defects().isEmpty()) sent.defects().add("/who", "is missing");
         if (key.isEmpty() && sent.defects().isEmpty()) sent.defects().add("/setting", "is missing");
-        who.filter(w -> Checks.accounts(inquiry.snapshot(), w).isEmpty())
+        who.filter(w -> Checks.accounts(snapshot, w).isEmpty())
                 .ifPresent(w -> sent.defects()
                         .add(
                                 "/who",
                                 "must be everyone, or an account:ID, unit:ID or group:ID that exists; is \"" + w
                                         + "\""));
-        Optional<Setting> setting = key.flatMap(inquiry.estate().catalogue()::setting);
-        if (key.isPresent() && setting.isEmpty())
-            sent.defects().add("/setting", "names \"" + key.get() + "\", which the catalogue does not have");
+        key.filter(k -> snapshot.estate().catalogue().setting(k).isEmpty())
+                .ifPresent(
+                        k -> sent.defects().add("/setting", "names \"" + k + "\", which the catalogue does not have"));
+        workspace
+                .filter(w -> snapshot.estate().workspace(w).isEmpty())
+                .ifPresent(w -> sent.defects().add("/workspace", "names \"" + w + "\", which does not exist"));
         sent.refuseDefects();
-        Instant now = timeline.now();
-        Instant settled =
-                inquiry.snapshot().at().plus(Settles.of(setting.orElseThrow()).most());
-        var asking = call.request();
-        long id = store.checks()
-                .write(
-                        asking,
-                        who.orElseThrow(),
-                        setting.get().key(),
-                        inquiry.snapshot().change(),
-                        asking.actor(),
-                        settled.isAfter(now) ? settled : now);
-        return written(id);
+        return new CheckTable.About(who.orElseThrow(), key.orElseThrow(), workspace);
     }
 
     private Answer written(long id) {
@@ -161,7 +191,8 @@ public record CheckRoutes(Store store, Timeline timeline, Inquiry.Reader inquiri
                             + check.words()
                                     .map(w -> w.substring(0, 1).toLowerCase(Locale.ROOT) + w.substring(1))
                                     .orElse(""),
-                    "/ladder?who=" + check.who() + "&what=setting:" + check.setting(),
+                    "/ladder?who=" + check.who() + "&what=setting:" + check.setting()
+                            + check.workspace().map(w -> "&where=" + w).orElse(""),
                     Optional.empty()));
         }
         return matters;

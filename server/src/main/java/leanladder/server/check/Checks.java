@@ -1,5 +1,6 @@
 package leanladder.server.check;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import java.io.IOException;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -21,6 +22,7 @@ import leanladder.server.live.Timeline;
 import leanladder.store.Store;
 import leanladder.store.checks.ArrivalCheck;
 import leanladder.store.db.Request;
+import org.roaringbitmap.PeekableIntIterator;
 import org.roaringbitmap.RoaringBitmap;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -32,7 +34,8 @@ import org.slf4j.LoggerFactory;
 public final class Checks implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Checks.class);
     private static final int AT_ONCE = 20;
-    private static final int MOST_ACCOUNTS = 1000;
+    private static final int MOST_ACCOUNTS = 20_000;
+    private static final int ASKED_AT_ONCE = 500;
     private static final String ACTOR = "the clock";
 
     private final Store store;
@@ -73,38 +76,37 @@ public final class Checks implements AutoCloseable {
         Instant at = timeline.now();
         Optional<Setting> setting = snapshot.estate().catalogue().setting(check.setting());
         Optional<RoaringBitmap> accounts = accounts(snapshot, check.who());
-        if (setting.isEmpty() || accounts.isEmpty()) {
+        boolean isThere = check.workspace()
+                .map(w -> snapshot.estate().workspace(w).isPresent())
+                .orElse(true);
+        if (setting.isEmpty() || accounts.isEmpty() || !isThere) {
             note(check, ArrivalCheck.CheckState.MISSING, at, "Whom or what it was about is no more.");
             return;
         }
-        Moment moment = snapshot.moment(Question.at(at));
-        List<String> ids = new ArrayList<>();
-        Map<String, Account> byId = new HashMap<>();
-        accounts.get().stream().limit(MOST_ACCOUNTS).forEach(n -> {
-            Account account = snapshot.directory().account(n);
-            ids.add(account.id());
-            byId.put(account.id(), account);
-        });
-        Map<String, SuiteReport.Taken> taken = report.of(check.setting(), ids);
+        Moment moment = snapshot.moment(new Question(at, check.workspace()));
         Found found = new Found();
-        for (String id : ids) {
-            SuiteReport.Taken page = taken.get(id);
-            String wanted = moment.climber(byId.get(id))
-                    .outcome(setting.get())
-                    .value()
-                    .json()
-                    .toString();
-            if (page == null) found.unknown++;
-            else if (page.value().toString().equals(wanted)) found.arrived++;
-            else if (page.waitsFor().isPresent())
-                found.waiting.merge(page.waitsFor().get(), 1, Integer::sum);
-            else found.other++;
+        List<Account> asked = new ArrayList<>();
+        PeekableIntIterator numbers = accounts.get().getIntIterator();
+        int all = accounts.get().getCardinality();
+        int most = Math.min(all, MOST_ACCOUNTS);
+        for (int i = 1; i <= most; i++) {
+            asked.add(snapshot.directory().account(numbers.next()));
+            if (asked.size() < ASKED_AT_ONCE && i < most) continue;
+            Map<String, SuiteReport.Taken> taken = report.of(
+                    check.setting(),
+                    check.workspace(),
+                    asked.stream().map(Account::id).toList());
+            for (Account account : asked)
+                found.count(
+                        Optional.ofNullable(taken.get(account.id())),
+                        moment.climber(account).outcome(setting.get()).value().json());
+            asked.clear();
         }
         note(
                 check,
-                found.arrived == ids.size() ? ArrivalCheck.CheckState.ARRIVED : ArrivalCheck.CheckState.MISSING,
+                found.arrived == most ? ArrivalCheck.CheckState.ARRIVED : ArrivalCheck.CheckState.MISSING,
                 at,
-                found.words(ids.size(), accounts.get().getCardinality()));
+                found.words(most, all));
     }
 
     private void note(ArrivalCheck check, ArrivalCheck.CheckState state, Instant at, String words) {
@@ -113,20 +115,10 @@ public final class Checks implements AutoCloseable {
 
     /** The active accounts of a target; empty where it is no more. */
     static Optional<RoaringBitmap> accounts(Snapshot snapshot, String who) {
-        Optional<Target> target = who.equals("everyone") ? Optional.of(new Target.Whole()) : Target.of(who);
-        return target.filter(t -> isThere(snapshot, t))
+        return Target.asked(who)
+                .filter(t -> snapshot.estate().has(t) && !(t instanceof Target.OfWorkspace))
                 .map(t -> RoaringBitmap.and(
                         snapshot.directory().holding(t), snapshot.directory().active()));
-    }
-
-    private static boolean isThere(Snapshot snapshot, Target target) {
-        if (target instanceof Target.OfAccount a)
-            return snapshot.estate().account(a.id()).isPresent();
-        if (target instanceof Target.OfGroup g)
-            return snapshot.estate().group(g.id()).isPresent();
-        if (target instanceof Target.OfUnit u)
-            return snapshot.estate().unit(u.id()).isPresent();
-        return target instanceof Target.Whole;
     }
 
     /** What was found, counted. */
@@ -135,6 +127,14 @@ public final class Checks implements AutoCloseable {
         int unknown;
         int other;
         final Map<String, Integer> waiting = new HashMap<>();
+
+        void count(Optional<SuiteReport.Taken> page, JsonNode wanted) {
+            if (page.isEmpty()) unknown++;
+            else if (page.get().value().toString().equals(wanted.toString())) arrived++;
+            else if (page.get().waitsFor().isPresent())
+                waiting.merge(page.get().waitsFor().get(), 1, Integer::sum);
+            else other++;
+        }
 
         String words(int asked, int all) {
             List<String> why = new ArrayList<>();

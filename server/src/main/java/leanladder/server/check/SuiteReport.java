@@ -26,11 +26,11 @@ interface SuiteReport {
     record Taken(JsonNode value, Optional<String> waitsFor) {}
 
     /**
-     * Asks for accounts by id; those that the suite does not know are missing from the answer.
+     * Asks for accounts by id, everywhere or in a workspace; those that the suite does not know are missing from the answer.
      *
      * @throws IOException when the suite does not answer
      */
-    Map<String, Taken> of(String setting, List<String> accounts) throws IOException;
+    Map<String, Taken> of(String setting, Optional<String> workspace, List<String> accounts) throws IOException;
 
     /** Over the interface of a suite at an address. */
     static SuiteReport at(String address, ClientSecret secret) {
@@ -38,8 +38,9 @@ interface SuiteReport {
                 .version(HttpClient.Version.HTTP_1_1)
                 .connectTimeout(Duration.ofSeconds(2))
                 .build();
-        return (setting, accounts) -> {
+        return (setting, workspace, accounts) -> {
             ObjectNode asked = Json.NODES.objectNode().put("setting", setting);
+            workspace.ifPresent(w -> asked.put("workspace", w));
             accounts.forEach(asked.putArray("accounts")::add);
             HttpRequest request = HttpRequest.newBuilder(URI.create(address + "/api/report"))
                     .timeout(Duration.ofMinutes(3))

@@ -24,11 +24,13 @@ import leanladder.server.live.Publisher;
 import leanladder.server.live.Receipt;
 import leanladder.server.live.Snapshot;
 import leanladder.server.live.Timeline;
+import leanladder.server.mail.Post;
 import leanladder.store.Store;
 import leanladder.store.journal.Change;
 
 /** The estate as a whole, and what every page needs to know of it. */
-public record EstateRoutes(Store store, Timeline timeline, Publisher publisher, Actors actors, Optional<String> suite)
+public record EstateRoutes(
+        Store store, Timeline timeline, Publisher publisher, Actors actors, Optional<String> suite, Post post)
         implements Room {
     /** Whom the estate is of. */
     public record OrganisationView(String name, String timeZone, int accounts) {}
@@ -38,9 +40,15 @@ public record EstateRoutes(Store store, Timeline timeline, Publisher publisher, 
      *
      * @param change the number of the last change; 0 while there is no estate
      * @param suite the address of the simulated suite, where one runs
+     * @param mails whether texts to people are mailed
      */
     public record Session(
-            String author, Instant now, long change, Optional<OrganisationView> organisation, Optional<String> suite) {}
+            String author,
+            Instant now,
+            long change,
+            Optional<OrganisationView> organisation,
+            Optional<String> suite,
+            boolean mails) {}
 
     /** Values of settings that belong together. */
     public record FamilyState(String name, Map<String, JsonNode> values) {}
@@ -101,7 +109,7 @@ public record EstateRoutes(Store store, Timeline timeline, Publisher publisher, 
 
     private Answer session(Call call) {
         if (timeline.isEmpty())
-            return Answer.of(new Session(actors.name(), timeline.now(), 0, Optional.empty(), suite));
+            return Answer.of(new Session(actors.name(), timeline.now(), 0, Optional.empty(), suite, post.hands()));
         Snapshot present = timeline.present();
         var organisation = present.estate().organisation();
         return Answer.of(new Session(
@@ -112,7 +120,8 @@ public record EstateRoutes(Store store, Timeline timeline, Publisher publisher, 
                         organisation.name(),
                         organisation.zone().getId(),
                         present.directory().active().getCardinality())),
-                suite));
+                suite,
+                post.hands()));
     }
 
     private Answer catalogue(Call call) {

@@ -19,6 +19,7 @@ import leanladder.server.live.Proposal;
 import leanladder.server.live.Publisher;
 import leanladder.server.live.Timeline;
 import leanladder.store.Store;
+import leanladder.store.checks.CheckTable;
 import leanladder.store.db.Request;
 
 /** Loads an estate as it stood some weeks ago and publishes what was changed since then, each at its own instant. */
@@ -48,11 +49,13 @@ public final class History {
     /**
      * Loads a history into an empty store.
      *
-     * @param history {@code estate}, {@code changes} of edits, {@code requests} of people, and {@code checks}; all with {@code days} ago and {@code at} a time of day, or
-     *     {@code minutes} ago, {@code author} and {@code note}
+     * @param written {@code estate}, {@code changes} of edits, {@code requests} of people, and {@code checks}; all with {@code days} ago and {@code at} a time of day, or
+     *     {@code minutes} ago, {@code author} and {@code note}. With {@code week}, the first day of the week in which it is meant to be
+     *     loaded, its dates move by whole weeks, so that what is a week ahead there is a week ahead here.
      * @throws InvalidEstate when the estate has defects; nothing is stored then
      */
-    public static void load(Store store, JsonNode history, Instant now) throws IOException, InvalidEstate {
+    public static void load(Store store, JsonNode written, Instant now) throws IOException, InvalidEstate {
+        JsonNode history = Weeks.moved(written, now);
         JsonNode estate = history.get("estate");
         ZoneId zone = ZoneId.of(estate.at("/organisation/timeZone").asText("UTC"));
         Hands hands = new Hands();
@@ -88,10 +91,11 @@ public final class History {
             store.checks()
                     .write(
                             Request.by(check.get("author").asText(), instant(check, zone, now)),
-                            check.get("who").asText(),
-                            check.get("setting").asText(),
+                            new CheckTable.About(
+                                    check.get("who").asText(),
+                                    check.get("setting").asText(),
+                                    Optional.empty()),
                             timeline.change(),
-                            check.get("author").asText(),
                             now.minus(Duration.ofMinutes(check.get("due").asLong())));
     }
 

@@ -109,18 +109,10 @@ public final class Query {
      */
     public Target target(String name, Estate estate, boolean orAccount) {
         String text = required(name);
-        Target target = text.equals("everyone")
-                ? new Target.Whole()
-                : Target.of(text).orElseThrow(() -> noTarget(name, orAccount, text));
-        boolean there;
-        if (target instanceof Target.OfUnit u) there = estate.unit(u.id()).isPresent();
-        else if (target instanceof Target.OfGroup g)
-            there = estate.group(g.id()).isPresent();
-        else if (target instanceof Target.OfAccount a && orAccount)
-            there = estate.account(a.id()).isPresent();
-        else if (target instanceof Target.Whole) there = true;
-        else throw noTarget(name, orAccount, text);
-        if (!there) throw Problem.unknown("There is no " + text.replaceFirst(":", " \"") + "\".");
+        Target target = Target.asked(text)
+                .filter(t -> !(t instanceof Target.OfWorkspace) && (orAccount || !(t instanceof Target.OfAccount)))
+                .orElseThrow(() -> noTarget(name, orAccount, text));
+        if (!estate.has(target)) throw Problem.unknown("There is no " + text.replaceFirst(":", " \"") + "\".");
         return target;
     }
 

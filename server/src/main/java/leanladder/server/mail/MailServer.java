@@ -21,7 +21,7 @@ import leanladder.store.mail.MailTable;
 /**
  * An SMTP server (RFC 5321) to which messages (RFC 5322) are handed over: one that the owner names, never one of ours.
  *
- * @param address {@code smtp://HOST:PORT}, which turns to TLS where the server can, or {@code smtps://HOST:PORT}
+ * @param address {@code smtp://HOST:PORT}, which turns to TLS where the server can, and has to where it is given a password, or {@code smtps://HOST:PORT}
  * @param from whom messages come from
  */
 public record MailServer(URI address, String from, Optional<String> user, Optional<String> password) {
@@ -107,9 +107,15 @@ public record MailServer(URI address, String from, Optional<String> user, Option
         properties.put(of + "writetimeout", PATIENCE_MS);
         properties.put(of + "auth", String.valueOf(user.isPresent()));
         properties.put(of + "starttls.enable", String.valueOf(!tls));
+        // A password never leaves this machine in the clear.
+        properties.put(of + "starttls.required", String.valueOf(!tls && user.isPresent() && !isHere()));
         properties.put(of + "ssl.checkserveridentity", "true");
         return Session.getInstance(
                 properties, user.map(MailServer.this::authenticator).orElse(null));
+    }
+
+    private boolean isHere() {
+        return address.getHost().equals("localhost") || address.getHost().startsWith("127.");
     }
 
     private Authenticator authenticator(String name) {

@@ -3,6 +3,7 @@ package leanladder.server.mail;
 import jakarta.mail.MessagingException;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
@@ -43,14 +44,32 @@ public final class Post implements AutoCloseable {
     }
 
     /**
-     * Writes to somebody.
+     * A text to somebody.
      *
      * @param key tells the occasion from all others: the same is written once, whoever notices it
      */
+    public record Letter(String key, Account to, String subject, String text) {}
+
+    /** Whether there is a mail server to hand anything over to. */
+    public boolean hands() {
+        return server.isPresent();
+    }
+
+    /** Writes to somebody, of our own accord. */
     public void write(String key, Account to, String subject, String text) {
-        if (server.isEmpty() || !to.userName().contains("@")) return;
-        Request request = Request.by(ACTOR, timeline.now());
-        store.mail().put(request, key, to.userName(), to.displayName(), subject, text);
+        if (hands()) write(Request.by(ACTOR, timeline.now()), List.of(new Letter(key, to, subject, text)));
+    }
+
+    /** Writes to people, all or none; how many of these texts are new. Who has no mail address is passed over. */
+    public long write(Request request, List<Letter> letters) {
+        return store.mail()
+                .put(
+                        request,
+                        letters.stream()
+                                .filter(l -> l.to.userName().contains("@"))
+                                .map(l -> new MailTable.Written(
+                                        l.key, l.to.userName(), l.to.displayName(), l.subject, l.text))
+                                .toList());
     }
 
     /** Hands over what waits, unless that is being done. */

@@ -36,7 +36,7 @@ public record ArrivalRoutes(Inquiry.Reader inquiries) implements Room {
      * Something that comes, or came.
      *
      * @param whom the ring, or the target of an early opening, in words
-     * @param ring its id, where it comes to one
+     * @param ring its id, where it comes to one @param to the same, or the target, as the estate file writes it
      * @param accounts how many get it by this, and by nothing before it; who are asked to consent among them
      * @param planned whether it is only intended
      */
@@ -48,6 +48,7 @@ public record ArrivalRoutes(Inquiry.Reader inquiries) implements Room {
             Optional<String> app,
             String whom,
             Optional<String> ring,
+            String to,
             int accounts,
             boolean planned,
             Optional<String> held,
@@ -131,6 +132,7 @@ public record ArrivalRoutes(Inquiry.Reader inquiries) implements Room {
                         .orElseGet(
                                 () -> inquiry.wording().target(coming.target().orElseThrow())),
                 coming.ring().map(Ring::id),
+                coming.whom(),
                 accounts,
                 coming.planned(),
                 coming.release().held(),

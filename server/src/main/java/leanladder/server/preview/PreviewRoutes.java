@@ -23,7 +23,6 @@ import leanladder.estate.Statement;
 import leanladder.preview.Arriving;
 import leanladder.preview.Coming;
 import leanladder.preview.ReleaseSets;
-import leanladder.resolve.Outcome;
 import leanladder.resolve.Share;
 import leanladder.server.draft.Inquiry;
 import leanladder.server.http.Answer;
@@ -236,8 +235,22 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room, Matters {
         }
     }
 
-    /** How a release stands: to whom it has come and works, who has not consented, and from whom another gate keeps it. */
-    private record Standing(RoaringBitmap has, RoaringBitmap unconsented, RoaringBitmap kept, int alone) {
+    /**
+     * How a release stands.
+     *
+     * @param open to whom it would have come if all who are asked had consented @param come to whom it has come
+     * @param blocked from whom some gate keeps it, each account in one of these
+     * @param has to how many it has come and works @param kept to how many it has come and another gate keeps it from them
+     * @param unconsented how many have not consented @param alone how many took it without their ring
+     */
+    private record Standing(
+            RoaringBitmap open,
+            RoaringBitmap come,
+            List<RoaringBitmap> blocked,
+            int has,
+            int kept,
+            int unconsented,
+            int alone) {
         /** Worked out once for each moment: nothing of it changes by itself until the next edge. */
         static Standing of(Inquiry inquiry, String setting) {
             Map<String, Standing> known = inquiry.moment().view(Standing.class, ConcurrentHashMap::new);
@@ -246,18 +259,42 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room, Matters {
 
         private static Standing find(Inquiry inquiry, String setting) {
             var solution = inquiry.moment().solution();
-            RoaringBitmap come = solution.releases().reachedBy(setting);
-            RoaringBitmap blocked = new RoaringBitmap();
-            RoaringBitmap alone = solution.releases().consentedAlone(setting).clone();
-            alone.andNot(
-                    solution.releases().consentedTo(inquiry.estate().rings().size() - 1));
-            for (Share<Outcome> share : solution.column(setting).shares())
-                if (!share.what().blockedBy().isEmpty()) blocked.or(share.accounts());
+            ReleaseSets sets = solution.releases();
+            RoaringBitmap open = sets.openTo(setting);
+            RoaringBitmap come = sets.reachedBy(setting);
+            List<RoaringBitmap> blocked = solution.column(setting).shares().stream()
+                    .filter(share -> !share.what().blockedBy().isEmpty())
+                    .map(Share::accounts)
+                    .toList();
+            RoaringBitmap alone = RoaringBitmap.and(come, sets.consentedAlone(setting));
+            int kept = in(come, blocked);
             return new Standing(
-                    RoaringBitmap.andNot(come, blocked),
-                    RoaringBitmap.andNot(solution.releases().openTo(setting), come),
-                    RoaringBitmap.and(come, blocked),
-                    RoaringBitmap.andCardinality(come, alone));
+                    open,
+                    come,
+                    blocked,
+                    come.getCardinality() - kept,
+                    kept,
+                    RoaringBitmap.andNotCardinality(open, come),
+                    RoaringBitmap.andNotCardinality(
+                            alone, sets.consentedTo(inquiry.estate().rings().size() - 1)));
+        }
+
+        private static int in(RoaringBitmap accounts, List<RoaringBitmap> parts) {
+            return parts.stream()
+                    .mapToInt(part -> RoaringBitmap.andCardinality(accounts, part))
+                    .sum();
+        }
+
+        /** The same among some accounts. */
+        InRing among(RoaringBitmap accounts, Ring ring) {
+            RoaringBitmap here = RoaringBitmap.and(come, accounts);
+            int keptHere = in(here, blocked);
+            return new InRing(
+                    ring.id(),
+                    ring.name(),
+                    here.getCardinality() - keptHere,
+                    RoaringBitmap.andCardinality(open, accounts) - here.getCardinality(),
+                    keptHere);
         }
     }
 
@@ -292,9 +329,9 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room, Matters {
                 release.atLeast(),
                 text(source, "feedbackUntil"),
                 count(said),
-                standing.has.getCardinality(),
-                standing.unconsented.getCardinality(),
-                standing.kept.getCardinality(),
+                standing.has,
+                standing.unconsented,
+                standing.kept,
                 standing.alone);
     }
 
@@ -322,15 +359,7 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room, Matters {
         ReleaseSets sets = inquiry.moment().solution().releases();
         List<Ring> rings = inquiry.estate().rings();
         List<InRing> inRings = new ArrayList<>();
-        for (int i = 0; i < rings.size(); i++) {
-            RoaringBitmap here = sets.standingIn(i);
-            inRings.add(new InRing(
-                    rings.get(i).id(),
-                    rings.get(i).name(),
-                    RoaringBitmap.andCardinality(here, standing.has),
-                    RoaringBitmap.andCardinality(here, standing.unconsented),
-                    RoaringBitmap.andCardinality(here, standing.kept)));
-        }
+        for (int i = 0; i < rings.size(); i++) inRings.add(standing.among(sets.standingIn(i), rings.get(i)));
         return Answer.of(new ReleaseView(
                 line(
                         inquiry,

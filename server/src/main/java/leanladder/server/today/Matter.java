@@ -10,7 +10,7 @@ import java.util.Optional;
  *
  * @param key tells it from all others, and stays the same while it is the same matter
  * @param words one sentence
- * @param leads the address of the web client at which it is dealt with
+ * @param leads the address of the web client at which it is dealt with; empty where that is elsewhere
  * @param due when it happens or ends, where there is such an instant
  */
 public record Matter(Topic topic, String key, String words, String leads, Optional<Instant> due) {

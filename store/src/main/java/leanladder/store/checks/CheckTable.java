@@ -1,16 +1,23 @@
 package leanladder.store.checks;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.time.OffsetDateTime;
 import java.util.List;
 import java.util.Locale;
+import java.util.Map;
 import java.util.Optional;
 import leanladder.store.db.Database;
 import leanladder.store.db.Request;
 import leanladder.store.db.Schema;
 import org.jooq.Condition;
+import org.jooq.DSLContext;
+import org.jooq.Field;
 import org.jooq.Record;
 import org.jooq.SortField;
+import org.jooq.impl.DSL;
+import org.jooq.impl.SQLDataType;
+import org.jooq.types.YearToSecond;
 
 /** Checks, and what was found. */
 public final class CheckTable {
@@ -21,21 +28,58 @@ public final class CheckTable {
         this.database = database;
     }
 
-    /** Writes a check; its id. */
-    public long write(Request request, String who, String setting, long change, String by, Instant due) {
+    /**
+     * What is to be looked at.
+     *
+     * @param who a target, as the estate file writes it
+     */
+    public record About(String who, String setting, Optional<String> workspace) {}
+
+    /** Writes a check that is looked at from an instant on; its id. */
+    public long write(Request request, About about, long change, Instant due) {
+        return write(request, about, change, Schema.LOOKED_AT_FROM, Schema.micros(due), Map.of());
+    }
+
+    /** Writes a check into a draft: it is looked at so long after that is published; its id. */
+    public long write(Request request, About about, long change, long draft, Duration within) {
+        return write(
+                request, about, change, Schema.DRAFT_OF, draft, Map.of(Schema.WITHIN, YearToSecond.valueOf(within)));
+    }
+
+    private <T> long write(
+            Request request, About about, long change, Field<T> when, T value, Map<Field<?>, Object> more) {
         return database.write(
                 request,
                 tx -> tx.insertInto(Schema.ARRIVAL_CHECK)
-                        .columns(
-                                Schema.WHO,
-                                Schema.SETTING,
-                                Schema.AS_OF,
-                                Schema.WRITTEN,
-                                Schema.WRITTEN_BY,
-                                Schema.LOOKED_AT_FROM)
-                        .values(who, setting, change, Schema.micros(request.at()), by, Schema.micros(due))
+                        .set(Schema.WHO, about.who)
+                        .set(Schema.SETTING, about.setting)
+                        .set(Schema.WORKSPACE, about.workspace.orElse(null))
+                        .set(Schema.AS_OF, change)
+                        .set(Schema.WRITTEN, Schema.micros(request.at()))
+                        .set(Schema.WRITTEN_BY, request.actor())
+                        .set(when, value)
+                        .set(more)
                         .returningResult(Schema.ID)
                         .fetchSingle(Schema.ID));
+    }
+
+    /** Has the checks that a draft carries begin: it is published, as a change. */
+    public static void begin(DSLContext tx, long draft, long change) {
+        tx.update(Schema.ARRIVAL_CHECK)
+                .set(Schema.AS_OF, change)
+                .set(
+                        Schema.LOOKED_AT_FROM,
+                        DSL.field(
+                                "{0} + {1}",
+                                SQLDataType.TIMESTAMPWITHTIMEZONE,
+                                DSL.select(Schema.AT)
+                                        .from(Schema.CHANGE)
+                                        .where(Schema.NUMBER.eq(change))
+                                        .asField(),
+                                Schema.WITHIN))
+                .setNull(Schema.DRAFT_OF)
+                .where(Schema.DRAFT_OF.eq(draft))
+                .execute();
     }
 
     /** Notes what was found; of one that was looked at already nothing is noted. */
@@ -92,10 +136,12 @@ public final class CheckTable {
                 row.get(Schema.ID),
                 row.get(Schema.WHO),
                 row.get(Schema.SETTING),
+                Optional.ofNullable(row.get(Schema.WORKSPACE)),
                 row.get(Schema.AS_OF),
+                Optional.ofNullable(row.get(Schema.DRAFT_OF)),
                 row.get(Schema.WRITTEN).toInstant(),
                 row.get(Schema.WRITTEN_BY),
-                row.get(Schema.LOOKED_AT_FROM).toInstant(),
+                Optional.ofNullable(row.get(Schema.LOOKED_AT_FROM)).map(OffsetDateTime::toInstant),
                 ArrivalCheck.CheckState.valueOf(row.get(Schema.STATE).toUpperCase(Locale.ROOT)),
                 Optional.ofNullable(row.get(Schema.LOOKED)).map(OffsetDateTime::toInstant),
                 Optional.ofNullable(row.get(Schema.SAID)));

@@ -11,6 +11,7 @@ import org.jooq.JSON;
 import org.jooq.Table;
 import org.jooq.impl.DSL;
 import org.jooq.impl.SQLDataType;
+import org.jooq.types.YearToSecond;
 
 /** The tables of the migrations, by name. */
 public final class Schema {
@@ -92,11 +93,12 @@ public final class Schema {
     public static final Field<String> WRITTEN_BY = DSL.field(DSL.name("written_by"), SQLDataType.CLOB);
     public static final Field<OffsetDateTime> LOOKED_AT_FROM =
             DSL.field(DSL.name("due"), SQLDataType.TIMESTAMPWITHTIMEZONE);
+    public static final Field<YearToSecond> WITHIN = DSL.field(DSL.name("within"), SQLDataType.INTERVAL);
     public static final Field<OffsetDateTime> LOOKED = DSL.field(DSL.name("looked"), SQLDataType.TIMESTAMPWITHTIMEZONE);
 
     /** All columns of a check. */
-    public static final List<Field<?>> ARRIVAL_CHECK_COLUMNS =
-            List.of(ID, WHO, SETTING, AS_OF, WRITTEN, WRITTEN_BY, LOOKED_AT_FROM, STATE, LOOKED, SAID);
+    public static final List<Field<?>> ARRIVAL_CHECK_COLUMNS = List.of(
+            ID, WHO, SETTING, WORKSPACE, AS_OF, DRAFT_OF, WRITTEN, WRITTEN_BY, LOOKED_AT_FROM, STATE, LOOKED, SAID);
 
     public static final Table<?> OUTGOING_MAIL = DSL.table(DSL.name("outgoing_mail"));
     public static final Field<String> ADDRESS = DSL.field(DSL.name("address"), SQLDataType.CLOB);

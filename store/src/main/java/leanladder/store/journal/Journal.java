@@ -9,6 +9,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import leanladder.document.Json;
+import leanladder.store.checks.CheckTable;
 import leanladder.store.db.Database;
 import leanladder.store.db.Request;
 import leanladder.store.db.Schema;
@@ -136,10 +137,10 @@ public final class Journal {
                                 JSON.json(Json.write(entry.ripple())),
                                 entry.planned().map(Schema::micros).orElse(null))
                         .execute();
-                entry.draft()
-                        .ifPresent(id -> tx.deleteFrom(Schema.DRAFT)
-                                .where(Schema.ID.eq(id))
-                                .execute());
+                entry.draft().ifPresent(id -> {
+                    CheckTable.begin(tx, id, number);
+                    tx.deleteFrom(Schema.DRAFT).where(Schema.ID.eq(id)).execute();
+                });
                 move.with(tx, number);
                 tx.execute("select pg_notify('change', ?)", String.valueOf(number));
                 return number;

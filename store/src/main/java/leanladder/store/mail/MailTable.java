@@ -5,10 +5,12 @@ import java.util.List;
 import leanladder.store.db.Database;
 import leanladder.store.db.Request;
 import leanladder.store.db.Schema;
+import org.jooq.impl.DSL;
 
 /** Texts to people, from when they are written until they are handed over. */
 public final class MailTable {
     private static final int MOST_TRIES = 12;
+    private static final int AT_ONCE = 1000;
 
     private final Database database;
 
@@ -20,23 +22,51 @@ public final class MailTable {
     /** A text that waits. @param tries how often it could not be handed over */
     public record Waiting(long id, String key, String address, String name, String subject, String body, int tries) {}
 
-    /** Keeps a text until it is handed over; what has the same key was written already, and stays as it is. */
-    public void put(Request request, String key, String address, String name, String subject, String body) {
-        database.write(request, tx -> {
-            tx.insertInto(Schema.OUTGOING_MAIL)
-                    .columns(
-                            Schema.KEY,
-                            Schema.ADDRESS,
-                            Schema.NAME,
-                            Schema.SUBJECT,
-                            Schema.MAIL_BODY,
-                            Schema.MADE,
-                            Schema.DUE)
-                    .values(key, address, name, subject, body, Schema.micros(request.at()), Schema.micros(request.at()))
-                    .onConflictDoNothing()
-                    .execute();
-            return 0L;
+    /** A text that was written. @param key of which there is only one */
+    public record Written(String key, String address, String name, String subject, String body) {}
+
+    /** Keeps texts until they are handed over; what has the same key was written already, and stays as it is. How many are new. */
+    public long put(Request request, List<Written> texts) {
+        return database.write(request, tx -> {
+            long fresh = 0;
+            for (int i = 0; i < texts.size(); i += AT_ONCE) {
+                var insert = tx.insertInto(Schema.OUTGOING_MAIL)
+                        .columns(
+                                Schema.KEY,
+                                Schema.ADDRESS,
+                                Schema.NAME,
+                                Schema.SUBJECT,
+                                Schema.MAIL_BODY,
+                                Schema.MADE,
+                                Schema.DUE);
+                for (Written text : texts.subList(i, Math.min(texts.size(), i + AT_ONCE)))
+                    insert = insert.values(
+                            text.key,
+                            text.address,
+                            text.name,
+                            text.subject,
+                            text.body,
+                            Schema.micros(request.at()),
+                            Schema.micros(request.at()));
+                fresh += insert.onConflictDoNothing().execute();
+            }
+            return fresh;
         });
+    }
+
+    /** Texts that the mail server does not take. @param trouble what it said @param ended whether they are given up */
+    public record Stuck(String trouble, long texts, boolean ended, Instant since) {}
+
+    /** What could not be handed over so far, by what the mail server said, of texts that were written since an instant. */
+    public List<Stuck> stuck(Instant since) {
+        var ended = DSL.field(Schema.TRIES.ge(DSL.inline(MOST_TRIES)));
+        return database.read(on -> on.select(Schema.TROUBLE, DSL.count(), ended, DSL.min(Schema.MADE))
+                .from(Schema.OUTGOING_MAIL)
+                .where(Schema.SENT.isNull().and(Schema.TROUBLE.isNotNull()).and(Schema.MADE.ge(Schema.micros(since))))
+                .groupBy(Schema.TROUBLE, ended)
+                .orderBy(DSL.min(Schema.MADE))
+                .fetch(row -> new Stuck(
+                        row.value1(), row.value2(), row.value3(), row.value4().toInstant())));
     }
 
     /** Those that are to be handed over by an instant; what failed too often is given up. */

@@ -1,0 +1,122 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { answer, api, refusalWords, type Schemas } from '../api/client';
+import { draftOf, useQuestion, whoText } from '../question/question';
+import { moment } from '../text/dates';
+import { capital } from '../text/words';
+import { useSession } from './queries';
+import { useSuite } from './Suite';
+
+type Check = Schemas['CheckLine'];
+
+const AGAIN_MS = 5000;
+
+const useChecks = (about: { who?: string; setting?: string; workspace?: string; draft?: number }, enabled: boolean) =>
+  useQuery({
+    queryKey: ['checks', about],
+    queryFn: () => answer(api.GET('/api/v1/checks', { params: { query: about } })),
+    enabled,
+    // What is due is looked at by itself.
+    refetchInterval: ({ state }) =>
+      state.data?.checks.some((c) => c.state === 'waiting' && c.due !== null && Date.parse(c.due) < Date.now()) &&
+      AGAIN_MS,
+  });
+
+/** Writes a check, or takes one away; what was refused is said. */
+function useWriting() {
+  const queries = useQueryClient();
+  const [refusal, setRefusal] = useState('');
+  const done = async (error: Parameters<typeof refusalWords>[0] | undefined) => {
+    if (error) return setRefusal(refusalWords(error));
+    setRefusal('');
+    await queries.invalidateQueries({ queryKey: ['checks'] });
+  };
+  const write = async (body: { who: string; setting: string; workspace?: string; draft?: number }) =>
+    done((await api.POST('/api/v1/checks', { body })).error);
+  const remove = async (id: number) =>
+    done((await api.DELETE('/api/v1/checks/{id}', { params: { path: { id } } })).error);
+  return { refusal, write, remove };
+}
+
+/**
+ * Has it looked at whether what the question asks about has arrived on people's screens: with one press, once it has settled; after a draft, as a
+ * check that the draft carries. Says what was found the last time.
+ */
+export function CheckLine() {
+  const [question] = useQuestion();
+  const suite = useSuite();
+  const zone = useSession().data?.organisation?.timeZone ?? 'UTC';
+  const { refusal, write, remove } = useWriting();
+  const draft = draftOf(question.when);
+  const isAsked =
+    suite !== undefined &&
+    question.who !== undefined &&
+    question.what !== undefined &&
+    (question.when === undefined || draft !== undefined);
+  const about = {
+    who: question.who ? whoText(question.who) : '',
+    setting: question.what?.id ?? '',
+    workspace: question.where?.id,
+    draft,
+  };
+  const checks = useChecks(about, isAsked);
+  if (!isAsked || !checks.data) return null;
+  const last = checks.data.checks.find(
+    (c) => (c.workspace ?? undefined) === about.workspace && (c.draft ?? undefined) === draft,
+  );
+  return (
+    <p className="text-ink2 no-print text-[13px]" role="status" aria-label="Check">
+      {last && draft !== undefined ? (
+        <>
+          The draft carries a check that this arrives.{' '}
+          <button className="quiet" onClick={() => void remove(last.id)}>
+            Take it out
+          </button>
+        </>
+      ) : last?.state === 'waiting' && last.due !== null ? (
+        `Whether it has arrived is looked at on ${moment(last.due, zone)}.`
+      ) : (
+        <>
+          {last && draft === undefined && <Found check={last} zone={zone} />}
+          <button className="quiet" onClick={() => void write(about)}>
+            {last ? 'Check again' : 'Check that it arrives'}
+          </button>
+        </>
+      )}
+      {refusal && <span className="text-shut"> {refusal}</span>}
+    </p>
+  );
+}
+
+function Found({ check, zone }: { check: Check; zone: string }) {
+  return (
+    <>
+      {check.found}
+      {check.looked !== null && ` Looked at on ${moment(check.looked, zone)}.`}{' '}
+    </>
+  );
+}
+
+/** The checks that a draft carries; nothing where it carries none. */
+export function CarriedChecks({ draft }: { draft: number }) {
+  const suite = useSuite();
+  const { refusal, remove } = useWriting();
+  const checks = useChecks({ draft }, suite !== undefined).data?.checks ?? [];
+  if (checks.length === 0) return null;
+  return (
+    <section aria-label="Looked at afterwards">
+      <h2 className="font-display mt-6 text-[16px] font-semibold">Looked at afterwards</h2>
+      <ul className="border-line mt-1 border-t">
+        {checks.map((check) => (
+          <li key={check.id} className="border-line flex items-baseline gap-3 border-b py-1">
+            <span className="min-w-0 flex-1">{capital(check.words)}: whether it has arrived, once it has settled</span>
+            <button className="quiet text-[13px]" onClick={() => void remove(check.id)}>
+              Take it out
+            </button>
+          </li>
+        ))}
+      </ul>
+      {refusal && <p className="text-shut">{refusal}</p>}
+    </section>
+  );
+}

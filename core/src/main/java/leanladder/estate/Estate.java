@@ -13,6 +13,7 @@ import java.util.function.Function;
 import leanladder.catalogue.Catalogue;
 import leanladder.catalogue.Setting;
 import leanladder.document.CodePointOrder;
+import leanladder.document.SharedList;
 
 /**
  * Everything that decides outcomes, checked: every reference holds. Lists without an order of their own are sorted by id,
@@ -116,10 +117,10 @@ public final class Estate {
 
     /** Marks a list as sorted by id, so that an estate made from another does not sort it again. */
     private static final class SortedParts<T> extends AbstractList<T> implements RandomAccess {
-        private final List<T> parts;
+        private final SharedList<T> parts;
 
         SortedParts(List<T> parts) {
-            this.parts = parts;
+            this.parts = SharedList.of(parts);
         }
 
         @Override
@@ -159,16 +160,19 @@ public final class Estate {
      */
     private static <T> List<T> changed(List<T> parts, Function<T, String> id, Map<String, Optional<T>> changed) {
         if (changed.isEmpty()) return parts;
-        List<T> kept = new ArrayList<>(parts);
+        Map<Integer, T> replaced = new HashMap<>();
         List<T> added = new ArrayList<>();
         boolean removed = false;
         for (var change : changed.entrySet()) {
             int at = indexOf(parts, id, change.getKey());
             if (at >= 0) {
-                kept.set(at, change.getValue().orElse(null));
+                replaced.put(at, change.getValue().orElse(null));
                 removed |= change.getValue().isEmpty();
             } else change.getValue().ifPresent(added::add);
         }
+        SharedList<T> edited = ((SortedParts<T>) sorted(parts, id)).parts.with(replaced, List.of());
+        if (!removed && added.isEmpty()) return new SortedParts<>(edited);
+        List<T> kept = new ArrayList<>(edited);
         if (removed) kept.removeIf(java.util.Objects::isNull);
         if (!added.isEmpty()) {
             kept.addAll(added);

@@ -9,34 +9,51 @@ import org.roaringbitmap.RoaringBitmap;
 
 /**
  * Whose consents count at an instant, as they are given (resolution.md, section 7); whether a ring or a release asks for them is
- * another matter.
+ * another matter. The same ones count until the next of them begins or ends.
  */
 public final class Consents {
     private static final RoaringBitmap NOBODY = new RoaringBitmap();
 
     private final Map<String, RoaringBitmap> toRings;
     private final Map<String, RoaringBitmap> toReleases;
+    private final Instant since;
+    private final Instant until;
 
-    private Consents(Map<String, RoaringBitmap> toRings, Map<String, RoaringBitmap> toReleases) {
+    private Consents(
+            Map<String, RoaringBitmap> toRings, Map<String, RoaringBitmap> toReleases, Instant since, Instant until) {
         this.toRings = toRings;
         this.toReleases = toReleases;
+        this.since = since;
+        this.until = until;
     }
 
     /** Those of some accounts. Linear in those of them that have given some consent. */
     public static Consents of(Directory directory, RoaringBitmap among, Instant at) {
-        Consents consents = new Consents(new HashMap<>(), new HashMap<>());
-        consents.read(directory, among, at);
-        return consents;
-    }
-
-    private void read(Directory directory, RoaringBitmap among, Instant at) {
+        Map<String, RoaringBitmap> toRings = new HashMap<>();
+        Map<String, RoaringBitmap> toReleases = new HashMap<>();
+        Instant[] term = {Instant.MIN, Instant.MAX};
         RoaringBitmap.and(directory.consenting(), among).forEach((int n) -> {
-            for (Consent consent : directory.account(n).consents())
+            for (Consent consent : directory.account(n).consents()) {
+                narrow(term, consent.at(), at);
+                if (consent.until().isPresent()) narrow(term, consent.until().get(), at);
                 if (consent.holds(at))
                     (consent.to() == Consent.To.RING ? toRings : toReleases)
                             .computeIfAbsent(consent.id(), k -> new RoaringBitmap())
                             .add(n);
+            }
         });
+        return new Consents(toRings, toReleases, term[0], term[1]);
+    }
+
+    private static void narrow(Instant[] term, Instant edge, Instant at) {
+        if (edge.isAfter(at)) {
+            if (edge.isBefore(term[1])) term[1] = edge;
+        } else if (edge.isAfter(term[0])) term[0] = edge;
+    }
+
+    /** Whether the same ones count at another instant. */
+    public boolean holdAt(Instant at) {
+        return !at.isBefore(since) && at.isBefore(until);
     }
 
     /**
@@ -45,7 +62,11 @@ public final class Consents {
      */
     public Consents after(Directory directory, Instant at, RoaringBitmap accounts) {
         Consents fresh = of(directory, accounts, at);
-        return new Consents(patched(toRings, fresh.toRings, accounts), patched(toReleases, fresh.toReleases, accounts));
+        return new Consents(
+                patched(toRings, fresh.toRings, accounts),
+                patched(toReleases, fresh.toReleases, accounts),
+                since.isAfter(fresh.since) ? since : fresh.since,
+                until.isBefore(fresh.until) ? until : fresh.until);
     }
 
     private static Map<String, RoaringBitmap> patched(

@@ -9,18 +9,23 @@ import java.util.EnumMap;
 import java.util.EnumSet;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.IdentityHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
+import java.util.stream.IntStream;
 import leanladder.catalogue.Kind;
 import leanladder.catalogue.Topology;
 import leanladder.document.CodePointOrder;
+import leanladder.document.SharedList;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
 import leanladder.estate.Members;
+import leanladder.estate.PlacedIds;
 import leanladder.estate.Target;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -34,12 +39,17 @@ public final class Directory {
     /** When this part of all accounts was edited since they were ranked by name, they are ranked anew. */
     private static final int LOOSE_NAMES = 20;
 
+    /** A group of this part of all accounts is numbered by the table in which its ids stand. */
+    private static final int FEW = 100;
+
+    private static final int BLOCK = 4096;
+
     private static final Comparator<Account> BY_START = Comparator.<Account, LocalDate>comparing(
                     a -> a.started().orElse(null), Comparator.nullsLast(Comparator.naturalOrder()))
             .thenComparing(Account::id, CodePointOrder.TEXTS);
 
     private final UnitTree tree;
-    private final Account[] accounts;
+    private final SharedList<Account> accounts;
     private final Map<String, Integer> numbers;
     private final Map<String, Integer> laterNumbers = new HashMap<>();
     private final Map<String, RoaringBitmap> directlyIn = new HashMap<>();
@@ -75,16 +85,17 @@ public final class Directory {
         namesBefore = Optional.empty();
         otherNames = Set.of();
         tree = new UnitTree(estate.units());
-        accounts = estate.accounts().toArray(Account[]::new);
-        Arrays.sort(accounts, Comparator.comparingInt(a -> tree.place(a.unit())));
-        numbers = new HashMap<>(accounts.length * 2);
+        List<Account> inPreorder = new ArrayList<>(estate.accounts());
+        inPreorder.sort(Comparator.comparingInt(a -> tree.place(a.unit())));
+        accounts = SharedList.of(inPreorder);
+        numbers = new HashMap<>(accounts.size() * 2);
         active = new RoaringBitmap();
         consenting = new RoaringBitmap();
         asked = new RoaringBitmap();
         int[] unitStart = new int[tree.preorder().size() + 1];
         for (Kind kind : Kind.values()) kinds.put(kind, new RoaringBitmap());
-        for (int n = 0; n < accounts.length; n++) {
-            Account account = accounts[n];
+        for (int n = 0; n < accounts.size(); n++) {
+            Account account = accounts.get(n);
             numbers.put(account.id(), n);
             unitStart[tree.place(account.unit()) + 1]++;
             kinds.get(account.kind()).add(n);
@@ -106,22 +117,36 @@ public final class Directory {
         groupsOfGroup = new HashMap<>();
         estate.groups().forEach(g -> groups.put(g.id(), g));
         groupIds = estate.groups().stream().map(Group::id).toList();
+        Function<List<String>, int[]> places = numbersByPlace();
         List<RoaringBitmap> sets =
-                estate.groups().parallelStream().map(this::direct).toList();
-        groupsFrom = new int[accounts.length + 1];
-        for (int g = 0; g < sets.size(); g++) {
-            direct.put(groupIds.get(g), sets.get(g));
-            sets.get(g).forEach((int n) -> groupsFrom[n + 1]++);
-        }
-        for (int n = 0; n < accounts.length; n++) groupsFrom[n + 1] += groupsFrom[n];
-        groupsAt = new SmallNumbers(groupsFrom[accounts.length], groupIds.size());
+                estate.groups().parallelStream().map(g -> direct(g, places)).toList();
+        for (int g = 0; g < sets.size(); g++) direct.put(groupIds.get(g), sets.get(g));
+        groupsFrom = new int[accounts.size() + 1];
+        inBlocks(sets, (g, n) -> groupsFrom[n + 1]++);
+        for (int n = 0; n < accounts.size(); n++) groupsFrom[n + 1] += groupsFrom[n];
+        groupsAt = new SmallNumbers(groupsFrom[accounts.size()], groupIds.size());
         int[] next = groupsFrom.clone();
-        for (int g = 0; g < sets.size(); g++) {
-            int group = g;
-            sets.get(g).forEach((int n) -> groupsAt.set(next[n]++, group));
-        }
+        inBlocks(sets, (g, n) -> groupsAt.set(next[n]++, g));
         nest();
         compileMembers(groups.keySet());
+    }
+
+    /** Takes a member of the set at a position of a list. */
+    private interface Membership {
+        void met(int set, int account);
+    }
+
+    /**
+     * Goes over the members of all sets, those of one account after the other's neighbours: what is written for a block of accounts
+     * stays in the machine's near memory meanwhile. An account's sets come in their order; different blocks at the same time.
+     */
+    private void inBlocks(List<RoaringBitmap> sets, Membership membership) {
+        IntStream.range(0, (accounts.size() + BLOCK - 1) / BLOCK).parallel().forEach(block -> {
+            for (int s = 0; s < sets.size(); s++) {
+                int set = s;
+                sets.get(s).forEachInRange(block * BLOCK, BLOCK, (int n) -> membership.met(set, n));
+            }
+        });
     }
 
     private Directory(
@@ -165,15 +190,16 @@ public final class Directory {
         after.groups().forEach(g -> groups.put(g.id(), g));
         direct = new HashMap<>(before.direct);
         members = new HashMap<>(before.members);
+        Function<List<String>, int[]> places = numbersByPlace();
         for (String id : changedGroups) {
             RoaringBitmap was = direct.getOrDefault(id, new RoaringBitmap());
-            if (groups.containsKey(id)) direct.put(id, direct(groups.get(id)));
+            if (groups.containsKey(id)) direct.put(id, direct(groups.get(id), places));
             else direct.remove(id);
             RoaringBitmap is = direct.getOrDefault(id, new RoaringBitmap());
             RoaringBitmap.xor(was, is).forEach((int n) -> {
-                List<String> around = new ArrayList<>(groupsOf(accounts[n].id()));
+                List<String> around = new ArrayList<>(groupsOf(accounts.get(n).id()));
                 if (!around.remove(id)) around.add(id);
-                laterGroupsOfAccount.put(accounts[n].id(), List.copyOf(around));
+                laterGroupsOfAccount.put(accounts.get(n).id(), List.copyOf(around));
             });
         }
         nest();
@@ -191,8 +217,7 @@ public final class Directory {
     }
 
     /**
-     * The directory of an estate that differs from this one's in some accounts, units or groups. Costs what differs, and a copy
-     * of the list of accounts where some account does.
+     * The directory of an estate that differs from this one's in some accounts, units or groups. Costs what differs.
      *
      * @param changedAccounts ids of accounts that are new, gone or not the same
      * @param unitsChanged whether any unit is new, gone, or below another
@@ -202,33 +227,34 @@ public final class Directory {
         return new Directory(this, after, changedAccounts, unitsChanged, changedGroups);
     }
 
-    private Account[] patched(Directory before, Estate after, Set<String> changed) {
+    private SharedList<Account> patched(Directory before, Estate after, Set<String> changed) {
         List<String> added = changed.stream()
                 .filter(id -> after.account(id).isPresent() && !before.knows(id))
                 .sorted(CodePointOrder.TEXTS)
                 .toList();
         for (String id : added)
-            laterNumbers.put(id, before.accounts.length + laterNumbers.size() - before.laterNumbers.size());
-        Account[] patched = Arrays.copyOf(before.accounts, before.accounts.length + added.size());
+            laterNumbers.put(id, before.accounts.size() + laterNumbers.size() - before.laterNumbers.size());
+        Map<Integer, Account> replaced = new HashMap<>();
         Set<Kind> ownKinds = EnumSet.noneOf(Kind.class);
         Set<String> ownUnits = new HashSet<>();
         for (String id : changed) {
             if (!knows(id)) continue;
             int n = number(id);
+            Account was = n < before.accounts.size() ? before.accounts.get(n) : null;
             Optional<Account> is = after.account(id);
             boolean stands = is.isPresent()
-                    && patched[n] != null
-                    && is.get().kind() == patched[n].kind()
-                    && is.get().unit().equals(patched[n].unit());
-            if (patched[n] != null && !stands) {
-                own(kinds, ownKinds, patched[n].kind()).remove(n);
-                own(directlyIn, ownUnits, patched[n].unit()).remove(n);
+                    && was != null
+                    && is.get().kind() == was.kind()
+                    && is.get().unit().equals(was.unit());
+            if (was != null && !stands) {
+                own(kinds, ownKinds, was.kind()).remove(n);
+                own(directlyIn, ownUnits, was.unit()).remove(n);
             }
             active.remove(n);
             consenting.remove(n);
             asked.remove(n);
+            if (n < before.accounts.size() && is.isPresent()) replaced.put(n, is.get());
             if (is.isEmpty()) continue;
-            patched[n] = is.get();
             if (is.get().active()) active.add(n);
             if (!is.get().consents().isEmpty()) consenting.add(n);
             if (!is.get().asked().isEmpty()) asked.add(n);
@@ -236,7 +262,9 @@ public final class Directory {
             own(kinds, ownKinds, is.get().kind()).add(n);
             own(directlyIn, ownUnits, is.get().unit()).add(n);
         }
-        return patched;
+        return before.accounts.with(
+                replaced,
+                added.stream().map(id -> after.account(id).orElseThrow()).toList());
     }
 
     /** The set under a key, made this directory's own before it is changed for the first time. */
@@ -257,13 +285,35 @@ public final class Directory {
         }
     }
 
-    private RoaringBitmap direct(Group group) {
+    private RoaringBitmap direct(Group group, Function<List<String>, int[]> places) {
         List<String> ids = group.members().accounts();
         int[] in = new int[ids.size()];
-        for (int i = 0; i < in.length; i++) in[i] = number(ids.get(i));
+        // For few ids a whole table is not worth while.
+        if (ids instanceof PlacedIds placed
+                && FEW * (long) ids.size() > placed.table().size()) {
+            int[] numberOf = places.apply(placed.table());
+            for (int i = 0; i < in.length; i++) in[i] = numberOf[placed.place(i)];
+        } else for (int i = 0; i < in.length; i++) in[i] = number(ids.get(i));
         RoaringBitmap set = RoaringBitmap.bitmapOfUnordered(in);
         set.runOptimize();
         return set;
+    }
+
+    /** For a table of ids the number of the account at each place; worked out once for a table. */
+    private Function<List<String>, int[]> numbersByPlace() {
+        Map<List<String>, int[]> known = new IdentityHashMap<>();
+        return table -> {
+            synchronized (known) {
+                return known.computeIfAbsent(
+                        table, t -> t.stream().mapToInt(this::numberOrNone).toArray());
+            }
+        };
+    }
+
+    /** The number of an account; -1 where it is none, or none any more. */
+    private int numberOrNone(String account) {
+        Integer number = numbers.get(account);
+        return number != null ? number : laterNumbers.getOrDefault(account, -1);
     }
 
     private void nest() {
@@ -298,11 +348,11 @@ public final class Directory {
 
     /** How many accounts there are, inactive ones too; their numbers go from 0 to one less. */
     public int size() {
-        return accounts.length;
+        return accounts.size();
     }
 
     public Account account(int number) {
-        return accounts[number];
+        return accounts.get(number);
     }
 
     /** The number of an account that exists. */
@@ -357,7 +407,7 @@ public final class Directory {
     public synchronized int[] startRank() {
         if (startRank == null) {
             int[] order = byStart();
-            int[] rank = new int[accounts.length];
+            int[] rank = new int[accounts.size()];
             for (int i = 0; i < order.length; i++) rank[order[i]] = i;
             startRank = rank;
         }
@@ -381,7 +431,7 @@ public final class Directory {
         RoaringBitmap moved = new RoaringBitmap();
         for (String id : otherNames) if (knows(id)) moved.add(number(id));
         NameOrder order = before.without(moved);
-        return order.loose() > accounts.length / LOOSE_NAMES ? NameOrder.of(accounts) : order;
+        return order.loose() > accounts.size() / LOOSE_NAMES ? NameOrder.of(accounts) : order;
     }
 
     /** Those of the changed accounts that are new, or gone, or of whom this is otherwise than before. */
@@ -392,7 +442,7 @@ public final class Directory {
             Optional<Account> is = after.account(id);
             boolean same = is.isPresent()
                     && before.knows(id)
-                    && what.apply(before.accounts[before.number(id)]).equals(what.apply(is.get()));
+                    && what.apply(before.accounts.get(before.number(id))).equals(what.apply(is.get()));
             if (!same) other.add(id);
         }
         return other;
@@ -405,7 +455,7 @@ public final class Directory {
     }
 
     private int[] sortedByStart() {
-        Account[] sorted = accounts.clone();
+        Account[] sorted = accounts.stream().filter(Objects::nonNull).toArray(Account[]::new);
         Arrays.parallelSort(sorted, BY_START);
         return Arrays.stream(sorted).mapToInt(a -> number(a.id())).toArray();
     }
@@ -414,13 +464,13 @@ public final class Directory {
         Set<Integer> moved = new HashSet<>();
         for (String id : otherStarts) if (knows(id)) moved.add(number(id));
         Integer[] placed = moved.toArray(Integer[]::new);
-        Arrays.sort(placed, Comparator.comparing((Integer n) -> accounts[n], BY_START));
-        int[] all = new int[accounts.length];
+        Arrays.sort(placed, Comparator.comparing((Integer n) -> accounts.get(n), BY_START));
+        int[] all = new int[accounts.size()];
         int next = 0;
         int to = 0;
         for (int n : before) {
             if (moved.contains(n)) continue;
-            while (next < placed.length && BY_START.compare(accounts[placed[next]], accounts[n]) < 0)
+            while (next < placed.length && BY_START.compare(accounts.get(placed[next]), accounts.get(n)) < 0)
                 all[to++] = placed[next++];
             all[to++] = n;
         }

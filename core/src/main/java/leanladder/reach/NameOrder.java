@@ -33,7 +33,7 @@ final class NameOrder {
     }
 
     /** Ranks all accounts. Costs an ordering of the different names. */
-    static NameOrder of(Account[] accounts) {
+    static NameOrder of(List<Account> accounts) {
         Collator collator = Collator.getInstance(Locale.UK);
         Map<String, CollationKey> keys = new HashMap<>();
         for (Account account : accounts)
@@ -48,17 +48,17 @@ final class NameOrder {
             places.put(sorted[i].getSourceString(), place);
         }
         RoaringBitmap gone = new RoaringBitmap();
-        List<Integer> numbers = new ArrayList<>(accounts.length);
-        int[] placeOf = new int[accounts.length];
-        for (int n = 0; n < accounts.length; n++)
-            if (accounts[n] == null) gone.add(n);
+        List<Integer> numbers = new ArrayList<>(accounts.size());
+        int[] placeOf = new int[accounts.size()];
+        for (int n = 0; n < accounts.size(); n++)
+            if (accounts.get(n) == null) gone.add(n);
             else {
-                placeOf[n] = places.get(accounts[n].displayName());
+                placeOf[n] = places.get(accounts.get(n).displayName());
                 numbers.add(n);
             }
         numbers.sort(Comparator.<Integer>comparingInt(n -> placeOf[n])
-                .thenComparing(n -> accounts[n].id(), CodePointOrder.TEXTS));
-        int[] rank = new int[accounts.length];
+                .thenComparing(n -> accounts.get(n).id(), CodePointOrder.TEXTS));
+        int[] rank = new int[accounts.size()];
         for (int i = 0; i < numbers.size(); i++) rank[numbers.get(i)] = i;
         return new NameOrder(rank, gone);
     }
@@ -74,16 +74,16 @@ final class NameOrder {
     }
 
     /** These accounts in order; without ranks when they are few. */
-    List<Account> order(Account[] accounts, RoaringBitmap which) {
+    List<Account> order(List<Account> accounts, RoaringBitmap which) {
         long[] ranked = new long[which.getCardinality()];
         List<Account> others = new ArrayList<>();
         int size = 0;
         for (int n : which)
-            if (n >= rank.length || unranked.contains(n)) others.add(accounts[n]);
+            if (n >= rank.length || unranked.contains(n)) others.add(accounts.get(n));
             else ranked[size++] = (long) rank[n] << Integer.SIZE | n;
         Arrays.sort(ranked, 0, size);
         List<Account> ordered = new ArrayList<>(size);
-        for (int i = 0; i < size; i++) ordered.add(accounts[(int) ranked[i]]);
+        for (int i = 0; i < size; i++) ordered.add(accounts.get((int) ranked[i]));
         return others.isEmpty() ? ordered : merged(ordered, others);
     }
 
@@ -91,9 +91,9 @@ final class NameOrder {
         return which.getCardinality() <= FEW;
     }
 
-    static List<Account> orderFew(Account[] accounts, RoaringBitmap which) {
+    static List<Account> orderFew(List<Account> accounts, RoaringBitmap which) {
         List<Account> ordered = new ArrayList<>(which.getCardinality());
-        for (int n : which) ordered.add(accounts[n]);
+        for (int n : which) ordered.add(accounts.get(n));
         ordered.sort(byName());
         return ordered;
     }

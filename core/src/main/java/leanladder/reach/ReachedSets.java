@@ -17,6 +17,8 @@ public final class ReachedSets {
     /** Reaches nobody. */
     public static final ReachedSets NOBODY = new ReachedSets(new TreeMap<>());
 
+    private static final RoaringBitmap EMPTY = new RoaringBitmap();
+
     private final NavigableMap<Rung, RoaringBitmap> byRung;
 
     private ReachedSets(NavigableMap<Rung, RoaringBitmap> byRung) {
@@ -40,14 +42,15 @@ public final class ReachedSets {
      */
     public static ReachedSets of(
             List<Assignment> holding, Directory directory, RoaringBitmap among, Optional<String> workspace) {
-        RoaringBitmap left = among.clone();
         NavigableMap<Rung, RoaringBitmap> byRung = new TreeMap<>();
+        if (among.isEmpty()) return NOBODY;
+        RoaringBitmap left = among.clone();
         for (Assignment a : holding)
             if (!a.include() && a.target() instanceof Target.OfAccount account)
                 left.remove(directory.number(account.id()));
         take(byRung, Rung.PERSON, union(holding, directory, Target.OfAccount.class, true, left), left);
         left.andNot(union(holding, directory, Target.OfGroup.class, false, left));
-        left.andNot(barredUnits(holding, directory));
+        left.andNot(barredUnits(holding, directory, left));
         boolean inWorkspace = workspace.isPresent()
                 && holding.stream().anyMatch(a -> a.target().equals(new Target.OfWorkspace(workspace.get())));
         if (inWorkspace) take(byRung, Rung.WORKSPACE, left.clone(), left);
@@ -80,13 +83,13 @@ public final class ReachedSets {
             if (a.include() != include || !targets.isInstance(a.target())) continue;
             if (a.target() instanceof Target.OfGroup group)
                 union.or(RoaringBitmap.and(directory.members(group.id()), among));
-            else union.or(directory.holding(a.target()));
+            else if (a.target() instanceof Target.OfAccount account) union.add(directory.number(account.id()));
         }
         return union;
     }
 
     /** Those below an excepted unit and not below a deeper unit that is included: walked from the root down. */
-    private static RoaringBitmap barredUnits(List<Assignment> holding, Directory directory) {
+    private static RoaringBitmap barredUnits(List<Assignment> holding, Directory directory, RoaringBitmap among) {
         RoaringBitmap barred = new RoaringBitmap();
         List<String> excepted = deepestFirst(holding, directory, false).toList();
         if (excepted.isEmpty()) return barred;
@@ -99,7 +102,7 @@ public final class ReachedSets {
         steps.sort(Comparator.<Step>comparingInt(s -> tree.depth(s.unit)).thenComparing(s -> !s.include));
         for (Step step : steps) {
             if (step.include) barred.andNot(directory.inOrBelow(step.unit));
-            else barred.or(directory.inOrBelow(step.unit));
+            else barred.or(RoaringBitmap.and(directory.inOrBelow(step.unit), among));
         }
         return barred;
     }
@@ -116,6 +119,29 @@ public final class ReachedSets {
                 .distinct()
                 .sorted(Comparator.comparingInt((String u) -> directory.tree().depth(u))
                         .reversed());
+    }
+
+    /**
+     * The same where some accounts are reached otherwise; sets that stay as they are stay the same.
+     *
+     * @param others whom of these accounts is reached from now on
+     */
+    public ReachedSets with(RoaringBitmap accounts, ReachedSets others) {
+        NavigableMap<Rung, RoaringBitmap> with = new TreeMap<>(others.byRung);
+        boolean same = true;
+        for (var here : byRung.entrySet()) {
+            RoaringBitmap was = RoaringBitmap.and(here.getValue(), accounts);
+            RoaringBitmap is = others.byRung.getOrDefault(here.getKey(), EMPTY);
+            RoaringBitmap now = here.getValue();
+            if (!was.equals(is)) {
+                same = false;
+                now = RoaringBitmap.andNot(now, was);
+                now.or(is);
+            }
+            if (now.isEmpty()) with.remove(here.getKey());
+            else with.put(here.getKey(), now);
+        }
+        return same && byRung.keySet().containsAll(others.byRung.keySet()) ? this : new ReachedSets(with);
     }
 
     /** The sets by rung, from low to high; they do not overlap and none is empty. Not to be changed. */

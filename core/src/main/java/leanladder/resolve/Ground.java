@@ -6,14 +6,17 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.atomic.AtomicReference;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Estate;
 import leanladder.estate.Policy;
 import leanladder.estate.Target;
+import leanladder.preview.Consents;
 import leanladder.reach.Directory;
 import leanladder.seat.Entitlements;
 import leanladder.seat.Ledger;
+import org.roaringbitmap.RoaringBitmap;
 
 /** An estate prepared for questions: the directory compiled, statements gathered by setting. Independent of the instant. */
 public final class Ground {
@@ -21,6 +24,8 @@ public final class Ground {
     private final Directory directory;
     private final Ledger ledger;
     private final Statements statements;
+    /** The consents of everybody that were worked out last; shared by all grounds of one directory. */
+    private final AtomicReference<Consents> consents;
 
     /** Prepares an estate. Linear in the estate. */
     public Ground(Estate estate) {
@@ -28,35 +33,51 @@ public final class Ground {
     }
 
     private Ground(Estate read, Directory directory) {
-        this(read.withHolders(Map.of()), directory, Ledger.of(read, directory), Statements.of(read.policies()));
+        this(
+                read.withHolders(Map.of()),
+                directory,
+                Ledger.of(read, directory),
+                Statements.of(read.policies()),
+                new AtomicReference<>());
     }
 
-    private Ground(Estate estate, Directory directory, Ledger ledger, Statements statements) {
+    private Ground(
+            Estate estate,
+            Directory directory,
+            Ledger ledger,
+            Statements statements,
+            AtomicReference<Consents> consents) {
         this.estate = estate;
         this.directory = directory;
         this.ledger = ledger;
         this.statements = statements;
+        this.consents = consents;
     }
 
     /** The same ground under other policies; the directory is shared. */
     public Ground withPolicies(List<Policy> policies, List<String> ranking) {
         Estate edited = estate.withPolicies(policies, ranking);
-        return new Ground(edited, directory, ledger, statements.with(edited.policies()));
+        return new Ground(edited, directory, ledger, statements.with(edited.policies()), consents);
     }
 
     /** The same ground with an edited directory, see {@link Directory#with}. */
     public Ground withDirectory(Estate edited, Directory compiled) {
-        return new Ground(edited, compiled, ledger, statements.with(edited.policies()));
+        return new Ground(
+                edited,
+                compiled,
+                ledger,
+                statements.with(edited.policies()),
+                compiled == directory ? consents : new AtomicReference<>());
     }
 
     /** The same ground of an estate whose directory is the same. */
     public Ground withEstate(Estate edited) {
-        return new Ground(edited, directory, ledger, statements.with(edited.policies()));
+        return new Ground(edited, directory, ledger, statements.with(edited.policies()), consents);
     }
 
     /** The same ground with another ledger. */
     public Ground withLedger(Ledger moved) {
-        return new Ground(estate, directory, moved, statements);
+        return new Ground(estate, directory, moved, statements, consents);
     }
 
     /** The same ground once every seat that is free has been given out at an instant; from then on its ledger moves. */
@@ -64,6 +85,21 @@ public final class Ground {
         Set<String> plans = new HashSet<>();
         estate.plans().forEach(p -> plans.add(p.id()));
         return withLedger(ledger.moved(seats(at), plans, at).ledger());
+    }
+
+    /** Everybody's consents that count at an instant. Linear in those who have given some, unless they are known already. */
+    Consents consents(Instant at) {
+        Consents known = consents.get();
+        if (known != null && known.holdAt(at)) return known;
+        Consents read = Consents.of(directory, directory.active(), at);
+        consents.set(read);
+        return read;
+    }
+
+    /** Takes over the consents of the ground before, where they are known there, but for some accounts that are others. */
+    void patchConsents(Ground before, Instant at, RoaringBitmap accounts) {
+        Consents known = before.consents.get();
+        if (known != null && known.holdAt(at)) consents.set(known.after(directory, at, accounts));
     }
 
     /** Who holds which seat. */

@@ -9,6 +9,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Predicate;
 import leanladder.catalogue.Default;
 import leanladder.catalogue.Merge;
@@ -41,6 +42,11 @@ import org.roaringbitmap.RoaringBitmap;
  * those accounts alone, what they can.
  */
 public final class Solution {
+    /** Below this part of all accounts, what is worked out for them alone is worked out sooner. */
+    private static final int FEW = 16;
+
+    private static final int PATCHES = 4;
+
     private final Ground ground;
     private final Question question;
     private final Entitlements entitlements;
@@ -51,12 +57,15 @@ public final class Solution {
     private final Map<String, ReachedSets> reachedInWorkspace = new ConcurrentHashMap<>();
     private final Map<Object, RoaringBitmap> unmet = new ConcurrentHashMap<>();
     private final Map<String, Patch> patches;
+    private final Map<String, StaleReach> staleReach = new ConcurrentHashMap<>();
     private volatile ReleaseSets releases;
-    private volatile Optional<Consents> consents = Optional.empty();
-    private volatile Solution patching;
+    private final List<Solution> patching = new CopyOnWriteArrayList<>();
 
     /** A column of the estate before edits, and the accounts for which it has to be solved again. */
     private record Patch(Column before, RoaringBitmap accounts) {}
+
+    /** Whom a policy reached before edits, wherever they work, and the accounts for which it has to be worked out again. */
+    private record StaleReach(ReachedSets before, RoaringBitmap accounts) {}
 
     /** Prepares the answers to one question for everybody. */
     public Solution(Ground ground, Question question) {
@@ -124,23 +133,39 @@ public final class Solution {
         columns.forEach((key, column) -> {
             if (!keys.contains(key)) after.columns.put(key, column);
         });
-        if (edited.directory() == ground.directory()) {
+        boolean sameDirectory = edited.directory() == ground.directory();
+        // Whom a policy reaches is another only among those whom the edits can touch.
+        boolean few = 2L * accounts.getCardinality() <= active.getCardinality();
+        carryReached(policies, accounts, sameDirectory, few, after);
+        if (sameDirectory) {
+            if (seats == entitlements) after.unmet.putAll(unmet);
+            if (!keys.contains(Setting.RING) && edited.estate().hasReleasesOf(ground.estate()))
+                after.releases = releases;
+        } else edited.patchConsents(ground, asked.at(), accounts);
+        return after;
+    }
+
+    private void carryReached(
+            Set<String> policies, RoaringBitmap accounts, boolean sameDirectory, boolean few, Solution after) {
+        if (sameDirectory) {
             reached.forEach((id, sets) -> {
                 if (!policies.contains(id)) after.reached.put(id, sets);
             });
             reachedInWorkspace.forEach((id, sets) -> {
                 if (!policies.contains(id)) after.reachedInWorkspace.put(id, sets);
             });
-            if (seats == entitlements) after.unmet.putAll(unmet);
-            if (!keys.contains(Setting.RING) && edited.estate().hasReleasesOf(ground.estate()))
-                after.releases = releases;
         }
-        ReleaseSets given = releases;
-        Optional<Consents> known = given == null ? consents : Optional.of(given.consents());
-        after.consents = edited.directory() == ground.directory()
-                ? known
-                : known.map(c -> c.after(edited.directory(), asked.at(), accounts));
-        return after;
+        if (!few) return;
+        staleReach.forEach((id, stale) -> {
+            if (policies.contains(id) || reached.containsKey(id)) return;
+            after.staleReach.put(
+                    id,
+                    sameDirectory ? stale : new StaleReach(stale.before, RoaringBitmap.or(stale.accounts, accounts)));
+        });
+        if (!sameDirectory)
+            reached.forEach((id, sets) -> {
+                if (!policies.contains(id)) after.staleReach.put(id, new StaleReach(sets, accounts));
+            });
     }
 
     /** Takes over the columns that another solution of the same estate and question has worked out. */
@@ -148,34 +173,39 @@ public final class Solution {
         other.columns.forEach(columns::putIfAbsent);
     }
 
-    /** The column before the edits with those whom they can touch solved again. */
+    /**
+     * The column before the edits with those whom they can touch solved again. Shares that stay as they are stay the same sets; where
+     * all do, so does the column.
+     */
     private Column patched(Setting setting, Patch patch) {
-        Solution fresh = patching(patch.accounts);
-        Map<Outcome, RoaringBitmap> shares = new LinkedHashMap<>();
-        for (Share<Outcome> share : patch.before.shares())
-            merge(
-                    shares,
-                    share.what(),
-                    RoaringBitmap.intersects(share.accounts(), patch.accounts)
-                            ? RoaringBitmap.andNot(share.accounts(), patch.accounts)
-                            : share.accounts());
-        for (Share<Outcome> share : fresh.column(setting.key()).shares()) merge(shares, share.what(), share.accounts());
-        List<Share<Outcome>> all = new ArrayList<>(shares.size());
-        shares.forEach((outcome, accounts) -> all.add(new Share<>(outcome, accounts)));
-        return new Column(all);
-    }
-
-    private static void merge(Map<Outcome, RoaringBitmap> shares, Outcome outcome, RoaringBitmap accounts) {
-        if (!accounts.isEmpty()) shares.merge(outcome, accounts, (a, b) -> RoaringBitmap.or(a, b));
+        Map<Outcome, RoaringBitmap> fresh = new LinkedHashMap<>();
+        for (Share<Outcome> share :
+                patching(patch.accounts).column(setting.key()).shares()) fresh.put(share.what(), share.accounts());
+        List<Share<Outcome>> all = new ArrayList<>();
+        boolean same = true;
+        for (Share<Outcome> share : patch.before.shares()) {
+            RoaringBitmap was = RoaringBitmap.and(share.accounts(), patch.accounts);
+            RoaringBitmap is = fresh.remove(share.what());
+            if (is == null ? was.isEmpty() : was.equals(is)) {
+                all.add(share);
+                continue;
+            }
+            same = false;
+            RoaringBitmap now = RoaringBitmap.andNot(share.accounts(), was);
+            if (is != null) now.or(is);
+            if (!now.isEmpty()) all.add(new Share<>(share.what(), now));
+        }
+        fresh.forEach((outcome, accounts) -> all.add(new Share<>(outcome, accounts)));
+        return same && fresh.isEmpty() ? patch.before : new Column(all);
     }
 
     /** The answers for some accounts; settings that are patched for the same ones share what they reach. */
     private Solution patching(RoaringBitmap accounts) {
-        Solution known = patching;
         RoaringBitmap wanted = RoaringBitmap.and(among, accounts);
-        if (known != null && known.among.equals(wanted)) return known;
+        for (Solution known : patching) if (known.among.equals(wanted)) return known;
         Solution fresh = new Solution(ground, question, entitlements, wanted, touched, Map.of());
-        patching = fresh;
+        if (patching.size() >= PATCHES) patching.clear();
+        patching.add(fresh);
         return fresh;
     }
 
@@ -310,6 +340,10 @@ public final class Solution {
 
     private ReachedSets reach(Policy policy, boolean inWorkspace) {
         return (inWorkspace ? reachedInWorkspace : reached).computeIfAbsent(policy.id(), id -> {
+            StaleReach stale = inWorkspace ? null : staleReach.get(id);
+            if (stale != null)
+                return stale.before.with(
+                        stale.accounts, patching(stale.accounts).reach(policy, false));
             List<Assignment> holding = policy.assignments().stream()
                     .filter(a -> a.window().holds(question.at()))
                     .toList();
@@ -499,11 +533,19 @@ public final class Solution {
                     ground.estate(),
                     ground.directory(),
                     question.at(),
-                    consents.orElseGet(() -> Consents.of(ground.directory(), among, question.at())),
+                    consents(),
                     rings.map(
                             column -> id -> Optional.ofNullable(column.inForce().get(new Value.Choice(id)))));
             releases = known;
         }
         return known;
+    }
+
+    /** The consents that count; of few accounts only theirs are read. */
+    private Consents consents() {
+        RoaringBitmap active = ground.directory().active();
+        return FEW * (long) among.getCardinality() < active.getCardinality()
+                ? Consents.of(ground.directory(), among, question.at())
+                : ground.consents(question.at());
     }
 }

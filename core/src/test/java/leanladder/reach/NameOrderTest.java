@@ -47,7 +47,7 @@ class NameOrderTest {
         Random random = new Random(seed);
         Account[] accounts = new Account[2 + random.nextInt(40)];
         for (int n = 0; n < accounts.length; n++) accounts[n] = random.nextInt(9) == 0 ? null : account(n, random);
-        NameOrder order = NameOrder.of(accounts);
+        NameOrder order = NameOrder.of(Arrays.asList(accounts));
         Account[] after = Arrays.copyOf(accounts, accounts.length + random.nextInt(4));
         RoaringBitmap edited = new RoaringBitmap();
         for (int n = 0; n < after.length; n++)
@@ -57,6 +57,7 @@ class NameOrderTest {
             }
         RoaringBitmap which = new RoaringBitmap();
         for (int n = 0; n < after.length; n++) if (after[n] != null && random.nextInt(3) > 0) which.add(n);
-        assertThat(order.without(edited).order(after, which)).isEqualTo(NameOrder.orderFew(after, which));
+        List<Account> all = Arrays.asList(after);
+        assertThat(order.without(edited).order(all, which)).isEqualTo(NameOrder.orderFew(all, which));
     }
 }

@@ -6,6 +6,7 @@ import java.time.LocalDate;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -22,6 +23,7 @@ import leanladder.estate.Consent;
 import leanladder.estate.Group;
 import leanladder.estate.Members;
 import leanladder.estate.Organisation;
+import leanladder.estate.PlacedIds;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
 
@@ -32,6 +34,10 @@ import leanladder.estate.Workspace;
 final class DirectoryReader {
     /** Members from which a list is long. */
     private static final int LONG = 4096;
+    /** Members that are looked up together. */
+    private static final int PIECE = 256;
+
+    private static final String ACCOUNT = "account:";
 
     private static final ZoneId UTC = ZoneId.of("UTC");
 
@@ -263,39 +269,58 @@ final class DirectoryReader {
             place.items("members");
             return Listed.NOBODY;
         }
-        String[] met = met(list);
-        List<String> inAccounts = new ArrayList<>(list.size());
+        int[] met = met(list);
         List<String> inGroups = new ArrayList<>(0);
         List<Late> late = new ArrayList<>(0);
         for (int i = 0; i < met.length; i++) {
-            if (met[i] != null) {
-                inAccounts.add(met[i]);
-                continue;
-            }
+            if (met[i] >= 0) continue;
             String text = list.get(i).textValue();
-            if (text != null && text.startsWith("account:") && text.length() > 8) {
-                String id = text.substring(8);
-                late.add(new Late(i, false, id));
-                inAccounts.add(id);
+            if (text != null && text.startsWith(ACCOUNT) && text.length() > ACCOUNT.length()) {
+                late.add(new Late(i, false, text.substring(ACCOUNT.length())));
             } else if (text != null && text.startsWith("group:") && text.length() > 6) {
                 String id = text.substring(6);
                 late.add(new Late(i, true, id));
                 inGroups.add(id);
             } else member(new Place(list.get(i), place.pointer() + "/members/" + i, place.defects()));
         }
-        return new Listed(new Members(List.copyOf(inAccounts), List.copyOf(inGroups)), late);
+        return new Listed(new Members(accounts(met, late), List.copyOf(inGroups)), late);
+    }
+
+    /** The accounts of a list, in its order: those that were met, and those that come late. */
+    private List<String> accounts(int[] met, List<Late> late) {
+        List<Late> lateAccounts = late.stream().filter(l -> !l.isGroup).toList();
+        if (lateAccounts.isEmpty())
+            return new PlacedIds(
+                    known.accounts.ids(),
+                    Arrays.stream(met).allMatch(m -> m >= 0)
+                            ? met
+                            : Arrays.stream(met).filter(m -> m >= 0).toArray());
+        List<String> all = new ArrayList<>(met.length);
+        int next = 0;
+        for (int i = 0; i < met.length; i++)
+            if (met[i] >= 0) all.add(known.accounts.ids().get(met[i]));
+            else if (next < lateAccounts.size() && lateAccounts.get(next).index == i)
+                all.add(lateAccounts.get(next++).id);
+        return List.copyOf(all);
     }
 
     /**
-     * The ids of the accounts in a list that were met already, null for all else. What takes time is waiting for memory, one member
-     * after the other; so long lists are looked up on all cores.
+     * The numbers of the accounts in a list that were met already, none for all else. What takes time is waiting for memory; so long
+     * lists are looked up on all cores.
      */
-    private String[] met(JsonNode list) {
-        String[] met = new String[list.size()];
-        IntStream all = IntStream.range(0, met.length);
-        (met.length < LONG ? all : all.parallel()).forEach(i -> {
-            String text = list.get(i).textValue();
-            if (text != null && text.startsWith("account:")) met[i] = known.accounts.find(text, 8);
+    private int[] met(JsonNode list) {
+        int[] met = new int[list.size()];
+        IntStream pieces = IntStream.range(0, (met.length + PIECE - 1) / PIECE);
+        (met.length < LONG ? pieces : pieces.parallel()).forEach(piece -> {
+            int from = piece * PIECE;
+            String[] texts = new String[Math.min(PIECE, met.length - from)];
+            for (int i = 0; i < texts.length; i++) {
+                String text = list.get(from + i).textValue();
+                if (text != null && text.startsWith(ACCOUNT)) texts[i] = text;
+            }
+            int[] numbers = new int[texts.length];
+            known.accounts.find(texts, ACCOUNT.length(), numbers);
+            System.arraycopy(numbers, 0, met, from, numbers.length);
         });
         return met;
     }

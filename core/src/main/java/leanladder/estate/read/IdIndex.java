@@ -14,6 +14,9 @@ import java.util.concurrent.ThreadLocalRandom;
  * write a file whose ids all collide. Reading by several threads is safe while nothing is added.
  */
 final class IdIndex {
+    /** The number of what is not there. */
+    static final int NONE = -1;
+
     private static final int FIRST_SLOTS = 1 << 10;
 
     private final long base = ThreadLocalRandom.current().nextLong() | 1;
@@ -39,15 +42,52 @@ final class IdIndex {
         return true;
     }
 
+    /** All ids, by their numbers. Only grows. */
+    List<String> ids() {
+        return ids;
+    }
+
     /** The id that stands in the text from this letter to its end, as the one text that was added; null when there is none. */
     String find(String text, int from) {
-        int hash = hash(text, from);
+        int number = number(text, from, hash(text, from));
+        return number < 0 ? null : ids.get(number);
+    }
+
+    private int number(String text, int from, int hash) {
         int last = slots.length - 1;
         for (int at = hash & last; slots[at] != 0; at = at + 1 & last) {
             int number = (int) slots[at] - 1;
-            if ((int) (slots[at] >>> Integer.SIZE) == hash && isAt(number, text, from)) return ids.get(number);
+            if ((int) (slots[at] >>> Integer.SIZE) == hash && isAt(number, text, from)) return number;
         }
-        return null;
+        return NONE;
+    }
+
+    /**
+     * The numbers of the ids that stand in texts from a letter to their end, or {@link #NONE}. Goes over the texts in steps that do
+     * not wait for one another, so that the machine fetches from memory for many texts at once.
+     *
+     * @param texts null where there is none
+     */
+    void find(String[] texts, int from, int[] numbers) {
+        int[] hashes = new int[texts.length];
+        int last = slots.length - 1;
+        for (int i = 0; i < texts.length; i++) if (texts[i] != null) hashes[i] = hash(texts[i], from);
+        for (int i = 0; i < texts.length; i++) {
+            long slot = slots[hashes[i] & last];
+            numbers[i] = (int) (slot >>> Integer.SIZE) == hashes[i] ? (int) slot - 1 : NONE;
+        }
+        char[] firsts = new char[texts.length];
+        for (int i = 0; i < texts.length; i++)
+            if (numbers[i] >= 0) firsts[i] = letters[Math.min(starts[numbers[i]], letters.length - 1)];
+        for (int i = 0; i < texts.length; i++) {
+            if (texts[i] == null) numbers[i] = NONE;
+            else if (numbers[i] < 0 || !begins(texts[i], from, firsts[i]) || !isAt(numbers[i], texts[i], from))
+                numbers[i] = number(texts[i], from, hashes[i]);
+        }
+    }
+
+    private static boolean begins(String text, int from, char first) {
+        return text.length() == from || text.charAt(from) == first;
     }
 
     private boolean isAt(int number, String text, int from) {

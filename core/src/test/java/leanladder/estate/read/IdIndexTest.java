@@ -27,6 +27,13 @@ class IdIndexTest {
             String id = id(random);
             assertThat(index.add(id)).isEqualTo(wanted.putIfAbsent(id, id) == null);
         }
+        String[] texts = new String[400];
+        for (int i = 0; i < texts.length; i++) texts[i] = random.nextInt(9) == 0 ? null : "account:" + id(random);
+        int[] numbers = new int[texts.length];
+        index.find(texts, 8, numbers);
+        for (int i = 0; i < texts.length; i++)
+            assertThat(numbers[i] < 0 ? null : index.ids().get(numbers[i]))
+                    .isSameAs(texts[i] == null ? null : wanted.get(texts[i].substring(8)));
         for (int i = 0; i < 400; i++) {
             String id = id(random);
             assertThat(index.find("account:" + id, 8)).isSameAs(wanted.get(id));

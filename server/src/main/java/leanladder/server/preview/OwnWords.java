@@ -2,12 +2,14 @@ package leanladder.server.preview;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
 import java.util.concurrent.ConcurrentLinkedQueue;
+import java.util.concurrent.locks.LockSupport;
 import java.util.concurrent.locks.ReentrantLock;
 import leanladder.document.Defects;
 import leanladder.server.draft.RippleTelling;
@@ -21,15 +23,19 @@ import leanladder.store.journal.Change;
 
 /**
  * Publishes what people say. A word that comes alone is a change of its own; those that come while another is stored wait for it and
- * are published together, as one change, so that many people can answer at once. Whoever comes first publishes for all who wait.
+ * are published together, as one change, so that many people can answer at once. Whoever comes first publishes for all who wait; where
+ * the last ones were many, for a moment it lets more come.
  */
 final class OwnWords {
     private static final int MOST_TOGETHER = 500;
+    private static final Duration GATHERED = Duration.ofMillis(4);
 
     private final Timeline timeline;
     private final Publisher publisher;
     private final ConcurrentLinkedQueue<Said> waiting = new ConcurrentLinkedQueue<>();
     private final ReentrantLock turn = new ReentrantLock();
+    /** Whether more than one word was published the last time; read and written in turn. */
+    private boolean crowded;
 
     OwnWords(Timeline timeline, Publisher publisher) {
         this.timeline = timeline;
@@ -52,7 +58,10 @@ final class OwnWords {
         waiting.add(mine);
         turn.lock();
         try {
-            while (!mine.done.isDone()) together(taken());
+            while (!mine.done.isDone()) {
+                if (crowded) LockSupport.parkNanos(GATHERED.toNanos());
+                together(taken());
+            }
         } finally {
             turn.unlock();
         }
@@ -68,6 +77,7 @@ final class OwnWords {
     private List<Said> taken() {
         List<Said> taken = new ArrayList<>();
         for (Said next; taken.size() < MOST_TOGETHER && (next = waiting.poll()) != null; ) taken.add(next);
+        crowded = taken.size() > 1;
         return taken;
     }
 

@@ -112,17 +112,20 @@ public sealed interface SeatFinding {
         Double most = null;
         for (Allocation other : seats.allocations()) {
             if (other == allocation || !other.isInTerm()) continue;
+            int best = most == null ? 0 : most.accounts.getCardinality();
             RoaringBitmap both = RoaringBitmap.and(allocation.seated(), other.seated());
             for (String component : allocation.plan().components()) {
-                if (both.isEmpty()) break;
-                both.andNot(RoaringBitmap.andNot(carried.by(allocation, component), carried.by(other, component)));
+                if (both.getCardinality() <= best) break;
+                RoaringBitmap onlyHere = RoaringBitmap.and(both, carried.by(allocation, component));
+                onlyHere.andNot(carried.by(other, component));
+                both.andNot(onlyHere);
             }
+            if (both.getCardinality() <= best) continue;
             // Of two plans that carry the same for somebody, one is named.
             boolean told = findings.stream()
                     .anyMatch(f -> f instanceof Double d && d.plan == other.plan() && d.other == allocation.plan());
-            if (!told && (most == null || both.getCardinality() > most.accounts.getCardinality()))
-                most = new Double(allocation.plan(), other.plan(), both);
+            if (!told) most = new Double(allocation.plan(), other.plan(), both);
         }
-        if (most != null && !most.accounts.isEmpty()) findings.add(most);
+        if (most != null) findings.add(most);
     }
 }

@@ -17,6 +17,9 @@ import leanladder.change.overlay.Footprint;
 import leanladder.document.Defects;
 import leanladder.document.Json;
 import leanladder.document.Place;
+import leanladder.estate.Policy;
+import leanladder.estate.Release;
+import leanladder.reach.Rung;
 import leanladder.resolve.Ground;
 import leanladder.resolve.Outcome;
 import leanladder.resolve.Question;
@@ -50,6 +53,24 @@ class WarmTest {
         return columns;
     }
 
+    private static Map<String, Map<Rung, RoaringBitmap>> reached(Solution solution, Ground ground) {
+        Map<String, Map<Rung, RoaringBitmap>> reached = new HashMap<>();
+        for (Policy policy : ground.estate().policies())
+            reached.put(policy.id(), solution.reached(policy, false).byRung());
+        return reached;
+    }
+
+    private static Map<String, List<RoaringBitmap>> released(Solution solution, Ground ground) {
+        Map<String, List<RoaringBitmap>> released = new HashMap<>();
+        for (Release release : ground.estate().releases())
+            released.put(
+                    release.setting(),
+                    List.of(
+                            solution.releases().openTo(release.setting()),
+                            solution.releases().reachedBy(release.setting())));
+        return released;
+    }
+
     /** The edits that are not asked about in between leave patches on patches. */
     @Property(tries = 300)
     void aSolutionKeptAcrossEditsIsTheOneThatIsWorkedOutAfresh(@ForAll long seed) {
@@ -61,6 +82,8 @@ class WarmTest {
         List<Setting> settings =
                 List.copyOf(ground.estate().catalogue().settings().values());
         settings.stream().filter(s -> random.nextInt(4) > 0).forEach(s -> kept.column(s.key()));
+        if (random.nextBoolean()) reached(kept, ground);
+        if (random.nextBoolean()) released(kept, ground);
         Solution warm = kept;
         Ground before = ground;
         for (String edit : RandomEdits.all(ground, random, 4)) {
@@ -78,7 +101,10 @@ class WarmTest {
             before = after;
             if (random.nextBoolean()) continue;
             Entitlements seatsNow = after.seats(NOW.at());
-            assertThat(columns(warm, after)).as(edit).isEqualTo(columns(new Solution(after, NOW, seatsNow), after));
+            Solution fresh = new Solution(after, NOW, seatsNow);
+            assertThat(columns(warm, after)).as(edit).isEqualTo(columns(fresh, after));
+            assertThat(reached(warm, after)).as(edit).isEqualTo(reached(fresh, after));
+            assertThat(released(warm, after)).as(edit).isEqualTo(released(fresh, after));
         }
     }
 

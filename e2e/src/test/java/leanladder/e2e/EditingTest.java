@@ -605,6 +605,55 @@ class EditingTest {
         browser.sees("Kept away by its hosting");
     }
 
+    private boolean rulesStandSo(String first, String second) {
+        String rules = browser.region("Rules");
+        return rules.contains(first) && rules.indexOf(first) < rules.indexOf(second);
+    }
+
+    @Test
+    void theRulesOfAPlanMoveByMouseAndThoseTickedToAnotherPlanWithoutADayBetween() {
+        browser.open("/seats/desk-plan");
+        browser.until("Commercial comes first", () -> rulesStandSo("Commercial", "Captains"));
+        browser.drag("Move the rule for Captains by mouse or keys", "Move the rule for Commercial by mouse or keys");
+        browser.sees("1 edit");
+        browser.until("Captains come first", () -> rulesStandSo("Captains", "Commercial"));
+        browser.press("Undo");
+        browser.until("Commercial comes first again", () -> rulesStandSo("Commercial", "Captains"));
+
+        // Who holds a seat, and when each was last seen.
+        browser.pressBeginning("124 hold a seat", "Who has a seat");
+        browser.type("Filter by name or address", "ivo tarn");
+        browser.sees("1 account that hold");
+        assertThat(browser.region("Who has a seat")).containsPattern("Ivo Tarn.*rule 2, Shore office.*since .*, seen ");
+        browser.tick("Choose Ivo Tarn");
+        browser.pick("Move those ticked to another plan", "Recording trial, 3 free");
+        browser.press("Read over");
+        browser.sees("Ivo Tarn");
+        browser.sees("Recording trial");
+        browser.press("Publish");
+        browser.sees("is published");
+        String holders = server.get("/api/v1/plans/recording-trial/claims?which=held&q=ivo")
+                .body();
+        assertThat(holders).contains("\"account\":\"ivo.tarn\"");
+        assertThat(server.get("/api/v1/plans/desk-plan/claims?which=held&q=ivo").body())
+                .doesNotContain("\"account\":\"ivo.tarn\"");
+    }
+
+    @Test
+    void aSettingIsClosedToWorkspacesAndNoneIsSpokenOnThereAnyMore() {
+        browser.open("/directory/workspaces/new-ideas");
+        browser.sees("Kept away by its hosting");
+        browser.press("Close Use the assistant to all workspaces");
+        browser.sees("1 edit");
+        browser.press("Read over");
+        browser.sees("Use the assistant");
+        browser.press("Publish");
+        browser.sees("is published");
+        assertThat(server.get("/api/v1/workspaces/new-ideas/settings").body())
+                .contains("\"key\":\"assistant.use\"")
+                .doesNotContainPattern("\"key\":\"assistant.use\"[^}]*\"open\":true");
+    }
+
     @Test
     void aTesterIsPutIntoARingConsentsAndTheReleaseMovesOutwardIsHeldAndDrawnBack() {
         browser.open("/previews");

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import leanladder.document.Json;
 import leanladder.server.Hands;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -55,11 +56,14 @@ class SuiteStoryTest {
 
     /** Into the outermost preview ring; while one alone has said yes there is a warning. */
     private String twoPeopleAndARoomAreTried(Browser browser) {
-        beside.publish(
-                "{'kind':'add-ring','ring':{'id':'slipway','name':'Slipway','asksConsent':true,'atLeast':2},'at':0},"
-                        + "{'kind':'open-release','release':'meetings.captions','ring':'slipway','from':'2026-11-20T00:00:00Z'},"
-                        + "{'kind':'add-policy','policy':{'id':'slipway','name':'On the slipway','statements':[{'setting':'preview.ring','set':'slipway'}],"
-                        + "'assignments':[]}}");
+        String rings = Json.read(beside.server.get("/api/v1/estate").body())
+                .get("rings")
+                .toString();
+        beside.publish("{'kind':'arrange-rings','rings':"
+                + rings.replaceFirst("\\[", "[{\"id\":\"slipway\",\"name\":\"Slipway\",\"asksConsent\":true},")
+                + "},{'kind':'open-release','release':'meetings.captions','ring':'slipway','from':'2026-11-20T00:00:00Z'},"
+                + "{'kind':'add-policy','policy':{'id':'slipway','name':'On the slipway','statements':[{'setting':'preview.ring','set':'slipway'}],"
+                + "'assignments':[]}}");
         browser.open("/previews/ring/slipway");
         browser.choose("Put somebody into the ring", "rafael osk", "Rafael Osk");
         browser.choose("Put somebody into the ring", "yara brekke", "Yara Brekke");
@@ -90,19 +94,20 @@ class SuiteStoryTest {
         suite.press("Meetings");
         // It takes up to a quarter of an hour, and then a restart; the word counts at once.
         assertThat(shown(CAPTIONS)).isEqualTo("greyed");
-        suite.press("Restart the apps");
+        suite.press("Restart");
         shows(CAPTIONS, "greyed");
         hands.step(Duration.ofMinutes(15));
         suite.sees("Something new has arrived; it shows after a restart.");
         assertThat(shown(CAPTIONS)).isEqualTo("greyed");
-        suite.press("Restart the apps");
+        suite.press("Restart");
         shows(CAPTIONS, "there");
         suite.press("Captions");
         suite.sees("if the tide allows");
         suite.press("What is coming");
-        suite.type("What did you find?", "Reads well on the bridge.");
+        suite.press("It works");
+        suite.type("What you found of Live captions", "Reads well on the bridge.");
         suite.press("Send");
-        suite.sees("Thank you");
+        suite.sees("Thank you; it was sent.");
 
         suite.open("/?as=rafael.osk&app=meetings&deed=restart");
         shows(CAPTIONS, "greyed");

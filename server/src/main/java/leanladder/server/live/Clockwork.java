@@ -4,8 +4,9 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.concurrent.CopyOnWriteArrayList;
-import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
+import java.util.concurrent.ScheduledExecutorService;
+import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.function.Consumer;
 import java.util.function.LongConsumer;
@@ -23,6 +24,8 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
     private static final Logger LOG = LoggerFactory.getLogger(Clockwork.class);
     private static final Duration REQUESTS_KEPT = Duration.ofDays(2);
     private static final Duration TIDIED = Duration.ofHours(1);
+    private static final int REST = 4;
+    private static final Duration LONGEST_REST = Duration.ofSeconds(1);
 
     private final Store store;
     private final Timeline timeline;
@@ -32,13 +35,14 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
     private final List<LongConsumer> drafted = new CopyOnWriteArrayList<>();
     private final List<Consumer<Instant>> edges = new CopyOnWriteArrayList<>();
     private final List<Facet<?>> ready = new CopyOnWriteArrayList<>();
-    private final ExecutorService aside = Executors.newSingleThreadExecutor(run -> {
+    private final ScheduledExecutorService aside = Executors.newSingleThreadScheduledExecutor(run -> {
         Thread thread = new Thread(run, "aside");
         thread.setDaemon(true);
         thread.setPriority(Thread.MIN_PRIORITY);
         return thread;
     });
     private final AtomicBoolean waits = new AtomicBoolean();
+    private volatile long restsUntil = System.nanoTime();
     private volatile long heard = System.nanoTime();
     private Instant seen;
     private Instant tidied;
@@ -81,20 +85,32 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
         makeReady();
     }
 
+    /**
+     * Makes the next answers ready, on a thread of its own. Many changes in a row are made ready once, for what waits looks at the newest;
+     * and where they do not cease, it rests for longer than it works, so that those who publish are not kept from it.
+     */
     private void makeReady() {
-        // Many changes in a row are made ready once: what waits looks at the newest.
         if (aside.isShutdown() || waits.getAndSet(true)) return;
-        aside.execute(() -> {
-            waits.set(false);
-            try {
-                if (timeline.isEmpty()) return;
-                Snapshot snapshot = timeline.present();
-                snapshot.moment(Question.at(timeline.now())).solution().all();
-                ready.forEach(snapshot::get);
-            } catch (RuntimeException failure) {
-                LOG.warn("What nobody waits for could not be made ready; it is made when it is asked for", failure);
-            }
-        });
+        aside.schedule(
+                () -> {
+                    waits.set(false);
+                    long began = System.nanoTime();
+                    try {
+                        if (timeline.isEmpty()) return;
+                        Snapshot snapshot = timeline.present();
+                        snapshot.moment(Question.at(timeline.now())).solution().all();
+                        ready.forEach(snapshot::get);
+                    } catch (RuntimeException failure) {
+                        LOG.warn(
+                                "What nobody waits for could not be made ready; it is made when it is asked for",
+                                failure);
+                    } finally {
+                        long ended = System.nanoTime();
+                        restsUntil = ended + Math.min(REST * (ended - began), LONGEST_REST.toNanos());
+                    }
+                },
+                Math.max(0, restsUntil - System.nanoTime()),
+                TimeUnit.NANOSECONDS);
     }
 
     /** How long ago the database was last heard of by the one who follows it. */

@@ -97,7 +97,7 @@ export function Fact({ k, children }: { k: string; children?: (inWords: ReactNod
   if (!control || control.shown === 'absent') return null;
   const value = <strong className="font-semibold">{control.inWords}</strong>;
   return (
-    <p className={control.shown === 'greyed' ? 'text-soft' : undefined}>
+    <p className={control.shown === 'greyed' ? 'text-soft mt-1' : 'mt-1'}>
       <Place control={control}>
         <span>
           {children?.(value) ?? (
@@ -171,7 +171,7 @@ export function Rest({ app, spoken }: { app: string; spoken: string[] }) {
         </div>
       )}
       {facts.length > 0 && (
-        <div className="mt-3 grid gap-x-8 gap-y-1 sm:grid-cols-2">
+        <div className="mt-2 grid gap-x-8 first:mt-0 sm:grid-cols-2">
           {facts.map((s) => (
             <Fact key={s.key} k={s.key} />
           ))}

@@ -109,7 +109,7 @@ function Telling({ arrival: a }: { arrival: Schemas['ArrivalLine'] }) {
   };
   return (
     <form
-      className="mt-1 mb-2 max-w-xl"
+      className="mt-1 mb-2 ml-27 max-w-xl"
       aria-label={`Tell them by mail: ${a.title}`}
       onSubmit={(e) => {
         e.preventDefault();

@@ -15,7 +15,6 @@ import leanladder.estate.Plan;
 import leanladder.resolve.Column;
 import leanladder.resolve.Solution;
 import leanladder.seat.Allocation;
-import leanladder.seat.Entitlements;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -97,7 +96,7 @@ public final class Requirement {
             unlicensed.or(all);
             lacking.put(new LinkedHashSet<>(entitlement.anyOf()), all);
         });
-        if (!lacking.isEmpty()) offer(solution.entitlements(), lacking, at);
+        if (!lacking.isEmpty()) offer(solution, lacking, at);
     }
 
     /** Everyone for whom a setting has a value in force that is not what it falls back to. */
@@ -114,8 +113,8 @@ public final class Requirement {
         return on;
     }
 
-    private void offer(Entitlements seats, Map<Set<String>, RoaringBitmap> lacking, Instant at) {
-        for (Allocation allocation : seats.allocations()) {
+    private void offer(Solution solution, Map<Set<String>, RoaringBitmap> lacking, Instant at) {
+        for (Allocation allocation : solution.entitlements().allocations()) {
             Plan plan = allocation.plan();
             if (!plan.term().holds(at)) continue;
             RoaringBitmap filled = unlicensed.clone();
@@ -126,7 +125,7 @@ public final class Requirement {
                 else filled.andNot(lack.getValue());
             }
             if (!helps) continue;
-            filled.and(allocation.fitting());
+            filled.and(solution.ground().directory().ofKinds(allocation.plan().kinds()));
             if (filled.isEmpty()) continue;
             RoaringBitmap leftOut = RoaringBitmap.and(filled, allocation.seated());
             RoaringBitmap fresh = RoaringBitmap.andNot(filled, allocation.seated());

@@ -116,7 +116,8 @@ public final class Ripple {
         this.seatsBefore = seatsBefore;
         seats = new ArrayList<>();
         this.ledger = ledger;
-        seatsAfter = seatsBefore.with(after.estate(), after.directory(), ledger, question.at(), mask.plans());
+        seatsAfter = seatsBefore.with(
+                after.estate(), after.directory(), ledger, question.at(), mask.plans(), mask.accounts());
         RoaringBitmap accounts = mask.accounts().clone();
         Set<String> keys = new HashSet<>(mask.settings());
         passOn(accounts, keys);

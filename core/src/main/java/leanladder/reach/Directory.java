@@ -380,6 +380,13 @@ public final class Directory {
         return consenting;
     }
 
+    /** All accounts of some kinds, inactive ones too. A fresh set. */
+    public RoaringBitmap ofKinds(Iterable<Kind> some) {
+        RoaringBitmap all = new RoaringBitmap();
+        for (Kind kind : some) all.or(kinds.get(kind));
+        return all;
+    }
+
     /** All accounts of a kind. */
     public RoaringBitmap ofKind(Kind kind) {
         return kinds.get(kind);

@@ -6,7 +6,7 @@ import java.util.BitSet;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
-import leanladder.catalogue.Kind;
+import java.util.PriorityQueue;
 import leanladder.document.CodePointOrder;
 import leanladder.estate.Account;
 import leanladder.estate.Plan;
@@ -34,7 +34,6 @@ public final class Allocation {
     /** Holders who still want their seat. */
     private final RoaringBitmap holding;
 
-    private final RoaringBitmap fitting = new RoaringBitmap();
     private final RoaringBitmap claimants;
     private final RoaringBitmap seated = new RoaringBitmap();
     private volatile List<Integer> holdersInOrder;
@@ -52,17 +51,94 @@ public final class Allocation {
         this.at = at;
         this.directory = directory;
         this.seats = plan.seats(at);
-        this.rules = plan.rules().stream()
-                .filter(r -> r.assignment().window().holds(at))
-                .toList();
+        this.rules = inForce(plan, at);
         ReachedSets reached =
                 ReachedSets.of(rules.stream().map(Plan.Rule::assignment).toList(), directory, Optional.empty());
         claimants = reached.everyone();
-        for (Kind kind : plan.kinds()) fitting.or(directory.ofKind(kind));
-        claimants.and(fitting);
+        claimants.and(directory.ofKinds(plan.kinds()));
         holding = RoaringBitmap.and(page.holders(), claimants);
-        split(reached);
-        seat();
+        tiers.addAll(split(reached, claimants));
+        seat(this::first);
+    }
+
+    private static List<Plan.Rule> inForce(Plan plan, Instant at) {
+        return plan.rules().stream()
+                .filter(r -> r.assignment().window().holds(at))
+                .toList();
+    }
+
+    /** An allocation where some accounts are others. */
+    private Allocation(Allocation before, Directory compiled, RoaringBitmap accounts, Instant at) {
+        plan = before.plan;
+        page = before.page;
+        this.at = at;
+        directory = compiled;
+        seats = before.seats;
+        rules = before.rules;
+        ReachedSets reached = ReachedSets.of(
+                rules.stream().map(Plan.Rule::assignment).toList(),
+                compiled,
+                RoaringBitmap.and(compiled.active(), accounts),
+                Optional.empty());
+        RoaringBitmap claiming = reached.everyone();
+        claiming.and(compiled.ofKinds(plan.kinds()));
+        claimants = patched(before.claimants, accounts, claiming);
+        holding = RoaringBitmap.and(page.holders(), claimants);
+        List<RoaringBitmap> fresh = split(reached, claiming);
+        for (int i = 0; i < fresh.size(); i++) tiers.add(patched(before.tiers.get(i), accounts, fresh.get(i)));
+        seat((next, count) -> {
+            // Of those who are the same, whoever was seated comes before whoever waited: of the latter at most as many
+            // get in as
+            // seats are left beside the former.
+            RoaringBitmap pool = RoaringBitmap.andNot(RoaringBitmap.and(before.seated, next), accounts);
+            int left = Math.max(0, count - pool.getCardinality());
+            RoaringBitmap waited = RoaringBitmap.andNot(RoaringBitmap.andNot(next, accounts), pool);
+            pool.or(RoaringBitmap.and(next, accounts));
+            pool.or(utmost(waited, left, Comparator.naturalOrder()));
+            pool.andNot(utmost(pool, pool.getCardinality() - count, Comparator.reverseOrder()));
+            return pool;
+        });
+    }
+
+    private static RoaringBitmap patched(RoaringBitmap before, RoaringBitmap accounts, RoaringBitmap fresh) {
+        RoaringBitmap was = RoaringBitmap.and(before, accounts);
+        if (was.equals(fresh)) return before;
+        RoaringBitmap patched = RoaringBitmap.andNot(before, was);
+        patched.or(fresh);
+        return patched;
+    }
+
+    /** So many of these accounts, the first ones in an order of the ranks by start. Linear in the accounts, for few of them. */
+    private RoaringBitmap utmost(RoaringBitmap accounts, int count, Comparator<Integer> order) {
+        RoaringBitmap utmost = new RoaringBitmap();
+        if (count == 0) return utmost;
+        int[] rank = directory.startRank();
+        PriorityQueue<Integer> kept =
+                new PriorityQueue<>(Comparator.comparing((Integer n) -> rank[n], order.reversed()));
+        accounts.forEach((int n) -> {
+            if (kept.size() == count && order.compare(rank[n], rank[kept.peek()]) >= 0) return;
+            kept.add(n);
+            if (kept.size() > count) kept.poll();
+        });
+        kept.forEach(utmost::add);
+        return utmost;
+    }
+
+    /**
+     * The same in a directory in which some accounts are others; empty where more than that differs. Costs a few set operations on
+     * these accounts, and a look at those who wait, where to allocate anew puts a class in order.
+     *
+     * @param accounts everyone who is new, gone, or anything that a rule asks about
+     */
+    Optional<Allocation> with(Plan edited, Page found, Directory compiled, RoaringBitmap accounts, Instant then) {
+        boolean same = edited == plan
+                && found == page
+                && edited.seats(then) == seats
+                && holding.getCardinality() <= seats
+                && inForce(edited, then).equals(rules);
+        if (!same) return Optional.empty();
+        Allocation with = new Allocation(this, compiled, accounts, then);
+        return Optional.of(with).filter(a -> a.holding.getCardinality() <= seats);
     }
 
     /** The allocation before seats passed on, with the page as it is afterwards. */
@@ -74,7 +150,6 @@ public final class Allocation {
         seats = before.seats;
         rules = before.rules;
         tiers.addAll(before.tiers);
-        fitting.or(before.fitting);
         claimants = before.claimants;
         seated.or(before.seated);
         holding = RoaringBitmap.and(page.holders(), claimants);
@@ -90,33 +165,44 @@ public final class Allocation {
         return moved == page ? this : new Allocation(this, moved);
     }
 
-    /** Puts all claimants into tiers, as they would claim if nobody held a seat. */
-    private void split(ReachedSets reached) {
-        RoaringBitmap rest = claimants.clone();
+    /**
+     * Puts claimants into tiers, as they would claim if nobody held a seat: for each rule those whom it names outright, and then for
+     * each rule those whom it brings in otherwise; some are empty.
+     */
+    private List<RoaringBitmap> split(ReachedSets reached, RoaringBitmap claiming) {
+        List<RoaringBitmap> split = new ArrayList<>();
+        RoaringBitmap rest = claiming.clone();
         RoaringBitmap named = RoaringBitmap.and(reached.byRung().getOrDefault(Rung.PERSON, new RoaringBitmap()), rest);
         rest.andNot(named);
         for (RoaringBitmap left : List.of(named, rest)) {
             for (Plan.Rule rule : rules) {
-                if (!rule.assignment().include() || left.isEmpty()) continue;
-                RoaringBitmap next = directory.holding(rule.assignment().target());
-                next.and(left);
-                left.andNot(next);
-                if (!next.isEmpty()) tiers.add(next);
+                RoaringBitmap next = new RoaringBitmap();
+                if (rule.assignment().include() && !left.isEmpty()) {
+                    next = directory.holding(rule.assignment().target());
+                    next.and(left);
+                    left.andNot(next);
+                }
+                split.add(next);
             }
         }
+        return split;
     }
 
     /** The tiers without those who hold a seat. */
     private List<RoaringBitmap> newcomers() {
-        return holding.isEmpty()
-                ? tiers
-                : tiers.stream()
-                        .map(t -> RoaringBitmap.andNot(t, holding))
-                        .filter(t -> !t.isEmpty())
-                        .toList();
+        return tiers.stream()
+                .filter(t -> !t.isEmpty())
+                .map(t -> holding.isEmpty() ? t : RoaringBitmap.andNot(t, holding))
+                .filter(t -> !t.isEmpty())
+                .toList();
     }
 
-    private void seat() {
+    /** Chooses so many of the accounts of a tier. */
+    private interface Choice {
+        RoaringBitmap of(RoaringBitmap accounts, int count);
+    }
+
+    private void seat(Choice first) {
         int held = holding.getCardinality();
         if (held <= seats) seated.or(holding);
         else holdersInOrder().stream().limit(seats).forEach(seated::add);
@@ -125,7 +211,7 @@ public final class Allocation {
         for (RoaringBitmap next : newcomers()) {
             int size = next.getCardinality();
             if (size <= free) seated.or(next);
-            else if (free > 0) seated.or(first(next, free));
+            else if (free > 0) seated.or(first.of(next, free));
             free = Math.max(0, free - size);
         }
     }
@@ -191,11 +277,6 @@ public final class Allocation {
     /** Whether a seat carries anything at this instant. */
     public boolean isInTerm() {
         return plan.term().holds(at);
-    }
-
-    /** Everyone of a kind for which the plan is, inactive ones too. Not to be changed. */
-    public RoaringBitmap fitting() {
-        return fitting;
     }
 
     /** Everyone who wants a seat. Not to be changed. */

@@ -1,6 +1,7 @@
 package leanladder.seat;
 
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
@@ -14,6 +15,10 @@ import org.roaringbitmap.RoaringBitmap;
 /** What accounts may use through their seats at one instant (resolution.md, section 6). */
 public final class Entitlements {
     private static final RoaringBitmap NOBODY = new RoaringBitmap();
+    /** Below this part of all accounts, plans are not allocated anew. */
+    private static final int SOME = 2;
+    /** Below this part of all accounts, what seats carry is looked at account by account. */
+    private static final int FEW = 16;
 
     private final List<Allocation> allocations;
     private final Map<String, RoaringBitmap> holders = new HashMap<>();
@@ -35,18 +40,59 @@ public final class Entitlements {
     }
 
     /**
-     * These with some plans allocated anew in an edited estate; the others are shared.
+     * These with some plans allocated anew in an edited estate; the others are shared. Where few accounts differ and the plans do
+     * not, only what these claim is looked at.
      *
      * @param ledger of the estate before
      * @param touched ids of the plans for which the edits can matter; new ones among them
+     * @param accounts everyone whom the edits can touch
      */
-    public Entitlements with(Estate edited, Directory compiled, Ledger ledger, Instant at, Set<String> touched) {
+    public Entitlements with(
+            Estate edited, Directory compiled, Ledger ledger, Instant at, Set<String> touched, RoaringBitmap accounts) {
         if (touched.isEmpty()) return this;
         Map<String, Allocation> known = new HashMap<>();
         allocations.forEach(a -> known.put(a.plan().id(), a));
-        return new Entitlements(edited.plans().stream()
-                .map(p -> touched.contains(p.id()) ? allocation(p, compiled, ledger, at) : known.get(p.id()))
-                .toList());
+        boolean few = SOME * (long) accounts.getCardinality() <= compiled.size();
+        boolean patched = few && known.size() == edited.plans().size();
+        RoaringBitmap others = accounts.clone();
+        List<Allocation> all = new ArrayList<>();
+        for (Plan plan : edited.plans()) {
+            Allocation was = known.get(plan.id());
+            if (was != null && !touched.contains(plan.id())) {
+                all.add(was);
+                continue;
+            }
+            Page page = ledger.page(plan, compiled, at);
+            Optional<Allocation> with =
+                    was == null || !few ? Optional.empty() : was.with(plan, page, compiled, accounts, at);
+            all.add(with.orElseGet(() -> new Allocation(plan, page, compiled, at)));
+            with.ifPresent(w -> others.or(RoaringBitmap.xor(was.seated(), w.seated())));
+            patched &= with.isPresent() && was.isInTerm() == with.get().isInTerm();
+        }
+        return patched && FEW * (long) others.getCardinality() <= compiled.size()
+                ? new Entitlements(all, holders(all, others))
+                : new Entitlements(all);
+    }
+
+    /** Who holds what, after some accounts' seats are others. */
+    private Map<String, RoaringBitmap> holders(List<Allocation> all, RoaringBitmap others) {
+        Map<String, RoaringBitmap> after = new HashMap<>();
+        holders.forEach((component, set) -> {
+            List<Allocation> carrying = all.stream()
+                    .filter(a -> a.plan().components().contains(component))
+                    .toList();
+            RoaringBitmap fresh = new RoaringBitmap();
+            others.forEach((int n) -> {
+                if (carrying.stream().anyMatch(a -> a.carries(component, n))) fresh.add(n);
+            });
+            RoaringBitmap was = RoaringBitmap.and(set, others);
+            if (!was.equals(fresh)) {
+                RoaringBitmap moved = RoaringBitmap.andNot(set, was);
+                moved.or(fresh);
+                after.put(component, moved);
+            } else after.put(component, set);
+        });
+        return after;
     }
 
     /** These once the seats of some plans have passed on, see {@link Allocation#after}. What seats carry stays the same. */

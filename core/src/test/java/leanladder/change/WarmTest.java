@@ -25,6 +25,7 @@ import leanladder.resolve.Outcome;
 import leanladder.resolve.Question;
 import leanladder.resolve.Share;
 import leanladder.resolve.Solution;
+import leanladder.seat.Allocation;
 import leanladder.seat.Entitlements;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
@@ -51,6 +52,16 @@ class WarmTest {
             columns.put(key, shares);
         }
         return columns;
+    }
+
+    private static Map<String, Object> seats(Entitlements entitlements) {
+        Map<String, Object> seats = new HashMap<>();
+        for (Allocation a : entitlements.allocations()) {
+            seats.put(a.plan().id(), List.of(a.claims(), a.seated(), a.claimants(), a.released()));
+            for (String component : a.plan().components())
+                seats.put("component " + component, entitlements.holding(component));
+        }
+        return seats;
     }
 
     private static Map<String, Map<Rung, RoaringBitmap>> reached(Solution solution, Ground ground) {
@@ -103,6 +114,7 @@ class WarmTest {
             Entitlements seatsNow = after.seats(NOW.at());
             Solution fresh = new Solution(after, NOW, seatsNow);
             assertThat(columns(warm, after)).as(edit).isEqualTo(columns(fresh, after));
+            assertThat(seats(warm.entitlements())).as(edit).isEqualTo(seats(seatsNow));
             assertThat(reached(warm, after)).as(edit).isEqualTo(reached(fresh, after));
             assertThat(released(warm, after)).as(edit).isEqualTo(released(fresh, after));
         }

@@ -1,5 +1,6 @@
 package leanladder.server.check;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import java.io.IOException;
 import java.time.Duration;
 import java.time.Instant;
@@ -30,6 +31,7 @@ import leanladder.store.Store;
 import leanladder.store.checks.ArrivalCheck;
 import leanladder.store.checks.CheckTable;
 import leanladder.store.drafts.Draft;
+import leanladder.store.journal.Change;
 
 /**
  * Checks that a change has arrived on people's screens: written with one press, for what is in force or into a draft that carries it, and
@@ -38,6 +40,7 @@ import leanladder.store.drafts.Draft;
 public record CheckRoutes(Store store, Timeline timeline, Inquiry.Reader inquiries, DraftDesk drafts)
         implements Room, Matters {
     private static final int MOST = 200;
+    private static final int RECENT = 100;
     private static final Duration TOLD = Duration.ofDays(7);
 
     /**
@@ -136,9 +139,21 @@ public record CheckRoutes(Store store, Timeline timeline, Inquiry.Reader inquiri
         if (draft.isPresent())
             return written(store.checks()
                     .write(asking, about, timeline.change(), draft.get().id(), most));
-        Instant now = timeline.now();
-        Instant settled = snapshot.at().plus(most);
-        return written(store.checks().write(asking, about, snapshot.change(), settled.isAfter(now) ? settled : now));
+        return written(
+                store.checks().write(asking, about, snapshot.change(), settled(about.setting(), most, timeline.now())));
+    }
+
+    /** When the last change that altered a setting for somebody will have settled; now where none is on its way. */
+    private Instant settled(String setting, Duration most, Instant now) {
+        for (Change change : store.journal().before(timeline.change() + 1, RECENT)) {
+            Instant settled = change.at().plus(most);
+            if (!settled.isAfter(now)) break;
+            boolean alters = change.replacesEstate();
+            for (JsonNode move : change.ripple().path("moves"))
+                alters |= move.path("setting").asText().equals(setting);
+            if (alters) return settled;
+        }
+        return now;
     }
 
     /** What is to be looked at, of an estate; refused where it is not there. */

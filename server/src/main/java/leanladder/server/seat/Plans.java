@@ -213,7 +213,9 @@ final class Plans {
     private static List<RuleLine> rules(Inquiry inquiry, Allocation allocation) {
         Plan plan = allocation.plan();
         Instant at = inquiry.question().at();
-        RoaringBitmap kept = RoaringBitmap.and(inquiry.directory().active(), allocation.fitting());
+        RoaringBitmap kept = RoaringBitmap.and(
+                inquiry.directory().active(),
+                inquiry.directory().ofKinds(allocation.plan().kinds()));
         kept.andNot(allocation.claimants());
         List<RuleLine> lines = new ArrayList<>();
         for (int i = 0; i < plan.rules().size(); i++) {

@@ -8,6 +8,7 @@ import { useAfter, useDrafting } from '../draft/draft';
 import { Trouble } from '../parts/Trouble';
 import { PeopleAside } from '../parts/PeopleAside';
 import { account, draftOf, whoText, writeQuestion, type Question } from '../question/question';
+import { now } from '../text/clock';
 import { capital, count, figure, listed as list } from '../text/words';
 import { RUNGS } from './rungs';
 
@@ -20,7 +21,7 @@ function OpenEarly({ release, to, name }: { release: string; to: string; name: s
       <button
         className="button"
         onClick={() =>
-          void stage([{ kind: 'open-early', release, to, from: new Date().toISOString() }]).then((refused) =>
+          void stage([{ kind: 'open-early', release, to, from: now() }]).then((refused) =>
             setRefusal(refused ? refusalWords(refused) : ''),
           )
         }

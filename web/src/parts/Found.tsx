@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { answerAs, api, type Edit, type Schemas } from '../api/client';
 import { account, useQuestion, writeQuestion } from '../question/question';
+import { now } from '../text/clock';
 import { moment } from '../text/dates';
 import { useAsked } from './queries';
 
@@ -84,7 +85,7 @@ export function FoundLine(props: {
           className="mt-1 flex gap-2"
           onSubmit={(e) => {
             e.preventDefault();
-            deal({ at: new Date().toISOString(), ...(note.trim() === '' ? {} : { note: note.trim() }) });
+            deal({ at: now(), ...(note.trim() === '' ? {} : { note: note.trim() }) });
           }}
         >
           <input

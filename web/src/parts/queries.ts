@@ -1,6 +1,7 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useAfter } from '../draft/draft';
 import { draftOf, whoText, type Question } from '../question/question';
+import { heard } from '../text/clock';
 import { isZone } from '../text/dates';
 import { answer, answerAs, api, type Crowd, type Schemas } from '../api/client';
 
@@ -29,6 +30,7 @@ export const useSession = () =>
     queryKey: ['session'],
     queryFn: async () => {
       const session = await answer(api.GET('/api/v1/session'));
+      heard(session.now);
       if (session.organisation && !isZone(session.organisation.timeZone)) session.organisation.timeZone = 'UTC';
       return session;
     },

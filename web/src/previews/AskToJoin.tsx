@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { answerAs, api, type Edit, type Schemas } from '../api/client';
 import { useAfter } from '../draft/draft';
 import { useSession } from '../parts/queries';
+import { now } from '../text/clock';
 import { count } from '../text/words';
 import type { RingLine } from './queries';
 
@@ -46,7 +47,7 @@ export function AskToJoin(props: { ring: RingLine; by: string; onEdit: (edits: E
   };
   const ask = async () => {
     const whom = (await members()).filter((m) => m.asked === undefined).map((m) => m.account);
-    if (whom.length > 0) await props.onEdit([asking(ring.id, whom, text, by, new Date().toISOString())]);
+    if (whom.length > 0) await props.onEdit([asking(ring.id, whom, text, by, now())]);
   };
   if (!open)
     return (

@@ -5,6 +5,7 @@ import { DateField } from '../parts/DateField';
 import { Pick } from '../parts/Pick';
 import { Trouble } from '../parts/Trouble';
 import { EVERYONE, useQuestion, writeQuestion } from '../question/question';
+import { now } from '../text/clock';
 import { day, moment } from '../text/dates';
 import { capital, count, figure, listed } from '../text/words';
 import { Feedback } from './Feedback';
@@ -202,11 +203,7 @@ function OpeningRow(props: {
       </div>
       <div className="mt-0.5 flex flex-wrap items-start gap-x-4 gap-y-1 pl-31 text-[13px]">
         {!open && (
-          <button
-            className="quiet"
-            aria-label={`Open ${release.title} to ${ring.name} now`}
-            onClick={() => set(new Date().toISOString())}
-          >
+          <button className="quiet" aria-label={`Open ${release.title} to ${ring.name} now`} onClick={() => set(now())}>
             Open it now
           </button>
         )}
@@ -260,7 +257,7 @@ function OpenEarly({ setting, zone, onEdit }: { setting: string; zone: string; o
               kind: 'open-early',
               release: setting,
               to: `${hit.kind}:${hit.id}`,
-              from: from ?? new Date().toISOString(),
+              from: from ?? now(),
             },
           ])
         }
@@ -291,7 +288,7 @@ function Hold({ release, onEdit }: { release: ReleaseLine; onEdit: OnEdit }) {
       className="mt-3 flex gap-2"
       onSubmit={(e) => {
         e.preventDefault();
-        void onEdit([{ kind: 'hold-release', release: release.setting, reason, since: new Date().toISOString() }]).then(
+        void onEdit([{ kind: 'hold-release', release: release.setting, reason, since: now() }]).then(
           (done) => done && setReason(''),
         );
       }}

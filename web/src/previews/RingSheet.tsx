@@ -8,6 +8,7 @@ import { Trouble } from '../parts/Trouble';
 import { VirtualRows } from '../parts/VirtualRows';
 import { ShowAs } from '../parts/Suite';
 import { account, useQuestion, writeQuestion } from '../question/question';
+import { now } from '../text/clock';
 import { moment } from '../text/dates';
 import { count, figure } from '../text/words';
 import { AskToJoin, asking } from './AskToJoin';
@@ -166,7 +167,7 @@ export function RingSheet(props: {
                   <button
                     className="quiet shrink-0 text-[13px]"
                     aria-label={`Ask ${m.displayName} to join ${ring.name}`}
-                    onClick={() => void onEdit([asking(ring.id, [m.account], '', props.by, new Date().toISOString())])}
+                    onClick={() => void onEdit([asking(ring.id, [m.account], '', props.by, now())])}
                   >
                     Ask
                   </button>
@@ -198,7 +199,7 @@ export function RingSheet(props: {
                   kind: 'record-consent',
                   account: room.account,
                   ring: ring.id,
-                  at: new Date().toISOString(),
+                  at: now(),
                   agreed: agreed.trim(),
                 },
               ]).then((done) => {
@@ -240,7 +241,7 @@ export function RingSheet(props: {
               <button
                 className="button"
                 onClick={() =>
-                  void onEdit([asking(ring.id, [...ticked.keys()], '', props.by, new Date().toISOString())]).then(
+                  void onEdit([asking(ring.id, [...ticked.keys()], '', props.by, now())]).then(
                     (done) => done && setTicked(new Map()),
                   )
                 }

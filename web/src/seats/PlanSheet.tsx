@@ -7,6 +7,7 @@ import { DateField } from '../parts/DateField';
 import { PasteAccounts } from '../parts/PasteAccounts';
 import { Trouble } from '../parts/Trouble';
 import { useQuestion, writeQuestion } from '../question/question';
+import { now } from '../text/clock';
 import { moment } from '../text/dates';
 import { capital, count, figure } from '../text/words';
 import { Claims } from './Claims';
@@ -132,9 +133,7 @@ function BuyOrReturn(props: { plan: string; zone: string; onEdit: (edits: Edit[]
     void props.onEdit([{ kind: 'buy-seats', plan: props.plan, purchase }]).then(done);
   };
   const back = () =>
-    void props
-      .onEdit([{ kind: 'return-seats', plan: props.plan, seats: count, from: from ?? new Date().toISOString() }])
-      .then(done);
+    void props.onEdit([{ kind: 'return-seats', plan: props.plan, seats: count, from: from ?? now() }]).then(done);
   return (
     <form
       className="mt-3 flex flex-wrap items-start gap-2"

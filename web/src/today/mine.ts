@@ -1,4 +1,5 @@
 import { useCallback, useState } from 'react';
+import { now } from '../text/clock';
 
 /** What somebody has put away, by the key of the matter: until an instant, or for good. */
 export type Away = Record<string, string>;
@@ -84,4 +85,4 @@ export function lastHere(name: string): string | undefined {
 }
 
 /** Notes that one is here. */
-export const here = (name: string) => store(`today.seen.${name}`, new Date().toISOString());
+export const here = (name: string) => store(`today.seen.${name}`, now());

@@ -282,9 +282,10 @@ class SuiteStoryTest {
             browser.press("Stage it");
             browser.press("Read over");
             browser.press("Publish");
-            browser.sees("Change 2 is published");
+            browser.sees("is published");
         }
-        suite.sees("It was granted on 25 Nov, and is there by Wed 25 Nov, 13:00 at the latest, after a refresh.");
+        suite.sees("It was granted on 27 Nov, and is there by Fri 27 Nov");
+        suite.sees("at the latest, after a refresh.");
         hands.step(Duration.ofHours(1));
         suite.press("Refresh");
         suite.press("Chat");

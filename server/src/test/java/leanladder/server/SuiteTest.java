@@ -262,6 +262,20 @@ class SuiteTest {
                 .isEqualTo(400);
     }
 
+    /** It altered nothing when it was published, so that it was passed over, and what it brought later with it. */
+    @Test
+    void whatAChangeBringsOnlyLaterIsToldOnceItHasAndNotWhereItWasTakenBackBefore() {
+        String yara = "/api/v1/suite/accounts/yara.brekke/history?since=2026-11-25T12:00:00Z";
+        hands.step(Duration.ofMinutes(5));
+        for (String from : new String[] {"'2026-11-25T12:10:00Z'", "null", "'2026-11-25T12:12:00Z'"}) {
+            publish("{'kind':'open-release','release':'meetings.captions','ring':'everyone','from':" + from + "}");
+            hands.step(Duration.ofMinutes(1));
+        }
+        hands.step(Duration.ofMinutes(10));
+        assertThat(turns(ask(yara), "meetings.captions"))
+                .isEqualTo("2026-11-25T12:00:00Z false 2026-11-25T12:12:00Z true");
+    }
+
     private JsonNode release(String account, String setting) {
         for (JsonNode one :
                 ask("/api/v1/suite/accounts/" + account + "/previews").get("releases"))

@@ -125,13 +125,16 @@ public final class SuiteRoutes implements Room {
         return Answer.of(new DeliveryHistory(id, turns));
     }
 
-    /** Whether a change can have altered anything for the account; what it altered for anybody stands in its ripple. */
+    /**
+     * Whether a change can have altered anything for the account, at once or when something begins or ends by it later. What it altered at
+     * once for anybody stands in its ripple; what begins later by an edit of one account alone begins for that one.
+     */
     private static boolean matters(Change change, String account, Question question) {
         return question.workspace().isPresent()
                 || change.replacesEstate()
                 || change.isOfTheClock()
                 || !change.ripple().findValuesAsText("setting").isEmpty()
-                || change.edits().findValuesAsText("account").contains(account);
+                || !change.isOfOthersThan(account);
     }
 
     private static Account account(Inquiry inquiry, String id) {

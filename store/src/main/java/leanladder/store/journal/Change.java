@@ -33,4 +33,20 @@ public record Change(
     public boolean replacesEstate() {
         return edits.path(0).path("kind").asText().equals("replace-estate");
     }
+
+    /** Whether every edit is of one account alone, and of another than this one: then it alters nothing for this one, now or later. */
+    public boolean isOfOthersThan(String account) {
+        return isOfOthersThan(account, edits);
+    }
+
+    private static boolean isOfOthersThan(String account, JsonNode edits) {
+        for (JsonNode edit : edits) {
+            String whose = edit.path("account").asText("");
+            boolean others = edit.path("edits").isArray()
+                    ? isOfOthersThan(account, edit.path("edits"))
+                    : !whose.isEmpty() && !whose.equals(account);
+            if (!others) return false;
+        }
+        return true;
+    }
 }

@@ -189,7 +189,7 @@ function Rows(props: {
   const error = found.find((f) => f.error)?.error;
   const columns = columnsOf(list.name);
   const said = [
-    filters.q && `that hold “${filters.q}”`,
+    filters.q && `with “${filters.q}”`,
     filters.active === 'true' && 'that are active',
     filters.active === 'false' && 'that are deactivated',
     filters.purpose && `for ${filters.purpose}`,

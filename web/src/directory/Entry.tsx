@@ -12,7 +12,7 @@ import {
   type UnitEntry,
 } from '../api/client';
 import { useAfter } from '../draft/draft';
-import { FoundLine, useFeedback } from '../parts/Found';
+import { FeedbackWord, useFeedback } from '../parts/FeedbackWord';
 import { Pick } from '../parts/Pick';
 import { Trouble } from '../parts/Trouble';
 import { account, useQuestion, writeQuestion } from '../question/question';
@@ -157,7 +157,7 @@ function Words(props: { id: string; zone: string; send: (edits: Edit[]) => Promi
       <h2 className="font-display mt-5 text-[16px] font-semibold">What they found of previews</h2>
       <ul>
         {lines.map((line) => (
-          <FoundLine key={line.id} line={line} zone={props.zone} byPerson onEdit={props.send} />
+          <FeedbackWord key={line.id} line={line} zone={props.zone} byPerson onEdit={props.send} />
         ))}
       </ul>
     </section>

@@ -4,6 +4,7 @@ import { answer, api } from '../api/client';
 import { moment } from '../text/dates';
 import { count } from '../text/words';
 import { useDrafting } from '../draft/draft';
+import { Popup } from '../parts/Popup';
 
 /** Drafts put aside, also those of others, to be taken up again; and those that wait to publish themselves. */
 export function DraftList({ zone }: { zone: string }) {
@@ -21,32 +22,25 @@ export function DraftList({ zone }: { zone: string }) {
         {count(others.length, 'draft')}
         <span className="hidden xl:inline"> put aside</span>
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={6}
-          aria-label="Drafts put aside"
-          className="bg-sheet text-ink border-line2 z-40 max-h-[70vh] w-[440px] overflow-y-auto rounded border p-3 shadow-lg"
-        >
-          <ul className="border-line border-t">
-            {others.map((d) => (
-              <li key={d.id} className="border-line flex items-baseline gap-3 border-b py-1.5">
-                <span className="min-w-0 flex-1">
-                  <strong className="font-semibold">{d.name || 'Draft, unnamed'}</strong>
-                  <span className="text-ink2 block text-[13px]">
-                    {count(d.edits, 'edit')}, {d.author}, {moment(d.touched, zone)}
-                    {d.due && !d.stuck && ` · publishes itself on ${moment(d.due, zone)}`}
-                  </span>
-                  {d.stuck && <span className="text-shut block text-[13px]">Could not publish itself: {d.stuck}</span>}
+      <Popup label="Drafts put aside" offset={6} className="max-h-[70vh] w-[440px] overflow-y-auto p-3">
+        <ul className="border-line border-t">
+          {others.map((d) => (
+            <li key={d.id} className="border-line flex items-baseline gap-3 border-b py-1.5">
+              <span className="min-w-0 flex-1">
+                <strong className="font-semibold">{d.name || 'Draft, unnamed'}</strong>
+                <span className="text-ink2 block text-[13px]">
+                  {count(d.edits, 'edit')}, {d.author}, {moment(d.touched, zone)}
+                  {d.due && !d.stuck && ` · publishes itself on ${moment(d.due, zone)}`}
                 </span>
-                <Popover.Close className="button" onClick={() => takeUp(d.id)}>
-                  Take up
-                </Popover.Close>
-              </li>
-            ))}
-          </ul>
-        </Popover.Content>
-      </Popover.Portal>
+                {d.stuck && <span className="text-shut block text-[13px]">Could not publish itself: {d.stuck}</span>}
+              </span>
+              <Popover.Close className="button" onClick={() => takeUp(d.id)}>
+                Take up
+              </Popover.Close>
+            </li>
+          ))}
+        </ul>
+      </Popup>
     </Popover.Root>
   );
 }

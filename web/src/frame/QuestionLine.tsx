@@ -12,6 +12,7 @@ import { Finder, hitOption } from '../parts/Finder';
 import { isTyping } from './Keys';
 import { EVERYONE, draftOf, useQuestion, type Question } from '../question/question';
 import type { Theme } from './theme';
+import { Popup } from '../parts/Popup';
 
 /** The question that everything below answers: who, what, where, when. */
 export function QuestionLine(props: { session?: Session; theme: Theme; onTheme: (theme: Theme) => void }) {
@@ -170,16 +171,9 @@ function Slot(props: { word: string; value?: string; empty: string; children: (c
           {props.value ?? props.empty}
         </span>
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="start"
-          sideOffset={4}
-          aria-label={props.word}
-          className="bg-sheet text-ink border-line2 z-40 w-[380px] rounded border p-2 shadow-lg"
-        >
-          {props.children(() => setOpen(false))}
-        </Popover.Content>
-      </Popover.Portal>
+      <Popup label={props.word} align="start" className="w-[380px] p-2">
+        {props.children(() => setOpen(false))}
+      </Popup>
     </Popover.Root>
   );
 }
@@ -290,16 +284,9 @@ function AskAnything() {
         <span className="hidden text-[13px] lg:inline">ask anything</span>
         <span className="sr-only lg:hidden">ask anything</span>
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={6}
-          aria-label="Ask anything"
-          className="bg-sheet text-ink border-line2 z-40 w-[440px] rounded border p-2 shadow-lg"
-        >
-          <AskFinder autoFocus onAsked={() => setOpen(false)} />
-        </Popover.Content>
-      </Popover.Portal>
+      <Popup label="Ask anything" offset={6} className="w-[440px] p-2">
+        <AskFinder autoFocus onAsked={() => setOpen(false)} />
+      </Popup>
     </Popover.Root>
   );
 }

@@ -8,6 +8,7 @@ import { useQuestion, writeQuestion } from '../question/question';
 import { count } from '../text/words';
 import { useDrafting } from '../draft/draft';
 import { rippleWords } from '../draft/numbers';
+import { Popup } from '../parts/Popup';
 
 /** After so long a press that has no answer yet gets a sign that it was heard. */
 const LATE_MS = 80;
@@ -149,44 +150,42 @@ function Edits({ draft }: { draft: Draft }) {
       <Popover.Trigger className="underline decoration-dotted underline-offset-4" data-testid="edits">
         {draft.items.length === 0 ? 'no edit' : count(draft.items.length, 'edit')}
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="top"
-          align="start"
-          sideOffset={10}
-          aria-label="Edits of the draft"
-          className="bg-sheet text-ink border-line2 z-40 max-h-[60vh] w-[560px] overflow-y-auto rounded border p-3 shadow-lg"
-        >
-          <ol className="border-line border-t">
-            {draft.items.map((item) => (
-              <li
-                key={item.index}
-                className={clsx(
-                  'border-line border-b py-1',
-                  item.clashes.length + item.refusals.length > 0 && 'text-shut',
-                )}
-              >
-                {item.words || 'An edit that cannot be carried out any more'}
-              </li>
-            ))}
-          </ol>
-          {sure ? (
-            <p className="mt-2 flex items-center gap-2">
-              It cannot be brought back.
-              <button className="button" onClick={discard}>
-                Throw {count(draft.items.length, 'edit')} away
-              </button>
-              <button className="button" onClick={() => setSure(false)}>
-                Keep
-              </button>
-            </p>
-          ) : (
-            <button className="quiet mt-2 text-[13px]" onClick={() => setSure(true)}>
-              Throw the draft away
+      <Popup
+        label="Edits of the draft"
+        side="top"
+        align="start"
+        offset={10}
+        className="max-h-[60vh] w-[560px] overflow-y-auto p-3"
+      >
+        <ol className="border-line border-t">
+          {draft.items.map((item) => (
+            <li
+              key={item.index}
+              className={clsx(
+                'border-line border-b py-1',
+                item.clashes.length + item.refusals.length > 0 && 'text-shut',
+              )}
+            >
+              {item.words || 'An edit that cannot be carried out any more'}
+            </li>
+          ))}
+        </ol>
+        {sure ? (
+          <p className="mt-2 flex items-center gap-2">
+            It cannot be brought back.
+            <button className="button" onClick={discard}>
+              Throw {count(draft.items.length, 'edit')} away
             </button>
-          )}
-        </Popover.Content>
-      </Popover.Portal>
+            <button className="button" onClick={() => setSure(false)}>
+              Keep
+            </button>
+          </p>
+        ) : (
+          <button className="quiet mt-2 text-[13px]" onClick={() => setSure(true)}>
+            Throw the draft away
+          </button>
+        )}
+      </Popup>
     </Popover.Root>
   );
 }

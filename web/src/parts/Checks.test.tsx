@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event';
 import { expect, it, vi } from 'vitest';
 import { Around } from '../around.test-env';
 import { serve } from '../fakeServer.test-env';
-import { CarriedChecks, CheckLine } from './Checks';
+import { DraftChecks, CheckLine } from './Checks';
 
 const session = {
   author: 'Ivo Tarn',
@@ -95,7 +95,7 @@ it('lists what a draft carries, and takes it out', async () => {
   });
   render(
     <Around>
-      <CarriedChecks draft={7} />
+      <DraftChecks draft={7} />
     </Around>,
   );
   expect(await screen.findByText(/“Start private chats” for Finance: whether it has arrived/)).toBeVisible();

@@ -98,7 +98,7 @@ function Found({ check, zone }: { check: Check; zone: string }) {
 }
 
 /** The checks that a draft carries; nothing where it carries none. */
-export function CarriedChecks({ draft }: { draft: number }) {
+export function DraftChecks({ draft }: { draft: number }) {
   const suite = useSuite();
   const { refusal, remove } = useWriting();
   const checks = useChecks({ draft }, suite !== undefined).data?.checks ?? [];

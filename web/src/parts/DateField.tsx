@@ -3,6 +3,7 @@ import { clsx } from 'clsx';
 import { useId, useState } from 'react';
 import { instantOf, moment, wallClock, whenWords } from '../text/dates';
 import { readDay, readInstant, type Side } from '../text/reading';
+import { Popup } from './Popup';
 
 /** What a field of dates holds: a day "2026-11-26", or an instant. */
 export interface DateFieldProps {
@@ -72,16 +73,9 @@ export function DateField(props: DateFieldProps) {
               <path d="M1.5 3h11v9.5h-11zM1.5 6h11M4.5 1v3M9.5 1v3" />
             </svg>
           </Popover.Trigger>
-          <Popover.Portal>
-            <Popover.Content
-              align="end"
-              sideOffset={4}
-              aria-label={`${props.label}: month`}
-              className="bg-sheet text-ink border-line2 z-50 rounded border p-2 shadow-lg"
-            >
-              <Month zone={zone} side={side} of={of} value={value} onPick={pick} />
-            </Popover.Content>
-          </Popover.Portal>
+          <Popup label={`${props.label}: month`} className="p-2">
+            <Month zone={zone} side={side} of={of} value={value} onPick={pick} />
+          </Popup>
         </Popover.Root>
       </span>
       <span id={`${id}-read`} className={clsx('block min-h-5 text-[13px]', wrong ? 'text-shut' : 'text-ink2')}>

@@ -85,13 +85,13 @@ function Arrival({ arrival: a, onOpen }: { arrival: Schemas['ArrivalLine']; onOp
         )}
         <span className="text-ink2 shrink-0 text-[13px]">{count(a.accounts, 'account')}</span>
       </span>
-      {telling && <Telling arrival={a} />}
+      {telling && <NoticeForm arrival={a} />}
     </li>
   );
 }
 
 /** Writes to those who get a feature by an opening what is coming, and when. */
-function Telling({ arrival: a }: { arrival: Schemas['ArrivalLine'] }) {
+function NoticeForm({ arrival: a }: { arrival: Schemas['ArrivalLine'] }) {
   const [text, setText] = useState('');
   const [said, setSaid] = useState('');
   const tell = async () => {

@@ -1,5 +1,5 @@
 import type { Edit } from '../api/client';
-import { FoundLine, useFeedback } from '../parts/Found';
+import { FeedbackWord, useFeedback } from '../parts/FeedbackWord';
 import { Trouble } from '../parts/Trouble';
 import { count } from '../text/words';
 import type { ReleaseLine } from './queries';
@@ -31,7 +31,7 @@ export function Feedback(props: { release: ReleaseLine; zone: string; onEdit: (e
       {found.isError && <Trouble error={found.error} onRetry={() => void found.refetch()} />}
       <ul className="max-h-96 overflow-y-auto">
         {lines.map((line) => (
-          <FoundLine key={line.id} line={line} zone={zone} onEdit={props.onEdit} />
+          <FeedbackWord key={line.id} line={line} zone={zone} onEdit={props.onEdit} />
         ))}
       </ul>
     </section>

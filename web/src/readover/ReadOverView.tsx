@@ -13,7 +13,7 @@ import {
 } from '../api/client';
 import { useDrafting } from '../draft/draft';
 import { rippleSentence } from '../draft/numbers';
-import { CarriedChecks } from '../parts/Checks';
+import { DraftChecks } from '../parts/Checks';
 import { Trouble } from '../parts/Trouble';
 import { EVERYONE, useQuestion, writeQuestion } from '../question/question';
 import { count, figure, listed } from '../text/words';
@@ -147,7 +147,7 @@ function Page(props: {
                     </li>
                   ))}
                 </ol>
-                <CarriedChecks draft={draft.id} />
+                <DraftChecks draft={draft.id} />
               </div>
               <Where where={reading.where} chosen={part} onChoose={setPart} />
             </div>

@@ -61,7 +61,7 @@ export function Claims(props: { plan: PlanLine; zone: string; onEdit: (edits: Ed
       )}
       {text && all !== undefined && (
         <p className="text-ink2 text-[13px]">
-          {count(all, 'account')} that hold “{text}”.{' '}
+          {count(all, 'account')} with “{text}”.{' '}
           <button className="quiet" onClick={() => setText('')}>
             Show all
           </button>

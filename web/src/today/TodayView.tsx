@@ -9,6 +9,7 @@ import { Trouble } from '../parts/Trouble';
 import { count } from '../text/words';
 import { DONE, here, isAway, lastHere, useAway, useName, type Away } from './mine';
 import { RequestSheet } from './RequestSheet';
+import { Popup } from '../parts/Popup';
 
 type Matter = Schemas['Matter'];
 type Topic = Matter['topic'];
@@ -194,27 +195,20 @@ function PutOffUntil(props: { matter: Matter; zone: string; onChoose: (until: st
       <Popover.Trigger className="quiet" aria-label={`Put off until a day: ${props.matter.words}`}>
         until a day…
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          sideOffset={4}
-          aria-label="Put off until a day"
-          className="bg-sheet text-ink border-line2 z-40 rounded border p-3 shadow-lg"
+      <Popup label="Put off until a day" className="p-3">
+        <form
+          className="flex items-start gap-2"
+          onSubmit={(e) => {
+            e.preventDefault();
+            if (day) props.onChoose(morningOf(day));
+          }}
         >
-          <form
-            className="flex items-start gap-2"
-            onSubmit={(e) => {
-              e.preventDefault();
-              if (day) props.onChoose(morningOf(day));
-            }}
-          >
-            <DateField label="Put off until" zone={props.zone} of="day" side="future" value={day} onChange={setDay} />
-            <button type="submit" className="button" disabled={day === undefined}>
-              Put off
-            </button>
-          </form>
-        </Popover.Content>
-      </Popover.Portal>
+          <DateField label="Put off until" zone={props.zone} of="day" side="future" value={day} onChange={setDay} />
+          <button type="submit" className="button" disabled={day === undefined}>
+            Put off
+          </button>
+        </form>
+      </Popup>
     </Popover.Root>
   );
 }

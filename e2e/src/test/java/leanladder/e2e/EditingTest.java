@@ -623,7 +623,7 @@ class EditingTest {
         // Who holds a seat, and when each was last seen.
         browser.pressBeginning("114 hold a seat", "Who has a seat");
         browser.type("Filter by name or address", "ivo tarn");
-        browser.sees("1 account that hold");
+        browser.sees("1 account with");
         assertThat(browser.text("document.querySelector('section[aria-label=\"Who has a seat\"]')?.innerText")
                         .replace('\n', ' '))
                 .containsPattern("Ivo Tarn.*rule 2, Shore office.*since .*, seen ");

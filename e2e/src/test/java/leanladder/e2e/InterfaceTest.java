@@ -255,7 +255,7 @@ class InterfaceTest {
         browser.open("/directory/people");
         browser.sees("583 people");
         browser.type("Search the people", "mirela");
-        browser.sees("that hold “mirela”.");
+        browser.sees("with “mirela”.");
         browser.press("Show all");
         browser.sees("583 people");
         browser.press("Groups");

@@ -52,9 +52,9 @@ import leanladder.server.live.Publisher;
 import leanladder.server.live.Timeline;
 import leanladder.server.logbook.ChangeRoutes;
 import leanladder.server.logbook.DifferenceRoutes;
+import leanladder.server.mail.MailMatters;
 import leanladder.server.mail.MailServer;
 import leanladder.server.mail.Post;
-import leanladder.server.mail.Returned;
 import leanladder.server.policy.ExceptionRoutes;
 import leanladder.server.policy.PolicyRoutes;
 import leanladder.server.preview.ArrivalRoutes;
@@ -156,7 +156,7 @@ public final class Server implements AutoCloseable {
                         timeline,
                         inquiries,
                         drafts,
-                        List.of(requests, checks, new Returned(store), plans, previews, exceptions, settling)),
+                        List.of(requests, checks, new MailMatters(store), plans, previews, exceptions, settling)),
                 requests,
                 checks,
                 new EstateRoutes(store, timeline, publisher, actors, suite, post),

@@ -31,7 +31,7 @@ export function useFeedback(about: About) {
 }
 
 /** One word of somebody on a release: read, and marked as dealt with. */
-export function FoundLine(props: {
+export function FeedbackWord(props: {
   line: FeedbackLine;
   zone: string;
   /** Whether it stands among words of the same person, so that the release is named. */

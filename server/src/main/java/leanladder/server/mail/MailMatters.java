@@ -9,7 +9,7 @@ import leanladder.server.today.Matters;
 import leanladder.store.Store;
 
 /** Texts to people that the mail server does not take, by what it says. */
-public record Returned(Store store) implements Matters {
+public record MailMatters(Store store) implements Matters {
     private static final Duration TOLD = Duration.ofDays(7);
 
     @Override

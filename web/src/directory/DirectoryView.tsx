@@ -330,7 +330,7 @@ function Rows(props: {
                               >
                                 {c.of(row)}
                               </button>
-                              {row.active && <ShowAs id={row.id} name={row.name} />}
+                              {row.active && !props.id && <ShowAs id={row.id} name={row.name} />}
                             </span>
                           ) : (
                             <span

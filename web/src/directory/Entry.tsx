@@ -90,7 +90,7 @@ function AccountSheet({ id, entry, zone, onOpen }: EntryProps<AccountEntry>) {
       </p>
       {!entry.active && <p className="text-shut font-semibold">Deactivated: no settings, no seat.</p>}
       {refusal}
-      <div className="mt-2 flex flex-wrap gap-2">
+      <div className="mt-2 flex flex-wrap items-baseline gap-2">
         {entry.active && (
           <Link className="button" to={`/ladder${writeQuestion({ ...question, who: account(id) })}`}>
             See the settings

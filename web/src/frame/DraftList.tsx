@@ -1,19 +1,14 @@
-import { useQuery } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
-import { answer, api } from '../api/client';
 import { moment } from '../text/dates';
 import { count } from '../text/words';
 import { useDrafting } from '../draft/draft';
 import { Popup } from '../parts/Popup';
+import { useDraftsAside } from '../parts/queries';
 
 /** Drafts put aside, also those of others, to be taken up again; and those that wait to publish themselves. */
 export function DraftList({ zone }: { zone: string }) {
-  const { draft, takeUp } = useDrafting();
-  const drafts = useQuery({
-    queryKey: ['drafts', draft?.id],
-    queryFn: () => answer(api.GET('/api/v1/drafts')),
-  });
-  const others = (drafts.data?.drafts ?? []).filter((d) => d.id !== draft?.id && d.edits > 0);
+  const { takeUp } = useDrafting();
+  const others = useDraftsAside();
   if (others.length === 0) return null;
   return (
     <Popover.Root>

@@ -1,5 +1,5 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
-import { useAfter } from '../draft/draft';
+import { useAfter, useDrafting } from '../draft/draft';
 import { draftOf, whoText, type Question } from '../question/question';
 import { heard } from '../text/clock';
 import { isZone } from '../text/dates';
@@ -36,6 +36,16 @@ export const useSession = () =>
     },
     refetchInterval: 30_000,
   });
+
+/** The drafts that hold edits and are not the one that is worked on. */
+export const useDraftsAside = () => {
+  const { draft } = useDrafting();
+  const drafts = useQuery({
+    queryKey: ['drafts', draft?.id],
+    queryFn: () => answer(api.GET('/api/v1/drafts')),
+  });
+  return (drafts.data?.drafts ?? []).filter((d) => d.id !== draft?.id && d.edits > 0);
+};
 
 export const useCatalogue = () =>
   useQuery({ queryKey: ['catalogue'], queryFn: () => answer(api.GET('/api/v1/catalogue')), staleTime: 300_000 });

@@ -14,8 +14,9 @@ import {
 import { useDrafting } from '../draft/draft';
 import { rippleSentence } from '../draft/numbers';
 import { DraftChecks } from '../parts/Checks';
+import { useDraftsAside } from '../parts/queries';
 import { Trouble } from '../parts/Trouble';
-import { EVERYONE, useQuestion, writeQuestion } from '../question/question';
+import { draftOf, EVERYONE, useQuestion, writeQuestion } from '../question/question';
 import { count, figure, listed } from '../text/words';
 import { Clashes } from './Clashes';
 import { partOf, samePart, type Part } from './part';
@@ -31,7 +32,10 @@ type Move = Reading['moves'][number];
 
 /** The draft as a page that one reads before it counts: what changes, for whom, when, and what is worth a second look. */
 export function ReadOverView({ session }: { session?: Session }) {
-  const { draft } = useDrafting();
+  const { draft, takeUp } = useDrafting();
+  const [question] = useQuestion();
+  const asked = draftOf(question.when);
+  const aside = useDraftsAside().find((d) => d.id === asked);
   const zone = session?.organisation?.timeZone ?? 'UTC';
   const came = (useLocation().state as { from?: string } | null)?.from;
   const [from] = useState(came);
@@ -46,6 +50,20 @@ export function ReadOverView({ session }: { session?: Session }) {
   });
   // A draft begun since then, such as one that takes the change back, is read over in place of the receipt.
   if (done && !draft) return <ReceiptPage {...done} zone={zone} from={from} />;
+  if (aside)
+    return (
+      <div className="max-w-xl p-8">
+        <h1 className="font-display text-xl font-semibold">{aside.name || 'This draft'} is put aside</h1>
+        {aside.stuck && <p className="text-shut mt-2">It could not publish itself: {aside.stuck}</p>}
+        <p className="mt-2">
+          {count(aside.edits, 'edit')} by {aside.author}. Take it up to read it over
+          {draft ? '; the one that you work on is put aside meanwhile, and nothing of it is lost' : ''}.
+        </p>
+        <button className="button button-strong mt-3" onClick={() => takeUp(aside.id)}>
+          Take it up
+        </button>
+      </div>
+    );
   if (!draft || draft.items.length === 0)
     return (
       <div className="max-w-xl p-8">

@@ -158,7 +158,7 @@ function Group(props: {
           {/* Quiet until one is at the line; a finger has no hover. */}
           <span className="text-ink2 pointer-fine:bg-sheet flex shrink-0 gap-2 text-[13px] pointer-fine:absolute pointer-fine:right-0 pointer-fine:pl-3 pointer-fine:opacity-0 pointer-fine:group-focus-within:opacity-100 pointer-fine:group-hover:opacity-100 has-[[data-state=open]]:opacity-100">
             <PutOff words="until tomorrow" matter={m} onPress={() => props.put(m.key, tomorrow(props.now))} />
-            <PutOff words="until next week" matter={m} onPress={() => props.put(m.key, nextWeek(props.now))} />
+            <PutOff words="next week" matter={m} onPress={() => props.put(m.key, nextWeek(props.now))} />
             <PutOffUntil matter={m} zone={props.zone} onChoose={(until) => props.put(m.key, until)} />
             <PutOff words="done" matter={m} onPress={() => props.put(m.key, DONE)} />
           </span>
@@ -179,7 +179,7 @@ function PutOff({ words, matter, onPress }: { words: string; matter: Matter; onP
   return (
     <button
       className="quiet"
-      aria-label={`${words === 'done' ? 'Done' : `Put off ${words}`}: ${matter.words}`}
+      aria-label={`${words === 'done' ? 'Done' : `Put off until ${words.replace(/^until /, '')}`}: ${matter.words}`}
       onClick={onPress}
     >
       {words}
@@ -193,7 +193,7 @@ function PutOffUntil(props: { matter: Matter; zone: string; onChoose: (until: st
   return (
     <Popover.Root>
       <Popover.Trigger className="quiet" aria-label={`Put off until a day: ${props.matter.words}`}>
-        until a day…
+        a day…
       </Popover.Trigger>
       <Popup label="Put off until a day" className="p-3">
         <form

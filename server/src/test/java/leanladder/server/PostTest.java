@@ -164,12 +164,22 @@ class PostTest {
                 .until(() -> server.store().mail().due(hands.instant().plusSeconds(60), 10).stream()
                         .anyMatch(m -> m.tries() == 1));
         assertThat(today("check"))
-                .anyMatch(w -> w.startsWith("A mail to somebody was not taken by the mail server so far: "));
+                .anyMatch(w -> w.startsWith("A mail to somebody was not taken by the mail server so far. "));
         refuses = false;
         hands.step(Duration.ofSeconds(31));
         arrived(1);
         await().atMost(Duration.ofSeconds(20))
                 .until(() -> today("check").stream().noneMatch(w -> w.contains("mail")));
+    }
+
+    @Test
+    void whereTheMailServerIsAwayTodaySaysSoInPlainWords() {
+        mail.stop();
+        publish(
+                "{'kind':'ask-to-join','account':'yara.brekke','ring':'sea-trial','at':'2026-11-25T12:00:00Z','text':'Please.'}");
+        await().atMost(Duration.ofSeconds(20))
+                .untilAsserted(() -> assertThat(today("check"))
+                        .contains("A mail to somebody was not taken by the mail server so far. It cannot be reached."));
     }
 
     @Test

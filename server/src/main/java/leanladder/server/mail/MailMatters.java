@@ -22,8 +22,8 @@ public record MailMatters(Store store) implements Matters {
                                         ? "A mail to somebody was"
                                         : String.format("%,d mails to people were", stuck.texts()))
                                 + " not taken by the mail server"
-                                + (stuck.ended() ? ", and no longer tried: " : " so far: ")
-                                + stuck.trouble().strip().replaceAll("[.\\s]+$", "") + ".",
+                                + (stuck.ended() ? " in many tries. " : " so far. ")
+                                + stuck.trouble().replaceAll("[.\\s]+$", "") + ".",
                         "",
                         Optional.empty()))
                 .toList();

@@ -1,5 +1,6 @@
 package leanladder.server.mail;
 
+import jakarta.mail.AuthenticationFailedException;
 import jakarta.mail.Authenticator;
 import jakarta.mail.Message;
 import jakarta.mail.MessagingException;
@@ -9,7 +10,9 @@ import jakarta.mail.Transport;
 import jakarta.mail.internet.InternetAddress;
 import jakarta.mail.internet.MimeMessage;
 import java.io.UnsupportedEncodingException;
+import java.net.ConnectException;
 import java.net.URI;
+import java.net.UnknownHostException;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
 import java.util.Date;
@@ -112,6 +115,15 @@ public record MailServer(URI address, String from, Optional<String> user, Option
         properties.put(of + "ssl.checkserveridentity", "true");
         return Session.getInstance(
                 properties, user.map(MailServer.this::authenticator).orElse(null));
+    }
+
+    /** What stood in the way of handing something over, in words. */
+    static String trouble(MessagingException refused) {
+        if (refused instanceof AuthenticationFailedException) return "It does not take the user and the password";
+        for (Throwable cause = refused; cause != null; cause = cause.getCause())
+            if (cause instanceof ConnectException || cause instanceof UnknownHostException)
+                return "It cannot be reached";
+        return String.valueOf(refused.getMessage()).strip();
     }
 
     private boolean isHere() {

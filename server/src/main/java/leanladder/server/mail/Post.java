@@ -98,7 +98,7 @@ public final class Post implements AutoCloseable {
                     .failed(
                             request,
                             mail.id(),
-                            String.valueOf(refused.getMessage()),
+                            MailServer.trouble(refused),
                             now.plus(PAUSE.multipliedBy(1L << mail.tries())));
         }
     }

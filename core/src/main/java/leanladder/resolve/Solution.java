@@ -116,9 +116,8 @@ public final class Solution {
         Set<String> nowTouched = sameRules ? touched : Climber.touched(edited, asked);
         // Of few accounts; and a setting on which a workspace matters now, or no longer, comes out otherwise for
         // everybody.
-        Predicate<String> patchable = 2L * accounts.getCardinality() > active.getCardinality()
-                ? key -> false
-                : key -> touched.contains(key) == nowTouched.contains(key);
+        boolean few = 2L * accounts.getCardinality() <= active.getCardinality();
+        Predicate<String> patchable = key -> few && touched.contains(key) == nowTouched.contains(key);
         Map<String, Patch> stale = new HashMap<>();
         patches.forEach((key, patch) -> {
             if (columns.containsKey(key)) return;
@@ -134,8 +133,6 @@ public final class Solution {
             if (!keys.contains(key)) after.columns.put(key, column);
         });
         boolean sameDirectory = edited.directory() == ground.directory();
-        // Whom a policy reaches is another only among those whom the edits can touch.
-        boolean few = 2L * accounts.getCardinality() <= active.getCardinality();
         carryReached(policies, accounts, sameDirectory, few, after);
         if (sameDirectory) {
             if (seats == entitlements) after.unmet.putAll(unmet);
@@ -145,6 +142,7 @@ public final class Solution {
         return after;
     }
 
+    /** Takes over whom policies reach: that is another only among those whom the edits can touch, and patched where they are few. */
     private void carryReached(
             Set<String> policies, RoaringBitmap accounts, boolean sameDirectory, boolean few, Solution after) {
         if (sameDirectory) {

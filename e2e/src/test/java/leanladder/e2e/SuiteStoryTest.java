@@ -397,6 +397,7 @@ class SuiteStoryTest {
         try (Browser browser = new Browser(beside.server.address(), 1280, 800)) {
             browser.open("/today/requests/1");
             browser.sees("Buy a seat of Assistant add-on");
+            browser.sees("the most urgent first");
             browser.picture(to.resolve("today.png"));
             browser.open("/their?who=account:rafael.osk&what=setting:mail.delegate");
             browser.sees("They differ in");

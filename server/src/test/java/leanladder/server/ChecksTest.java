@@ -165,6 +165,10 @@ class ChecksTest {
         assertThat(check().get("words").asText()).isEqualTo("“Start private chats” for Mirela Osk in Safety board");
         hands.step(Duration.ofMinutes(61));
         await().atMost(Duration.ofSeconds(30)).until(() -> asked.contains("safety-board"));
+        await().atMost(Duration.ofSeconds(30))
+                .until(() -> !check().get("state").asText().equals("waiting"));
+        assertThat(server.get("/api/v1/today").body())
+                .contains("/ladder?who=account:mirela.osk&what=setting:chat.private&where=workspace:safety-board");
         assertThat(server.send(
                                 "POST",
                                 "/api/v1/checks",

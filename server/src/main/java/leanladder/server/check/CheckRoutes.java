@@ -207,7 +207,9 @@ public record CheckRoutes(Store store, Timeline timeline, Inquiry.Reader inquiri
                                     .map(w -> w.substring(0, 1).toLowerCase(Locale.ROOT) + w.substring(1))
                                     .orElse(""),
                     "/ladder?who=" + check.who() + "&what=setting:" + check.setting()
-                            + check.workspace().map(w -> "&where=" + w).orElse(""),
+                            + check.workspace()
+                                    .map(w -> "&where=workspace:" + w)
+                                    .orElse(""),
                     Optional.empty()));
         }
         return matters;

@@ -4,10 +4,10 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
-import java.util.concurrent.ScheduledExecutorService;
-import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.concurrent.locks.LockSupport;
 import java.util.function.Consumer;
 import java.util.function.LongConsumer;
 import leanladder.resolve.Question;
@@ -35,7 +35,7 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
     private final List<LongConsumer> drafted = new CopyOnWriteArrayList<>();
     private final List<Consumer<Instant>> edges = new CopyOnWriteArrayList<>();
     private final List<Facet<?>> ready = new CopyOnWriteArrayList<>();
-    private final ScheduledExecutorService aside = Executors.newSingleThreadScheduledExecutor(run -> {
+    private final ExecutorService aside = Executors.newSingleThreadExecutor(run -> {
         Thread thread = new Thread(run, "aside");
         thread.setDaemon(true);
         thread.setPriority(Thread.MIN_PRIORITY);
@@ -91,26 +91,22 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
      */
     private void makeReady() {
         if (aside.isShutdown() || waits.getAndSet(true)) return;
-        aside.schedule(
-                () -> {
-                    waits.set(false);
-                    long began = System.nanoTime();
-                    try {
-                        if (timeline.isEmpty()) return;
-                        Snapshot snapshot = timeline.present();
-                        snapshot.moment(Question.at(timeline.now())).solution().all();
-                        ready.forEach(snapshot::get);
-                    } catch (RuntimeException failure) {
-                        LOG.warn(
-                                "What nobody waits for could not be made ready; it is made when it is asked for",
-                                failure);
-                    } finally {
-                        long ended = System.nanoTime();
-                        restsUntil = ended + Math.min(REST * (ended - began), LONGEST_REST.toNanos());
-                    }
-                },
-                Math.max(0, restsUntil - System.nanoTime()),
-                TimeUnit.NANOSECONDS);
+        aside.execute(() -> {
+            LockSupport.parkNanos(restsUntil - System.nanoTime());
+            waits.set(false);
+            long began = System.nanoTime();
+            try {
+                if (timeline.isEmpty()) return;
+                Snapshot snapshot = timeline.present();
+                snapshot.moment(Question.at(timeline.now())).solution().all();
+                ready.forEach(snapshot::get);
+            } catch (RuntimeException failure) {
+                LOG.warn("What nobody waits for could not be made ready; it is made when it is asked for", failure);
+            } finally {
+                long ended = System.nanoTime();
+                restsUntil = ended + Math.min(REST * (ended - began), LONGEST_REST.toNanos());
+            }
+        });
     }
 
     /** How long ago the database was last heard of by the one who follows it. */

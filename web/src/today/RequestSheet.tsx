@@ -19,12 +19,12 @@ export function RequestSheet({ id }: { id: number }) {
   const [question] = useQuestion();
   const zone = useSession().data?.organisation?.timeZone ?? 'UTC';
   const found = useQuery({
-    queryKey: ['requests'],
-    queryFn: () => answer(api.GET('/api/v1/requests', { params: { query: { which: 'all' } } })),
+    queryKey: ['requests', id],
+    queryFn: () => answer(api.GET('/api/v1/requests/{id}', { params: { path: { id } } })),
     refetchInterval: 15_000,
   });
-  const request = found.data?.requests.find((r) => r.id === id);
-  const alike = found.data?.requests.filter((r) => r.setting === request?.setting && r.state === 'open') ?? [];
+  const request = found.data?.request;
+  const alike = found.data?.alike ?? [];
   return (
     <aside
       aria-label="Request"
@@ -32,10 +32,8 @@ export function RequestSheet({ id }: { id: number }) {
     >
       {found.isError ? (
         <Trouble error={found.error} onRetry={() => void found.refetch()} />
-      ) : !found.data ? (
-        <p className="text-ink2">Looking…</p>
       ) : !request ? (
-        <p>There is no such request any more.</p>
+        <p className="text-ink2">Looking…</p>
       ) : (
         <>
           <div className="flex items-start gap-3">

@@ -58,6 +58,13 @@ public final class Batch implements Edit {
         }
 
         @Override
+        public List<String> accountsAskedFor(JsonNode edit) {
+            List<String> accounts = new ArrayList<>();
+            edit.path("edits").forEach(one -> accounts.addAll(Kinds.accountsAskedFor(one)));
+            return accounts;
+        }
+
+        @Override
         public Set<String> paths(JsonNode edit) {
             Set<String> paths = new HashSet<>();
             edit.path("edits").forEach(one -> paths.addAll(Kinds.paths(one)));

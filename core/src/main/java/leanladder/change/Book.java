@@ -1,5 +1,6 @@
 package leanladder.change;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
@@ -53,6 +54,14 @@ public final class Book {
         Book copy = new Book(overlay.copy(), reached);
         copy.since = since;
         return copy;
+    }
+
+    /** Says which edits are going to be read, so that what they ask the store for is fetched together. */
+    public void expect(List<JsonNode> edits) {
+        List<String> accounts = new ArrayList<>();
+        for (JsonNode edit : edits) accounts.addAll(Kinds.accountsAskedFor(edit));
+        accounts.removeIf(id -> base().estate().account(id).isEmpty());
+        overlay.expect(PartType.ACCOUNT, accounts);
     }
 
     /** Reads an edit without carrying it out; empty when it does not fit, which is then reported. */

@@ -118,6 +118,11 @@ public final class Kinds {
         return of(edit).map(kind -> kind.paths(edit)).orElse(Set.of(""));
     }
 
+    /** Ids of the accounts whose stored bodies are asked for when an edit is read. */
+    static List<String> accountsAskedFor(JsonNode edit) {
+        return of(edit).map(kind -> kind.accountsAskedFor(edit)).orElse(List.of());
+    }
+
     /** What is needed in order to publish an edit; for one whose kind is not known, everything. */
     public static Set<Right> rights(JsonNode edit) {
         if (edit.path("kind").asText().equals(Batch.KIND.name())) {

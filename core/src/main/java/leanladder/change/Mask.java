@@ -213,7 +213,7 @@ final class Mask {
     }
 
     /** What the plans carry whose seats can pass on, before or after the edits. */
-    private Set<String> components() {
+    Set<String> components() {
         Set<String> components = new HashSet<>();
         for (Ground side : sides())
             for (Plan plan : side.estate().plans()) if (plans.contains(plan.id())) components.addAll(plan.components());

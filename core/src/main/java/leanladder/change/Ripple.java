@@ -233,6 +233,16 @@ public final class Ripple {
         return touchedKeys;
     }
 
+    /**
+     * The settings that they can touch at any time: those of {@link #touchedKeys}, and those that ask for what a plan carries whose
+     * seats can pass on by them later.
+     */
+    public Set<String> keysAtAnyTime() {
+        Set<String> keys = withDependents(mask.settingsAskingFor(mask.components()));
+        keys.addAll(touchedKeys);
+        return keys;
+    }
+
     /** The seats as they are after the edits. */
     public Entitlements seatsAfter() {
         return seatsAfter;

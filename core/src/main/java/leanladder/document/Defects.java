@@ -16,6 +16,12 @@ public final class Defects {
         warnings.add(new Defect(pointer, message));
     }
 
+    /** Takes over what was found by itself. */
+    public void add(Defects others) {
+        defects.addAll(others.defects);
+        warnings.addAll(others.warnings);
+    }
+
     public boolean isEmpty() {
         return defects.isEmpty();
     }

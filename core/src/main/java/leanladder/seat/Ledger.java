@@ -34,8 +34,8 @@ public final class Ledger {
 
     /** The ledger as a file gives it, taken as it is for every instant asked about. */
     public static Ledger of(Estate estate, Directory directory) {
-        Map<String, Page> pages = new HashMap<>();
-        estate.holders().forEach((plan, holders) -> pages.put(plan, Page.of(holders, directory)));
+        Map<String, Page> pages = estate.holders().entrySet().parallelStream()
+                .collect(Collectors.toMap(Map.Entry::getKey, held -> Page.of(held.getValue(), directory)));
         return new Ledger(pages, Optional.empty());
     }
 

@@ -65,6 +65,7 @@ import leanladder.server.preview.NoticeRoutes;
 import leanladder.server.preview.OwnWordRoutes;
 import leanladder.server.preview.PreviewRoutes;
 import leanladder.server.preview.RosterRoutes;
+import leanladder.server.request.OwnRequestRoutes;
 import leanladder.server.request.RequestRoutes;
 import leanladder.server.request.Requests;
 import leanladder.server.search.SearchFacet;
@@ -148,7 +149,7 @@ public final class Server implements AutoCloseable {
         ExceptionRoutes exceptions = new ExceptionRoutes(store, inquiries);
         PlanRoutes plans = new PlanRoutes(store, timeline, inquiries);
         PreviewRoutes previews = new PreviewRoutes(inquiries);
-        RequestRoutes requests = new RequestRoutes(store, timeline, inquiries, actors.clients(), post);
+        RequestRoutes requests = new RequestRoutes(store, timeline, inquiries, post);
         CheckRoutes checks = new CheckRoutes(store, timeline, inquiries, drafts);
         return List.of(
                 new TodayRoutes(
@@ -158,6 +159,7 @@ public final class Server implements AutoCloseable {
                         drafts,
                         List.of(requests, checks, new MailMatters(store), plans, previews, exceptions, settling)),
                 requests,
+                new OwnRequestRoutes(store, timeline, inquiries, actors.clients()),
                 checks,
                 new EstateRoutes(store, timeline, publisher, actors, suite, post),
                 new SearchRoutes(inquiries),

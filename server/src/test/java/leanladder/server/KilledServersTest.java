@@ -13,6 +13,7 @@ import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
+import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Queue;
@@ -26,6 +27,7 @@ import java.util.concurrent.atomic.AtomicInteger;
 import leanladder.document.Json;
 import leanladder.store.Store;
 import leanladder.store.ThrowAwayPostgres;
+import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
 import org.junit.jupiter.api.io.TempDir;
@@ -46,21 +48,81 @@ class KilledServersTest {
     private final HttpClient client = HttpClient.newHttpClient();
     private final List<ServerProcess> servers = new ArrayList<>();
 
+    @AfterEach
+    void stop() throws Exception {
+        for (ServerProcess server : servers) {
+            server.goOn();
+            server.kill();
+        }
+    }
+
+    /** Two servers over a new database with the estate; its address. The first one holds the clock. */
+    private String start(String database) throws Exception {
+        ThrowAwayPostgres postgres = ThrowAwayPostgres.get();
+        try (RunningServer first = RunningServer.start(postgres, database, Path.of("no-web"), Json.write(estate()))) {
+            assertThat(first.store().journal().latest()).isEqualTo(1);
+        }
+        String url = postgres.connectionTo(database);
+        Path connection = Files.writeString(dir.resolve("connection"), postgres.connection(url));
+        for (int s = 0; s < 2; s++) {
+            ServerProcess server = new ServerProcess(dir.resolve("server-" + s), connection, SMALL);
+            server.start();
+            servers.add(server);
+            if (s == 0) await().until(() -> holdsClock(server));
+        }
+        return url;
+    }
+
+    private boolean holdsClock(ServerProcess server) throws Exception {
+        return Json.read(send(server, "GET", "/health/ready", "", "").body())
+                .get("holdsClock")
+                .asBoolean();
+    }
+
+    @Test
+    @Timeout(value = 2, unit = TimeUnit.MINUTES)
+    void aServerThatIsPausedLosesTheClockWithinSecondsAndWhatWasPlannedIsPublishedOnce() throws Exception {
+        String url = start("paused_clock");
+        ServerProcess other = servers.get(1);
+        JsonNode draft = Json.read(send(other, "POST", "/api/v1/drafts", "{\"name\":\"planned\"}", "draft")
+                .body());
+        String path = "/api/v1/drafts/" + draft.get("id");
+        send(
+                other,
+                "POST",
+                path + "/edits",
+                "{\"version\":1,\"edits\":[{\"kind\":\"amend-policy\",\"policy\":\"client-0\",\"members\":{\"name\":\"Planned\"}}]}",
+                "edit");
+        HttpResponse<String> planned = send(
+                other,
+                "POST",
+                path + "/publish",
+                "{\"version\":2,\"note\":\"by itself\",\"at\":\""
+                        + Instant.now().plusSeconds(1) + "\"}",
+                "publish");
+        assertThat(planned.statusCode()).as(planned.body()).isEqualTo(200);
+        servers.get(0).pause();
+        await().atMost(Duration.ofSeconds(8)).until(() -> holdsClock(other));
+        ThrowAwayPostgres postgres = ThrowAwayPostgres.get();
+        try (Store store = new Store(url, postgres.user(), postgres.password())) {
+            await().atMost(Duration.ofSeconds(8))
+                    .until(() -> store.journal().since(1).size() == 1);
+            servers.get(0).goOn();
+            await().atMost(Duration.ofSeconds(10)).ignoreExceptions().until(() -> !holdsClock(servers.get(0)));
+            await().atMost(Duration.ofSeconds(10))
+                    .until(() -> send(servers.get(0), "GET", "/api/v1/policies/client-0", "", "")
+                            .body()
+                            .contains("Planned"));
+            assertThat(holdsClock(other)).isTrue();
+            assertThat(store.journal().since(1)).extracting(c -> c.note()).containsExactly("by itself");
+        }
+    }
+
     @Test
     @Timeout(value = 5, unit = TimeUnit.MINUTES)
     void everyAcknowledgedChangeIsThereOnceWhicheverServerIsPausedOrKilled() throws Exception {
         ThrowAwayPostgres postgres = ThrowAwayPostgres.get();
-        String url;
-        try (RunningServer first =
-                RunningServer.start(postgres, "killed_servers", Path.of("no-web"), Json.write(estate()))) {
-            url = postgres.connectionTo("killed_servers");
-            assertThat(first.store().journal().latest()).isEqualTo(1);
-        }
-        Path connection = Files.writeString(dir.resolve("connection"), postgres.connection(url));
-        for (int s = 0; s < 2; s++) {
-            servers.add(new ServerProcess(dir.resolve("server-" + s), connection, SMALL));
-            servers.get(s).start();
-        }
+        String url = start("killed_servers");
         Queue<String> acknowledged = new ConcurrentLinkedQueue<>();
         AtomicInteger writes = new AtomicInteger();
         var pool = Executors.newFixedThreadPool(CLIENTS + 1);
@@ -74,7 +136,6 @@ class KilledServersTest {
             sameEverywhere(postgres, url, acknowledged);
         } finally {
             pool.shutdownNow();
-            for (ServerProcess server : servers) server.kill();
         }
     }
 

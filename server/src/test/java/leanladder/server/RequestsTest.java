@@ -124,6 +124,30 @@ class RequestsTest {
     }
 
     @Test
+    void anyRequestIsFoundByItsNumberAndAllOfThemPageByPage() {
+        List<Long> ids = new ArrayList<>();
+        for (String account : List.of("mirela.osk", "yara.brekke", "mirela.osk")) {
+            long id = ask(account, "{'setting':'chat.private'}").get("id").asLong();
+            if (ids.isEmpty()) server.send("POST", "/api/v1/requests/" + id + "/declines", "{\"sentence\":\"No.\"}");
+            ids.add(0, id);
+        }
+        JsonNode declined =
+                Json.read(server.get("/api/v1/requests/" + ids.get(2)).body());
+        assertThat(declined.at("/request/state").asText()).isEqualTo("declined");
+        assertThat(declined.get("alike").findValuesAsText("name")).containsExactly("Yara Brekke", "Mirela Osk");
+        assertThat(server.get("/api/v1/requests/99999").statusCode()).isEqualTo(404);
+        List<Long> met = new ArrayList<>();
+        String next = "";
+        do {
+            JsonNode page = Json.read(
+                    server.get("/api/v1/requests?which=all&limit=1" + next).body());
+            page.get("requests").forEach(r -> met.add(r.get("id").asLong()));
+            next = page.get("next").isNull() ? null : "&before=" + page.get("next");
+        } while (next != null && met.size() < 9);
+        assertThat(met).isEqualTo(ids);
+    }
+
+    @Test
     void whatIsThereAlreadyOrDoesNotExistIsNotAskedFor() {
         assertThat(speak("POST", "rafael.osk/requests", "{'setting':'chat.private'}")
                         .statusCode())

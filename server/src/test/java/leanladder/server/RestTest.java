@@ -695,6 +695,7 @@ class RestTest {
         asked.add("post /api/v1/suite/accounts/{id}/requests");
         JsonNode request = Json.read(wished.body()).at("/requests/0/id");
         ask(asked, "GET", "/api/v1/requests", "");
+        ask(asked, "GET", "/api/v1/requests/" + request, "");
         ask(asked, "POST", "/api/v1/requests/" + request + "/declines", "{\"sentence\":\"Not before spring.\"}");
         assertThat(server.send("GET", "/api/v1/suite/accounts/a2/reasons/meet.captions", "", "Authorization", client)
                         .statusCode())

@@ -79,6 +79,7 @@ public final class ServerProcess {
     }
 
     private void signal(String name) throws IOException, InterruptedException {
+        if (!process.isAlive()) return;
         int code = new ProcessBuilder("sh", "-c", "kill -" + name + " " + process.pid())
                 .start()
                 .waitFor();

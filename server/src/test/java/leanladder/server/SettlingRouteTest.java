@@ -122,6 +122,26 @@ class SettlingRouteTest {
     }
 
     @Test
+    void whatAChangeBringsLaterIsOnItsWayThoughItAlteredAnotherSettingAtOnce() {
+        later(120);
+        publish("{'kind':'remove-policy','policy':'p1'}");
+        later(120);
+        String was = settling("a1").at("/possible/0/words").asText();
+        publish(
+                "{'kind':'add-policy','policy':{'id':'now','name':'At once','statements':[{'setting':'files.keep','set':45}],'assignments':[{'include':'account:a1'}]}},"
+                        + "{'kind':'add-policy','policy':{'id':'w','name':'Later','statements':[{'setting':'chat.private','set':false}],"
+                        + "'assignments':[{'include':'account:a1','from':'2026-11-25T16:10:00Z'}]}}");
+        later(20);
+        publish("{'kind':'remove-policy','policy':'w'}");
+        later(1);
+        // For ten minutes it was off, and that may be on the screen.
+        JsonNode settling = settling("a1");
+        assertThat(settling.get("state").asText()).isEqualTo("either");
+        assertThat(settling.get("possible")).hasSize(2);
+        assertThat(settling.at("/possible/0/words").asText()).isEqualTo(was);
+    }
+
+    @Test
     void changesThatAreOnTheirWayAreListedUntilTheLastOfThemIsThere() {
         later(120);
         assertThat(get("settling/changes").get("changes")).isEmpty();

@@ -6,26 +6,37 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
 
-/** A PostgreSQL of this test run's own, on loopback; it goes when the Java machine does. */
-public final class ThrowAwayPostgres {
+/** A PostgreSQL of this test run's own, on loopback; it goes when it is closed, or when the Java machine does. */
+public final class ThrowAwayPostgres implements AutoCloseable {
     private static ThrowAwayPostgres running;
 
     private final Path dir;
     private final List<String> connection;
 
-    private ThrowAwayPostgres() throws IOException {
-        dir = Files.createTempDirectory("lean-ladder-pg");
-        dir.toFile().setExecutable(true, false);
-        dir.toFile().setReadable(true, false);
+    private ThrowAwayPostgres(Path dir) throws IOException {
+        this.dir = dir;
         run("start", "--throw-away");
         connection = Files.readAllLines(dir.resolve("connection"));
-        Runtime.getRuntime().addShutdownHook(new Thread(this::stop));
+        Runtime.getRuntime().addShutdownHook(new Thread(this::close));
+    }
+
+    /** A new folder that the user of a cluster may enter. */
+    public static Path newFolder() throws IOException {
+        Path dir = Files.createTempDirectory("lean-ladder-pg");
+        dir.toFile().setExecutable(true, false);
+        dir.toFile().setReadable(true, false);
+        return dir;
+    }
+
+    /** A cluster that nobody else uses, so that it may be paused or starved. @param dir where it is kept, see {@link #newFolder} */
+    public static ThrowAwayPostgres in(Path dir) throws IOException {
+        return new ThrowAwayPostgres(dir);
     }
 
     /** The one cluster of this Java machine, started when first asked for. */
     public static synchronized ThrowAwayPostgres get() {
         try {
-            if (running == null) running = new ThrowAwayPostgres();
+            if (running == null) running = new ThrowAwayPostgres(newFolder());
             return running;
         } catch (IOException e) {
             throw new java.io.UncheckedIOException(e);
@@ -64,12 +75,38 @@ public final class ThrowAwayPostgres {
         run("restart");
     }
 
+    /** Has each of its processes do nothing, as on a machine that is overwhelmed. */
+    public void pause() throws IOException {
+        signal("STOP");
+    }
+
+    /** Has each of its processes go on. */
+    public void goOn() throws IOException {
+        signal("CONT");
+    }
+
+    /** To the first of its processes, and then to those that it has started. */
+    private void signal(String name) throws IOException {
+        String first = Files.readAllLines(dir.resolve("data/postmaster.pid")).get(0);
+        String command = "kill -" + name + " " + first + " && for p in $(cat /proc/" + first + "/task/" + first
+                + "/children); do kill -" + name + " $p || true; done";
+        try {
+            if (new ProcessBuilder("sh", "-c", command).start().waitFor() != 0)
+                throw new IOException("The signal " + name + " could not be sent to " + first);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new IOException(e);
+        }
+    }
+
     /** The three lines with which a server connects to one of its databases. */
     public String connection(String url) {
         return String.join("\n", url, user(), password()) + "\n";
     }
 
-    private void stop() {
+    @Override
+    public synchronized void close() {
+        if (!Files.exists(dir.resolve("connection"))) return;
         try {
             run("stop");
             try (var files = Files.walk(dir)) {

@@ -1,6 +1,7 @@
 package leanladder.change.overlay;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.document.Place;
@@ -42,6 +43,11 @@ public abstract class EditKind {
      * of one is, or leads to, a path of the other.
      */
     public abstract Set<String> paths(JsonNode edit);
+
+    /** Ids of the accounts whose stored bodies are asked for when an edit is read; those of many edits are fetched together. */
+    public List<String> accountsAskedFor(JsonNode edit) {
+        return List.of();
+    }
 
     /** Whether two edits of this kind that touch the same parts leave the same in either order. */
     public boolean commutes(JsonNode mine, JsonNode theirs) {

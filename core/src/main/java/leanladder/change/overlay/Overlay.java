@@ -322,6 +322,11 @@ public final class Overlay implements References {
                 .collect(Collectors.toSet());
     }
 
+    /** Says which parts of the estate are going to be asked for one by one, see {@link StoredParts#expect}. */
+    public void expect(PartType<?> type, List<String> ids) {
+        stored.expect(type.section(), ids);
+    }
+
     /** A part that is there, as the estate file writes it now. Asks for the stored body of one that is not new. */
     public ObjectNode wholeBody(PartType<?> type, String id) {
         Optional<EditedPart<?>> edited = Optional.ofNullable(

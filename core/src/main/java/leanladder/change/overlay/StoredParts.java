@@ -12,6 +12,9 @@ public interface StoredParts {
     /** The body of a part that exists. May be slow: it is asked for only where a part is written anew. */
     ObjectNode body(Section section, String key);
 
+    /** Says which parts of a section are going to be asked for one by one, in this order; whoever can may fetch them together. */
+    default void expect(Section section, Collection<String> keys) {}
+
     /** The bodies of many parts of a section, by key; whoever can should fetch them together. */
     default Map<String, ObjectNode> bodies(Section section, Collection<String> keys) {
         Map<String, ObjectNode> bodies = new HashMap<>();

@@ -88,6 +88,11 @@ abstract class AccountWord extends AmendingEdit<Account> {
         }
 
         @Override
+        public final List<String> accountsAskedFor(JsonNode edit) {
+            return List.of(edit.path("account").asText());
+        }
+
+        @Override
         public Set<String> paths(JsonNode edit) {
             return Set.of("accounts/" + Paths.step(edit.path("account").asText()) + "/" + list);
         }

@@ -11,7 +11,6 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.stream.IntStream;
 import leanladder.catalogue.Kind;
 import leanladder.catalogue.Topology;
 import leanladder.document.Defects;
@@ -32,11 +31,6 @@ import leanladder.estate.Workspace;
  * kept under their position in the file, so that a defect found late still names its place; an unreadable part is null.
  */
 final class DirectoryReader {
-    /** Members from which a list is long. */
-    private static final int LONG = 4096;
-    /** Members that are looked up together. */
-    private static final int PIECE = 256;
-
     private static final String ACCOUNT = "account:";
 
     private static final ZoneId UTC = ZoneId.of("UTC");
@@ -128,7 +122,12 @@ final class DirectoryReader {
     }
 
     void account(Place place) {
-        Optional<Account> account = readAccount(place).map(this::shared);
+        account(place, readAccount(place));
+    }
+
+    /** Takes an account that was read. */
+    void account(Place place, Optional<Account> read) {
+        Optional<Account> account = read.map(this::shared);
         account.filter(a -> !known.accounts.add(a.id())).ifPresent(a -> place.repeats(a.id()));
         accounts.add(account.orElse(null));
     }
@@ -225,11 +224,27 @@ final class DirectoryReader {
         return id.map(i -> new Group(i, name.orElse(""), access.orElse(true), owners, Members.NOBODY));
     }
 
-    void group(Place place) {
+    /** A group and its members as they were read, not yet held against the others. */
+    record ReadGroup(Optional<Group> group, Listed members) {}
+
+    /**
+     * Reads a group, and looks its members up among the accounts that were met so far. Many threads may do so at once while nothing
+     * else is read.
+     *
+     * @param apart members that were read by themselves; none where they stand in the place
+     */
+    ReadGroup read(Place place, MemberTexts apart) {
         Optional<Group> group = readGroup(place);
-        groupMembers.add(place.node().isObject() ? listed(place) : Listed.NOBODY);
-        group.filter(g -> known.groups.putIfAbsent(g.id(), g) != null).ifPresent(g -> place.repeats(g.id()));
-        groups.add(group.orElse(null));
+        return new ReadGroup(
+                group,
+                apart.size() > 0 ? listed(apart, place) : place.node().isObject() ? listed(place) : Listed.NOBODY);
+    }
+
+    /** Takes a group that was read. */
+    void group(Place place, ReadGroup read) {
+        groupMembers.add(read.members);
+        read.group.filter(g -> known.groups.putIfAbsent(g.id(), g) != null).ifPresent(g -> place.repeats(g.id()));
+        groups.add(read.group.orElse(null));
     }
 
     void workspace(Place place) {
@@ -262,26 +277,29 @@ final class DirectoryReader {
         static final Listed NOBODY = new Listed(Members.NOBODY, List.of());
     }
 
-    /** Reads a member list without making a place of each member, for there can be a hundred million. */
     private Listed listed(Place place) {
         JsonNode list = place.node().path("members");
-        if (!list.isArray()) {
-            place.items("members");
-            return Listed.NOBODY;
-        }
-        int[] met = met(list);
+        if (list.isArray()) return listed(MemberTexts.of(list), place);
+        place.items("members");
+        return Listed.NOBODY;
+    }
+
+    /** @param place of whom they are the members */
+    private Listed listed(MemberTexts texts, Place place) {
+        int[] met = texts.find(known.accounts, ACCOUNT);
         List<String> inGroups = new ArrayList<>(0);
         List<Late> late = new ArrayList<>(0);
         for (int i = 0; i < met.length; i++) {
             if (met[i] >= 0) continue;
-            String text = list.get(i).textValue();
+            JsonNode element = texts.element(i);
+            String text = element.textValue();
             if (text != null && text.startsWith(ACCOUNT) && text.length() > ACCOUNT.length()) {
                 late.add(new Late(i, false, text.substring(ACCOUNT.length())));
             } else if (text != null && text.startsWith("group:") && text.length() > 6) {
                 String id = text.substring(6);
                 late.add(new Late(i, true, id));
                 inGroups.add(id);
-            } else member(new Place(list.get(i), place.pointer() + "/members/" + i, place.defects()));
+            } else member(new Place(element, place.pointer() + "/members/" + i, place.defects()));
         }
         return new Listed(new Members(accounts(met, late), List.copyOf(inGroups)), late);
     }
@@ -302,27 +320,6 @@ final class DirectoryReader {
             else if (next < lateAccounts.size() && lateAccounts.get(next).index == i)
                 all.add(lateAccounts.get(next++).id);
         return List.copyOf(all);
-    }
-
-    /**
-     * The numbers of the accounts in a list that were met already, none for all else. What takes time is waiting for memory; so long
-     * lists are looked up on all cores.
-     */
-    private int[] met(JsonNode list) {
-        int[] met = new int[list.size()];
-        IntStream pieces = IntStream.range(0, (met.length + PIECE - 1) / PIECE);
-        (met.length < LONG ? pieces : pieces.parallel()).forEach(piece -> {
-            int from = piece * PIECE;
-            String[] texts = new String[Math.min(PIECE, met.length - from)];
-            for (int i = 0; i < texts.length; i++) {
-                String text = list.get(from + i).textValue();
-                if (text != null && text.startsWith(ACCOUNT)) texts[i] = text;
-            }
-            int[] numbers = new int[texts.length];
-            known.accounts.find(texts, ACCOUNT.length(), numbers);
-            System.arraycopy(numbers, 0, met, from, numbers.length);
-        });
-        return met;
     }
 
     /** A member as it is written; a defect, and empty, when it is none. */

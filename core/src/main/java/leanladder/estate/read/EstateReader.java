@@ -11,18 +11,28 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.IOException;
 import java.io.InputStream;
 import java.io.InputStreamReader;
+import java.io.InterruptedIOException;
 import java.io.Reader;
 import java.nio.charset.CharacterCodingException;
 import java.nio.charset.CodingErrorAction;
 import java.nio.charset.StandardCharsets;
+import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Collections;
+import java.util.Deque;
 import java.util.HashMap;
 import java.util.HashSet;
+import java.util.Iterator;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.function.BiConsumer;
 import java.util.function.Consumer;
 import leanladder.catalogue.Catalogue;
 import leanladder.catalogue.CatalogueReader;
@@ -51,11 +61,16 @@ public final class EstateReader {
     private final Map<Section, List<Place>> later = new HashMap<>();
     private final Map<Integer, List<Plan.Holder>> holders = new HashMap<>();
     private final ObjectNode frame = Json.NODES.objectNode();
-    private final Consumer<Part> parts;
+    private final Optional<Consumer<Part>> parts;
+    private final Iterator<List<String>> accountTexts;
+    private final Iterator<List<String>> groupTexts;
     private boolean stoppedEarly = true;
 
-    private EstateReader(Consumer<Part> parts) {
+    private EstateReader(
+            Optional<Consumer<Part>> parts, Iterator<List<String>> accountTexts, Iterator<List<String>> groupTexts) {
         this.parts = parts;
+        this.accountTexts = accountTexts;
+        this.groupTexts = groupTexts;
     }
 
     /**
@@ -73,7 +88,7 @@ public final class EstateReader {
      * @throws IOException when the stream cannot be read
      */
     public static Result read(InputStream in) throws IOException, InvalidEstate {
-        return read(in, part -> {});
+        return read(in, Collections.emptyIterator(), Collections.emptyIterator());
     }
 
     /**
@@ -83,7 +98,22 @@ public final class EstateReader {
      * @throws IOException when the stream cannot be read
      */
     public static Result read(InputStream in, Consumer<Part> parts) throws IOException, InvalidEstate {
-        return new EstateReader(parts).readAll(in);
+        return new EstateReader(Optional.of(parts), Collections.emptyIterator(), Collections.emptyIterator())
+                .readAll(in);
+    }
+
+    /**
+     * Reads and checks a file whose accounts and groups come by themselves, as they are stored: they can be nearly all of a large estate, and
+     * are read on all cores. In the file their lists are empty.
+     *
+     * @param accounts the JSON texts of the accounts, some at a time
+     * @param groups those of the groups
+     * @throws InvalidEstate with every defect found; of a file that is not JSON, the first place where it is not
+     * @throws IOException when the stream cannot be read
+     */
+    public static Result read(InputStream in, Iterator<List<String>> accounts, Iterator<List<String>> groups)
+            throws IOException, InvalidEstate {
+        return new EstateReader(Optional.empty(), accounts, groups).readAll(in);
     }
 
     private Result readAll(InputStream in) throws IOException, InvalidEstate {
@@ -133,23 +163,28 @@ public final class EstateReader {
                 frame.set(name, trees.value(pointer));
             }
         }
+        readTexts(accountTexts, "/accounts", this::readAccount, directory::account);
+        readTexts(groupTexts, "/groups", this::readGroup, directory::group);
         if (parser.nextToken() != null)
             defects.add("", "goes on after the end of the JSON object; remove what follows it");
         else stoppedEarly = false;
     }
 
     private void readSection(JsonParser parser, Trees trees, Section section, String pointer) throws IOException {
+        MemberTexts members = new MemberTexts();
         for (int i = 0; parser.nextToken() != JsonToken.END_ARRAY; i++) {
             String at = pointer + "/" + i;
-            JsonNode node = section == Section.PLANS && parser.currentToken() == JsonToken.START_OBJECT
-                    ? trees.objectWithout("holders", at, holders(i))
-                    : trees.value(at);
+            JsonNode node = switch (section) {
+                case PLANS -> withoutHolders(trees, at, i);
+                case GROUPS -> withoutMembers(trees, at, members);
+                default -> trees.value(at);
+            };
             Place place = new Place(node, at, defects);
             hand(section, node);
             switch (section) {
                 case UNITS -> directory.unit(place);
                 case ACCOUNTS -> directory.account(place);
-                case GROUPS -> directory.group(place);
+                case GROUPS -> directory.group(place, directory.read(place, members));
                 case WORKSPACES -> directory.workspace(place);
                 default ->
                     later.computeIfAbsent(section, s -> new ArrayList<>()).add(place);
@@ -157,17 +192,94 @@ public final class EstateReader {
         }
     }
 
-    /** Takes the holders of the plan at this place of the file; there can be millions. */
-    private Trees.Element holders(int plan) {
+    /** What was read of an element, and where it stands: with defects of its own. */
+    private record Read<T>(Place place, T what) {}
+
+    /** Reads an element that is the next value of trees. */
+    private interface Reading<T> {
+        Read<T> read(Trees trees, String at, int characters) throws IOException;
+    }
+
+    /** Reads elements that come by themselves, on threads of their own, and takes them in their order. */
+    private <T> void readTexts(
+            Iterator<List<String>> texts, String pointer, Reading<T> reading, BiConsumer<Place, T> taking)
+            throws IOException {
+        if (!texts.hasNext()) return;
+        int cores = Runtime.getRuntime().availableProcessors();
+        ExecutorService readers = Executors.newFixedThreadPool(cores);
+        try {
+            Deque<Future<List<Read<T>>>> underWay = new ArrayDeque<>();
+            int met = 0;
+            while (texts.hasNext() || !underWay.isEmpty()) {
+                while (underWay.size() < 2 * cores && texts.hasNext()) {
+                    List<String> some = texts.next();
+                    int first = met;
+                    met += some.size();
+                    underWay.add(readers.submit(() -> readSome(some, first, pointer, reading)));
+                }
+                for (Read<T> read : underWay.remove().get()) {
+                    Place place = read.place;
+                    defects.add(place.defects());
+                    taking.accept(new Place(place.node(), place.pointer(), defects), read.what);
+                }
+            }
+        } catch (ExecutionException failed) {
+            if (failed.getCause() instanceof IOException e) throw e;
+            if (failed.getCause() instanceof Error e) throw e;
+            throw (RuntimeException) failed.getCause();
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new InterruptedIOException();
+        } finally {
+            readers.shutdownNow();
+        }
+    }
+
+    private static <T> List<Read<T>> readSome(List<String> texts, int first, String pointer, Reading<T> reading)
+            throws IOException {
+        List<Read<T>> all = new ArrayList<>(texts.size());
+        for (String text : texts)
+            try (JsonParser parser = new ExactNumbers(Json.FACTORY.createParser(text))) {
+                parser.nextToken();
+                String at = pointer + "/" + (first + all.size());
+                all.add(reading.read(new Trees(parser, new Defects()), at, text.length()));
+            }
+        return all;
+    }
+
+    private Read<Optional<Account>> readAccount(Trees trees, String at, int characters) throws IOException {
+        Place place = trees.place(trees.value(at), at);
+        return new Read<>(place, DirectoryReader.readAccount(place));
+    }
+
+    private Read<DirectoryReader.ReadGroup> readGroup(Trees trees, String at, int characters) throws IOException {
+        MemberTexts members = new MemberTexts(characters);
+        Place place = trees.place(trees.objectWithout("members", at, pointer -> trees.texts(pointer, members)), at);
+        return new Read<>(place, directory.read(place, members));
+    }
+
+    /** The group at the current token; its members, of which there can be a hundred million in all, go by themselves unless somebody stores them. */
+    private JsonNode withoutMembers(Trees trees, String at, MemberTexts members) throws IOException {
+        members.clear();
+        return parts.isPresent()
+                ? trees.value(at)
+                : trees.objectWithout("members", at, pointer -> trees.texts(pointer, members));
+    }
+
+    /** The plan at the current token; its holders, of which there can be millions, go by themselves. */
+    private JsonNode withoutHolders(Trees trees, String at, int plan) throws IOException {
         List<Plan.Holder> list = new ArrayList<>();
         holders.put(plan, list);
-        return (node, pointer) -> {
-            Plan.Holder holder =
-                    LicenceReader.holder(new Place(node, pointer, defects)).orElse(null);
-            String known = holder == null ? null : directory.known.accounts.find(holder.account(), 0);
-            // An account that was met already lends its own text: one for all plans.
-            list.add(known == null ? holder : new Plan.Holder(known, holder.granted(), holder.source()));
-        };
+        return trees.objectWithout(
+                "holders",
+                at,
+                holding -> trees.elements(holding, (node, pointer) -> {
+                    Plan.Holder holder = LicenceReader.holder(new Place(node, pointer, defects))
+                            .orElse(null);
+                    String known = holder == null ? null : directory.known.accounts.find(holder.account(), 0);
+                    // An account that was met already lends its own text: one for all plans.
+                    list.add(known == null ? holder : new Plan.Holder(known, holder.granted(), holder.source()));
+                }));
     }
 
     /** The holders of a plan, checked now that all accounts are known. */
@@ -187,7 +299,8 @@ public final class EstateReader {
 
     private void hand(Section section, JsonNode node) {
         if (node instanceof ObjectNode body && body.path(section.key()).isTextual())
-            parts.accept(new Part(section, body.get(section.key()).textValue(), body));
+            parts.ifPresent(
+                    to -> to.accept(new Part(section, body.get(section.key()).textValue(), body)));
     }
 
     /** Everything that needs the whole file: the catalogue, what speaks of it, and references both ways. */

@@ -19,14 +19,41 @@ final class Trees {
         this.defects = defects;
     }
 
+    /** A value that was read, at its place; what is found of it later is found with the rest. */
+    Place place(JsonNode value, String pointer) {
+        return new Place(value, pointer, defects);
+    }
+
+    /** Takes a long list whose first token is the current one, up to its last. */
+    @FunctionalInterface
+    interface LongList {
+        void at(String pointer) throws IOException;
+    }
+
     /** Takes an element of a long list as it is met. */
     @FunctionalInterface
     interface Element {
         void met(JsonNode element, String pointer);
     }
 
-    /** The object at the current token without one of its members, a list, whose elements are handed over one after the other. */
-    ObjectNode objectWithout(String list, String pointer, Element each) throws IOException {
+    /** Hands over the elements of the list at the current token one after the other. */
+    void elements(String pointer, Element each) throws IOException {
+        for (int i = 0; parser.nextToken() != JsonToken.END_ARRAY; i++)
+            each.met(value(pointer + "/" + i), pointer + "/" + i);
+    }
+
+    /** Puts the elements of the list at the current token into member texts. */
+    void texts(String pointer, MemberTexts into) throws IOException {
+        for (JsonToken item = parser.nextToken(); item != JsonToken.END_ARRAY; item = parser.nextToken()) {
+            boolean taken = item == JsonToken.VALUE_STRING
+                    && into.add(parser.getTextCharacters(), parser.getTextOffset(), parser.getTextLength());
+            if (!taken) into.add(value(pointer + "/" + into.size()));
+        }
+    }
+
+    /** The value at the current token; where it is an object, without one of its members, a long list, which is taken by itself. */
+    JsonNode objectWithout(String list, String pointer, LongList taking) throws IOException {
+        if (parser.currentToken() != JsonToken.START_OBJECT) return value(pointer);
         ObjectNode object = Json.NODES.objectNode();
         boolean met = false;
         while (parser.nextToken() == JsonToken.FIELD_NAME) {
@@ -39,8 +66,7 @@ final class Trees {
                 parser.skipChildren();
             } else if (apart) {
                 met = true;
-                for (int i = 0; parser.nextToken() != JsonToken.END_ARRAY; i++)
-                    each.met(value(at + "/" + i), at + "/" + i);
+                taking.at(at);
             } else object.set(name, value(at));
         }
         return object;

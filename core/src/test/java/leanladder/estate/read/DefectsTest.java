@@ -17,11 +17,14 @@ import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Files;
 import java.nio.file.Path;
+import java.util.ArrayList;
+import java.util.Iterator;
 import java.util.List;
 import java.util.Random;
 import leanladder.RandomEstate;
 import leanladder.document.Defect;
 import leanladder.document.Json;
+import leanladder.estate.Estate;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import org.junit.jupiter.api.Test;
@@ -43,7 +46,65 @@ class DefectsTest {
     private static List<Defect> defects(byte[] file) {
         InvalidEstate invalid =
                 catchThrowableOfType(InvalidEstate.class, () -> EstateReader.read(new ByteArrayInputStream(file)));
-        return invalid == null ? List.of() : invalid.defects();
+        InvalidEstate stored = catchThrowableOfType(
+                InvalidEstate.class, () -> EstateReader.read(new ByteArrayInputStream(file), part -> {}));
+        List<Defect> defects = invalid == null ? List.of() : invalid.defects();
+        assertThat(stored == null ? List.of() : stored.defects())
+                .as("the same defects where the parts of the file are stored")
+                .isEqualTo(defects);
+        return defects;
+    }
+
+    @Property(tries = 100)
+    void anEstateIsTheSameHoweverItsListsCome(@ForAll long seed) throws Exception {
+        ObjectNode json = RandomEstate.json(seed);
+        byte[] file = Json.write(json).getBytes(StandardCharsets.UTF_8);
+        Estate whole = EstateReader.read(new ByteArrayInputStream(file)).estate();
+        Estate stored =
+                EstateReader.read(new ByteArrayInputStream(file), part -> {}).estate();
+        Random random = new Random(seed);
+        Iterator<List<String>> accounts = pieces(json, "accounts", random);
+        Iterator<List<String>> groups = pieces(json, "groups", random);
+        Estate apart = EstateReader.read(
+                        new ByteArrayInputStream(Json.write(json).getBytes(StandardCharsets.UTF_8)), accounts, groups)
+                .estate();
+        for (Estate other : List.of(stored, apart)) {
+            assertThat(other.accounts()).isEqualTo(whole.accounts());
+            assertThat(other.groups()).isEqualTo(whole.groups());
+            assertThat(other.workspaces()).isEqualTo(whole.workspaces());
+            assertThat(other.holders()).isEqualTo(whole.holders());
+        }
+    }
+
+    /** Takes the elements of a list out of an estate, as texts, some at a time. */
+    private static Iterator<List<String>> pieces(ObjectNode json, String list, Random random) {
+        List<List<String>> pieces = new ArrayList<>();
+        List<String> piece = new ArrayList<>();
+        for (JsonNode element : json.path(list)) {
+            piece.add(Json.write(element));
+            if (random.nextInt(3) > 0) continue;
+            pieces.add(piece);
+            piece = new ArrayList<>();
+        }
+        if (!piece.isEmpty()) pieces.add(piece);
+        json.set(list, Json.NODES.arrayNode());
+        return pieces.iterator();
+    }
+
+    @Test
+    void aDefectInAListThatComesByItselfIsFoundAtItsPlace() {
+        ObjectNode json = small();
+        put(json, "/accounts/1/kind", Json.read("\"ghost\""));
+        put(json, "/groups/0/members/-", Json.read("\"account:nobody\""));
+        List<Defect> wanted = defects(json);
+        Random random = new Random(1);
+        Iterator<List<String>> accounts = pieces(json, "accounts", random);
+        Iterator<List<String>> groups = pieces(json, "groups", random);
+        InvalidEstate invalid = catchThrowableOfType(
+                InvalidEstate.class,
+                () -> EstateReader.read(
+                        new ByteArrayInputStream(Json.write(json).getBytes(StandardCharsets.UTF_8)), accounts, groups));
+        assertThat(invalid.defects()).hasSize(2).containsExactlyInAnyOrderElementsOf(wanted);
     }
 
     private static List<Defect> defects(JsonNode json) {

@@ -230,17 +230,13 @@ public final class SettlingRoutes implements Room, Matters {
         return Settling.history(entries);
     }
 
-    /**
-     * Whether a change can have moved the setting for the account; what it moved for anybody at once stands in its ripple, and one that
-     * moved nothing at once may have done so later.
-     */
+    /** Whether a change can have moved the setting for the account, at once or when something begins or ends by it later. */
     private static boolean matters(Change change, String account, Setting setting, Question question) {
         return question.workspace().isPresent()
                 || change.replacesEstate()
                 || change.isOfTheClock()
                 || change.ripple().findValuesAsText("setting").contains(setting.key())
-                || change.edits().findValuesAsText("account").contains(account)
-                || change.ripple().findValuesAsText("setting").isEmpty() && !change.isOfOthersThan(account);
+                || change.mayTouch(setting.key()) && !change.isOfOthersThan(account);
     }
 
     /** What was in force; an account that is inactive, or is no more, begins anew. */

@@ -81,13 +81,12 @@ public record CheckRoutes(Store store, Timeline timeline, Inquiry.Reader inquiri
     private Answer list(Call call) {
         Query query = call.query(Set.of("who", "setting", "workspace", "draft"));
         Inquiry inquiry = inquiries.of(Query.none());
-        return Answer.of(new CheckList(store.checks().latest(MOST).stream()
-                .filter(c -> query.one("who").map(c.who()::equals).orElse(true))
-                .filter(c -> query.one("setting").map(c.setting()::equals).orElse(true))
-                .filter(c -> query.one("workspace").isEmpty()
-                        || query.one("workspace").equals(c.workspace()))
-                .filter(c -> query.one("draft").isEmpty()
-                        || query.one("draft").equals(c.draft().map(String::valueOf)))
+        CheckTable.Sought sought = new CheckTable.Sought(
+                query.one("who"),
+                query.one("setting"),
+                query.one("workspace"),
+                query.one("draft").map(d -> (long) query.number("draft", 1, Integer.MAX_VALUE)));
+        return Answer.of(new CheckList(store.checks().latest(sought, MOST).stream()
                 .map(c -> line(inquiry, c))
                 .toList()));
     }
@@ -197,8 +196,7 @@ public record CheckRoutes(Store store, Timeline timeline, Inquiry.Reader inquiri
     public List<Matter> of(Inquiry inquiry) {
         List<Matter> matters = new ArrayList<>();
         Instant now = inquiry.question().at();
-        for (ArrivalCheck check : store.checks().latest(MOST)) {
-            if (check.looked().filter(at -> at.plus(TOLD).isAfter(now)).isEmpty()) continue;
+        for (ArrivalCheck check : store.checks().lookedAtSince(now.minus(TOLD), MOST)) {
             matters.add(new Matter(
                     check.state() == ArrivalCheck.CheckState.MISSING ? Matter.Topic.CHECK : Matter.Topic.ARRIVED,
                     "check:" + check.id(),

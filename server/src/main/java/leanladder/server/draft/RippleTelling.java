@@ -66,8 +66,17 @@ public record RippleTelling(Ripple ripple, Instant at) {
     /** The same for so many accounts. */
     public record CountedMove(@JsonUnwrapped Move move, int accounts) {}
 
-    /** The counts, and how every setting moves: what the journal keeps of a ripple. */
+    /** The counts, and how every setting moves. */
     public record RippleSummary(@JsonUnwrapped RippleCounts counts, List<CountedMove> moves) {}
+
+    /**
+     * What the journal keeps of a ripple.
+     *
+     * @param touches keys of the settings that the edits can alter, at once or later; null where they are more than 200
+     */
+    public record KeptRipple(@JsonUnwrapped RippleSummary summary, Optional<List<String>> touches) {}
+
+    private static final int MOST_TOUCHES = 200;
 
     /** An account that a ripple touches, and what moves for it. */
     public record Rippled(String account, String displayName, String unit, Effect effect, List<Move> changes) {}
@@ -109,9 +118,12 @@ public record RippleTelling(Ripple ripple, Instant at) {
                 ripple.moves().stream().map(m -> counted(m, wording)).toList());
     }
 
-    /** The summary as the journal keeps it. */
+    /** It as the journal keeps it. */
     public JsonNode journalled() {
-        return Answers.MAPPER.valueToTree(summary());
+        Optional<List<String>> touches = Optional.of(ripple.keysAtAnyTime())
+                .filter(keys -> keys.size() <= MOST_TOUCHES)
+                .map(keys -> keys.stream().sorted().toList());
+        return Answers.MAPPER.valueToTree(new KeptRipple(summary(), touches));
     }
 
     static CountedMove counted(Ripple.Move move, Wording wording) {

@@ -78,6 +78,7 @@ public final class Proposal {
      */
     public Proposal with(List<Wanted> more, String pointer, int first) {
         Book edited = book.copy();
+        edited.expect(more.stream().map(Wanted::edit).toList());
         List<Item> all = new ArrayList<>(items);
         EditTelling telling = new EditTelling(base.estate(), timeline.now());
         Footprint before = edited.footprint();
@@ -102,6 +103,7 @@ public final class Proposal {
         if (later == base) return this;
         List<Change> between = timeline.between(base.change(), later.change());
         Book edited = timeline.book(later);
+        edited.expect(items.stream().map(Item::edit).toList());
         EditTelling telling = new EditTelling(later.estate(), timeline.now());
         List<Item> all = new ArrayList<>(items.size());
         for (Item item : items)

@@ -46,7 +46,7 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
             @JsonUnwrapped Receipt receipt,
             List<JsonNode> edits,
             List<String> words,
-            Optional<@Shape("RippleSummary") JsonNode> ripple) {}
+            Optional<@Shape("KeptRipple") JsonNode> ripple) {}
 
     /** The edits that take a change back, on the base of that change. */
     public record InverseEdits(long base, List<@Shape("Edit") JsonNode> edits) {}

@@ -91,7 +91,7 @@ final class OwnWords {
         }
         if (fitting.isEmpty()) return;
         try {
-            published(fitting, fitting.size() == all.size() ? tried : proposal(fitting));
+            published(fitting, tried);
         } catch (RuntimeException failed) {
             if (fitting.size() == 1) fitting.get(0).done.completeExceptionally(failed);
             else for (Said one : fitting) alone(one);
@@ -101,20 +101,24 @@ final class OwnWords {
     /** One by itself, where something is in the way of them together: a key used before, or an estate that others altered meanwhile. */
     private void alone(Said one) {
         try {
-            published(List.of(one), proposal(List.of(one)));
+            Proposal tried = proposal(List.of(one));
+            Optional<Problem> problem = refusal(tried.items().get(0));
+            if (problem.isPresent()) throw problem.get();
+            published(List.of(one), tried);
         } catch (RuntimeException failed) {
             one.done.completeExceptionally(failed);
         }
     }
 
-    private void published(List<Said> all, Proposal proposal) {
-        Said first = all.get(0);
+    /** Publishes the words that stand in a proposal; those that do not are left out. */
+    private void published(List<Said> standing, Proposal proposal) {
+        Said first = standing.get(0);
         Request request = first.request.with(
-                all.subList(1, all.size()).stream().map(Said::request).toList());
-        String author = switch (all.size()) {
+                standing.subList(1, standing.size()).stream().map(Said::request).toList());
+        String author = switch (standing.size()) {
             case 1 -> first.who;
             case 2 -> first.who + " and one other";
-            default -> first.who + " and " + (all.size() - 1) + " others";
+            default -> first.who + " and " + (standing.size() - 1) + " others";
         };
         Change change = publisher
                 .publish(
@@ -122,10 +126,12 @@ final class OwnWords {
                         proposal,
                         new Publisher.How(
                                 author, "", p -> RippleTelling.of(p).journalled(), Optional.empty(), Optional.empty()),
-                        OwnWords::check)
+                        ready -> check(proposal, ready))
                 .change();
-        for (int i = 0; i < all.size(); i++)
-            all.get(i).done.complete(new Done(change, change.words().path(i).asText()));
+        for (int i = 0; i < standing.size(); i++)
+            standing.get(i)
+                    .done
+                    .complete(new Done(change, change.words().path(i).asText()));
     }
 
     private Proposal proposal(List<Said> all) {
@@ -135,11 +141,14 @@ final class OwnWords {
         return timeline.proposal().with(wanted, "", 0);
     }
 
-    private static void check(Proposal proposal) {
-        proposal.items()
-                .forEach(item -> refusal(item).ifPresent(problem -> {
-                    throw problem;
-                }));
+    /** What stood when it was tried must stand still when it is published, and nothing else may by then. */
+    private static void check(Proposal tried, Proposal ready) {
+        for (int i = 0; i < tried.items().size(); i++) {
+            if (tried.items().get(i).stands() == ready.items().get(i).stands()) continue;
+            throw refusal(ready.items().get(i))
+                    .orElseGet(
+                            () -> Problem.refused(503, "Too busy", "Others publish meanwhile. Try again in a moment."));
+        }
     }
 
     private static Optional<Problem> refusal(Proposal.Item item) {

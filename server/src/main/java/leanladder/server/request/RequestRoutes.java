@@ -13,12 +13,8 @@ import java.util.TreeMap;
 import java.util.stream.Collectors;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
-import leanladder.document.Json;
-import leanladder.document.Place;
 import leanladder.estate.Account;
 import leanladder.estate.Workspace;
-import leanladder.resolve.Question;
-import leanladder.server.access.ClientSecret;
 import leanladder.server.draft.Inquiry;
 import leanladder.server.http.Answer;
 import leanladder.server.http.Api;
@@ -29,19 +25,17 @@ import leanladder.server.http.Query;
 import leanladder.server.http.Room;
 import leanladder.server.http.Sent;
 import leanladder.server.http.Shape;
-import leanladder.server.live.Snapshot;
 import leanladder.server.live.Timeline;
 import leanladder.server.mail.Post;
 import leanladder.server.today.Matter;
 import leanladder.server.today.Matters;
-import leanladder.settle.Settles;
 import leanladder.store.Store;
 import leanladder.store.requests.FeatureRequest;
-import leanladder.tell.PlainReason;
 
-/** What people ask for that is off for them: asked through a client that speaks for them, answered here, and told back to them. */
-public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inquiries, ClientSecret secret, Post post)
+/** What people ask for that is off for them, with the answer worked out; granted by whatever edit brings it, or declined here. */
+public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inquiries, Post post)
         implements Room, Matters {
+    private static final int SHOWN = 100;
     private static final int MOST = 500;
 
     /** How many of a unit ask for the same. */
@@ -77,35 +71,46 @@ public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inqui
             String why,
             List<AlikeUnit> alike) {}
 
-    /** Requests, those that are open first of all, the oldest first. */
-    public record RequestList(List<RequestLine> requests) {}
+    /** Requests: those that are open, the oldest first, or a page of all of them, the newest first. @param next where the next page begins */
+    public record RequestList(List<RequestLine> requests, Optional<Long> next) {}
 
-    /** A request as the person sees it who made it. @param words what became of it */
-    public record OwnRequest(
-            long id, String setting, String title, Instant asked, FeatureRequest.RequestState state, String words) {}
-
-    /** All requests of a person, the newest first. */
-    public record OwnRequests(String account, List<OwnRequest> requests) {}
-
-    /** Why something is not there for a person, in a sentence for that person. */
-    public record Reason(String setting, String words) {}
+    /** A request, and all that are open for the same setting, the oldest first. */
+    public record RequestPage(RequestLine request, List<RequestLine> alike) {}
 
     @Override
     public void routes(Api api) {
         api.get("/requests", this::list, RequestList.class);
+        api.get("/requests/{id}", this::one, RequestPage.class);
         api.post("/requests/{id}/declines", this::decline, this::again, RequestList.class);
-        api.get("/suite/accounts/{id}/reasons/{setting}", this::reason, Reason.class);
-        api.get("/suite/accounts/{id}/requests", call -> own(call.path("id"), call), OwnRequests.class);
-        api.post("/suite/accounts/{id}/requests", this::ask, this::asked, OwnRequests.class);
     }
 
     private Answer list(Call call) {
-        Query query = call.query(Set.of("which"));
+        Query query = call.query(Set.of("which", "before", "limit"));
         boolean all = query.word("which", List.of("open", "all"))
                 .filter("all"::equals)
                 .isPresent();
+        if (!all) return Answer.of(new RequestList(lines(store.requests().open(Requests.MOST_OPEN)), Optional.empty()));
+        int limit = query.number("limit", SHOWN, MOST);
+        List<FeatureRequest> page =
+                store.requests().before(query.number("before", Integer.MAX_VALUE, Integer.MAX_VALUE), limit);
         return Answer.of(new RequestList(
-                lines(all ? store.requests().latest(MOST) : store.requests().open(Requests.MOST_OPEN))));
+                lines(page),
+                page.size() < limit
+                        ? Optional.empty()
+                        : Optional.of(page.get(limit - 1).id())));
+    }
+
+    private Answer one(Call call) {
+        FeatureRequest request = request(call.number("id", "request"));
+        List<FeatureRequest> alike = new ArrayList<>(store.requests().open(Requests.MOST_OPEN));
+        alike.removeIf(r -> !r.setting().equals(request.setting()));
+        List<RequestLine> lines = lines(alike);
+        return Answer.of(new RequestPage(
+                lines.stream()
+                        .filter(line -> line.id() == request.id())
+                        .findFirst()
+                        .orElseGet(() -> lines(List.of(request)).get(0)),
+                lines));
     }
 
     private List<RequestLine> lines(List<FeatureRequest> requests) {
@@ -145,7 +150,7 @@ public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inqui
                 request.sentence(),
                 request.change(),
                 account.filter(Account::active)
-                        .flatMap(a -> setting.map(s -> why(inquiry, a, s, request.workspace())))
+                        .flatMap(a -> setting.map(s -> Requests.why(inquiry, a, s, request.workspace())))
                         .orElse(""),
                 alike.entrySet().stream()
                         .map(e -> new AlikeUnit(e.getKey(), e.getValue()))
@@ -167,15 +172,6 @@ public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inqui
         return value.map(v -> inquiry.wording().value(setting, v)).orElse("");
     }
 
-    private static String why(Inquiry inquiry, Account account, Setting setting, Optional<String> workspace) {
-        Snapshot snapshot = inquiry.snapshot();
-        Question question = new Question(
-                inquiry.question().at(),
-                workspace.filter(w -> snapshot.estate().workspace(w).isPresent()));
-        return new PlainReason(inquiry.wording())
-                .of(snapshot.moment(question).climber(account).climb(setting));
-    }
-
     private Answer decline(Call call) throws IOException {
         long id = call.number("id", "request");
         Sent sent = call.sent();
@@ -194,92 +190,11 @@ public record RequestRoutes(Store store, Timeline timeline, Inquiry.Reader inqui
     }
 
     private Answer again(long id) {
-        return Answer.of(new RequestList(lines(List.of(request(id)))));
+        return Answer.of(new RequestList(lines(List.of(request(id))), Optional.empty()));
     }
 
     private FeatureRequest request(long id) {
         return store.requests().find(id).orElseThrow(() -> Problem.unknown("There is no request \"" + id + "\"."));
-    }
-
-    private Answer reason(Call call) {
-        secret.check(call);
-        Inquiry inquiry = inquiries.of(call.query(Set.of("workspace")));
-        Account account = inquiry.account(call.path("id"));
-        Setting setting = inquiry.setting(call.path("setting"));
-        return Answer.of(new Reason(
-                setting.key(), why(inquiry, account, setting, inquiry.question().workspace())));
-    }
-
-    private Answer ask(Call call) throws IOException {
-        secret.check(call);
-        Sent sent = call.sent();
-        Inquiry inquiry = inquiries.of(Query.none());
-        Account account = inquiry.account(call.path("id"));
-        Optional<String> key = sent.text("setting", Limits.NAME);
-        Optional<String> workspace = sent.text("workspace", Limits.NAME);
-        Optional<String> words = sent.text("words", Limits.NOTE);
-        if (key.isEmpty() && sent.defects().isEmpty()) sent.defects().add("/setting", "is missing");
-        Optional<Setting> setting = key.flatMap(inquiry.estate().catalogue()::setting);
-        if (key.isPresent() && setting.isEmpty())
-            sent.defects().add("/setting", "names \"" + key.get() + "\", which the catalogue does not have");
-        workspace
-                .filter(w -> inquiry.estate().workspace(w).isEmpty())
-                .ifPresent(w -> sent.defects().add("/workspace", "names \"" + w + "\", which does not exist"));
-        JsonNode wanted = sent.member("wanted").map(Place::node).orElse(Json.NODES.booleanNode(true));
-        setting.ifPresent(s -> s.type().read(wanted, defect -> sent.defects().add("/wanted", defect)));
-        sent.refuseDefects();
-        FeatureRequest asking = new FeatureRequest(
-                0,
-                account.id(),
-                setting.orElseThrow().key(),
-                workspace,
-                wanted,
-                words.orElse(""),
-                timeline.now(),
-                FeatureRequest.RequestState.OPEN,
-                Optional.empty(),
-                Optional.empty(),
-                Optional.empty(),
-                Optional.empty());
-        if (Requests.isGranted(inquiry.snapshot(), timeline.now(), asking))
-            throw Problem.refused(
-                    409,
-                    "There already",
-                    setting.get().title()
-                            + " is there for this person already; it may still be on its way to the page.");
-        long id =
-                store.requests().ask(call.request(), account.id(), asking.setting(), workspace, wanted, asking.words());
-        return asked(id);
-    }
-
-    private Answer asked(long id) {
-        FeatureRequest request = request(id);
-        return Answer.created(own(request.account(), List.of(request)));
-    }
-
-    private Answer own(String account, Call call) {
-        secret.check(call);
-        call.query(Set.of());
-        if (inquiries.of(Query.none()).estate().account(account).isEmpty())
-            throw Problem.unknown("There is no account \"" + account + "\".");
-        return Answer.of(own(account, store.requests().of(account, MOST)));
-    }
-
-    private OwnRequests own(String account, List<FeatureRequest> requests) {
-        Inquiry inquiry = inquiries.of(Query.none());
-        List<OwnRequest> own = new ArrayList<>();
-        RequestWords words = new RequestWords(inquiry.wording(), timeline.now());
-        for (FeatureRequest request : requests) {
-            Optional<Setting> setting = inquiry.estate().catalogue().setting(request.setting());
-            own.add(new OwnRequest(
-                    request.id(),
-                    request.setting(),
-                    setting.map(Setting::title).orElse(request.setting()),
-                    request.asked(),
-                    request.state(),
-                    words.of(request, setting.map(Settles::of).orElse(Settles.AT_ONCE))));
-        }
-        return new OwnRequests(account, own);
     }
 
     /** What people ask for, one matter for each feature. */

@@ -15,6 +15,7 @@ import leanladder.estate.Account;
 import leanladder.resolve.Outcome;
 import leanladder.resolve.Question;
 import leanladder.resolve.Shown;
+import leanladder.server.draft.Inquiry;
 import leanladder.server.live.Clockwork;
 import leanladder.server.live.Snapshot;
 import leanladder.server.live.Timeline;
@@ -23,6 +24,7 @@ import leanladder.settle.Settles;
 import leanladder.store.Store;
 import leanladder.store.db.Request;
 import leanladder.store.requests.FeatureRequest;
+import leanladder.tell.PlainReason;
 import leanladder.tell.Wording;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -101,6 +103,16 @@ public final class Requests implements AutoCloseable {
         if (wanted.isEmpty() || outcome.value().equals(wanted.get())) return true;
         Optional<Strictness> strictness = setting.get().strictness();
         return strictness.isPresent() && strictness.get().isLooser(outcome.value(), wanted.get());
+    }
+
+    /** Why something is not there for a person now, in a sentence for that person. */
+    static String why(Inquiry inquiry, Account account, Setting setting, Optional<String> workspace) {
+        Snapshot snapshot = inquiry.snapshot();
+        Question question = new Question(
+                inquiry.question().at(),
+                workspace.filter(w -> snapshot.estate().workspace(w).isPresent()));
+        return new PlainReason(inquiry.wording())
+                .of(snapshot.moment(question).climber(account).climb(setting));
     }
 
     @Override

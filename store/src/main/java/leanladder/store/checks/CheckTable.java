@@ -7,6 +7,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
+import java.util.stream.Stream;
 import leanladder.store.db.Database;
 import leanladder.store.db.Request;
 import leanladder.store.db.Schema;
@@ -108,9 +109,25 @@ public final class CheckTable {
         return list(waiting().and(Schema.LOOKED_AT_FROM.le(Schema.micros(at))), Schema.LOOKED_AT_FROM.asc(), most);
     }
 
-    /** The latest, the newest first. */
-    public List<ArrivalCheck> latest(int most) {
-        return list(Schema.ID.isNotNull(), Schema.ID.desc(), most);
+    /** Of which checks one wants to know; of all, as far as nothing is said. */
+    public record Sought(
+            Optional<String> who, Optional<String> setting, Optional<String> workspace, Optional<Long> draft) {}
+
+    /** The latest of some, the newest first. */
+    public List<ArrivalCheck> latest(Sought sought, int most) {
+        Condition which = DSL.and(Stream.of(
+                        sought.who.map(Schema.WHO::eq),
+                        sought.setting.map(Schema.SETTING::eq),
+                        sought.workspace.map(Schema.WORKSPACE::eq),
+                        sought.draft.map(Schema.DRAFT_OF::eq))
+                .flatMap(Optional::stream)
+                .toList());
+        return list(which, Schema.ID.desc(), most);
+    }
+
+    /** Those that were looked at after an instant, the newest first. */
+    public List<ArrivalCheck> lookedAtSince(Instant since, int most) {
+        return list(Schema.LOOKED.gt(Schema.micros(since)), Schema.ID.desc(), most);
     }
 
     /** The check of this id. */

@@ -34,6 +34,14 @@ public record Change(
         return edits.path(0).path("kind").asText().equals("replace-estate");
     }
 
+    /** Whether it can have altered a setting, at once or later, as far as its ripple tells. */
+    public boolean mayTouch(String setting) {
+        JsonNode touches = ripple.path("touches");
+        if (!touches.isArray()) return true;
+        for (JsonNode key : touches) if (key.asText().equals(setting)) return true;
+        return false;
+    }
+
     /** Whether every edit is of one account alone, and of another than this one: then it alters nothing for this one, now or later. */
     public boolean isOfOthersThan(String account) {
         return isOfOthersThan(account, edits);

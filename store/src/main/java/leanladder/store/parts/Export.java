@@ -6,24 +6,41 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.util.Arrays;
+import java.util.EnumSet;
 import java.util.Optional;
+import java.util.Set;
 import leanladder.document.Json;
 import leanladder.estate.read.Section;
 import leanladder.store.db.Schema;
 import leanladder.store.seats.SeatTable;
 import org.jooq.Condition;
+import org.jooq.Cursor;
 import org.jooq.DSLContext;
+import org.jooq.JSON;
+import org.jooq.Record1;
+import org.jooq.SelectConditionStep;
 import org.jooq.impl.DSL;
 
 /** Puts the frame and the lists of an estate file together again. */
-record Export(DSLContext tx, JsonGenerator out, Condition holding, boolean holders) {
+record Export(DSLContext tx, JsonGenerator out, Condition holding, Set<Section> without, boolean holders) {
     private static final int FETCH = 1000;
+    private static final int LONG_FETCH = 16;
 
-    /** @param holders whether plans are written with those who hold their seats */
-    static void write(DSLContext tx, OutputStream to, Condition holding, boolean holders) throws IOException {
+    /** The whole estate. */
+    static void write(DSLContext tx, OutputStream to, Condition holding) throws IOException {
+        write(tx, to, holding, EnumSet.noneOf(Section.class), true);
+    }
+
+    /** Without the elements of some lists, and without those who hold the seats of plans. */
+    static void write(DSLContext tx, OutputStream to, Condition holding, Set<Section> without) throws IOException {
+        write(tx, to, holding, without, false);
+    }
+
+    private static void write(DSLContext tx, OutputStream to, Condition holding, Set<Section> without, boolean holders)
+            throws IOException {
         try (JsonGenerator out = Json.MAPPER.getFactory().createGenerator(to)) {
             out.disable(JsonGenerator.Feature.AUTO_CLOSE_TARGET);
-            new Export(tx, out, holding, holders).write();
+            new Export(tx, out, holding, without, holders).write();
         }
     }
 
@@ -65,18 +82,31 @@ record Export(DSLContext tx, JsonGenerator out, Condition holding, boolean holde
 
     private void list(Section section) throws IOException {
         out.writeStartArray();
-        try (var rows = tx.select(Schema.BODY)
-                .from(Schema.PART)
-                .where(holding, Schema.SECTION.eq(section.member()))
-                .orderBy(Schema.KEY.collate(DSL.collation("C")))
-                .fetchSize(FETCH)
-                .fetchLazy()) {
-            for (var row : rows)
-                if (section == Section.PLANS && holders)
-                    plan((ObjectNode) Json.read(row.value1().data()));
-                else out.writeRawValue(row.value1().data());
-        }
+        if (!without.contains(section))
+            try (var rows = of(tx, section, holding)
+                    .orderBy(Schema.KEY.collate(DSL.collation("C")))
+                    .fetchSize(fetch(section))
+                    .fetchLazy()) {
+                for (var row : rows)
+                    if (section == Section.PLANS && holders)
+                        plan((ObjectNode) Json.read(row.value1().data()));
+                    else out.writeRawValue(row.value1().data());
+            }
         out.writeEndArray();
+    }
+
+    /** The bodies of the parts of a section as they come, for a list in which the order says nothing and which takes long to sort. */
+    static Cursor<Record1<JSON>> unsorted(DSLContext tx, Section section, Condition holding) {
+        return of(tx, section, holding).fetchSize(fetch(section)).fetchLazy();
+    }
+
+    private static SelectConditionStep<Record1<JSON>> of(DSLContext tx, Section section, Condition holding) {
+        return tx.select(Schema.BODY).from(Schema.PART).where(holding, Schema.SECTION.eq(section.member()));
+    }
+
+    /** How many are fetched at a time: groups can be long. */
+    private static int fetch(Section section) {
+        return section == Section.GROUPS ? LONG_FETCH : FETCH;
     }
 
     /** A plan with its holders, who stand in the ledger. */

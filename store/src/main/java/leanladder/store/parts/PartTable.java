@@ -9,9 +9,8 @@ import java.io.PipedInputStream;
 import java.io.PipedOutputStream;
 import java.util.ArrayList;
 import java.util.Collection;
-import java.util.Collections;
+import java.util.EnumSet;
 import java.util.HashMap;
-import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -46,7 +45,6 @@ import org.jooq.JSON;
 public final class PartTable {
     private static final int PIPE = 1 << 20;
     private static final int BATCH = 1000;
-    private static final int LATEST = 64;
 
     private final Database database;
     private final Journal journal;
@@ -144,40 +142,19 @@ public final class PartTable {
 
     /** Finds the stored bodies of parts as they stood after a change. */
     public StoredParts asOf(long number) {
-        return new StoredParts() {
-            /** What was asked for by itself last: the same is asked for while it is read, told and written. */
-            private final Map<String, ObjectNode> latest = Collections.synchronizedMap(new LinkedHashMap<>() {
-                private static final long serialVersionUID = 1;
+        return new StoredBodies(this, number);
+    }
 
-                @Override
-                protected boolean removeEldestEntry(Map.Entry<String, ObjectNode> eldest) {
-                    return size() > LATEST;
-                }
-            });
-
-            @Override
-            public ObjectNode body(Section section, String key) {
-                return latest.computeIfAbsent(
-                        section + " " + key, k -> bodies(section, List.of(key)).get(key));
-            }
-
-            @Override
-            public Map<String, ObjectNode> bodies(Section section, Collection<String> keys) {
-                if (keys.isEmpty()) return Map.of();
-                Map<String, ObjectNode> bodies = database.read(on -> on
-                        .select(Schema.KEY, Schema.BODY)
-                        .from(Schema.PART)
-                        .where(Schema.SECTION.eq(section.member()), isAmong(keys), Schema.holdingAt(number))
-                        .fetch()
-                        .stream()
-                        .collect(Collectors.toMap(row -> Text.read(row.value1()), row ->
-                                (ObjectNode) Json.read(row.value2().data()))));
-                for (String key : keys)
-                    if (!bodies.containsKey(key))
-                        throw new IllegalStateException("The store lacks " + section + " " + key);
-                return bodies;
-            }
-        };
+    /** The bodies of parts of a section as they stood after a change, by key; those that did not stand then are left out. */
+    Map<String, ObjectNode> bodies(Section section, Collection<String> keys, long number) {
+        return database.read(on -> on
+                .select(Schema.KEY, Schema.BODY)
+                .from(Schema.PART)
+                .where(Schema.SECTION.eq(section.member()), isAmong(keys), Schema.holdingAt(number))
+                .fetch()
+                .stream()
+                .collect(Collectors.toMap(row -> Text.read(row.value1()), row ->
+                        (ObjectNode) Json.read(row.value2().data()))));
     }
 
     /**
@@ -201,7 +178,7 @@ public final class PartTable {
             FutureTask<Long> written = new FutureTask<>(() -> {
                 try (OutputStream out = new BufferedOutputStream(pipe, PIPE)) {
                     return database.readAtOnce(tx -> {
-                        Export.write(tx, out, Schema.holdingAt(number), false);
+                        Export.write(tx, out, Schema.holdingAt(number), EnumSet.of(Section.ACCOUNTS, Section.GROUPS));
                         return number;
                     });
                 }
@@ -210,8 +187,11 @@ public final class PartTable {
                     new FutureTask<>(() -> database.readAtOnce(tx -> SeatTable.all(tx, number)));
             new Thread(written, "reading the store").start();
             new Thread(held, "reading the ledger").start();
-            try {
-                Estate estate = EstateReader.read(in).estate();
+            try (StoredTexts accounts = new StoredTexts(database, Section.ACCOUNTS, Schema.holdingAt(number));
+                    StoredTexts groups = new StoredTexts(database, Section.GROUPS, Schema.holdingAt(number))) {
+                Estate estate = EstateReader.read(in, accounts, groups).estate();
+                accounts.check();
+                groups.check();
                 return new Stored(written.get(), estate.withHolders(held.get()));
             } catch (InvalidEstate cutShort) {
                 // Where writing failed the reader finds a file that ends too early; the failure of the writer is the
@@ -250,7 +230,7 @@ public final class PartTable {
     public long export(OutputStream to, long asOf) throws IOException {
         return database.readAtOnce(tx -> {
             long number = Math.min(asOf, Journal.latest(tx));
-            Export.write(tx, to, Schema.holdingAt(number), true);
+            Export.write(tx, to, Schema.holdingAt(number));
             return number;
         });
     }
@@ -327,8 +307,7 @@ public final class PartTable {
             throws BaseMoved {
         return journal.append(request, base, entry, (tx, number) -> {
             Database.takeYourTime(tx);
-            tx.execute(
-                    "create temporary table incoming (section text, key text, since bigint, body json) on commit drop");
+            tx.execute("create temporary table incoming (like part including compression) on commit drop");
             insert(tx, Schema.INCOMING, number, parts);
             tx.execute("create index on incoming (section, key)");
             tx.execute("analyze incoming");

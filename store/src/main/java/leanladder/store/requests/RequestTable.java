@@ -103,9 +103,9 @@ public final class RequestTable {
         return list(open(), Schema.ID.asc(), most);
     }
 
-    /** All of them, the newest first. */
-    public List<FeatureRequest> latest(int most) {
-        return list(DSL.noCondition(), Schema.ID.desc(), most);
+    /** All that were made before the one of an id, the newest first. */
+    public List<FeatureRequest> before(long id, int most) {
+        return list(Schema.ID.lt(id), Schema.ID.desc(), most);
     }
 
     /** Those of an account, the newest first. */

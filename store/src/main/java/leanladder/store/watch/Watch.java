@@ -16,12 +16,25 @@ import org.slf4j.LoggerFactory;
 /**
  * Listens to what any server on the same database publishes and drafts, on a connection and a thread of its own; lost connections
  * are made again. The same connection holds the lock by which one server among all does what time brings: when that server dies
- * PostgreSQL drops its connection, and another takes the lock at its next look, within a second.
+ * PostgreSQL drops its connection, and another takes the lock at its next look, within a second. A server that is there and does
+ * nothing, because its machine is overwhelmed or it was paused, holds the lock as well; it is noticed by its silence, and another
+ * has PostgreSQL drop its connection.
  */
 public final class Watch implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Watch.class);
     private static final long CLOCK_LOCK = 0xc10c2;
     private static final int LOOK_MILLIS = 500;
+    private static final long BEAT = TimeUnit.SECONDS.toNanos(1);
+    /** How long the holder of the clock may be silent before it is taken from it. */
+    private static final int SILENT_SECONDS = 4;
+
+    private static final String TAKE = "select pg_try_advisory_lock(?)";
+    private static final String END_THE_SILENT =
+            "select pg_terminate_backend(held.pid) from pg_locks held join pg_stat_activity holder using (pid)"
+                    + " where held.locktype = 'advisory' and held.granted and held.objsubid = 1"
+                    + " and held.database = (select oid from pg_database where datname = current_database())"
+                    + " and held.classid::bigint << 32 | held.objid::bigint = ?"
+                    + " and holder.state_change < clock_timestamp() - make_interval(secs => " + SILENT_SECONDS + ")";
     private static final long PAUSE = TimeUnit.MILLISECONDS.toNanos(250);
 
     /** Who is told; on the watch's own thread, one after the other. */
@@ -77,12 +90,17 @@ public final class Watch implements AutoCloseable {
         }
         PGConnection heard = connection.unwrap(PGConnection.class);
         listener.connected();
+        long spoke = System.nanoTime();
         while (!closed) {
             if (!holdsClock) holdsClock = takesClock(connection);
             PGNotification[] notifications = heard.getNotifications(LOOK_MILLIS);
-            if (notifications == null || notifications.length == 0) {
+            boolean none = notifications == null || notifications.length == 0;
+            // However much there is to hear, the others notice by this that the server is well.
+            if (none || System.nanoTime() - spoke > BEAT) {
                 if (!connection.isValid(2)) throw new SQLException("The connection is gone");
-            } else for (PGNotification n : notifications) tell(n.getName(), Long.parseLong(n.getParameter()));
+                spoke = System.nanoTime();
+            }
+            if (!none) for (PGNotification n : notifications) tell(n.getName(), Long.parseLong(n.getParameter()));
             safely(listener::looked);
         }
     }
@@ -103,11 +121,18 @@ public final class Watch implements AutoCloseable {
     }
 
     private static boolean takesClock(Connection connection) throws SQLException {
-        try (PreparedStatement ask = connection.prepareStatement("select pg_try_advisory_lock(?)")) {
+        if (says(connection, TAKE)) return true;
+        if (says(connection, END_THE_SILENT))
+            LOG.warn("The server that held the clock was silent for {} s; it is taken from it", SILENT_SECONDS);
+        return false;
+    }
+
+    /** What a question about the lock of the clock is answered; false where there is no answer. */
+    private static boolean says(Connection connection, String question) throws SQLException {
+        try (PreparedStatement ask = connection.prepareStatement(question)) {
             ask.setLong(1, CLOCK_LOCK);
             try (ResultSet answer = ask.executeQuery()) {
-                answer.next();
-                return answer.getBoolean(1);
+                return answer.next() && answer.getBoolean(1);
             }
         }
     }

@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import ch.qos.logback.classic.LoggerContext;
 import ch.qos.logback.classic.joran.JoranConfigurator;
+import ch.qos.logback.classic.util.LogbackMDCAdapter;
 import ch.qos.logback.core.status.NopStatusListener;
 import java.nio.file.Files;
 import java.nio.file.Path;
@@ -25,6 +26,7 @@ class LogTest {
 
     private Logger logger(String format) throws Exception {
         LoggerContext context = new LoggerContext();
+        context.setMDCAdapter(new LogbackMDCAdapter());
         context.getStatusManager().add(new NopStatusListener());
         context.putProperty("ladder.log", dir.resolve("server.log").toString());
         JoranConfigurator configurator = new JoranConfigurator();

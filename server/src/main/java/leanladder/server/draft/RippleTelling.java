@@ -2,6 +2,7 @@ package leanladder.server.draft;
 
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -124,6 +125,11 @@ public record RippleTelling(Ripple ripple, Instant at) {
                 .filter(keys -> keys.size() <= MOST_TOUCHES)
                 .map(keys -> keys.stream().sorted().toList());
         return Answers.MAPPER.valueToTree(new KeptRipple(summary(), touches));
+    }
+
+    /** The summary in what the journal keeps. */
+    public static JsonNode summary(JsonNode journalled) {
+        return ((ObjectNode) journalled.deepCopy()).without("touches");
     }
 
     static CountedMove counted(Ripple.Move move, Wording wording) {

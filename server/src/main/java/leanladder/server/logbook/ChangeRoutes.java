@@ -46,7 +46,7 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
             @JsonUnwrapped Receipt receipt,
             List<JsonNode> edits,
             List<String> words,
-            Optional<@Shape("KeptRipple") JsonNode> ripple) {}
+            Optional<@Shape("RippleSummary") JsonNode> ripple) {}
 
     /** The edits that take a change back, on the base of that change. */
     public record InverseEdits(long base, List<@Shape("Edit") JsonNode> edits) {}
@@ -84,7 +84,10 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
         List<String> words = new ArrayList<>();
         found.words().forEach(w -> words.add(w.asText()));
         return Answer.of(new PublishedChange(
-                Receipt.of(found), edits, words, Optional.of(found.ripple()).filter(r -> r.has("accounts"))));
+                Receipt.of(found),
+                edits,
+                words,
+                Optional.of(found.ripple()).filter(r -> r.has("accounts")).map(RippleTelling::summary)));
     }
 
     private Answer inverse(Call call) {

@@ -189,6 +189,17 @@ final class Mask {
         return moved;
     }
 
+    /** Whether every policy reaches whom it reached, in the same way. */
+    boolean leavesReach() {
+        return before.estate().policies() == after.estate().policies()
+                && footprint.policies().isEmpty()
+                && footprint.catalogue().isEmpty()
+                && groups.isEmpty()
+                && moved.isEmpty()
+                && !footprint.tree()
+                && workspaces.isEmpty();
+    }
+
     RoaringBitmap accounts() {
         return accounts;
     }

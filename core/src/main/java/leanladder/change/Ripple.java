@@ -10,11 +10,13 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
+import java.util.function.Function;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
 import leanladder.change.overlay.Footprint;
 import leanladder.estate.Plan;
+import leanladder.resolve.ClimbedColumns;
 import leanladder.resolve.Column;
 import leanladder.resolve.Ground;
 import leanladder.resolve.Outcome;
@@ -52,6 +54,9 @@ public final class Ripple {
 
     /** How one setting comes out otherwise. */
     private record Alteration(List<Move> moves, List<Block> blocks, RoaringBitmap decidedElsewhere) {}
+
+    /** Accounts up to which it is quicker to climb for each. */
+    private static final int FEW = 32;
 
     private final Ground before;
     private final Ground after;
@@ -193,14 +198,28 @@ public final class Ripple {
 
     private void compareAll(RoaringBitmap was, RoaringBitmap is, Set<String> keys) {
         if (was.isEmpty() && is.isEmpty()) return;
-        Solution old = Solution.among(was, before, question, seatsBefore);
-        Solution fresh = Solution.among(is, after, question, seatsAfter);
+        Function<String, Column> old;
+        Function<String, Column> fresh;
+        if (was.getCardinality() <= FEW && was.equals(is) && mask.leavesReach()) {
+            ClimbedColumns climbed = new ClimbedColumns(was, before, question, seatsBefore);
+            old = climbed::column;
+            fresh = climbed.after(after, seatsAfter)::column;
+        } else {
+            old = columns(was, before, seatsBefore);
+            fresh = columns(is, after, seatsAfter);
+        }
         for (Setting setting : before.estate().catalogue().withDependents(keys)) {
-            Alteration alteration = compare(setting, old.column(setting.key()), fresh.column(setting.key()));
+            Alteration alteration = compare(setting, old.apply(setting.key()), fresh.apply(setting.key()));
             boolean none =
                     alteration.moves.isEmpty() && alteration.blocks.isEmpty() && alteration.decidedElsewhere.isEmpty();
             if (!none) alterations.put(setting, alteration);
         }
+    }
+
+    private Function<String, Column> columns(RoaringBitmap accounts, Ground ground, Entitlements seats) {
+        return accounts.getCardinality() > FEW
+                ? Solution.among(accounts, ground, question, seats)::column
+                : new ClimbedColumns(accounts, ground, question, seats)::column;
     }
 
     private void sumUp() {
@@ -238,6 +257,7 @@ public final class Ripple {
      * seats can pass on by them later.
      */
     public Set<String> keysAtAnyTime() {
+        if (mask.plans().isEmpty()) return touchedKeys;
         Set<String> keys = withDependents(mask.settingsAskingFor(mask.components()));
         keys.addAll(touchedKeys);
         return keys;

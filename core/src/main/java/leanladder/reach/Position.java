@@ -37,6 +37,18 @@ public final class Position {
         this.groupPaths = groupPaths(directory, account.id());
     }
 
+    private Position(Position same, Account account) {
+        this.account = account;
+        this.depthOfUnit.putAll(same.depthOfUnit);
+        this.root = same.root;
+        this.groupPaths = same.groupPaths;
+    }
+
+    /** The position of the account once something else of it has been altered: it stands where it did. */
+    public Position as(Account altered) {
+        return new Position(this, altered);
+    }
+
     /** Level by level outwards, so that the first path to reach a group is a shortest one; the least of those is kept. */
     private static Map<String, List<String>> groupPaths(Directory directory, String account) {
         Map<String, List<String>> paths = new LinkedHashMap<>();

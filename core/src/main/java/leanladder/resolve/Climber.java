@@ -71,6 +71,25 @@ public final class Climber {
         this.gates = new Gates(ground, question, entitlements, position, this::valueInForce);
     }
 
+    private Climber(Climber before, Ground ground, Entitlements entitlements, Account account) {
+        this.ground = ground;
+        this.question = before.question;
+        this.account = account;
+        this.position = before.position.as(account);
+        this.touched = before.touched;
+        this.ways = before.ways;
+        this.waysInWorkspace = before.waysInWorkspace;
+        this.gates = new Gates(ground, question, entitlements, position, this::valueInForce);
+    }
+
+    /**
+     * The same question about the account after edits that alter no policy, and neither a group nor a unit; what the policies reach is found
+     * once for both. Neither is to be used by another thread than the other.
+     */
+    Climber after(Ground edited, Entitlements entitlements, Account account) {
+        return new Climber(this, edited, entitlements, account);
+    }
+
     /** The settings whose outcomes depend on the workspace, when the question names none. */
     public static Set<String> touched(Ground ground, Question question) {
         return question.workspace().isEmpty() ? ground.touchedByWorkspaces(question.at()) : Set.of();

@@ -4,8 +4,11 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Random;
 import java.util.TreeSet;
 import java.util.stream.Stream;
 import leanladder.RandomEstate;
@@ -15,6 +18,7 @@ import leanladder.estate.Estate;
 import leanladder.seat.Entitlements;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
+import org.roaringbitmap.RoaringBitmap;
 
 class AgreementTest {
     @Property(tries = 1000)
@@ -22,6 +26,34 @@ class AgreementTest {
         Ground ground = new Ground(RandomEstate.read(RandomEstate.json(seed)));
         for (Instant at : instants(ground.estate()))
             for (Optional<String> workspace : workspaces(ground.estate())) compare(ground, new Question(at, workspace));
+    }
+
+    @Property(tries = 300)
+    void theColumnsOfSomeAreTheSameClimbedOrSolved(@ForAll long seed) {
+        Ground ground = new Ground(RandomEstate.read(RandomEstate.json(seed)));
+        Random random = new Random(seed);
+        RoaringBitmap some = new RoaringBitmap();
+        ground.directory().active().forEach((int account) -> {
+            if (random.nextBoolean()) some.add(account);
+        });
+        for (Optional<String> workspace : workspaces(ground.estate())) {
+            Question question = new Question(RandomEstate.NOW, workspace);
+            Solution solved = Solution.among(some, ground, question, ground.seats(question.at()));
+            ClimbedColumns climbed = new ClimbedColumns(some, ground, question, ground.seats(question.at()));
+            for (String key : ground.estate().catalogue().settings().keySet())
+                assertThat(shares(climbed.column(key)))
+                        .as("%s at %s", key, question)
+                        .isEqualTo(shares(solved.column(key)));
+        }
+    }
+
+    private static Map<Outcome, RoaringBitmap> shares(Column column) {
+        Map<Outcome, RoaringBitmap> shares = new HashMap<>();
+        for (Share<Outcome> share : column.shares()) {
+            assertThat(share.accounts().isEmpty()).isFalse();
+            assertThat(shares.put(share.what(), share.accounts())).isNull();
+        }
+        return shares;
     }
 
     private static void compare(Ground ground, Question question) {

@@ -25,7 +25,7 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
     private static final Duration REQUESTS_KEPT = Duration.ofDays(2);
     private static final Duration TIDIED = Duration.ofHours(1);
     private static final int REST = 4;
-    private static final Duration LONGEST_REST = Duration.ofSeconds(1);
+    private static final Duration LONGEST_REST = Duration.ofSeconds(4);
 
     private final Store store;
     private final Timeline timeline;

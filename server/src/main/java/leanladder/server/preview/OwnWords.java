@@ -24,18 +24,19 @@ import leanladder.store.journal.Change;
 /**
  * Publishes what people say. A word that comes alone is a change of its own; those that come while another is stored wait for it and
  * are published together, as one change, so that many people can answer at once. Whoever comes first publishes for all who wait; where
- * the last ones were many, for a moment it lets more come.
+ * many came lately, it lets as many come again for a moment.
  */
 final class OwnWords {
     private static final int MOST_TOGETHER = 500;
-    private static final Duration GATHERED = Duration.ofMillis(4);
+    private static final Duration GATHERED = Duration.ofMillis(12);
+    private static final Duration LOOK = Duration.ofMillis(1);
 
     private final Timeline timeline;
     private final Publisher publisher;
     private final ConcurrentLinkedQueue<Said> waiting = new ConcurrentLinkedQueue<>();
     private final ReentrantLock turn = new ReentrantLock();
-    /** Whether more than one word was published the last time; read and written in turn. */
-    private boolean crowded;
+    /** How many were published the last time, or came meanwhile; read and written in turn. */
+    private int lately;
 
     OwnWords(Timeline timeline, Publisher publisher) {
         this.timeline = timeline;
@@ -59,8 +60,10 @@ final class OwnWords {
         turn.lock();
         try {
             while (!mine.done.isDone()) {
-                if (crowded) LockSupport.parkNanos(GATHERED.toNanos());
-                together(taken());
+                gather();
+                List<Said> all = taken();
+                together(all);
+                lately = all.size() + waiting.size();
             }
         } finally {
             turn.unlock();
@@ -73,11 +76,17 @@ final class OwnWords {
         }
     }
 
+    /** Where many came lately, waits for as many to come again, but not for long. */
+    private void gather() {
+        long until = System.nanoTime() + GATHERED.toNanos();
+        while (lately > 1 && waiting.size() < lately && System.nanoTime() < until)
+            LockSupport.parkNanos(LOOK.toNanos());
+    }
+
     /** All who wait, but for those beyond what is published at once, who keep their turn. */
     private List<Said> taken() {
         List<Said> taken = new ArrayList<>();
         for (Said next; taken.size() < MOST_TOGETHER && (next = waiting.poll()) != null; ) taken.add(next);
-        crowded = taken.size() > 1;
         return taken;
     }
 

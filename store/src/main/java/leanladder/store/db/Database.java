@@ -268,11 +268,15 @@ public final class Database implements AutoCloseable {
     }
 
     private static long write(DSLContext tx, Request request, Writing writing) throws Exception {
-        for (Request one : request.all()) {
-            lock(tx, one.key());
-            Optional<Long> before = reference(tx, one.key());
-            if (before.isPresent()) throw new Repeated(one.key(), before.get());
-        }
+        String[] keys = request.all().stream().map(Request::key).toArray(String[]::new);
+        lock(tx, keys);
+        var before = tx.select(Schema.KEY, Schema.REFERENCE)
+                .from(Schema.REQUEST)
+                .where(Schema.KEY.in(keys))
+                .limit(1)
+                .fetchOptional();
+        if (before.isPresent())
+            throw new Repeated(before.get().value1(), before.get().value2());
         long reference = writing.with(tx);
         var rows = tx.insertInto(Schema.REQUEST)
                 .columns(Schema.KEY, Schema.ACTOR, Schema.FINGERPRINT, Schema.AT, Schema.REFERENCE);
@@ -282,8 +286,9 @@ public final class Database implements AutoCloseable {
         return reference;
     }
 
-    private static void lock(DSLContext tx, String key) {
-        tx.execute("select pg_advisory_xact_lock(hashtextextended(?, 0))", key);
+    /** Waits for whoever carries out requests with these keys, one after the other in their order. */
+    private static void lock(DSLContext tx, String... keys) {
+        tx.execute("select pg_advisory_xact_lock(hashtextextended(k, 0)) from unnest(?) as k", (Object) keys);
     }
 
     private static Optional<Long> reference(DSLContext on, String key) {

@@ -17,6 +17,7 @@ import org.jooq.Condition;
 import org.jooq.DSLContext;
 import org.jooq.JSON;
 import org.jooq.Record;
+import org.jooq.Record2;
 import org.jooq.SelectConditionStep;
 import org.jooq.impl.DSL;
 
@@ -121,14 +122,21 @@ public final class Journal {
         try {
             return database.write(request, tx -> {
                 tx.execute("select pg_advisory_xact_lock(?)", LOCK);
-                long latest = latest(tx);
+                var last = tx.select(Schema.NUMBER, Schema.AT)
+                        .from(Schema.CHANGE)
+                        .orderBy(Schema.NUMBER.desc())
+                        .limit(1)
+                        .fetchOptional();
+                long latest = last.map(Record2::value1).orElse(0L);
                 if (latest != base) throw new BaseMoved(base, latest);
+                Instant notBefore = last.map(l -> l.value2().toInstant()).orElse(Instant.MIN);
+                Instant written = entry.at().truncatedTo(ChronoUnit.MICROS);
                 long number = latest + 1;
                 tx.insertInto(Schema.CHANGE)
                         .columns(Schema.CHANGE_COLUMNS)
                         .values(
                                 number,
-                                Schema.micros(notBefore(tx, latest, entry.at())),
+                                Schema.micros(written.isBefore(notBefore) ? notBefore : written),
                                 entry.author(),
                                 entry.proven(),
                                 entry.note(),
@@ -149,16 +157,5 @@ public final class Journal {
             if (e.getCause() instanceof BaseMoved moved) throw moved;
             throw e;
         }
-    }
-
-    private static Instant notBefore(DSLContext tx, long latest, Instant at) {
-        Instant written = at.truncatedTo(ChronoUnit.MICROS);
-        return tx.select(Schema.AT)
-                .from(Schema.CHANGE)
-                .where(Schema.NUMBER.eq(latest))
-                .fetchOptional(Schema.AT)
-                .map(OffsetDateTime::toInstant)
-                .filter(last -> last.isAfter(written))
-                .orElse(written);
     }
 }

@@ -1,0 +1,58 @@
+package leanladder.resolve;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Set;
+import leanladder.catalogue.Setting;
+import leanladder.seat.Entitlements;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * The columns of settings for a few accounts, for each of which the ladder is climbed: the same as {@link Solution#among}, which first
+ * finds whom every policy reaches, and so costs less only where the accounts are many. Not safe for use by several threads.
+ */
+public final class ClimbedColumns {
+    private record Climbing(int account, Climber climber) {}
+
+    private final Ground ground;
+    private final List<Climbing> all;
+
+    private ClimbedColumns(Ground ground, List<Climbing> all) {
+        this.ground = ground;
+        this.all = all;
+    }
+
+    /** @param among numbers of active accounts */
+    public ClimbedColumns(RoaringBitmap among, Ground ground, Question question, Entitlements entitlements) {
+        this(ground, new ArrayList<>());
+        among.forEach((int account) -> all.add(new Climbing(
+                account,
+                new Climber(ground, question, entitlements, ground.directory().account(account), Set.of()))));
+    }
+
+    /** The same after edits that alter no policy, and neither a group nor a unit nor who is active. */
+    public ClimbedColumns after(Ground edited, Entitlements entitlements) {
+        return new ClimbedColumns(
+                edited,
+                all.stream()
+                        .map(one -> new Climbing(
+                                one.account,
+                                one.climber.after(
+                                        edited, entitlements, edited.directory().account(one.account))))
+                        .toList());
+    }
+
+    /** The outcomes of a setting of the catalogue; whether they depend on the workspace is not told. A climb for each account. */
+    public Column column(String key) {
+        Setting setting = ground.estate().catalogue().setting(key).orElseThrow();
+        Map<Outcome, RoaringBitmap> shares = new LinkedHashMap<>();
+        for (Climbing one : all)
+            shares.computeIfAbsent(one.climber.outcome(setting), o -> new RoaringBitmap())
+                    .add(one.account);
+        return new Column(shares.entrySet().stream()
+                .map(s -> new Share<>(s.getKey(), s.getValue()))
+                .toList());
+    }
+}

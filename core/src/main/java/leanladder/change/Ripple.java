@@ -123,17 +123,18 @@ public final class Ripple {
         this.ledger = ledger;
         seatsAfter = seatsBefore.with(
                 after.estate(), after.directory(), ledger, question.at(), mask.plans(), mask.accounts());
-        RoaringBitmap accounts = mask.accounts().clone();
+        RoaringBitmap passed = new RoaringBitmap();
+        Set<String> carried = passOn(passed);
         Set<String> keys = new HashSet<>(mask.settings());
-        passOn(accounts, keys);
-        touched = accounts;
+        keys.addAll(carried);
+        touched = RoaringBitmap.or(mask.accounts(), passed);
         touchedKeys = withDependents(keys);
         RoaringBitmap asked = asked();
         RoaringBitmap was = RoaringBitmap.and(asked, before.directory().active());
         RoaringBitmap is = RoaringBitmap.and(asked, after.directory().active());
         leaving = RoaringBitmap.andNot(was, is);
         joining = RoaringBitmap.andNot(is, was);
-        compareAll(was, is, keys);
+        compareAll(was, is, keys, question.workspace().isPresent() ? key -> asked : touchedIn(passed, carried));
         sumUp();
     }
 
@@ -157,7 +158,7 @@ public final class Ripple {
         RoaringBitmap asked = asked();
         asked.and(after.directory().active());
         asked.and(before.directory().active());
-        compareAll(asked, asked, settings);
+        compareAll(asked, asked, settings, key -> asked);
         sumUp();
     }
 
@@ -196,17 +197,27 @@ public final class Ripple {
         return asked;
     }
 
-    private void compareAll(RoaringBitmap was, RoaringBitmap is, Set<String> keys) {
+    /** Who is touched in a setting: whoever only gets or loses a seat, in nothing but what it carries. */
+    private Function<String, RoaringBitmap> touchedIn(RoaringBitmap passed, Set<String> carried) {
+        Set<String> edited = withDependents(mask.settings());
+        Set<String> seated = withDependents(carried);
+        return key -> {
+            if (!edited.contains(key)) return passed;
+            return seated.contains(key) ? touched : mask.accounts();
+        };
+    }
+
+    /** @param whom who is touched in a setting */
+    private void compareAll(
+            RoaringBitmap was, RoaringBitmap is, Set<String> keys, Function<String, RoaringBitmap> whom) {
         if (was.isEmpty() && is.isEmpty()) return;
-        Function<String, Column> old;
-        Function<String, Column> fresh;
+        Function<String, Column> old = columns(was, before, seatsBefore, whom);
+        Function<String, Column> fresh = columns(is, after, seatsAfter, whom);
         if (was.getCardinality() <= FEW && was.equals(is) && mask.leavesReach()) {
             ClimbedColumns climbed = new ClimbedColumns(was, before, question, seatsBefore);
-            old = climbed::column;
-            fresh = climbed.after(after, seatsAfter)::column;
-        } else {
-            old = columns(was, before, seatsBefore);
-            fresh = columns(is, after, seatsAfter);
+            ClimbedColumns again = climbed.after(after, seatsAfter);
+            old = key -> climbed.column(key, whom.apply(key));
+            fresh = key -> again.column(key, whom.apply(key));
         }
         for (Setting setting : before.estate().catalogue().withDependents(keys)) {
             Alteration alteration = compare(setting, old.apply(setting.key()), fresh.apply(setting.key()));
@@ -216,10 +227,11 @@ public final class Ripple {
         }
     }
 
-    private Function<String, Column> columns(RoaringBitmap accounts, Ground ground, Entitlements seats) {
-        return accounts.getCardinality() > FEW
-                ? Solution.among(accounts, ground, question, seats)::column
-                : new ClimbedColumns(accounts, ground, question, seats)::column;
+    private Function<String, Column> columns(
+            RoaringBitmap accounts, Ground ground, Entitlements seats, Function<String, RoaringBitmap> whom) {
+        if (accounts.getCardinality() > FEW) return Solution.among(accounts, ground, question, seats)::column;
+        ClimbedColumns climbed = new ClimbedColumns(accounts, ground, question, seats);
+        return key -> climbed.column(key, whom.apply(key));
     }
 
     private void sumUp() {
@@ -273,8 +285,9 @@ public final class Ripple {
                 .holding(after.estate().workspace(workspace).orElseThrow().members());
     }
 
-    private void passOn(RoaringBitmap accounts, Set<String> keys) {
-        if (seatsBefore == seatsAfter) return;
+    /** Puts those who get or lose what a seat carries into a set; gives the settings that ask for that. */
+    private Set<String> passOn(RoaringBitmap accounts) {
+        if (seatsBefore == seatsAfter) return Set.of();
         Set<String> touched = new HashSet<>();
         for (String id : new TreeSet<>(mask.plans())) {
             Optional<Allocation> old = seatsBefore.allocation(id);
@@ -298,7 +311,7 @@ public final class Ripple {
                 touched.add(component);
             }
         }
-        if (!touched.isEmpty()) keys.addAll(mask.settingsAskingFor(touched));
+        return touched.isEmpty() ? Set.of() : mask.settingsAskingFor(touched);
     }
 
     private static int waiting(Allocation allocation) {

@@ -44,13 +44,18 @@ public final class ClimbedColumns {
                         .toList());
     }
 
-    /** The outcomes of a setting of the catalogue; whether they depend on the workspace is not told. A climb for each account. */
-    public Column column(String key) {
+    /**
+     * The outcomes of a setting of the catalogue; whether they depend on the workspace is not told. A climb for each account.
+     *
+     * @param whom of the accounts, those who are looked at
+     */
+    public Column column(String key, RoaringBitmap whom) {
         Setting setting = ground.estate().catalogue().setting(key).orElseThrow();
         Map<Outcome, RoaringBitmap> shares = new LinkedHashMap<>();
         for (Climbing one : all)
-            shares.computeIfAbsent(one.climber.outcome(setting), o -> new RoaringBitmap())
-                    .add(one.account);
+            if (whom.contains(one.account))
+                shares.computeIfAbsent(one.climber.outcome(setting), o -> new RoaringBitmap())
+                        .add(one.account);
         return new Column(shares.entrySet().stream()
                 .map(s -> new Share<>(s.getKey(), s.getValue()))
                 .toList());

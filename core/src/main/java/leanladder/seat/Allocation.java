@@ -2,11 +2,11 @@ package leanladder.seat;
 
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Arrays;
 import java.util.BitSet;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
-import java.util.PriorityQueue;
 import leanladder.document.CodePointOrder;
 import leanladder.estate.Account;
 import leanladder.estate.Plan;
@@ -24,6 +24,9 @@ import org.roaringbitmap.RoaringBitmap;
  * first. Only the class in which the seats run out has to be put in order to know who is seated.
  */
 public final class Allocation {
+    /** Of how many accounts one is to be few. */
+    private static final int FEW_OF = 64;
+
     private final Plan plan;
     private final Page page;
     private final Instant at;
@@ -94,8 +97,8 @@ public final class Allocation {
             int left = Math.max(0, count - pool.getCardinality());
             RoaringBitmap waited = RoaringBitmap.andNot(RoaringBitmap.andNot(next, accounts), pool);
             pool.or(RoaringBitmap.and(next, accounts));
-            pool.or(utmost(waited, left, Comparator.naturalOrder()));
-            pool.andNot(utmost(pool, pool.getCardinality() - count, Comparator.reverseOrder()));
+            pool.or(first(waited, left));
+            pool.andNot(utmost(pool, pool.getCardinality() - count, true));
             return pool;
         });
     }
@@ -106,22 +109,6 @@ public final class Allocation {
         RoaringBitmap patched = RoaringBitmap.andNot(before, was);
         patched.or(fresh);
         return patched;
-    }
-
-    /** So many of these accounts, the first ones in an order of the ranks by start. Linear in the accounts, for few of them. */
-    private RoaringBitmap utmost(RoaringBitmap accounts, int count, Comparator<Integer> order) {
-        RoaringBitmap utmost = new RoaringBitmap();
-        if (count == 0) return utmost;
-        int[] rank = directory.startRank();
-        PriorityQueue<Integer> kept =
-                new PriorityQueue<>(Comparator.comparing((Integer n) -> rank[n], order.reversed()));
-        accounts.forEach((int n) -> {
-            if (kept.size() == count && order.compare(rank[n], rank[kept.peek()]) >= 0) return;
-            kept.add(n);
-            if (kept.size() > count) kept.poll();
-        });
-        kept.forEach(utmost::add);
-        return utmost;
     }
 
     /**
@@ -251,17 +238,35 @@ public final class Allocation {
 
     /** So many of these accounts, those that started first. */
     private RoaringBitmap first(RoaringBitmap accounts, int count) {
-        RoaringBitmap first = new RoaringBitmap();
+        return utmost(accounts, count, false);
+    }
+
+    /** So many of these accounts, those that started first or last. Few are put in order; for many, all are gone over by their start. */
+    private RoaringBitmap utmost(RoaringBitmap accounts, int count, boolean last) {
+        RoaringBitmap utmost = new RoaringBitmap();
+        if (count <= 0) return utmost;
+        int[] order = directory.byStart();
+        boolean few = accounts.getCardinality() < order.length / FEW_OF;
+        if (few) order = inOrder(accounts.toArray());
         // A plain row of bits is looked into a million times more quickly than a compressed one.
-        BitSet among = BitSetUtil.bitsetOf(accounts);
+        BitSet among = few ? new BitSet() : BitSetUtil.bitsetOf(accounts);
         int left = count;
-        for (int n : directory.byStart()) {
-            if (left == 0) break;
-            if (!among.get(n)) continue;
-            first.add(n);
+        for (int i = 0; i < order.length && left > 0; i++) {
+            int n = order[last ? order.length - 1 - i : i];
+            if (!few && !among.get(n)) continue;
+            utmost.add(n);
             left--;
         }
-        return first;
+        return utmost;
+    }
+
+    /** These numbers by the start of their accounts. */
+    private int[] inOrder(int[] numbers) {
+        int[] rank = directory.startRank();
+        long[] keyed = new long[numbers.length];
+        for (int i = 0; i < keyed.length; i++) keyed[i] = (long) rank[numbers[i]] << Integer.SIZE | numbers[i];
+        Arrays.sort(keyed);
+        return Arrays.stream(keyed).mapToInt(k -> (int) k).toArray();
     }
 
     private List<Account> inOrder(RoaringBitmap accounts) {

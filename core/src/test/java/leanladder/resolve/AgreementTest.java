@@ -41,7 +41,7 @@ class AgreementTest {
             Solution solved = Solution.among(some, ground, question, ground.seats(question.at()));
             ClimbedColumns climbed = new ClimbedColumns(some, ground, question, ground.seats(question.at()));
             for (String key : ground.estate().catalogue().settings().keySet())
-                assertThat(shares(climbed.column(key)))
+                assertThat(shares(climbed.column(key, some)))
                         .as("%s at %s", key, question)
                         .isEqualTo(shares(solved.column(key)));
         }

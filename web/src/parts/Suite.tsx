@@ -3,6 +3,9 @@ import { Link, useNavigate } from 'react-router';
 import { account, useQuestion, writeQuestion } from '../question/question';
 import { useSession } from './queries';
 
+/** After how long a page that says nothing counts as away. */
+const SILENT_MS = 8000;
+
 /** What the address of a ladder says where their page stands beside it. */
 const BESIDE = '?theirs=1';
 
@@ -62,6 +65,8 @@ export function TheirPage(props: {
   const navigate = useNavigate();
   const frame = useRef<HTMLIFrameElement>(null);
   const [missing, setMissing] = useState<Control[]>([]);
+  const [attempt, setAttempt] = useState(0);
+  const [silent, setSilent] = useState(false);
   const { onShown, who } = props;
   const ladder = useCallback(
     (key: string) =>
@@ -69,8 +74,10 @@ export function TheirPage(props: {
     [question, who],
   );
   useEffect(() => {
+    const away = window.setTimeout(() => setSilent(true), SILENT_MS);
     const hear = (event: MessageEvent<Told>) => {
       if (event.origin !== suite || event.source !== frame.current?.contentWindow) return;
+      window.clearTimeout(away);
       if (event.data.kind === 'suite-ask' && event.data.key) void navigate(ladder(event.data.key));
       if (event.data.kind === 'suite-page') {
         const { app = '', controls = [] } = event.data;
@@ -79,8 +86,11 @@ export function TheirPage(props: {
       }
     };
     window.addEventListener('message', hear);
-    return () => window.removeEventListener('message', hear);
-  }, [suite, navigate, ladder, onShown]);
+    return () => {
+      window.clearTimeout(away);
+      window.removeEventListener('message', hear);
+    };
+  }, [suite, navigate, ladder, onShown, attempt]);
   if (!suite) return null;
   const query = new URLSearchParams({ as: props.who, beside: '1' });
   if (props.app) query.set('app', props.app);
@@ -89,12 +99,36 @@ export function TheirPage(props: {
   return (
     <figure className="flex min-h-0 min-w-0 flex-1 flex-col" aria-label={props.title}>
       <figcaption className="text-ink2 pb-1 font-semibold">{props.title}</figcaption>
-      <iframe
-        ref={frame}
-        title={props.title}
-        src={`${suite}/?${query.toString()}`}
-        className="border-line2 min-h-72 w-full flex-1 rounded border"
-      />
+      {silent ? (
+        <div className="border-line2 bg-sheet flex min-h-72 w-full flex-1 flex-col items-center justify-center gap-3 rounded border p-8 text-center">
+          <p role="alert" className="max-w-sm">
+            The suite at {suite.replace(/^https?:\/\//, '')} does not answer. What is in force is on the ladder all the
+            same.
+          </p>
+          <p className="flex items-center gap-3">
+            <button
+              className="button"
+              onClick={() => {
+                setSilent(false);
+                setAttempt(attempt + 1);
+              }}
+            >
+              Try again
+            </button>
+            <Link className="quiet" to={`/ladder${writeQuestion({ ...question, who: account(who), when: undefined })}`}>
+              To the ladder
+            </Link>
+          </p>
+        </div>
+      ) : (
+        <iframe
+          key={attempt}
+          ref={frame}
+          title={props.title}
+          src={`${suite}/?${query.toString()}`}
+          className="border-line2 min-h-72 w-full flex-1 rounded border"
+        />
+      )}
       {missing.length > 0 && (
         <p className="text-ink2 max-h-24 overflow-y-auto pt-1.5 text-[13px]">
           Not there on this page:{' '}

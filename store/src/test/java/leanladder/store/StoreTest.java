@@ -17,9 +17,11 @@ import java.util.Optional;
 import java.util.function.Supplier;
 import leanladder.RandomEstate;
 import leanladder.change.Ripple;
+import leanladder.change.overlay.StoredParts;
 import leanladder.document.Json;
 import leanladder.estate.Estate;
 import leanladder.estate.read.EstateReader;
+import leanladder.estate.read.Section;
 import leanladder.resolve.Ground;
 import leanladder.store.db.Repeated;
 import leanladder.store.db.Request;
@@ -138,6 +140,20 @@ class StoreTest {
         assertThat(export(store).at("/policies/0/name").asText()).isEqualTo("Odd");
         store.parts().publish(request(), 2, entry("gone"), List.of(), List.of(policy), List.of());
         assertThat(export(store)).isEqualTo(least);
+    }
+
+    @Test
+    void whatIsExpectedIsReadAheadAndIsWhatWasStored() throws Exception {
+        ObjectNode estate = RandomEstate.json(7);
+        store.parts().replace(request(), 0, entry("put"), parts(estate).stream(), seats(estate));
+        List<String> ids = new ArrayList<>();
+        estate.get("accounts").forEach(a -> ids.add(a.get("id").asText()));
+        StoredParts stored = store.parts().asOf(1);
+        stored.expect(Section.ACCOUNTS, ids);
+        for (int i = 0; i < ids.size(); i++)
+            assertThat(stored.body(Section.ACCOUNTS, ids.get(i))).isEqualTo(estate.at("/accounts/" + i));
+        assertThat(stored.bodies(Section.ACCOUNTS, ids)).hasSize(ids.size());
+        assertThatThrownBy(() -> stored.body(Section.ACCOUNTS, "nobody")).hasMessageContaining("lacks");
     }
 
     @Test

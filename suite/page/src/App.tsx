@@ -36,6 +36,7 @@ function Door() {
         value={typed}
         onChange={(e) => setTyped(e.target.value)}
       />
+      {typed.trim() === '' && !!found.data?.length && <p className="mt-3 px-3 text-soft">Some of them</p>}
       <ul className="mt-3 grid gap-1">
         {found.data?.map((f) => (
           <li key={f.id}>
@@ -48,7 +49,7 @@ function Door() {
             </button>
           </li>
         ))}
-        {found.data?.length === 0 && <li className="text-soft">Nobody is called “{typed}”.</li>}
+        {found.data?.length === 0 && typed.trim() !== '' && <li className="text-soft">Nobody is called “{typed}”.</li>}
       </ul>
       {found.error && (
         <p role="alert" className="text-mark">

@@ -107,7 +107,8 @@ function Frame({
   const cache = useQueryClient();
   const [signingIn, setSigningIn] = useState(false);
   const apps = useMemo(() => inOrder(catalogue.apps), [catalogue.apps]);
-  const app = here.app || apps[0]?.id || COMING;
+  const known = here.app === COMING || apps.some((a) => a.id === here.app);
+  const app = known ? here.app : (apps[0]?.id ?? COMING);
   useEffect(() => {
     document.title = `${person.name} — simulated suite`;
   }, [person.name]);

@@ -12,6 +12,7 @@ import { Lanes } from './Lanes';
 import { ReleaseSheet } from './ReleaseSheet';
 import { RingSheet } from './RingSheet';
 import { usePreviews, type Previews } from './queries';
+import { inDays } from '../text/dates';
 
 /** Preview rings as lanes, releases moving through them, and what is better known beforehand; what is open stands beside. */
 export function PreviewsView({ session }: { session?: Session }) {
@@ -46,7 +47,7 @@ export function PreviewsView({ session }: { session?: Session }) {
         className={clsx('min-w-0 flex-1 overflow-y-auto px-5 pt-4 pb-8', sheet && 'max-[1023px]:hidden')}
       >
         <div className="flex flex-wrap items-center gap-3">
-          <h1 className="font-display text-[20px] font-semibold">{headline(previews.data)}</h1>
+          <h1 className="font-display text-[20px] font-semibold">{headline(previews.data, zone)}</h1>
           {rings.length > 0 && (
             <button className="quiet ml-auto" aria-expanded={arranging} onClick={() => setArranging(!arranging)}>
               Arrange the rings
@@ -123,15 +124,14 @@ export function PreviewsView({ session }: { session?: Session }) {
 }
 
 /** What the person came for, in a sentence. */
-export function headline(previews: Previews): string {
+export function headline(previews: Previews, zone: string): string {
   const now = Date.parse(previews.at);
   const next = previews.releases
     .flatMap((r) => r.openings.filter((o) => !o.planned && Date.parse(o.at) > now).map((o) => ({ r, o })))
     .sort((a, b) => Date.parse(a.o.at) - Date.parse(b.o.at))[0];
   if (!next) return previews.releases.length === 0 ? 'Nothing is released yet' : 'Nothing more opens by itself';
   const ring = previews.rings.find((r) => r.id === next.o.ring)?.name ?? next.o.ring;
-  const days = Math.ceil((Date.parse(next.o.at) - now) / 86_400_000);
-  return `Next: ${next.r.title} opens to ${ring} ${days <= 1 ? 'within a day' : `in ${days} days`}`;
+  return `Next: ${next.r.title} opens to ${ring} ${inDays(next.o.at, zone, new Date(now))}`;
 }
 
 function Warnings(props: {

@@ -39,9 +39,9 @@ it('leads with what opens next by itself', () => {
     title: 'Captions',
     openings: [{ ring: 'r', at: day, planned }],
   });
-  const told = (releases: object[]) => headline({ at, rings, releases } as never);
+  const told = (releases: object[]) => headline({ at, rings, releases } as never, 'UTC');
   expect(told([])).toBe('Nothing is released yet');
   expect(told([release('2026-11-30T12:00:00Z', true)])).toBe('Nothing more opens by itself');
   expect(told([release('2026-11-30T12:00:00Z', false)])).toBe('Next: Captions opens to Sea trial in 5 days');
-  expect(told([release('2026-11-25T20:00:00Z', false)])).toBe('Next: Captions opens to Sea trial within a day');
+  expect(told([release('2026-11-25T20:00:00Z', false)])).toBe('Next: Captions opens to Sea trial today');
 });

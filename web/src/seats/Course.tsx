@@ -1,9 +1,8 @@
 import type { PlanView } from '../api/client';
-import { moment } from '../text/dates';
+import { DAY_MS, moment } from '../text/dates';
 import { figure } from '../text/words';
 
 const WEEKS = 12;
-const DAY = 86_400_000;
 const WIDTH = 720;
 const HEIGHT = 96;
 const TOP = 10;
@@ -14,7 +13,7 @@ export function scales(course: PlanView['course']) {
   const start = Date.parse(course[0]?.at ?? '');
   const most = Math.max(1, ...course.map((p) => Math.max(p.seats, p.held + p.waiting)));
   return {
-    x: (at: number) => ((at - start) / (WEEKS * 7 * DAY)) * WIDTH,
+    x: (at: number) => ((at - start) / (WEEKS * 7 * DAY_MS)) * WIDTH,
     y: (n: number) => FLOOR - (n / most) * (FLOOR - TOP),
     start,
   };
@@ -38,7 +37,7 @@ export function Course({ course, zone }: { course: PlanView['course']; zone: str
   const { x, y, start } = scales(course);
   const held = steps(course, (p) => p.held);
   const wanted = course.some((p) => p.waiting > 0) ? steps(course, (p) => p.held + p.waiting) : undefined;
-  const weeks = Array.from({ length: WEEKS / 2 + 1 }, (_, i) => start + i * 14 * DAY);
+  const weeks = Array.from({ length: WEEKS / 2 + 1 }, (_, i) => start + i * 14 * DAY_MS);
   const told = course.slice(1);
   return (
     <section aria-label="The coming twelve weeks">

@@ -1,6 +1,5 @@
 import type { PlanLine } from '../api/client';
-import { moment } from '../text/dates';
-import { count } from '../text/words';
+import { DAY_MS, inDays, moment } from '../text/dates';
 
 /** Whether the seats of a plan carry anything, and until when. */
 export function termWords(plan: Pick<PlanLine, 'term' | 'starts' | 'ends'>, zone: string): string {
@@ -8,8 +7,8 @@ export function termWords(plan: Pick<PlanLine, 'term' | 'starts' | 'ends'>, zone
   if (plan.term === 'over') return `expired ${day(plan.ends ?? '')}: seats carry nothing`;
   if (plan.term === 'to-come') return `begins ${day(plan.starts ?? '')}`;
   if (!plan.ends) return '';
-  const days = Math.ceil((Date.parse(plan.ends) - Date.now()) / 86_400_000);
-  return days <= 30 ? `ends ${day(plan.ends)}, in ${count(days, 'day')}` : `runs until ${day(plan.ends)}`;
+  const soon = Date.parse(plan.ends) - Date.now() <= 30 * DAY_MS;
+  return soon ? `ends ${day(plan.ends)}, ${inDays(plan.ends, zone)}` : `runs until ${day(plan.ends)}`;
 }
 
 /** What a plan costs. */

@@ -1,3 +1,6 @@
+/** Milliseconds of a day. */
+export const DAY_MS = 86_400_000;
+
 /** A moment as people here read it: "Thu 26 Nov, 14:20", with the year when it is not this one. */
 export function moment(instant: string, zone: string, now = new Date()): string {
   const at = new Date(instant);
@@ -31,6 +34,13 @@ export function wallClock(instant: string, zone: string): string {
   }).formatToParts(new Date(instant));
   const get = (type: string) => parts.find((p) => p.type === type)?.value ?? '';
   return `${get('year').padStart(4, '0')}-${get('month')}-${get('day')}T${get('hour')}:${get('minute')}`;
+}
+
+/** In how many days an instant is, by the calendar of a zone: "today", "tomorrow", "in 4 days". */
+export function inDays(instant: string, zone: string, now = new Date()): string {
+  const date = (at: string) => Date.parse(wallClock(at, zone).slice(0, 10));
+  const days = Math.round((date(instant) - date(now.toISOString())) / DAY_MS);
+  return days <= 0 ? 'today' : days === 1 ? 'tomorrow' : `in ${days} days`;
 }
 
 /** The instant at which the wall clock of a zone shows this; undefined when the text is no date and time. */

@@ -1,11 +1,19 @@
 import { expect, it } from 'vitest';
-import { day, instantOf, isPast, moment, wallClock, whenWords } from './dates';
+import { day, inDays, instantOf, isPast, moment, wallClock, whenWords } from './dates';
 import { count, listed } from './words';
 
 it('tells moments as people here read them', () => {
   const now = new Date('2026-11-23T12:00:00Z');
   expect(moment('2026-11-26T14:20:00Z', 'Europe/Lisbon', now)).toBe('Thu 26 Nov, 14:20');
   expect(moment('2027-09-02T23:30:00Z', 'Europe/Lisbon', now)).toBe('Fri 3 Sep 2027, 00:30');
+});
+
+it('counts days by the calendar of the zone, not by hours', () => {
+  const now = new Date('2026-11-30T00:26:00Z');
+  expect(inDays('2026-12-04T23:00:00Z', 'Europe/Lisbon', now)).toBe('in 4 days');
+  expect(inDays('2026-12-01T00:10:00Z', 'Europe/Lisbon', now)).toBe('tomorrow');
+  expect(inDays('2026-11-30T23:59:00Z', 'Europe/Lisbon', now)).toBe('today');
+  expect(inDays('2026-12-04T23:00:00Z', 'Pacific/Auckland', now)).toBe('in 5 days');
 });
 
 it('tells days with the year and keeps their parts together', () => {

@@ -10,6 +10,7 @@ import { count } from '../text/words';
 import { DONE, here, isAway, lastHere, useAway, useName, type Away } from './mine';
 import { RequestSheet } from './RequestSheet';
 import { Popup } from '../parts/Popup';
+import { DAY_MS } from '../text/dates';
 
 type Matter = Schemas['Matter'];
 type Topic = Matter['topic'];
@@ -109,18 +110,20 @@ function Matters(props: {
           : `${count(waiting.length, 'thing')} to know, the most urgent first.`}
       </p>
       {/* One grid for all, so that the sentences begin in one line. */}
-      <div className="mt-4 grid grid-cols-[130px_minmax(0,1fr)] gap-x-6 max-[700px]:grid-cols-1">
-        {TOPICS.map(([topic, title]) => {
-          const these = waiting.filter((m) => m.topic === topic);
-          return (
-            these.length > 0 && (
-              <Fragment key={topic}>
-                <h2 className="text-ink2 border-line border-t pt-2 text-[13px] font-semibold">{title}</h2>
-                <Group title={title} matters={these} put={put} zone={props.zone} now={now} chosen={props.chosen} />
-              </Fragment>
-            )
-          );
-        })}
+      <div className="@container mt-4">
+        <div className="grid grid-cols-[130px_minmax(0,1fr)] gap-x-6 @max-[34rem]:grid-cols-1">
+          {TOPICS.map(([topic, title]) => {
+            const these = waiting.filter((m) => m.topic === topic);
+            return (
+              these.length > 0 && (
+                <Fragment key={topic}>
+                  <h2 className="text-ink2 border-line border-t pt-2 text-[13px] font-semibold">{title}</h2>
+                  <Group title={title} matters={these} put={put} zone={props.zone} now={now} chosen={props.chosen} />
+                </Fragment>
+              )
+            );
+          })}
+        </div>
       </div>
     </>
   );
@@ -142,13 +145,13 @@ function Group(props: {
       {shown.map((m) => (
         <li
           key={m.key}
-          className="border-line group relative flex flex-wrap items-baseline gap-x-3 border-b py-2 last:border-b-0 max-[700px]:border-b-0"
+          className="border-line group relative flex flex-wrap items-baseline gap-x-3 border-b py-2 last:border-b-0 @max-[34rem]:border-b-0"
         >
           {m.leads === '' ? (
-            <span className="min-w-0 flex-1 text-[16px]">{m.words}</span>
+            <span className="min-w-[min(100%,18rem)] flex-1 text-[16px]">{m.words}</span>
           ) : (
             <Link
-              className="min-w-0 flex-1 text-[16px] hover:underline aria-[current]:font-semibold"
+              className="min-w-[min(100%,18rem)] flex-1 text-[16px] hover:underline aria-[current]:font-semibold"
               aria-current={props.chosen !== undefined && m.leads.endsWith(`/${props.chosen}`) ? 'true' : undefined}
               to={m.leads}
             >
@@ -212,8 +215,6 @@ function PutOffUntil(props: { matter: Matter; zone: string; onChoose: (until: st
     </Popover.Root>
   );
 }
-
-const DAY_MS = 86_400_000;
 
 /** The morning of an instant's day, for whoever looks. */
 const morning = (at: number): string => {

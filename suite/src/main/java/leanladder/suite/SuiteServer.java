@@ -2,6 +2,7 @@ package leanladder.suite;
 
 import com.fasterxml.jackson.core.JsonProcessingException;
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import io.javalin.Javalin;
 import io.javalin.config.JavalinConfig;
@@ -29,6 +30,7 @@ public final class SuiteServer implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(SuiteServer.class);
     private static final Set<String> WORDS = Set.of("consents", "withdrawals", "refusals", "feedback");
     private static final int BODY = 262_144;
+    private static final int SOME = 12;
 
     private final Ladder ladder;
     private final Deliveries deliveries;
@@ -162,16 +164,23 @@ public final class SuiteServer implements AutoCloseable {
     }
 
     private void people(Context ctx) {
-        String words = Optional.ofNullable(ctx.queryParam("q")).orElse("");
-        JsonNode found =
-                passed(ladder.get("/search?kinds=account&limit=20&q=" + Ladder.encoded(words), Optional.empty()));
+        String words = Optional.ofNullable(ctx.queryParam("q")).orElse("").strip();
         var people = Json.MAPPER.createArrayNode();
-        for (JsonNode hit : found.path("hits"))
-            people.addObject()
-                    .put("id", hit.path("id").asText())
-                    .put("name", hit.path("title").asText())
-                    .put("unit", hit.path("context").asText());
+        if (words.isEmpty())
+            for (JsonNode row : passed(ladder.get("/directory/people?active=true&count=" + SOME, Optional.empty()))
+                    .path("rows")) found(people, row, "name", "unit");
+        else
+            for (JsonNode hit : passed(
+                            ladder.get("/search?kinds=account&limit=20&q=" + Ladder.encoded(words), Optional.empty()))
+                    .path("hits")) found(people, hit, "title", "context");
         answer(ctx, people);
+    }
+
+    private static void found(ArrayNode people, JsonNode one, String name, String unit) {
+        people.addObject()
+                .put("id", one.path("id").asText())
+                .put("name", one.path(name).asText())
+                .put("unit", one.path(unit).asText());
     }
 
     private JsonNode person(String account) {

@@ -29,7 +29,7 @@ export function StatementLine(props: {
           <span className="font-semibold">{title}</span> <span className="text-ink2 text-[13px]">{props.app}</span>
         </span>
         <select
-          className="field w-24"
+          className="field w-32 shrink-0"
           aria-label={`How it speaks on ${title}`}
           value={line.says}
           onChange={(e) => speak(e.target.value as Says | 'silent')}

@@ -19,6 +19,14 @@ tidy() {
 trap tidy EXIT
 chmod 755 "$DIR"
 
+# What is shipped for systemd and for containers starts ./ladder up with options that it knows.
+for shipped in lean-ladder.service Containerfile; do
+  start=$(grep -E '^(ExecStart=|CMD )' "$ROOT/deploy/$shipped") || fail "deploy/$shipped starts nothing"
+  for option in $(grep -oE -e '--[a-z-]+' <<<"$start"); do
+    "$ROOT/ladder" help | grep -q -e "$option" || fail "deploy/$shipped uses $option, which ./ladder does not know"
+  done
+done
+
 # until SECONDS WORDS COMMAND... : waits until a command succeeds
 until_so() {
   local tries=$(($1 * 10)) words=$2

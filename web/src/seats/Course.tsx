@@ -1,12 +1,13 @@
+import { clsx } from 'clsx';
 import type { PlanView } from '../api/client';
 import { DAY_MS, moment } from '../text/dates';
 import { figure } from '../text/words';
 
 const WEEKS = 12;
 const WIDTH = 720;
-const HEIGHT = 96;
+const HEIGHT = 78;
 const TOP = 10;
-const FLOOR = HEIGHT - 20;
+const FLOOR = HEIGHT - 2;
 
 /** Where points of the coming twelve weeks lie. */
 export function scales(course: PlanView['course']) {
@@ -32,6 +33,10 @@ export function steps(course: PlanView['course'], of: (point: PlanView['course']
   );
 }
 
+/** A day as short as it can be: the next twelve weeks need no year. */
+const tick = (at: number, zone: string) =>
+  new Intl.DateTimeFormat('en-GB', { timeZone: zone, day: 'numeric', month: 'short' }).format(at);
+
 /** The coming twelve weeks of a plan as one line: how many seats there are and how many are held, with what happens when. */
 export function Course({ course, zone }: { course: PlanView['course']; zone: string }) {
   const { x, y, start } = scales(course);
@@ -55,18 +60,7 @@ export function Course({ course, zone }: { course: PlanView['course']; zone: str
         }
       >
         {weeks.map((at) => (
-          <g key={at}>
-            <line x1={x(at)} x2={x(at)} y1={TOP} y2={FLOOR} stroke="var(--line)" />
-            <text
-              x={x(at)}
-              y={HEIGHT - 5}
-              fontSize={11}
-              fill="var(--ink2)"
-              textAnchor={at === start ? 'start' : x(at) >= WIDTH ? 'end' : 'middle'}
-            >
-              {at === start ? 'now' : moment(new Date(at).toISOString(), zone).split(', ')[0]?.replace(/^\w+ /, '')}
-            </text>
-          </g>
+          <line key={at} x1={x(at)} x2={x(at)} y1={TOP} y2={FLOOR} stroke="var(--line)" />
         ))}
         <path d={`${held}V${FLOOR}H0Z`} fill="var(--decide)" opacity="0.16" />
         <path d={held} fill="none" stroke="var(--decide)" strokeWidth="3" />
@@ -76,6 +70,21 @@ export function Course({ course, zone }: { course: PlanView['course']; zone: str
           <circle key={p.at} cx={x(Date.parse(p.at))} cy={y(p.seats)} r="3.5" fill="var(--ink)" />
         ))}
       </svg>
+      {/* Beside the drawing, which gets smaller with the sheet: what is written does not. */}
+      <div className="text-ink2 relative h-5 max-w-4xl text-[12px]" aria-hidden>
+        {weeks.map((at, i) => (
+          <span
+            key={at}
+            className={clsx(
+              'absolute whitespace-nowrap',
+              i === weeks.length - 1 ? '-translate-x-full' : i > 0 && '-translate-x-1/2',
+            )}
+            style={{ left: `${(i / (weeks.length - 1)) * 100}%` }}
+          >
+            {i === 0 ? 'now' : tick(at, zone)}
+          </span>
+        ))}
+      </div>
       <p className="text-ink2 mt-1 flex flex-wrap gap-x-4 text-[13px]">
         <span>
           <span className="bg-ink mr-1.5 inline-block h-0.5 w-4 align-middle" aria-hidden />

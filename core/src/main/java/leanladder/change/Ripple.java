@@ -211,13 +211,16 @@ public final class Ripple {
     private void compareAll(
             RoaringBitmap was, RoaringBitmap is, Set<String> keys, Function<String, RoaringBitmap> whom) {
         if (was.isEmpty() && is.isEmpty()) return;
-        Function<String, Column> old = columns(was, before, seatsBefore, whom);
-        Function<String, Column> fresh = columns(is, after, seatsAfter, whom);
+        Function<String, Column> old;
+        Function<String, Column> fresh;
         if (was.getCardinality() <= FEW && was.equals(is) && mask.leavesReach()) {
             ClimbedColumns climbed = new ClimbedColumns(was, before, question, seatsBefore);
             ClimbedColumns again = climbed.after(after, seatsAfter);
             old = key -> climbed.column(key, whom.apply(key));
             fresh = key -> again.column(key, whom.apply(key));
+        } else {
+            old = columns(was, before, seatsBefore, whom);
+            fresh = columns(is, after, seatsAfter, whom);
         }
         for (Setting setting : before.estate().catalogue().withDependents(keys)) {
             Alteration alteration = compare(setting, old.apply(setting.key()), fresh.apply(setting.key()));

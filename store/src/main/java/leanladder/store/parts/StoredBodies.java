@@ -1,6 +1,7 @@
 package leanladder.store.parts;
 
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.ArrayList;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -10,11 +11,11 @@ import leanladder.change.overlay.StoredParts;
 import leanladder.estate.read.Section;
 
 /**
- * The stored bodies of parts as they stood after a change. The latest that were asked for stay at hand, for the same is asked for while it
- * is read, told and written; and of what is expected, a piece is read ahead.
+ * The stored bodies of parts as they stood after a change. A few that were asked for by themselves stay at hand, for the same is asked for
+ * while it is read, told and written; so does the piece of what is expected that was read ahead last. Bodies can be large: no more is kept.
  */
 final class StoredBodies implements StoredParts {
-    private static final int LATEST = 1024;
+    private static final int LATEST = 64;
     private static final int AHEAD = 500;
 
     private record Key(Section section, String key) {}
@@ -29,8 +30,9 @@ final class StoredBodies implements StoredParts {
             return size() > LATEST;
         }
     };
-    private List<String> expected = List.of();
+    private final Map<Key, ObjectNode> ahead = new HashMap<>();
     private final Map<Key, Integer> places = new HashMap<>();
+    private List<String> expected = List.of();
 
     StoredBodies(PartTable parts, long number) {
         this.parts = parts;
@@ -47,29 +49,43 @@ final class StoredBodies implements StoredParts {
     @Override
     public synchronized ObjectNode body(Section section, String key) {
         Key one = new Key(section, key);
-        ObjectNode there = latest.get(one);
+        ObjectNode there = atHand(one);
         if (there != null) return there;
         Integer place = places.get(one);
-        List<String> wanted =
-                place == null ? List.of(key) : expected.subList(place, Math.min(place + AHEAD, expected.size()));
-        return bodies(section, wanted).get(key);
+        if (place == null) {
+            ObjectNode body = read(section, List.of(key)).get(key);
+            latest.put(one, body);
+            return body;
+        }
+        ahead.clear();
+        read(section, expected.subList(place, Math.min(place + AHEAD, expected.size())))
+                .forEach((k, body) -> ahead.put(new Key(section, k), body));
+        return ahead.get(one);
+    }
+
+    private ObjectNode atHand(Key key) {
+        ObjectNode there = ahead.get(key);
+        return there != null ? there : latest.get(key);
     }
 
     @Override
     public synchronized Map<String, ObjectNode> bodies(Section section, Collection<String> keys) {
         Map<String, ObjectNode> bodies = new HashMap<>();
+        List<String> missing = new ArrayList<>();
         for (String key : keys) {
-            ObjectNode there = latest.get(new Key(section, key));
+            ObjectNode there = atHand(new Key(section, key));
             if (there != null) bodies.put(key, there);
+            else missing.add(key);
         }
-        List<String> missing =
-                keys.stream().filter(key -> !bodies.containsKey(key)).toList();
-        if (missing.isEmpty()) return bodies;
-        parts.bodies(section, missing, number).forEach((key, body) -> {
-            bodies.put(key, body);
-            latest.put(new Key(section, key), body);
-        });
-        for (String key : missing)
+        bodies.putAll(read(section, missing));
+        return bodies;
+    }
+
+    /** Those of these keys, each of which the store has. */
+    private Map<String, ObjectNode> read(Section section, List<String> keys) {
+        if (keys.isEmpty()) return Map.of();
+        Map<String, ObjectNode> bodies = parts.bodies(section, keys, number);
+        for (String key : keys)
             if (!bodies.containsKey(key)) throw new IllegalStateException("The store lacks " + section + " " + key);
         return bodies;
     }

@@ -2,6 +2,7 @@ package leanladder.store;
 
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.awaitility.Awaitility.await;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
@@ -10,6 +11,7 @@ import java.io.ByteArrayInputStream;
 import java.io.ByteArrayOutputStream;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -19,12 +21,15 @@ import leanladder.RandomEstate;
 import leanladder.change.Ripple;
 import leanladder.change.overlay.StoredParts;
 import leanladder.document.Json;
+import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.read.EstateReader;
 import leanladder.estate.read.Section;
 import leanladder.resolve.Ground;
+import leanladder.store.db.Database;
 import leanladder.store.db.Repeated;
 import leanladder.store.db.Request;
+import leanladder.store.db.Unavailable;
 import leanladder.store.drafts.Draft;
 import leanladder.store.drafts.DraftMoved;
 import leanladder.store.journal.BaseMoved;
@@ -154,6 +159,36 @@ class StoreTest {
             assertThat(stored.body(Section.ACCOUNTS, ids.get(i))).isEqualTo(estate.at("/accounts/" + i));
         assertThat(stored.bodies(Section.ACCOUNTS, ids)).hasSize(ids.size());
         assertThatThrownBy(() -> stored.body(Section.ACCOUNTS, "nobody")).hasMessageContaining("lacks");
+    }
+
+    @Test
+    void anEstateThatIsCutOffWhileItIsReadIsNotTakenForAnotherOne() throws Exception {
+        ObjectNode estate = RandomEstate.json(7);
+        store.parts().replace(request(), 0, entry("put"), parts(estate).stream(), seats(estate));
+        ThrowAwayPostgres postgres = ThrowAwayPostgres.get();
+        String url = postgres.connectionTo("store_test");
+        List<Account> whole = store.parts().read(1).estate().accounts();
+        int cut = 0;
+        try (FaultProxy proxy = new FaultProxy(FaultProxy.port(url));
+                Store behind = new Store(proxy.through(url), postgres.user(), postgres.password())) {
+            for (int n = 1; n <= 40; n++) {
+                proxy.cutAfter(n);
+                try {
+                    assertThat(behind.parts().read(1).estate().accounts()).containsExactlyInAnyOrderElementsOf(whole);
+                } catch (RuntimeException away) {
+                    assertThat(Database.isAway(away) || away instanceof Unavailable)
+                            .as("cut after message %d: %s", n, away)
+                            .isTrue();
+                    cut++;
+                } finally {
+                    proxy.mend();
+                }
+                await().atMost(Duration.ofSeconds(15))
+                        .ignoreExceptions()
+                        .until(() -> behind.journal().latest() == 1);
+            }
+        }
+        assertThat(cut).as("readings that were cut off").isPositive();
     }
 
     @Test

@@ -190,14 +190,15 @@ public final class PartTable {
             try (StoredTexts accounts = new StoredTexts(database, Section.ACCOUNTS, Schema.holdingAt(number));
                     StoredTexts groups = new StoredTexts(database, Section.GROUPS, Schema.holdingAt(number))) {
                 Estate estate = EstateReader.read(in, accounts, groups).estate();
-                accounts.check();
-                groups.check();
                 return new Stored(written.get(), estate.withHolders(held.get()));
             } catch (InvalidEstate cutShort) {
                 // Where writing failed the reader finds a file that ends too early; the failure of the writer is the
-                // reason. What was not read is let through, so that the writer ends.
-                in.transferTo(OutputStream.nullOutputStream());
-                written.get();
+                // reason. A writer that had not ended finds its reader gone, which says nothing.
+                try {
+                    written.get();
+                } catch (ExecutionException e) {
+                    if (e.getCause() instanceof RuntimeException failure) throw failure;
+                }
                 throw new IOException("The stored estate is not valid: " + cutShort.getMessage(), cutShort);
             }
         } catch (ExecutionException e) {

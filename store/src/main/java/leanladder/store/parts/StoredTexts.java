@@ -14,7 +14,7 @@ import org.jooq.Condition;
 
 /**
  * The parts of a section as they stood after a change, as JSON texts, some at a time; read from the database on a thread of its own while
- * they are taken.
+ * they are taken. A connection is used from the first one that is asked for, so that several sections want one after the other.
  */
 final class StoredTexts implements Iterator<List<String>>, AutoCloseable {
     private static final int AHEAD = 8;
@@ -50,7 +50,6 @@ final class StoredTexts implements Iterator<List<String>>, AutoCloseable {
             }
         });
         thread = new Thread(reading, "reading the " + section.member());
-        thread.start();
     }
 
     /** Whether it was waited for; nobody waits any more once it is closed. */
@@ -64,11 +63,17 @@ final class StoredTexts implements Iterator<List<String>>, AutoCloseable {
         }
     }
 
+    /** @throws RuntimeException where reading failed, such as {@link leanladder.store.db.Unavailable}: what came is not all */
     @Override
     public boolean hasNext() {
         try {
+            if (thread.getState() == Thread.State.NEW) thread.start();
             if (next == null) next = ready.take();
+            if (next.isEmpty()) reading.get();
             return !next.isEmpty();
+        } catch (ExecutionException e) {
+            if (e.getCause() instanceof RuntimeException failure) throw failure;
+            throw new IllegalStateException("What is stored cannot be read", e.getCause());
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
             throw new IllegalStateException("What is stored is not waited for any more", e);
@@ -81,11 +86,6 @@ final class StoredTexts implements Iterator<List<String>>, AutoCloseable {
         List<String> texts = next;
         next = null;
         return texts;
-    }
-
-    /** Fails where reading has. */
-    void check() throws ExecutionException, InterruptedException {
-        reading.get();
     }
 
     @Override

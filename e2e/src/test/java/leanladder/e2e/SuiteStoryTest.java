@@ -373,7 +373,12 @@ class SuiteStoryTest {
             }
             browser.open("/");
             browser.sees("Step in as somebody");
+            browser.sees("Some of them");
             assertThat(browser.axe()).isEmpty();
+            browser.open("/?as=yara.brekke&app=none-such");
+            browser.sees("Somebody else");
+            assertThat(browser.number("document.querySelectorAll('main[data-app=chat]').length"))
+                    .isEqualTo(1);
         }
     }
 

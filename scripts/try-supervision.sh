@@ -39,7 +39,7 @@ database_well() { curl -s --max-time 5 "http://127.0.0.1:$PORT/health/ready" | g
 gone() { ! kill -0 "$1" 2>/dev/null; }
 is_another() { local now; now=$(cut -d' ' -f1 "$1" 2>/dev/null) && [ -n "$now" ] && [ "$now" != "$2" ]; }
 
-LADDER_LOG=json "$ROOT/ladder" up --home "$HOME_DIR" --port "$PORT" --empty >"$DIR/up.out" 2>&1 &
+LADDER_LOG=json LADDER_MEMORY=128m "$ROOT/ladder" up --home "$HOME_DIR" --port "$PORT" --empty >"$DIR/up.out" 2>&1 &
 UP=$!
 until_so 120 "it does not come up" answers
 
@@ -58,6 +58,24 @@ suite=$(cut -d' ' -f1 "$HOME_DIR/suite.pid")
 kill -KILL "$suite"
 until_so 30 "a killed suite is not started again" is_another "$HOME_DIR/suite.pid" "$suite"
 until_so 30 "a suite that was started again does not answer" suite_answers
+
+# An estate that is too large for its memory ends the server at once, which starts again with what it had.
+awk 'BEGIN {
+  print "{\"format\":\"lean-ladder-estate/1\",\"organisation\":{\"name\":\"Skerrymore Ferries\",\"region\":\"eu\",\"timeZone\":\"UTC\"},"
+  print "\"units\":[{\"id\":\"u1\",\"name\":\"Skerrymore Ferries\"}],\"catalogue\":{\"sizes\":[],\"apps\":[],\"entitlements\":[],\"settings\":[]},"
+  printf "\"accounts\":["
+  for (i = 1; i <= 600000; i++)
+    printf "%s{\"id\":\"account-number-%d\",\"userName\":\"person%d@skerrymore.example\",\"displayName\":\"Person %d\",\"kind\":\"person\",\"unit\":\"u1\",\"active\":true}\n", (i > 1 ? "," : ""), i, i, i
+  print "]}"
+}' >"$DIR/large.json"
+server=$(cut -d' ' -f1 "$HOME_DIR/server.pid")
+code=$(curl -s -o "$DIR/large.out" -w '%{http_code}' --max-time 300 -X PUT -H 'Content-Type: application/json' -T "$DIR/large.json" \
+  "http://127.0.0.1:$PORT/api/v1/estate" || true)
+case "$code" in 000 | 100) ;; *) fail "an estate that memory does not hold is answered $code: $(head -c 300 "$DIR/large.out" 2>/dev/null)" ;; esac
+until_so 30 "a server without memory is not started again" is_another "$HOME_DIR/server.pid" "$server"
+until_so 30 "a server that had no memory does not answer again" answers
+grep -q OutOfMemoryError "$HOME_DIR/server.out.1" || fail "nothing says that memory ran out"
+[ "$(curl -s "http://127.0.0.1:$PORT/api/v1/session" | grep -o '"change":[0-9]*')" = '"change":0' ] || fail "half an estate was loaded"
 
 place=$(cat "$HOME_DIR/postgres-place")
 database=$(head -n 1 "$place/data/postmaster.pid")

@@ -4,10 +4,14 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeSet;
+import java.util.stream.Collectors;
 import leanladder.change.overlay.Edit;
 import leanladder.change.overlay.EditKind;
 import leanladder.change.overlay.EditedPolicy;
@@ -16,10 +20,14 @@ import leanladder.change.overlay.Overlay;
 import leanladder.change.overlay.PartType;
 import leanladder.change.overlay.StoredParts;
 import leanladder.change.overlay.Use;
+import leanladder.document.CodePointOrder;
+import leanladder.document.Defects;
 import leanladder.document.Json;
 import leanladder.document.Place;
 import leanladder.estate.Estate;
 import leanladder.estate.Policy;
+import leanladder.estate.Release;
+import leanladder.estate.read.Parts;
 import leanladder.estate.read.Section;
 import leanladder.resolve.Ground;
 
@@ -105,6 +113,75 @@ public final class Book {
         Optional<Edit> edit = read(place);
         edit.ifPresent(this::carryOut);
         return edit;
+    }
+
+    /**
+     * Puts parts in place as they stood once, without asking whether they fit: they did. What they are called in words, and what
+     * edits would have led there, is not known.
+     *
+     * @param parts as the estate file wrote them; the body is empty of one that did not stand then
+     * @param ranking the policies as they were ranked, where that was otherwise; those that it leaves out follow by id
+     * @param rings all rings, where they were others
+     */
+    public synchronized void restore(List<Written> parts, Optional<JsonNode> ranking, Optional<JsonNode> rings) {
+        Footprint touched = Footprint.EMPTY;
+        if (rings.isPresent()) {
+            overlay.restoreRings(Parts.rings(new Place(rings.get(), "", new Defects()).items()));
+            touched = touched.and(Footprint.ofRings(overlay.base().estate().releases().stream()
+                    .map(Release::setting)
+                    .toList()));
+        }
+        Map<String, List<Written>> sections = parts.stream().collect(Collectors.groupingBy(Written::section));
+        // Units stand before accounts and those before groups: what is read finds what it names.
+        for (PartType<?> type : PartType.ALL)
+            for (Written part : sections.getOrDefault(type.section().member(), List.of()))
+                touched = touched.and(restored(type, part));
+        for (Written part : sections.getOrDefault(Section.POLICIES.member(), List.of()))
+            touched = touched.and(restoredPolicy(part));
+        if (ranking.isPresent()) touched = touched.and(ranked(ranking.get(), touched.policies()));
+        overlay.touch(touched);
+        since = since.and(touched);
+    }
+
+    private Footprint restored(PartType<?> type, Written part) {
+        Footprint touched = type.footprint(part.key(), Optional.empty(), overlay);
+        if (part.body().isEmpty()) overlay.remove(type, part.key());
+        else overlay.add(type, part.key(), part.body());
+        return touched;
+    }
+
+    private Footprint restoredPolicy(Written part) {
+        Set<String> settings = new HashSet<>(settingsOf(part.key()));
+        overlay.restorePolicy(part.key(), Optional.of(part.body()).filter(body -> !body.isEmpty()));
+        settings.addAll(settingsOf(part.key()));
+        return Footprint.ofPolicy(part.key(), settings);
+    }
+
+    private List<String> settingsOf(String policy) {
+        return overlay.hasPolicy(policy) ? overlay.policy(policy).settings() : List.of();
+    }
+
+    /**
+     * Puts a ranking in place; what it touches are the policies that stand in another order than before, among those that stood before.
+     *
+     * @param restored ids of policies among which are all that were not there
+     */
+    private Footprint ranked(JsonNode ranking, Set<String> restored) {
+        List<String> was = overlay.ranking().stream().filter(overlay::hasPolicy).toList();
+        Set<String> all = new TreeSet<>(CodePointOrder.TEXTS);
+        all.addAll(was);
+        restored.stream().filter(overlay::hasPolicy).forEach(all::add);
+        Set<String> is = new LinkedHashSet<>();
+        ranking.forEach(id -> is.add(id.asText()));
+        is.addAll(all);
+        overlay.restoreRanking(List.copyOf(is));
+        Set<String> stood = Set.copyOf(was);
+        List<String> both = is.stream().filter(stood::contains).toList();
+        Footprint touched = Footprint.EMPTY;
+        for (int i = 0; i < both.size(); i++)
+            if (!both.get(i).equals(was.get(i)))
+                touched = touched.and(Footprint.ofPolicy(both.get(i), settingsOf(both.get(i))));
+        return touched;
     }
 
     /** The estate that the edits started from. */

@@ -240,7 +240,8 @@ public final class Directory {
         for (String id : changed) {
             if (!knows(id)) continue;
             int n = number(id);
-            Account was = n < before.accounts.size() ? before.accounts.get(n) : null;
+            // One that is gone keeps its number, and stands nowhere: should it come back, it is as good as new.
+            Account was = n < before.accounts.size() && before.isThere(n) ? before.accounts.get(n) : null;
             Optional<Account> is = after.account(id);
             boolean stands = is.isPresent()
                     && was != null
@@ -361,6 +362,10 @@ public final class Directory {
         return number != null ? number : laterNumbers.get(account);
     }
 
+    private boolean isThere(int number) {
+        return kinds.get(accounts.get(number).kind()).contains(number);
+    }
+
     private boolean knows(String account) {
         return numbers.containsKey(account) || laterNumbers.containsKey(account);
     }
@@ -449,6 +454,7 @@ public final class Directory {
             Optional<Account> is = after.account(id);
             boolean same = is.isPresent()
                     && before.knows(id)
+                    && before.isThere(before.number(id))
                     && what.apply(before.accounts.get(before.number(id))).equals(what.apply(is.get()));
             if (!same) other.add(id);
         }

@@ -108,6 +108,32 @@ public final class Ledger {
         return new Moved(moved, moved.since(this));
     }
 
+    /** A seat that was held otherwise once. @param granted since when; empty where it was not held then */
+    public record Seat(String plan, String account, Optional<Instant> granted) {}
+
+    /**
+     * The ledger as it stood once, by the seats that were held otherwise than here. Costs them, and a copy of the sets of their plans.
+     *
+     * @param then the accounts as they stood, made of those that there are here, so that each has the same number
+     * @param at when it stood so
+     */
+    public Ledger restored(Collection<Seat> seats, Directory then, Instant at) {
+        Map<String, Page> restored = new HashMap<>(pages);
+        seats.stream().collect(Collectors.groupingBy(Seat::plan)).forEach((plan, some) -> {
+            RoaringBitmap returned = new RoaringBitmap();
+            Map<Integer, Instant> given = new HashMap<>();
+            for (Seat seat : some) {
+                int number = then.number(seat.account());
+                returned.add(number);
+                seat.granted().ifPresent(since -> given.put(number, since));
+            }
+            Page page = page(plan).restored(given, returned);
+            if (page.holders().isEmpty()) restored.remove(plan);
+            else restored.put(plan, page);
+        });
+        return new Ledger(restored, Optional.of(at));
+    }
+
     /** The seats that passed on since an earlier ledger, by plan. Costs the pages that differ. */
     public List<Move> since(Ledger before) {
         Set<String> plans = new TreeSet<>(pages.keySet());

@@ -3,6 +3,7 @@ package leanladder.seat;
 import java.time.Instant;
 import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import leanladder.estate.Plan;
 import leanladder.reach.Directory;
@@ -69,6 +70,15 @@ public final class Page {
         if (since != null) return Optional.of(since);
         int place = first.rank(account) - 1;
         return Optional.of(Instant.ofEpochSecond(seconds[place], nanos[place]));
+    }
+
+    /** The page with other holders, each since an instant of its own. */
+    Page restored(Map<Integer, Instant> given, RoaringBitmap returned) {
+        RoaringBitmap others = RoaringBitmap.andNot(holders, returned);
+        PMap<Integer, Instant> granted = later;
+        for (int account : returned) granted = granted.minus(account);
+        for (int account : given.keySet()) others.add(account);
+        return new Page(others, first, seconds, nanos, granted.plusAll(given));
     }
 
     /** The page after seats passed on at an instant. */

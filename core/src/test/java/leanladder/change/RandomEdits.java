@@ -216,7 +216,7 @@ public final class RandomEdits {
     }
 
     /** Edits of all kinds. */
-    static List<String> all(Ground ground, Random random, int most) {
+    public static List<String> all(Ground ground, Random random, int most) {
         List<String> edits = new java.util.ArrayList<>(ofDirectory(ground, random, most));
         if (random.nextBoolean()) edits.addAll(ofWorkspaces(ground, random, most));
         if (random.nextBoolean()) edits.addAll(ofPreviews(ground, random, most));
@@ -227,7 +227,7 @@ public final class RandomEdits {
     }
 
     /** The same plans with sources that are equal where they are written alike. */
-    static List<Plan> read(List<Plan> plans) {
+    public static List<Plan> read(List<Plan> plans) {
         return plans.stream()
                 .map(p -> new Plan(
                         p.id(), p.name(), p.purchases(), p.term(), p.components(), p.kinds(), p.rules(), (ObjectNode)

@@ -3,6 +3,7 @@ package leanladder.change;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
@@ -117,6 +118,32 @@ class WarmTest {
             assertThat(seats(warm.entitlements())).as(edit).isEqualTo(seats(seatsNow));
             assertThat(reached(warm, after)).as(edit).isEqualTo(reached(fresh, after));
             assertThat(released(warm, after)).as(edit).isEqualTo(released(fresh, after));
+        }
+    }
+
+    /** Numbers of accounts are never given to others, so that whoever is gone leaves a trace. */
+    @Property(tries = 100)
+    void whoeverComesBackIsReachedAndSeatedAsBefore(@ForAll long seed) {
+        JsonNode estate = RandomEstate.json(seed);
+        Ground ground = new Ground(RandomEstate.read(estate));
+        ground.directory().byStart();
+        var columns = columns(new Solution(ground, NOW, ground.seats(NOW.at())), ground);
+        for (JsonNode account : estate.get("accounts")) {
+            String id = account.get("id").asText();
+            Book leaving = new Book(ground, RandomEdits.bodies(estate));
+            if (apply(leaving, "{\"kind\":\"remove-account\",\"account\":\"" + id + "\"}") == Footprint.EMPTY) continue;
+            Ground gone = leaving.after();
+            gone.directory().byStart();
+            Book coming = new Book(gone, RandomEdits.bodies(estate));
+            coming.restore(
+                    List.of(new Book.Written("accounts", id, (ObjectNode) account)),
+                    Optional.empty(),
+                    Optional.empty());
+            Ground back = coming.after();
+            assertThat(columns(new Solution(back, NOW, back.seats(NOW.at())), back))
+                    .as(id)
+                    .isEqualTo(columns);
+            assertThat(seats(back.seats(NOW.at()))).as(id).isEqualTo(seats(ground.seats(NOW.at())));
         }
     }
 

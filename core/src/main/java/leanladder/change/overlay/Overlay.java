@@ -172,6 +172,20 @@ public final class Overlay implements References {
         rankingChanged = true;
     }
 
+    /** Puts a policy in place as it stood once, its place in the ranking aside; empty where there was none. */
+    public void restorePolicy(String id, Optional<ObjectNode> body) {
+        policies = policies.plus(
+                id,
+                body.map(b -> EditedPolicy.of(
+                        reader.policy(new Place(b, "", new Defects())).orElseThrow())));
+    }
+
+    /** Puts all policies into the order in which they stood once. */
+    public void restoreRanking(List<String> ids) {
+        ranking = TreePVector.from(ids);
+        rankingChanged = true;
+    }
+
     /** Whether the ranking is not the one of the estate before. */
     public boolean isRankingChanged() {
         return rankingChanged;
@@ -528,6 +542,11 @@ public final class Overlay implements References {
         ObjectNode members = Json.NODES.objectNode();
         arranged.forEach(ring -> members.withArray(OPTIONS).add(ring.id()));
         if (setting(Setting.RING).isPresent()) amend(PartType.SETTING, Setting.RING, members);
+    }
+
+    /** Puts rings in place as they stood once; the ring setting is a part of its own. */
+    public void restoreRings(List<Ring> were) {
+        rings = Optional.of(List.copyOf(were));
     }
 
     /** In words what names a ring now: policies, releases, consents; empty where nothing does. Linear in those who consented. */

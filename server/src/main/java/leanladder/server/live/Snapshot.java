@@ -4,6 +4,7 @@ import com.github.benmanes.caffeine.cache.AsyncCache;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import java.time.Instant;
+import java.util.Collection;
 import java.util.HashSet;
 import java.util.NavigableSet;
 import java.util.Optional;
@@ -223,6 +224,21 @@ public final class Snapshot {
         ground.ledger().since(before.ground.ledger()).forEach(m -> passed.add(m.plan()));
         Entitlements seats = ripple.seatsAfter().after(ground.ledger(), passed);
         moments.put(is, known.after(ground, is, seats, book.footprint(), touched, ripple.touchedKeys()));
+    }
+
+    /**
+     * The estate as it stood after another change. What was worked out of what is the same in both is shared.
+     *
+     * @param book opened on this snapshot's ground, with what stood otherwise put in place
+     * @param seats that were held otherwise
+     */
+    Snapshot restored(Book book, Collection<Ledger.Seat> seats, long number, Instant published) {
+        Ground stood = book.after();
+        Ledger ledger = stood.ledger().restored(seats, stood.directory(), published);
+        Ground then = stood.withLedger(ledger);
+        Snapshot restored = new Snapshot(number, published, then, edges.after(then.estate(), book.footprint()));
+        restored.keepFacets(this, book.footprint());
+        return restored;
     }
 
     /** This estate after seats passed on by themselves, as a change of the clock says. What was foretold is kept. */

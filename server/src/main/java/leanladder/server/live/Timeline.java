@@ -1,5 +1,7 @@
 package leanladder.server.live;
 
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import com.github.benmanes.caffeine.cache.LoadingCache;
 import java.io.IOException;
@@ -8,6 +10,7 @@ import java.time.Clock;
 import java.time.Instant;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
@@ -15,12 +18,16 @@ import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
+import java.util.stream.Stream;
 import leanladder.change.Book;
 import leanladder.change.overlay.Footprint;
+import leanladder.document.Json;
 import leanladder.resolve.Ground;
 import leanladder.server.http.Problem;
 import leanladder.store.Store;
 import leanladder.store.journal.Change;
+import leanladder.store.parts.PartTable;
+import leanladder.store.parts.StoredPart;
 import org.roaringbitmap.RoaringBitmap;
 
 /** The snapshots that can be asked: the present one, past ones, and those that proposals make of the present one. */
@@ -29,6 +36,9 @@ public final class Timeline {
     private static final int PAST_ACCOUNTS = 3_000_000;
 
     private static final int SMALL = 50_000;
+    /** Of how many parts an estate of the past may differ from one that is at hand; one that differs in more is read whole. */
+    private static final int RESTORED_AT_MOST = 100_000;
+
     private static final int CHANGES_KEPT = 500;
     private static final int READ_AT_ONCE = 200;
 
@@ -39,7 +49,7 @@ public final class Timeline {
             .maximumWeight(PAST_ACCOUNTS)
             .weigher((Long number, Snapshot kept) ->
                     Math.max(SMALL, kept.directory().size()))
-            .build(this::load);
+            .build(this::earlier);
     private final Deque<Change> recent = new ArrayDeque<>();
     private volatile Optional<Snapshot> present = Optional.empty();
 
@@ -61,6 +71,37 @@ public final class Timeline {
         this.clock = clock;
         long latest = store.journal().latest();
         if (latest > 0) present = Optional.of(load(latest));
+    }
+
+    /** An estate of the past: the nearest one at hand with what stood otherwise put in place, or where that is much, read whole. */
+    private Snapshot earlier(long number) {
+        Snapshot near = Stream.concat(present.stream(), past.asMap().values().stream())
+                .min(Comparator.comparingLong(s -> Math.abs(s.change() - number)))
+                .orElseThrow();
+        return store.parts()
+                .difference(number, near.change(), RESTORED_AT_MOST)
+                .map(difference -> restored(near, number, difference))
+                .orElseGet(() -> load(number));
+    }
+
+    private Snapshot restored(Snapshot near, long number, PartTable.Difference difference) {
+        List<Book.Written> parts = new ArrayList<>();
+        Optional<JsonNode> ranking = Optional.empty();
+        Optional<JsonNode> rings = Optional.empty();
+        for (StoredPart part : difference.parts()) {
+            JsonNode body = part.body().isEmpty() ? Json.NODES.objectNode() : Json.read(part.body());
+            switch (part.section()) {
+                case StoredPart.RANKING -> ranking = Optional.of(body);
+                case StoredPart.RINGS ->
+                    rings = Optional.of(
+                            part.body().isEmpty() ? store.parts().frame(number).path(StoredPart.RINGS) : body);
+                default -> parts.add(new Book.Written(part.section(), part.key(), (ObjectNode) body));
+            }
+        }
+        Book book = book(near);
+        book.restore(parts, ranking, rings);
+        Instant at = store.journal().change(number).orElseThrow().at();
+        return near.restored(book, difference.seats(), number, at);
     }
 
     private Snapshot load(long number) {

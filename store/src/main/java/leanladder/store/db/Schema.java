@@ -121,6 +121,13 @@ public final class Schema {
         return at.truncatedTo(ChronoUnit.MICROS).atOffset(ZoneOffset.UTC);
     }
 
+    /** The parts that held after one change and not after another, before or after it. */
+    public static Condition holdingOnlyAt(long number, long not) {
+        return number < not
+                ? SINCE.le(number).and(UNTIL.gt(number)).and(UNTIL.le(not))
+                : SINCE.gt(not).and(SINCE.le(number)).and(UNTIL.isNull().or(UNTIL.gt(number)));
+    }
+
     /** The parts that held after a change. */
     public static Condition holdingAt(long number) {
         return SINCE.le(number).and(UNTIL.isNull().or(UNTIL.gt(number)));

@@ -27,6 +27,7 @@ import leanladder.estate.Plan;
 import leanladder.estate.read.EstateReader;
 import leanladder.estate.read.InvalidEstate;
 import leanladder.estate.read.Section;
+import leanladder.seat.Ledger;
 import leanladder.store.db.Database;
 import leanladder.store.db.Request;
 import leanladder.store.db.Schema;
@@ -62,6 +63,11 @@ public final class PartTable {
                 .where(Schema.PRESENT, Schema.SECTION.eq(section), Schema.KEY.eq(Text.stored(key)))
                 .fetchOptional(Schema.BODY)
                 .map(json -> Json.read(json.data())));
+    }
+
+    /** The file's frame as it stood after a change: all but the elements of its lists. */
+    public JsonNode frame(long number) {
+        return bodies(StoredPart.FRAME, List.of(""), number).get("");
     }
 
     /** How a part read between two changes. */
@@ -147,10 +153,14 @@ public final class PartTable {
 
     /** The bodies of parts of a section as they stood after a change, by key; those that did not stand then are left out. */
     Map<String, ObjectNode> bodies(Section section, Collection<String> keys, long number) {
+        return bodies(section.member(), keys, number);
+    }
+
+    private Map<String, ObjectNode> bodies(String section, Collection<String> keys, long number) {
         return database.read(on -> on
                 .select(Schema.KEY, Schema.BODY)
                 .from(Schema.PART)
-                .where(Schema.SECTION.eq(section.member()), isAmong(keys), Schema.holdingAt(number))
+                .where(Schema.SECTION.eq(section), isAmong(keys), Schema.holdingAt(number))
                 .fetch()
                 .stream()
                 .collect(Collectors.toMap(row -> Text.read(row.value1()), row ->
@@ -209,6 +219,51 @@ public final class PartTable {
             Thread.currentThread().interrupt();
             throw new IOException(e);
         }
+    }
+
+    /**
+     * What stood otherwise after one change than after another.
+     *
+     * @param parts as they stood then; the body is empty of one that did not
+     * @param seats as they were held then
+     */
+    public record Difference(List<StoredPart> parts, List<Ledger.Seat> seats) {}
+
+    /**
+     * What stood otherwise after a change than after another, before or after it; empty where that is more than so many parts or
+     * seats, or where an estate was loaded in between. Costs what differs.
+     */
+    public Optional<Difference> difference(long then, long here, int most) {
+        long first = Math.min(then, here);
+        long last = Math.max(then, here);
+        return database.read(on -> {
+            boolean loaded =
+                    on.fetchExists(Schema.CARRIED, Schema.NUMBER.gt(first).and(Schema.NUMBER.le(last)));
+            if (loaded) return Optional.empty();
+            Map<List<String>, StoredPart> parts = new HashMap<>();
+            on.select(Schema.SECTION, Schema.KEY)
+                    .from(Schema.PART)
+                    .where(Schema.holdingOnlyAt(here, then))
+                    .limit(most + 1)
+                    .forEach(row -> put(parts, new StoredPart(row.value1(), Text.read(row.value2()), "")));
+            on.select(Schema.SECTION, Schema.KEY, Schema.BODY)
+                    .from(Schema.PART)
+                    .where(Schema.holdingOnlyAt(then, here))
+                    .limit(most + 1)
+                    .forEach(row -> put(
+                            parts,
+                            new StoredPart(
+                                    row.value1(),
+                                    Text.read(row.value2()),
+                                    row.value3().data())));
+            if (parts.size() > most) return Optional.empty();
+            return SeatTable.difference(on, then, here, most)
+                    .map(seats -> new Difference(List.copyOf(parts.values()), seats));
+        });
+    }
+
+    private static void put(Map<List<String>, StoredPart> parts, StoredPart part) {
+        parts.put(List.of(part.section(), part.key()), part);
     }
 
     /**

@@ -15,6 +15,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
 import leanladder.estate.Plan;
+import leanladder.seat.Ledger;
 import leanladder.store.db.Database;
 import leanladder.store.db.Schema;
 import leanladder.store.db.Text;
@@ -216,6 +217,27 @@ public final class SeatTable {
                     .forEach(row -> moves.add(moved(row, true, row.value4())));
             return moves;
         });
+    }
+
+    /**
+     * The seats that were held otherwise after a change than after another, as they were held then; empty where they are more than so many.
+     * Costs those that differ.
+     */
+    public static Optional<List<Ledger.Seat>> difference(DSLContext on, long then, long here, int most) {
+        Map<List<String>, Ledger.Seat> seats = new HashMap<>();
+        for (long number : new long[] {here, then})
+            on.select(PLAN, ACCOUNT, GRANTED)
+                    .from(SEAT)
+                    .where(Schema.holdingOnlyAt(number, number == here ? then : here))
+                    .limit(most + 1)
+                    .forEach(row -> {
+                        Optional<Instant> granted =
+                                number == then ? Optional.of(Instant.parse(row.value3())) : Optional.empty();
+                        seats.put(
+                                List.of(row.value1(), row.value2()),
+                                new Ledger.Seat(Text.read(row.value1()), Text.read(row.value2()), granted));
+                    });
+        return seats.size() > most ? Optional.empty() : Optional.of(List.copyOf(seats.values()));
     }
 
     /**

@@ -1,0 +1,141 @@
+package leanladder.server.live;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Path;
+import java.time.Duration;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Collections;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Random;
+import java.util.Set;
+import java.util.TreeMap;
+import java.util.TreeSet;
+import java.util.concurrent.TimeUnit;
+import leanladder.RandomEstate;
+import leanladder.change.RandomEdits;
+import leanladder.document.Json;
+import leanladder.estate.Estate;
+import leanladder.estate.Group;
+import leanladder.estate.Plan;
+import leanladder.estate.Policy;
+import leanladder.resolve.Outcome;
+import leanladder.resolve.Question;
+import leanladder.resolve.Share;
+import leanladder.server.Hands;
+import leanladder.server.RunningServer;
+import leanladder.store.ThrowAwayPostgres;
+import org.junit.jupiter.api.Timeout;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.ValueSource;
+import org.roaringbitmap.RoaringBitmap;
+
+/** Estates of the past are put together from one that is at hand, and are what reading them whole gives. */
+@Timeout(value = 3, unit = TimeUnit.MINUTES)
+class PastTest {
+    private static final int CHANGES = 14;
+
+    @ParameterizedTest
+    @ValueSource(longs = {1, 2, 3, 5, 8, 13, 21, 34})
+    void whatIsPutTogetherFromWhatDiffersIsWhatIsReadWhole(long seed) throws Exception {
+        Hands clock = Hands.standing(RandomEstate.NOW.toString());
+        Random random = new Random(seed);
+        try (RunningServer server = RunningServer.start(
+                ThrowAwayPostgres.get(), "past_test", Path.of("no-web"), Json.write(RandomEstate.json(seed)), clock)) {
+            publish(server, clock, random);
+            long last = server.store().journal().latest();
+            assertThat(last).isGreaterThan(CHANGES / 2);
+            Timeline timeline = new Timeline(server.store(), clock);
+            List<Long> numbers = new ArrayList<>();
+            for (long number = 1; number < last; number++) numbers.add(number);
+            // In any order: the nearest one at hand is sometimes earlier and sometimes later.
+            Collections.shuffle(numbers, random);
+            for (long number : numbers) {
+                Snapshot restored = timeline.after(number);
+                Snapshot read = timeline.loaded(number);
+                assertThat(restored.at()).isEqualTo(read.at());
+                assertSame(restored.estate(), read.estate());
+                assertThat(holders(restored)).as("holders after " + number).isEqualTo(holders(read));
+                for (Duration later : List.of(Duration.ZERO, Duration.ofHours(2))) {
+                    Question question = Question.at(read.at().plus(later));
+                    assertThat(outcomes(restored, question))
+                            .as("outcomes after " + number + " at " + question.at())
+                            .isEqualTo(outcomes(read, question));
+                }
+            }
+        }
+    }
+
+    private static void publish(RunningServer server, Hands clock, Random random) {
+        for (int i = 0; i < CHANGES; i++) {
+            Timeline timeline = new Timeline(server.store(), clock);
+            for (String edit : RandomEdits.all(timeline.present().ground(), random, 3)) {
+                long base = server.store().journal().latest();
+                server.post("{\"base\":" + base + ",\"edits\":[" + edit + "]}");
+            }
+            clock.step(Duration.ofMinutes(20));
+        }
+    }
+
+    private static void assertSame(Estate restored, Estate read) {
+        assertThat(restored.units()).isEqualTo(read.units());
+        assertThat(restored.accounts()).isEqualTo(read.accounts());
+        assertThat(unordered(restored.groups())).isEqualTo(unordered(read.groups()));
+        assertThat(restored.workspaces()).isEqualTo(read.workspaces());
+        assertThat(RandomEdits.read(restored.plans())).isEqualTo(RandomEdits.read(read.plans()));
+        assertThat(restored.rings()).isEqualTo(read.rings());
+        assertThat(Set.copyOf(restored.feedback())).isEqualTo(Set.copyOf(read.feedback()));
+        assertThat(restored.policies().stream().map(Policy::id).toList())
+                .isEqualTo(read.policies().stream().map(Policy::id).toList());
+        assertThat(restored.policies().stream().map(p -> Json.write(p.source())).toList())
+                .isEqualTo(read.policies().stream()
+                        .map(p -> Json.write(p.source()))
+                        .toList());
+    }
+
+    private static List<Object> unordered(List<Group> groups) {
+        List<Object> all = new ArrayList<>();
+        for (Group group : groups)
+            all.add(List.of(
+                    group.id(),
+                    group.name(),
+                    group.access(),
+                    Set.copyOf(group.owners()),
+                    new HashSet<>(group.members().texts().toList())));
+        return all;
+    }
+
+    private static Map<String, Map<String, Instant>> holders(Snapshot snapshot) {
+        Map<String, Map<String, Instant>> holders = new TreeMap<>();
+        for (Plan plan : snapshot.estate().plans()) {
+            Map<String, Instant> page = holders.computeIfAbsent(plan.id(), p -> new TreeMap<>());
+            var held = snapshot.ground().ledger().page(plan.id());
+            for (int number : held.holders())
+                page.put(
+                        snapshot.directory().account(number).id(),
+                        held.granted(number).orElseThrow());
+        }
+        return holders;
+    }
+
+    private static Map<String, Map<Outcome, Set<String>>> outcomes(Snapshot snapshot, Question question) {
+        Map<String, Map<Outcome, Set<String>>> outcomes = new HashMap<>();
+        for (String key : snapshot.estate().catalogue().settings().keySet()) {
+            Map<Outcome, Set<String>> shares = outcomes.computeIfAbsent(key, k -> new HashMap<>());
+            for (Share<Outcome> share :
+                    snapshot.moment(question).solution().column(key).shares())
+                shares.computeIfAbsent(share.what(), w -> new TreeSet<>()).addAll(ids(snapshot, share.accounts()));
+        }
+        return outcomes;
+    }
+
+    private static Set<String> ids(Snapshot snapshot, RoaringBitmap accounts) {
+        Set<String> ids = new TreeSet<>();
+        accounts.forEach((int n) -> ids.add(snapshot.directory().account(n).id()));
+        return ids;
+    }
+}

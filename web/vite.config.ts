@@ -8,5 +8,6 @@ export default defineConfig({
   server: { proxy: { '/api': 'http://127.0.0.1:7466' } },
   build: { assetsInlineLimit: 0 },
   resolve: { alias: process.env.VITEST ? {} : { 'react-style-singleton': '/src/adoptedStyles.ts' } },
-  test: { environment: 'jsdom', setupFiles: ['src/setup.test-env.ts'] },
+  // Files share what they import: making a page anew for each took longer than all tests.
+  test: { environment: 'jsdom', isolate: false, setupFiles: ['src/setup.test-env.ts'] },
 });

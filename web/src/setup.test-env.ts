@@ -2,10 +2,13 @@ import '@testing-library/jest-dom/vitest';
 import { cleanup } from '@testing-library/react';
 import { afterEach } from 'vitest';
 import { serve } from './fakeServer.test-env';
+import { heard } from './text/clock';
 
 afterEach(() => {
   cleanup();
   localStorage.clear();
+  sessionStorage.clear();
+  heard(new Date().toISOString());
   serve({});
 });
 

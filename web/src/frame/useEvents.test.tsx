@@ -44,7 +44,7 @@ class Channel {
 }
 
 const CHANGE = {
-  number: 9,
+  number: 9009,
   at: '2026-11-23T14:20:00Z',
   author: 'Vera Quill',
   note: 'Quiet nights',
@@ -85,7 +85,7 @@ function heard() {
 it('tells quietly what somebody else published, asks again for what it touched, and falls silent by itself', async () => {
   const { hook, stream, asked } = heard();
   await stream.tell('change', CHANGE);
-  expect(hook.result.current[0]).toBe('Vera Quill published change 9: Quiet nights');
+  expect(hook.result.current[0]).toBe('Vera Quill published change 9009: Quiet nights');
   expect(asked).toHaveBeenCalledTimes(1);
   expect(Channel.said).toHaveLength(1);
   act(() => void vi.advanceTimersByTime(20_000));
@@ -128,9 +128,9 @@ it('tells what time brings by the clock of the organisation', async () => {
 
 it('asks only for drafts again when a draft was edited, and says nothing', async () => {
   const { hook, stream, asked } = heard();
-  await stream.tell('draft', { id: 7 });
+  await stream.tell('draft', { id: 7007 });
   expect(hook.result.current[0]).toBe('');
-  expect(asked.mock.calls.map(([filter]) => filter?.queryKey)).toEqual([['draft', 7], ['drafts']]);
+  expect(asked.mock.calls.map(([filter]) => filter?.queryKey)).toEqual([['draft', 7007], ['drafts']]);
 });
 
 it('says while the stream is lost that what is shown may be old, and catches up when it is there again', async () => {

@@ -1,0 +1,87 @@
+package leanladder.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Files;
+import java.nio.file.Path;
+import org.junit.jupiter.api.Test;
+
+/** People, units and workspaces edited in the real interface. */
+class DirectoryEditingTest extends Editing {
+    @Test
+    void aFileOfPeopleIsReportedLineByLineAndOnlyWhatFitsIsStaged() throws Exception {
+        Path file = Files.createTempFile("crew", ".csv");
+        Files.writeString(
+                file,
+                "address,name,unit,started\nquill.tarn@skerrymore.example,Quill Tarn,engineering,2026-11-02\n"
+                        + "zofia.lisowa@skerrymore.example,Zofia Lisowa,nowhere,\n");
+        browser.open("/directory/people");
+        browser.press("From a file");
+        browser.upload("The file", file);
+        browser.sees("2 lines: 1 new, 0 altered, 0 as they are already, 1 refused.");
+        browser.sees("There is no unit");
+        assertThat(browser.axe()).isEmpty();
+        browser.press("Put 1 line into the draft");
+        browser.sees("Quill Tarn is a new person");
+        browser.sees("1 new");
+        Files.delete(file);
+    }
+
+    @Test
+    void movingAUnitAndDeactivatingAnAccountShowTheirRipple() {
+        browser.open("/directory/people/mirela.osk");
+        browser.sees("Second officer");
+        browser.press("Deactivate");
+        browser.sees("Mirela Osk is deactivated");
+        browser.sees("1 gone");
+        browser.press("Undo");
+        browser.open("/directory/units/fleet");
+        browser.sees("Units below");
+        browser.choose("Move below another unit", "MV Heron Bridge", "Bridge");
+        browser.sees("would close a cycle of units: Fleet → Bridge → MV Heron → Fleet");
+    }
+
+    @Test
+    void aTrialWorkspaceKeepsAGateClosedAndAPaidOneOpensIt() {
+        String asked = "/ladder?who=account:tobin.velho&what=setting:assistant.use&where=workspace:new-ideas";
+        browser.open(asked);
+        browser.ladder("Gate closed: Hosting of size M, no trial");
+        browser.press("Stage it");
+        browser.sees("1 edit");
+        browser.open("/directory/workspaces/new-ideas");
+        browser.sees("No policy says anything for this workspace now.");
+        browser.press("Read over");
+        browser.sees("New ideas is no trial any more");
+        browser.press("Publish");
+        browser.sees("is published");
+        browser.open(asked);
+        browser.outcome("Yes.");
+        browser.ladder("Gate open: Hosting of size M, no trial");
+
+        browser.open("/directory/workspaces");
+        browser.press("New workspace");
+        browser.type("Name", "Winter timetable");
+        browser.press("Make it in the draft");
+        browser.press("Winter timetable");
+        browser.sees("Nobody works here yet");
+        browser.choose("Add a member", "first mates", "First mates");
+        browser.sees("a group of 18");
+        browser.tick("On trial");
+        browser.sees("Kept away by its hosting");
+    }
+
+    @Test
+    void aSettingIsClosedToWorkspacesAndNoneIsSpokenOnThereAnyMore() {
+        browser.open("/directory/workspaces/new-ideas");
+        browser.sees("Kept away by its hosting");
+        browser.press("Close Use the assistant to all workspaces");
+        browser.sees("1 edit");
+        browser.press("Read over");
+        browser.sees("Use the assistant");
+        browser.press("Publish");
+        browser.sees("is published");
+        assertThat(server.get("/api/v1/workspaces/new-ideas/settings").body())
+                .contains("\"key\":\"assistant.use\"")
+                .doesNotContainPattern("\"key\":\"assistant.use\"[^}]*\"open\":true");
+    }
+}

@@ -1,0 +1,58 @@
+package leanladder.e2e;
+
+import java.nio.file.Path;
+import leanladder.demo.DemoEstate;
+import leanladder.document.Json;
+import leanladder.server.Hands;
+import leanladder.server.RunningServer;
+import leanladder.store.ThrowAwayPostgres;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.openqa.selenium.Keys;
+
+/** A browser before a server with the demo estate, made anew for each test, and what every editor does. */
+abstract class Editing {
+    static final String DATABASE = "editing_test";
+    static final String MIRELA = "who=account:mirela.osk&what=setting:chat.private";
+
+    Hands clock;
+    RunningServer server;
+    Browser browser;
+
+    @BeforeEach
+    void open() throws Exception {
+        clock = new Hands();
+        server = RunningServer.start(
+                ThrowAwayPostgres.get(), DATABASE, Path.of("../web/dist"), Json.write(new DemoEstate().build()), clock);
+        browser = new Browser(server.address(), 1280, 800);
+    }
+
+    @AfterEach
+    void close() throws Exception {
+        browser.close();
+        server.close();
+    }
+
+    void name(String name) {
+        browser.type("Name it for what it does", name);
+        browser.keys(Keys.ENTER);
+    }
+
+    void writePolicy(String name, String value, String typed, String whom) {
+        browser.press("New policy");
+        name(name);
+        browser.sees("Silent on everything so far");
+        browser.choose("Add a setting", "private chat", "Start private chats");
+        browser.pick("Value of Start private chats", value);
+        browser.choose("Include", typed, whom);
+    }
+
+    void publish(String note, String effect) {
+        browser.sees(effect);
+        browser.press("Read over");
+        browser.sees("The edits");
+        browser.type("Note", note);
+        browser.press("Publish");
+        browser.sees("is published");
+    }
+}

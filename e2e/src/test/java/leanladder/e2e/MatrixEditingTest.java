@@ -1,0 +1,70 @@
+package leanladder.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.util.List;
+import org.junit.jupiter.api.Test;
+import org.openqa.selenium.Keys;
+
+/** The matrix of the Spread edited by keyboard. */
+class MatrixEditingTest extends Editing {
+    @Test
+    void theMatrixIsEditedByKeyboardAndStagesAStatement() {
+        browser.open("/spread?columns=app:chat");
+        browser.sees("Skerrymore Ferries");
+        browser.sees("Engineering");
+        browser.script("document.querySelector('[role=grid]').focus()");
+        standOn("Engineering", Keys.ARROW_DOWN);
+        standOn("Start private chats", Keys.ARROW_RIGHT);
+        browser.sees("House rules");
+        browser.keys("o");
+        browser.sees("“o” can become On or Off: type on.");
+        browser.keys("ff");
+        browser.sees("in a new policy, “Start private chats for Engineering”");
+        browser.sees("in Workshop phones");
+        assertThat(browser.axe()).isEmpty();
+        browser.keys(Keys.ENTER);
+        browser.sees("Workshop phones sets Start private chats to Off");
+        browser.sees("52 accounts change");
+        browser.keys(Keys.DELETE);
+        browser.sees("no more in Workshop phones");
+        browser.keys(Keys.ENTER);
+        browser.sees("Workshop phones no longer sets Start private chats");
+        browser.keys(Keys.DELETE);
+        browser.sees("No policy aimed at exactly Engineering sets it");
+        browser.keys(Keys.ESCAPE);
+        browser.keys("off");
+        browser.sees("in Workshop phones");
+        browser.keys(Keys.ENTER);
+        browser.sees("52 accounts change");
+        browser.pick("Which rows to show", "where the draft changes something");
+        browser.sees("only where the draft changes something");
+        browser.until("Only Engineering is shown", () -> !browser.body().contains("MV Heron"));
+        assertThat(browser.axe()).isEmpty();
+        browser.press("Show everything");
+        browser.sees("MV Heron");
+    }
+
+    @Test
+    void theColumnsOfTheMatrixAreChosenOneByOne() {
+        browser.open("/spread?columns=family:blocks");
+        browser.sees("Skerrymore Ferries");
+        browser.pick("Columns", "Chosen one by one");
+        browser.choose("Add a column", "private chat", "Start private chats");
+        browser.sees("4 settings");
+        browser.press("Take Start private chats away");
+        browser.sees("3 settings");
+    }
+
+    /** Moves over the matrix, one cell with each key, until the strip speaks of this row or setting. */
+    private void standOn(String name, Keys key) {
+        String cell = "document.querySelector('[role=grid]').getAttribute('aria-activedescendant')";
+        for (int steps = 0; !browser.region("The cell").contains(name); steps++) {
+            assertThat(steps).as("Steps on the way to " + name).isLessThan(40);
+            String before = browser.text(cell);
+            browser.keys(key);
+            browser.until(
+                    "The next cell is stood on", () -> !List.of("", before).contains(browser.text(cell)));
+        }
+    }
+}

@@ -173,8 +173,8 @@ class InterfaceTest {
     }
 
     @ParameterizedTest
-    @CsvSource({"light,1280", "dark,1280", "light,1024", "light,1920", "light,640"})
-    void axeFindsNothingSeriousAndNothingRunsOut(String theme, int width) throws Exception {
+    @CsvSource({"light,1280,true", "dark,1280,true", "light,1024,false", "light,1920,false", "light,640,true"})
+    void axeFindsNothingSeriousAndNothingRunsOut(String theme, int width, boolean axe) throws Exception {
         browser = new Browser(server.address(), width, 800);
         browser.open("/");
         browser.script("localStorage.setItem('theme', '" + theme + "')");
@@ -200,7 +200,10 @@ class InterfaceTest {
         }) {
             browser.open(page);
             browser.sees(seenOn(page));
-            assertThat(browser.axe()).as("%s in %s at %d", page, theme, width).isEmpty();
+            if (axe)
+                assertThat(browser.axe())
+                        .as("%s in %s at %d", page, theme, width)
+                        .isEmpty();
             assertThat(browser.number("document.documentElement.scrollWidth"))
                     .as(page)
                     .isLessThanOrEqualTo(width);

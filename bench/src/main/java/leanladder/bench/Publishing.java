@@ -24,6 +24,8 @@ final class Publishing {
     private static final int CLIENTS = 8;
     private static final int BUSY_PUBLISHES = 40;
     private static final int LONG = 500;
+    private static final int PAST = 10;
+    private static final int LAST = 9;
 
     private final Table table;
     private final MadeEstate made;
@@ -74,9 +76,26 @@ final class Publishing {
         mark("staging on a draft carried over it", 0.2, false);
         whileOthersClimb();
         mark("a climb while others publish", 0.1, true);
+        past();
         longDraft();
         for (int size : new int[] {10_000, 100_000}) if (size <= made.accounts() / 2) batches(size);
         return missed;
+    }
+
+    /** Estates of the past that nobody has asked for yet; the last changes are still at hand. */
+    private void past() {
+        for (int i = 0; i < PAST; i++) {
+            String at = Json.read(rest.get("/changes/" + (change - LAST - i * LAST)))
+                    .get("at")
+                    .asText();
+            String account = anybody(random);
+            time(
+                    i,
+                    "the first climb in an estate of the past",
+                    () -> rest.get("/climb?account=" + account + "&setting=" + settings.get(0) + "&at=" + at));
+        }
+        double[] took = Arrays.copyOf(times.get("the first climb in an estate of the past"), PAST);
+        table.row("the first climb in an estate of the past", Table.time(Table.median(took)), "median");
     }
 
     private String anybody(Random by) {

@@ -27,7 +27,7 @@ import org.openqa.selenium.support.ui.WebDriverWait;
 final class Browser implements AutoCloseable {
     private static final Duration PATIENCE = Duration.ofSeconds(20);
 
-    private final String address;
+    private String address;
     private final Path profile;
     private final ChromeDriver driver;
 
@@ -57,6 +57,11 @@ final class Browser implements AutoCloseable {
                 .usingDriverExecutable(new File("/usr/bin/chromedriver"))
                 .build();
         driver = new ChromeDriver(service, options);
+        size(width, height);
+    }
+
+    /** Gives the page another size. */
+    void size(int width, int height) {
         driver.executeCdpCommand(
                 "Emulation.setDeviceMetricsOverride",
                 java.util.Map.of("width", width, "height", height, "deviceScaleFactor", 1, "mobile", false));
@@ -83,6 +88,16 @@ final class Browser implements AutoCloseable {
                 "Emulation.setEmulatedMedia",
                 java.util.Map.of(
                         "features", List.of(java.util.Map.of("name", "prefers-color-scheme", "value", theme))));
+    }
+
+    /** Goes on with a server at another address. */
+    void at(String another) {
+        address = another;
+    }
+
+    /** Leaves the page, and whatever it listens to. */
+    void leave() {
+        driver.get("about:blank");
     }
 
     void open(String path) {

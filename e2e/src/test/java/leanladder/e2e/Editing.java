@@ -6,30 +6,46 @@ import leanladder.document.Json;
 import leanladder.server.Hands;
 import leanladder.server.RunningServer;
 import leanladder.store.ThrowAwayPostgres;
+import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.openqa.selenium.Keys;
 
-/** A browser before a server with the demo estate, made anew for each test, and what every editor does. */
+/** A browser before a server with the demo estate that is made anew for each test, and what every editor does. */
 abstract class Editing {
     static final String DATABASE = "editing_test";
     static final String MIRELA = "who=account:mirela.osk&what=setting:chat.private";
+
+    private static Browser shared;
 
     Hands clock;
     RunningServer server;
     Browser browser;
 
+    @BeforeAll
+    static void openBrowser() throws Exception {
+        shared = new Browser("about:blank", 1280, 800);
+    }
+
+    @AfterAll
+    static void closeBrowser() throws Exception {
+        shared.close();
+    }
+
+    /** Each server has a port of its own, so that a browser keeps nothing from one test to the next. */
     @BeforeEach
     void open() throws Exception {
         clock = new Hands();
         server = RunningServer.start(
                 ThrowAwayPostgres.get(), DATABASE, Path.of("../web/dist"), Json.write(new DemoEstate().build()), clock);
-        browser = new Browser(server.address(), 1280, 800);
+        browser = shared;
+        browser.at(server.address());
     }
 
     @AfterEach
-    void close() throws Exception {
-        browser.close();
+    void close() {
+        browser.leave();
         server.close();
     }
 

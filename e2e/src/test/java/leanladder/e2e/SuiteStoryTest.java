@@ -10,6 +10,7 @@ import leanladder.server.Hands;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.condition.EnabledIfSystemProperty;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
 
@@ -384,10 +385,9 @@ class SuiteStoryTest {
 
     /** Takes pictures of docs/screenshots when asked to: mvn verify -Dladder.pictures=true. */
     @Test
+    @EnabledIfSystemProperty(named = "ladder.pictures", matches = "true")
     void picturesOfTheSuiteAndOfToday() throws Exception {
-        Path to = Boolean.getBoolean("ladder.pictures")
-                ? Path.of("../docs/screenshots")
-                : Files.createTempDirectory("pictures");
+        Path to = Path.of("../docs/screenshots");
         beside.suite(
                 "POST",
                 page("yara.brekke") + "/requests",

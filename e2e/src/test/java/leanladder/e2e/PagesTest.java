@@ -1,0 +1,90 @@
+package leanladder.e2e;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import java.nio.file.Path;
+import leanladder.demo.DemoEstate;
+import leanladder.document.Json;
+import leanladder.server.RunningServer;
+import leanladder.store.ThrowAwayPostgres;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
+
+/** Every page by every theme and width: nothing that keeps a person from using it, and nothing that runs out of the window. */
+class PagesTest {
+    private static RunningServer server;
+    private static Browser browser;
+
+    @BeforeAll
+    static void start() throws Exception {
+        server = RunningServer.start(
+                ThrowAwayPostgres.get(), "pages_test", Path.of("../web/dist"), Json.write(new DemoEstate().build()));
+        browser = new Browser(server.address(), 1280, 800);
+    }
+
+    @AfterAll
+    static void stop() throws Exception {
+        browser.close();
+        server.close();
+    }
+
+    @ParameterizedTest
+    @CsvSource({"light,1280,true", "dark,1280,true", "light,1024,false", "light,1920,false", "light,640,true"})
+    void axeFindsNothingSeriousAndNothingRunsOut(String theme, int width, boolean axe) throws Exception {
+        browser.size(width, 800);
+        browser.open("/");
+        browser.script("localStorage.setItem('theme', '" + theme + "')");
+        for (String page : new String[] {
+            "/ladder?who=account:mirela.osk&what=setting:chat.private",
+            "/ladder?who=account:yara.brekke&what=setting:meetings.summary&where=workspace:bridge-handbook",
+            "/policies",
+            "/policies/bridge-under-way",
+            "/policies?list=exceptions",
+            "/seats",
+            "/seats/winter-plan",
+            "/seats?list=needed&who=unit:engineering&what=setting:assistant.use",
+            "/spread",
+            "/previews",
+            "/previews/release/meetings.captions",
+            "/previews/ring/sea-trial",
+            "/directory/workspaces/timetable-room",
+            "/directory/people",
+            "/directory/groups/all-officers",
+            "/ladder?who=unit:fleet&what=setting:chat.private",
+            "/today",
+            "/ladder"
+        }) {
+            browser.open(page);
+            browser.sees(seenOn(page));
+            if (axe)
+                assertThat(browser.axe())
+                        .as("%s in %s at %d", page, theme, width)
+                        .isEmpty();
+            assertThat(browser.number("document.documentElement.scrollWidth"))
+                    .as(page)
+                    .isLessThanOrEqualTo(width);
+        }
+    }
+
+    private static String seenOn(String page) {
+        if (page.contains("bridge-under-way")) return "Says";
+        if (page.contains("exceptions")) return "12 exceptions";
+        if (page.contains("/previews/release")) return "Ring by ring";
+        if (page.contains("/previews/ring")) return "It is written into";
+        if (page.contains("/previews")) return "Better known beforehand";
+        if (page.contains("timetable-room")) return "Its own word";
+        if (page.contains("needed")) return "Plans that would do";
+        if (page.contains("winter-plan")) return "The coming twelve weeks";
+        if (page.contains("/seats")) return "Worth looking at";
+        if (page.contains("/policies")) return "Safety first";
+        if (page.contains("/spread")) return "Engineering";
+        if (page.contains("/people")) return "583 people";
+        if (page.contains("/groups")) return "Owners";
+        if (page.contains("who=unit")) return "Ship network";
+        return page.equals("/ladder")
+                ? "What do you want"
+                : page.equals("/today") ? "the most urgent first" : "As it stands now";
+    }
+}

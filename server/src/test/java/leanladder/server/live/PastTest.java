@@ -37,7 +37,7 @@ import org.roaringbitmap.RoaringBitmap;
 /** Estates of the past are put together from one that is at hand, and are what reading them whole gives. */
 @Timeout(value = 3, unit = TimeUnit.MINUTES)
 class PastTest {
-    private static final int CHANGES = 14;
+    private static final int CHANGES = 8;
 
     @ParameterizedTest
     @ValueSource(longs = {1, 2, 3, 5, 8, 13, 21, 34})

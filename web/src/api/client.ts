@@ -124,6 +124,15 @@ export async function answer<T>(asked: Promise<{ data?: T; error?: unknown }>): 
   });
 }
 
+/** Waits for an answer that may be empty; throws {@link Refused} likewise. */
+export const done = async (asked: Promise<{ data?: unknown; error?: unknown; response: Response }>): Promise<void> => {
+  await answer(asked.then((got) => (got.response.ok ? { data: got.data ?? null } : got)));
+};
+
+/** What is to be said of a write that was refused, or of which no answer came; empty where there is nothing. */
+export const troubleOf = (error: Error | null): string =>
+  error instanceof Refused ? refusalWords(error.problem) : (error?.message ?? '');
+
 /** The JSON of an answer that could also have been a file. */
 export const answerAs = <T>(asked: Promise<{ data?: unknown; error?: unknown }>): Promise<T> =>
   answer(asked) as Promise<T>;

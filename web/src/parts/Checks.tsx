@@ -1,6 +1,5 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
-import { answer, api, refusalWords, type Schemas } from '../api/client';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { answer, api, done, troubleOf, type Schemas } from '../api/client';
 import { draftOf, useQuestion, whoText } from '../question/question';
 import { moment } from '../text/dates';
 import { capital } from '../text/words';
@@ -25,17 +24,22 @@ const useChecks = (about: { who?: string; setting?: string; workspace?: string; 
 /** Writes a check, or takes one away; what was refused is said. */
 function useWriting() {
   const queries = useQueryClient();
-  const [refusal, setRefusal] = useState('');
-  const done = async (error: Parameters<typeof refusalWords>[0] | undefined) => {
-    if (error) return setRefusal(refusalWords(error));
-    setRefusal('');
-    await queries.invalidateQueries({ queryKey: ['checks'] });
+  const onSuccess = () => queries.invalidateQueries({ queryKey: ['checks'] });
+  const writing = useMutation({
+    mutationFn: (body: { who: string; setting: string; workspace?: string; draft?: number }) =>
+      done(api.POST('/api/v1/checks', { body })),
+    onSuccess,
+  });
+  const removing = useMutation({
+    mutationFn: (id: number) => done(api.DELETE('/api/v1/checks/{id}', { params: { path: { id } } })),
+    onSuccess,
+  });
+  return {
+    refusal: troubleOf(writing.error ?? removing.error),
+    sending: writing.isPending || removing.isPending,
+    write: writing.mutate,
+    remove: removing.mutate,
   };
-  const write = async (body: { who: string; setting: string; workspace?: string; draft?: number }) =>
-    done((await api.POST('/api/v1/checks', { body })).error);
-  const remove = async (id: number) =>
-    done((await api.DELETE('/api/v1/checks/{id}', { params: { path: { id } } })).error);
-  return { refusal, write, remove };
 }
 
 /**
@@ -46,7 +50,7 @@ export function CheckLine() {
   const [question] = useQuestion();
   const suite = useSuite();
   const zone = useSession().data?.organisation?.timeZone ?? 'UTC';
-  const { refusal, write, remove } = useWriting();
+  const { refusal, sending, write, remove } = useWriting();
   const draft = draftOf(question.when);
   const isAsked =
     suite !== undefined &&
@@ -69,7 +73,7 @@ export function CheckLine() {
       {last && draft !== undefined ? (
         <>
           The draft carries a check that this arrives.{' '}
-          <button className="quiet" onClick={() => void remove(last.id)}>
+          <button className="quiet" disabled={sending} onClick={() => remove(last.id)}>
             Take it out
           </button>
         </>
@@ -78,8 +82,8 @@ export function CheckLine() {
       ) : (
         <>
           {last && draft === undefined && <Found check={last} zone={zone} />}
-          <button className="quiet" onClick={() => void write(about)}>
-            {last ? 'Check again' : 'Check that it arrives'}
+          <button className="quiet" disabled={sending} onClick={() => write(about)}>
+            {sending ? 'Noting it…' : last ? 'Check again' : 'Check that it arrives'}
           </button>
         </>
       )}
@@ -100,7 +104,7 @@ function Found({ check, zone }: { check: Check; zone: string }) {
 /** The checks that a draft carries; nothing where it carries none. */
 export function DraftChecks({ draft }: { draft: number }) {
   const suite = useSuite();
-  const { refusal, remove } = useWriting();
+  const { refusal, sending, remove } = useWriting();
   const checks = useChecks({ draft }, suite !== undefined).data?.checks ?? [];
   if (checks.length === 0) return null;
   return (
@@ -110,7 +114,7 @@ export function DraftChecks({ draft }: { draft: number }) {
         {checks.map((check) => (
           <li key={check.id} className="border-line flex items-baseline gap-3 border-b py-1">
             <span className="min-w-0 flex-1">{capital(check.words)}: whether it has arrived, once it has settled</span>
-            <button className="quiet text-[13px]" onClick={() => void remove(check.id)}>
+            <button className="quiet text-[13px]" disabled={sending} onClick={() => remove(check.id)}>
               Take it out
             </button>
           </li>

@@ -1,5 +1,6 @@
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { api, refusalWords, type Schemas } from '../api/client';
+import { answer, api, troubleOf, type Schemas } from '../api/client';
 import { useSession } from '../parts/queries';
 import { useQuestion } from '../question/question';
 import { count } from '../text/words';
@@ -93,27 +94,29 @@ function Arrival({ arrival: a, onOpen }: { arrival: Schemas['ArrivalLine']; onOp
 /** Writes to those who get a feature by an opening what is coming, and when. */
 function NoticeForm({ arrival: a }: { arrival: Schemas['ArrivalLine'] }) {
   const [text, setText] = useState('');
-  const [said, setSaid] = useState('');
-  const tell = async () => {
-    const { data, error } = await api.POST('/api/v1/releases/{setting}/notices', {
-      params: { path: { setting: a.setting } },
-      body: { to: a.to, text },
-    });
-    setSaid(
-      error
-        ? refusalWords(error)
-        : data.written === 0
-          ? 'All of them were written to before; nobody is written to twice.'
-          : `Written to ${count(data.written, 'person', 'people')}.`,
-    );
-  };
+  const telling = useMutation({
+    mutationFn: () =>
+      answer(
+        api.POST('/api/v1/releases/{setting}/notices', {
+          params: { path: { setting: a.setting } },
+          body: { to: a.to, text },
+        }),
+      ),
+  });
+  const said = telling.isPending
+    ? 'Writing…'
+    : telling.data === undefined
+      ? troubleOf(telling.error)
+      : telling.data.written === 0
+        ? 'All of them were written to before; nobody is written to twice.'
+        : `Written to ${count(telling.data.written, 'person', 'people')}.`;
   return (
     <form
       className="mt-1 mb-2 ml-27 max-w-xl"
       aria-label={`Tell them by mail: ${a.title}`}
       onSubmit={(e) => {
         e.preventDefault();
-        void tell();
+        telling.mutate();
       }}
     >
       <p className="text-ink2 text-[13px]">
@@ -129,7 +132,7 @@ function NoticeForm({ arrival: a }: { arrival: Schemas['ArrivalLine'] }) {
         onChange={(e) => setText(e.target.value)}
       />
       <span className="mt-1 flex flex-wrap items-center gap-3">
-        <button className="button" type="submit">
+        <button className="button" type="submit" disabled={telling.isPending}>
           Mail {count(a.accounts, 'account')}
         </button>
         <span role="status" className="text-ink2 text-[13px]">

@@ -1,7 +1,7 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { answer, api, refusalWords, type Schemas } from '../api/client';
+import { answer, api, done, troubleOf, type Schemas } from '../api/client';
 import { rippleSentence } from '../draft/numbers';
 import { useAfter } from '../draft/draft';
 import { OpenerWay, Way } from '../parts/Ways';
@@ -112,7 +112,6 @@ function Answering({ request }: { request: Line }) {
   const after = useAfter();
   const queries = useQueryClient();
   const [sentence, setSentence] = useState('');
-  const [refusal, setRefusal] = useState('');
   const where = { workspace: request.workspace ?? undefined, ...after.query };
   const openers = useQuery({
     queryKey: ['openers', 'request', request.id, after.key],
@@ -139,15 +138,15 @@ function Answering({ request }: { request: Line }) {
         }),
       ),
   });
-  const decline = async () => {
-    const { error } = await api.POST('/api/v1/requests/{id}/declines', {
-      params: { path: { id: request.id } },
-      body: { sentence },
-    });
-    if (error) return setRefusal(refusalWords(error));
-    await queries.invalidateQueries({ queryKey: ['requests'] });
-    await queries.invalidateQueries({ queryKey: ['today'] });
-  };
+  const declining = useMutation({
+    mutationFn: () =>
+      done(api.POST('/api/v1/requests/{id}/declines', { params: { path: { id: request.id } }, body: { sentence } })),
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: ['requests'] });
+      await queries.invalidateQueries({ queryKey: ['today'] });
+    },
+  });
+  const untold = openers.error ?? ways.error;
   const gates = openers.data?.gates ?? [];
   const named = (ways.data?.ways ?? [])
     .filter((w) => w.brings === true)
@@ -157,7 +156,18 @@ function Answering({ request }: { request: Line }) {
       <section aria-label="What would grant it" className="mt-4">
         <h3 className="font-display text-[16px] font-semibold">What would grant it</h3>
         {(openers.isPending || ways.isPending) && <p className="text-ink2">Each way is tried…</p>}
-        {openers.isError && <p className="text-shut">{openers.error.message}</p>}
+        {untold && (
+          <Trouble
+            error={untold}
+            onRetry={() => {
+              void openers.refetch();
+              void ways.refetch();
+            }}
+          />
+        )}
+        {openers.data && ways.data && gates.length === 0 && named.length === 0 && (
+          <p>No single edit would grant it. The ladder tells what decides.</p>
+        )}
         {gates.map((gate) => (
           <div key={gate.gate} className="mt-1">
             <p className="text-ink2 text-[13px]">{gate.need}</p>
@@ -200,7 +210,7 @@ function Answering({ request }: { request: Line }) {
         className="mt-5"
         onSubmit={(e) => {
           e.preventDefault();
-          void decline();
+          declining.mutate();
         }}
       >
         <h3 className="font-display text-[16px] font-semibold">Or decline it</h3>
@@ -212,9 +222,9 @@ function Answering({ request }: { request: Line }) {
           value={sentence}
           onChange={(e) => setSentence(e.target.value)}
         />
-        {refusal && <p className="text-shut">{refusal}</p>}
-        <button className="button mt-1" type="submit" disabled={sentence.trim() === ''}>
-          Decline
+        {declining.error && <p className="text-shut">{troubleOf(declining.error)}</p>}
+        <button className="button mt-1" type="submit" disabled={declining.isPending || sentence.trim() === ''}>
+          {declining.isPending ? 'Declining…' : 'Decline'}
         </button>
       </form>
     </>

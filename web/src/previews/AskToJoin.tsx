@@ -1,14 +1,17 @@
+import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answerAs, api, type Edit, type Schemas } from '../api/client';
+import { answerAs, api, troubleOf, type Edit, type Schemas } from '../api/client';
 import { useAfter } from '../draft/draft';
 import { useSession } from '../parts/queries';
 import { now } from '../text/clock';
-import { count } from '../text/words';
+import { count, figure } from '../text/words';
 import type { RingLine } from './queries';
 
 type Member = Schemas['RingMember'];
 
+/** So many are marked, or copied, at once. */
 const MOST = 5000;
+const PAGE = 5000;
 
 /** The edit that marks accounts as asked to join a ring. */
 export function asking(ring: string, accounts: string[], text: string, by: string, at: string): Edit {
@@ -29,26 +32,52 @@ export function AskToJoin(props: { ring: RingLine; by: string; onEdit: (edits: E
   const after = useAfter();
   const [open, setOpen] = useState(false);
   const [text, setText] = useState('');
-  const [said, setSaid] = useState('');
   const mails = useSession().data?.mails ?? false;
   const unasked = ring.may - ring.did - ring.asked - ring.declined;
-  const members = async (): Promise<Member[]> => {
-    const page = await answerAs<Schemas['Roster']>(
-      api.GET('/api/v1/rings/{id}/accounts', {
-        params: { path: { id: ring.id }, query: { which: 'may', limit: MOST, ...after.query } },
-      }),
-    );
-    return page.members;
+  /** Those who may and are such, from all pages, so many at most. */
+  const members = async (such: (member: Member) => boolean): Promise<Member[]> => {
+    const found: Member[] = [];
+    let next: string | undefined;
+    do {
+      const page = await answerAs<Schemas['Roster']>(
+        api.GET('/api/v1/rings/{id}/accounts', {
+          params: { path: { id: ring.id }, query: { which: 'may', limit: PAGE, after: next, ...after.query } },
+        }),
+      );
+      found.push(...page.members.filter(such));
+      next = page.next ?? undefined;
+    } while (next !== undefined && found.length < MOST);
+    return found.slice(0, MOST);
   };
-  const copy = async (what: string) => {
-    const whom = (await members()).filter((m) => m.asked !== undefined && m.declined === undefined);
-    await navigator.clipboard.writeText(what === 'text' ? text : whom.map((m) => m.userName).join(', '));
-    setSaid(what === 'text' ? 'The text is copied.' : `${count(whom.length, 'address', 'addresses')} copied.`);
-  };
-  const ask = async () => {
-    const whom = (await members()).filter((m) => m.asked === undefined).map((m) => m.account);
-    if (whom.length > 0) await props.onEdit([asking(ring.id, whom, text, by, now())]);
-  };
+  const copying = useMutation({
+    mutationFn: async (what: 'text' | 'addresses') => {
+      if (what === 'text') {
+        await navigator.clipboard.writeText(text);
+        return 'The text is copied.';
+      }
+      const whom = await members((m) => m.asked !== undefined && m.declined === undefined);
+      await navigator.clipboard.writeText(whom.map((m) => m.userName).join(', '));
+      const copied = `${count(whom.length, 'address', 'addresses')} copied`;
+      return whom.length < ring.asked ? `${copied}, of ${figure(ring.asked)}; the list as CSV has all.` : `${copied}.`;
+    },
+  });
+  const marking = useMutation({
+    mutationFn: async () => {
+      const whom = await members((m) => m.asked === undefined && m.declined === undefined);
+      if (whom.length > 0)
+        await props.onEdit([
+          asking(
+            ring.id,
+            whom.map((m) => m.account),
+            text,
+            by,
+            now(),
+          ),
+        ]);
+    },
+  });
+  const pending = copying.isPending || marking.isPending;
+  const said = pending ? 'Looking them up…' : troubleOf(copying.error ?? marking.error) || (copying.data ?? '');
   if (!open)
     return (
       <button className="quiet mt-2 block" onClick={() => setOpen(true)}>
@@ -83,13 +112,13 @@ export function AskToJoin(props: { ring: RingLine; by: string; onEdit: (edits: E
         onChange={(e) => setText(e.target.value)}
       />
       <div className="mt-2 flex flex-wrap items-center gap-3">
-        <button className="button button-strong" disabled={unasked <= 0} onClick={() => void ask()}>
+        <button className="button button-strong" disabled={pending || unasked <= 0} onClick={() => marking.mutate()}>
           {unasked > 0 ? `Mark ${count(Math.min(unasked, MOST), 'account')} as asked` : 'Nobody is left to ask'}
         </button>
-        <button className="quiet" disabled={text.trim() === ''} onClick={() => void copy('text')}>
+        <button className="quiet" disabled={pending || text.trim() === ''} onClick={() => copying.mutate('text')}>
           Copy the text
         </button>
-        <button className="quiet" disabled={ring.asked === 0} onClick={() => void copy('addresses')}>
+        <button className="quiet" disabled={pending || ring.asked === 0} onClick={() => copying.mutate('addresses')}>
           Copy their addresses
         </button>
         <span role="status" className="text-ink2 text-[13px]">

@@ -315,6 +315,7 @@ function Told(props: { release: ReleaseLine; onAmend: (members: Record<string, u
   const [devices, setDevices] = useState(release.devices.join(', '));
   const [until, setUntil] = useState<string>();
   const [atLeast, setAtLeast] = useState(String(release.atLeast));
+  const isCount = /^[1-9]\d{0,3}$/.test(atLeast.trim());
   return (
     <div className="mt-4 space-y-2">
       <label className="block">
@@ -358,20 +359,32 @@ function Told(props: { release: ReleaseLine; onAmend: (members: Record<string, u
           Takes at least
           <input
             className="field mt-1 w-full text-right"
-            type="number"
-            min={1}
+            inputMode="numeric"
+            aria-invalid={!isCount}
             value={atLeast}
             onChange={(e) => setAtLeast(e.target.value)}
             onBlur={() => {
               const n = Number(atLeast);
-              if (Number.isInteger(n) && n >= 1 && n !== release.atLeast) props.onAmend({ atLeast: n > 1 ? n : null });
+              if (isCount && n !== release.atLeast) props.onAmend({ atLeast: n > 1 ? n : null });
             }}
           />
         </label>
       </div>
+      {!isCount && (
+        <p role="alert" className="text-shut">
+          How many people it takes at least is a whole number from 1 to 9,999.
+        </p>
+      )}
       <div className="space-y-2">
         <div>
-          <span className="mb-1 block">Looked after by {release.owner ?? 'nobody'}</span>
+          <span className="mb-1 flex gap-3">
+            <span className="min-w-0 flex-1">Looked after by {release.owner ?? 'nobody'}</span>
+            {release.owner && (
+              <button className="quiet text-[13px]" onClick={() => props.onAmend({ owner: null })}>
+                By nobody
+              </button>
+            )}
+          </span>
           <Pick
             label="Who looks after it"
             placeholder="Somebody else"
@@ -399,6 +412,11 @@ function Told(props: { release: ReleaseLine; onAmend: (members: Record<string, u
             >
               Set
             </button>
+            {release.feedbackUntil && (
+              <button className="button" onClick={() => props.onAmend({ feedbackUntil: null })}>
+                Wanted always
+              </button>
+            )}
           </span>
         </div>
       </div>

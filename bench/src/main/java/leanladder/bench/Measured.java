@@ -65,6 +65,7 @@ final class Measured {
         ripples();
         loop();
         memory();
+        if (made.full()) memoryOfSeats();
         return missed;
     }
 
@@ -272,14 +273,7 @@ final class Measured {
         Book book = new Book(ground, (section, key) -> Json.NODES.objectNode());
         book.apply(new Place(edit, "", new Defects()));
         Ground overlay = book.after();
-        long held = Long.MAX_VALUE;
-        for (int i = 0; i < 3; i++) {
-            System.gc();
-            held = Math.min(
-                    held,
-                    Runtime.getRuntime().totalMemory() - Runtime.getRuntime().freeMemory());
-        }
-        double gigabytes = held / 1e9;
+        double gigabytes = held() / 1e9;
         table.row(
                 "memory held, every column and a draft's overlay included",
                 String.format("%.2f GB", gigabytes),
@@ -288,5 +282,36 @@ final class Measured {
             missed.add(new Marks(
                     "1,000,000 full: memory held", String.format("%.2f GB", gigabytes), "2.5 GB", gigabytes / 2.5));
         if (overlay.estate() == ground.estate() || solution.ground() != ground) throw new IllegalStateException();
+    }
+
+    /** What a ledger with every seat that is wanted adds, with all that is worked out of it. */
+    private void memoryOfSeats() {
+        long before = held();
+        Ground given = ground.withSeatsGiven(NOW.at());
+        Entitlements allocated = given.seats(NOW.at());
+        double megabytes = (held() - before) / 1e6;
+        long count = allocated.allocations().stream()
+                .mapToLong(a -> a.seated().getLongCardinality())
+                .sum();
+        table.row(
+                String.format("memory of %,d seats and their allocation", count),
+                String.format("%.0f MB", megabytes),
+                isLargest() ? "mark 250 MB" : "");
+        if (isLargest() && megabytes > 250)
+            missed.add(new Marks(
+                    "1,000,000 full: memory of seats", String.format("%.0f MB", megabytes), "250 MB", megabytes / 250));
+        if (given.ledger() == ground.ledger()) throw new IllegalStateException();
+    }
+
+    /** How much memory is held, in bytes, once what nobody needs is gone. */
+    private static long held() {
+        long held = Long.MAX_VALUE;
+        for (int i = 0; i < 3; i++) {
+            System.gc();
+            held = Math.min(
+                    held,
+                    Runtime.getRuntime().totalMemory() - Runtime.getRuntime().freeMemory());
+        }
+        return held;
     }
 }

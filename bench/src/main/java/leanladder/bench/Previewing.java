@@ -17,7 +17,7 @@ final class Previewing extends OnServer {
     private static final int SECONDS = 60;
     private static final int WANTED = 200;
     private static final int PAGE = 1000;
-    private static final int PEOPLE = 60_000;
+    private static final int PEOPLE = 30_000;
     private static final String[] CLIENT = {"Authorization", "Bearer " + RunningServer.SECRET};
 
     private final RunningServer server;
@@ -33,10 +33,7 @@ final class Previewing extends OnServer {
         String ring = previews.get("rings").get(0).get("id").asText();
         String outer = previews.get("rings").get(5).get("id").asText();
         Iterator<JsonNode> releases = previews.get("releases").iterator();
-        Queue<String> people = new ConcurrentLinkedQueue<>();
-        for (int from = 0; from < PEOPLE && from < made.accounts(); from += PAGE)
-            for (JsonNode row : Json.read(rest.get("/directory/people?active=true&count=" + PAGE + "&from=" + from))
-                    .get("rows")) people.add(row.get("id").asText());
+        Queue<String> people = mayConsent(rest, previews.get("rings"));
 
         double[] consents = new double[RUNS];
         double[] first = new double[RUNS];
@@ -63,6 +60,21 @@ final class Previewing extends OnServer {
         mark("moving a release outward, staged with its ripple", Table.median(moved), 0.3);
         together(people, ring);
         return missed;
+    }
+
+    /** Accounts that may join a ring that asks them, and have not consented. */
+    private static Queue<String> mayConsent(Rest rest, JsonNode rings) {
+        Queue<String> people = new ConcurrentLinkedQueue<>();
+        for (JsonNode ring : rings) {
+            String next = ring.get("asksConsent").asBoolean() ? "" : null;
+            while (next != null && people.size() < PEOPLE) {
+                JsonNode page = Json.read(rest.get("/rings/" + ring.get("id").asText() + "/accounts?which=may&limit="
+                        + PAGE + (next.isEmpty() ? "" : "&after=" + next)));
+                page.get("members").forEach(m -> people.add(m.get("account").asText()));
+                next = page.path("next").textValue();
+            }
+        }
+        return people;
     }
 
     /** Many people answer at once. */

@@ -1,6 +1,7 @@
 package leanladder.tell;
 
 import java.time.Instant;
+import java.time.LocalDate;
 import java.time.ZonedDateTime;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
@@ -37,6 +38,11 @@ public final class Wording {
     public String day(Instant instant) {
         ZonedDateTime then = instant.atZone(now.getZone());
         return abbreviated((then.getYear() == now.getYear() ? DAY : DAY_AND_YEAR).format(then));
+    }
+
+    /** The same of a day that is no instant. */
+    public String day(LocalDate day) {
+        return abbreviated((day.getYear() == now.getYear() ? DAY : DAY_AND_YEAR).format(day));
     }
 
     /** A moment such as "Thu 26 Nov, 14:20", in the organisation's time zone. */

@@ -2,7 +2,9 @@ package leanladder.change.overlay;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.time.LocalDate;
 import java.time.ZoneOffset;
+import java.time.format.DateTimeParseException;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.catalogue.Setting;
@@ -80,6 +82,34 @@ final class ReleaseType extends PartType<Release> {
                 .ifPresent(g -> g.defect("must be a link that begins with http, https or mailto"));
     }
 
+    @Override
+    public void checkNew(Place named, ObjectNode body, Overlay on) {
+        checkTold(named, on);
+    }
+
+    /** What a file told of it before may be whatever it was. */
+    @Override
+    public void checkAmended(String id, ObjectNode amended, Place members, Overlay on) {
+        checkTold(members, on);
+    }
+
+    private static void checkTold(Place told, Overlay on) {
+        told.member("owner")
+                .filter(o -> !o.node().isNull() && !on.hasAccount(o.node().asText()))
+                .ifPresent(o -> unknown(o, ACCOUNT.noun(), o.node().asText()));
+        told.member("feedbackUntil")
+                .filter(d -> !d.node().isNull() && dayOf(d.node()).isEmpty())
+                .ifPresent(d -> d.defect("must be a day such as 2026-12-24"));
+    }
+
+    private static Optional<LocalDate> dayOf(JsonNode node) {
+        try {
+            return Optional.of(LocalDate.parse(node.asText()));
+        } catch (DateTimeParseException e) {
+            return Optional.empty();
+        }
+    }
+
     /** Whoever gave their word to it alone would be left with a word to nothing, and only they can take it back. */
     @Override
     public Optional<String> whyNotRemoved(String setting, Overlay on) {
@@ -110,7 +140,10 @@ final class ReleaseType extends PartType<Release> {
             case "guide" -> value.isNull() ? "has no guide any more" : "has another guide";
             case "devices" -> "is for other devices";
             case "atLeast" -> value.isNull() ? "can be tried alone" : "takes " + value.asText() + " at least";
-            case "feedbackUntil" -> "wants feedback until another day";
+            case "feedbackUntil" ->
+                dayOf(value)
+                        .map(day -> "wants feedback until " + wording.day(day))
+                        .orElse("wants feedback for as long as it is there");
             case "planned" -> "has other plans";
             case "held" -> value.isNull() ? "is held no more" : "is held";
             case "opens" -> "opens otherwise";

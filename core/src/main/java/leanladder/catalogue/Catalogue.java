@@ -1,5 +1,6 @@
 package leanladder.catalogue;
 
+import java.util.ArrayList;
 import java.util.Collection;
 import java.util.Comparator;
 import java.util.HashMap;
@@ -10,6 +11,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
+import java.util.function.Function;
 import java.util.stream.Collectors;
 import leanladder.document.CodePointOrder;
 
@@ -22,6 +24,7 @@ public final class Catalogue {
     private final List<Family> families;
     private final Map<String, Integer> place;
     private final Map<String, List<String>> dependencies = new HashMap<>();
+    private final Map<String, List<String>> dependents = new HashMap<>();
     private final Map<String, List<Setting>> chains = new ConcurrentHashMap<>();
     private final Map<Class<? extends Need>, Set<String>> asking = new ConcurrentHashMap<>();
 
@@ -49,6 +52,8 @@ public final class Catalogue {
         this.families = List.copyOf(families);
         byKey.forEach((key, setting) -> dependencies.put(
                 key, setting.dependsOn().filter(byKey::containsKey).toList()));
+        dependencies.forEach((key, others) -> others.forEach(other ->
+                dependents.computeIfAbsent(other, o -> new ArrayList<>()).add(key)));
         var order = Topology.order(byKey.keySet(), dependencies::get);
         this.place = new LinkedHashMap<>();
         order.sorted().forEach(key -> place.put(key, place.size()));
@@ -94,14 +99,7 @@ public final class Catalogue {
 
     /** The named settings and all that they are worked out from, each after those it depends on. */
     public List<Setting> withDependencies(Collection<String> keys) {
-        Set<String> wanted = new LinkedHashSet<>();
-        var open = new java.util.ArrayDeque<>(keys);
-        while (!open.isEmpty()) {
-            String key = open.pop();
-            if (settings.containsKey(key) && wanted.add(key))
-                dependencies.get(key).forEach(open::push);
-        }
-        return inOrder(wanted);
+        return inOrder(connected(keys, dependencies::get));
     }
 
     /** A setting and all that it is worked out from, each after those it depends on; found once, then kept. */
@@ -109,13 +107,20 @@ public final class Catalogue {
         return chains.computeIfAbsent(key, k -> withDependencies(List.of(k)));
     }
 
-    /** The named settings and all that are worked out from them, each after those it depends on. Linear in the catalogue. */
+    /** The named settings and all that are worked out from them, each after those it depends on. Costs what it gives. */
     public List<Setting> withDependents(Collection<String> keys) {
-        Set<String> touched = new LinkedHashSet<>(keys);
-        for (String key : place.keySet())
-            for (String other : dependencies.get(key)) if (touched.contains(other)) touched.add(key);
-        touched.retainAll(settings.keySet());
-        return inOrder(touched);
+        return inOrder(connected(keys, key -> dependents.getOrDefault(key, List.of())));
+    }
+
+    /** The named settings that there are, and all that are reached from them step by step. */
+    private Set<String> connected(Collection<String> keys, Function<String, List<String>> next) {
+        Set<String> found = new LinkedHashSet<>();
+        var open = new java.util.ArrayDeque<>(keys);
+        while (!open.isEmpty()) {
+            String key = open.pop();
+            if (settings.containsKey(key) && found.add(key)) next.apply(key).forEach(open::push);
+        }
+        return found;
     }
 
     /** The keys of the settings of this catalogue that one is worked out from at once; others of theirs are not among them. */

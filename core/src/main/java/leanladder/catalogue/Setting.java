@@ -62,4 +62,10 @@ public record Setting(
         });
         return Stream.concat(followed, needed).distinct();
     }
+
+    /** Settings of one catalogue differ in their keys; they stand in many maps. */
+    @Override
+    public int hashCode() {
+        return key.hashCode();
+    }
 }

@@ -128,13 +128,14 @@ public final class Ripple {
         Set<String> keys = new HashSet<>(mask.settings());
         keys.addAll(carried);
         touched = RoaringBitmap.or(mask.accounts(), passed);
-        touchedKeys = withDependents(keys);
+        List<Setting> settings = before.estate().catalogue().withDependents(keys);
+        touchedKeys = keysOf(settings);
         RoaringBitmap asked = asked();
         RoaringBitmap was = RoaringBitmap.and(asked, before.directory().active());
         RoaringBitmap is = RoaringBitmap.and(asked, after.directory().active());
         leaving = RoaringBitmap.andNot(was, is);
         joining = RoaringBitmap.andNot(is, was);
-        compareAll(was, is, keys, question.workspace().isPresent() ? key -> asked : touchedIn(passed, carried));
+        compareAll(was, is, settings, question.workspace().isPresent() ? key -> asked : touchedIn(passed, carried));
         sumUp();
     }
 
@@ -151,14 +152,15 @@ public final class Ripple {
         joining = less.joining;
         leaving = less.leaving;
         touched = RoaringBitmap.or(less.touched, mask.accounts());
-        touchedKeys = withDependents(settings);
+        List<Setting> again = before.estate().catalogue().withDependents(settings);
+        touchedKeys = keysOf(again);
         alterations.putAll(less.alterations);
         touchedKeys.forEach(key -> alterations.remove(setting(key)));
         touchedKeys.addAll(less.touchedKeys);
         RoaringBitmap asked = asked();
         asked.and(after.directory().active());
         asked.and(before.directory().active());
-        compareAll(asked, asked, settings, key -> asked);
+        compareAll(asked, asked, again, key -> asked);
         sumUp();
     }
 
@@ -180,9 +182,13 @@ public final class Ripple {
     }
 
     private Set<String> withDependents(Set<String> keys) {
-        Set<String> all = new HashSet<>();
-        before.estate().catalogue().withDependents(keys).forEach(s -> all.add(s.key()));
-        return all;
+        return keysOf(before.estate().catalogue().withDependents(keys));
+    }
+
+    private static Set<String> keysOf(List<Setting> settings) {
+        Set<String> keys = new HashSet<>();
+        settings.forEach(s -> keys.add(s.key()));
+        return keys;
     }
 
     /** Everyone whom the edits can touch, as far as the question's workspace is concerned. A fresh set. */
@@ -199,6 +205,7 @@ public final class Ripple {
 
     /** Who is touched in a setting: whoever only gets or loses a seat, in nothing but what it carries. */
     private Function<String, RoaringBitmap> touchedIn(RoaringBitmap passed, Set<String> carried) {
+        if (carried.isEmpty()) return key -> mask.accounts();
         Set<String> edited = withDependents(mask.settings());
         Set<String> seated = withDependents(carried);
         return key -> {
@@ -209,7 +216,7 @@ public final class Ripple {
 
     /** @param whom who is touched in a setting */
     private void compareAll(
-            RoaringBitmap was, RoaringBitmap is, Set<String> keys, Function<String, RoaringBitmap> whom) {
+            RoaringBitmap was, RoaringBitmap is, List<Setting> settings, Function<String, RoaringBitmap> whom) {
         if (was.isEmpty() && is.isEmpty()) return;
         Function<String, Column> old;
         Function<String, Column> fresh;
@@ -222,7 +229,7 @@ public final class Ripple {
             old = columns(was, before, seatsBefore, whom);
             fresh = columns(is, after, seatsAfter, whom);
         }
-        for (Setting setting : before.estate().catalogue().withDependents(keys)) {
+        for (Setting setting : settings) {
             Alteration alteration = compare(setting, old.apply(setting.key()), fresh.apply(setting.key()));
             boolean none =
                     alteration.moves.isEmpty() && alteration.blocks.isEmpty() && alteration.decidedElsewhere.isEmpty();

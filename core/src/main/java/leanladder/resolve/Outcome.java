@@ -41,6 +41,14 @@ public record Outcome(
                 && blockedBy.equals(other.blockedBy);
     }
 
+    /** Of what tells most outcomes of a setting apart; needs, whose source is JSON, would cost more than they tell. */
+    @Override
+    public int hashCode() {
+        int hash = 31 * value.hashCode() + decided.hashCode();
+        hash = 31 * (31 * hash + standing.ordinal()) + rung.hashCode();
+        return 31 * (31 * hash + policy.hashCode()) + cappedBy.hashCode();
+    }
+
     /** The outcome as a line of the command line's output, for this account and setting. */
     public ObjectNode json(String account, String setting) {
         ObjectNode line = Json.NODES.objectNode();

@@ -1,8 +1,10 @@
 package leanladder.resolve;
 
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.Comparator;
 import java.util.HashMap;
+import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -10,6 +12,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.concurrent.CopyOnWriteArrayList;
+import java.util.function.Function;
 import java.util.function.Predicate;
 import leanladder.catalogue.Default;
 import leanladder.catalogue.Merge;
@@ -52,7 +55,7 @@ public final class Solution {
     private final Entitlements entitlements;
     private final RoaringBitmap among;
     private final Set<String> touched;
-    private final Map<String, Column> columns = new ConcurrentHashMap<>();
+    private final Map<String, Column> columns;
     private final Map<String, ReachedSets> reached = new ConcurrentHashMap<>();
     private final Map<String, ReachedSets> reachedInWorkspace = new ConcurrentHashMap<>();
     private final Map<Object, RoaringBitmap> unmet = new ConcurrentHashMap<>();
@@ -74,7 +77,14 @@ public final class Solution {
 
     /** The same with seats that were allocated before, for the same estate and instant. */
     public Solution(Ground ground, Question question, Entitlements entitlements) {
-        this(ground, question, entitlements, ground.directory().active(), Climber.touched(ground, question), Map.of());
+        this(
+                ground,
+                question,
+                entitlements,
+                ground.directory().active(),
+                Climber.touched(ground, question),
+                Map.of(),
+                new ConcurrentHashMap<>());
     }
 
     private Solution(
@@ -83,13 +93,15 @@ public final class Solution {
             Entitlements entitlements,
             RoaringBitmap among,
             Set<String> touched,
-            Map<String, Patch> patches) {
+            Map<String, Patch> patches,
+            Map<String, Column> columns) {
         this.ground = ground;
         this.question = question;
         this.entitlements = entitlements;
         this.among = among;
         this.touched = touched;
         this.patches = patches;
+        this.columns = columns;
     }
 
     /**
@@ -119,19 +131,19 @@ public final class Solution {
         boolean few = 2L * accounts.getCardinality() <= active.getCardinality();
         Predicate<String> patchable = key -> few && touched.contains(key) == nowTouched.contains(key);
         Map<String, Patch> stale = new HashMap<>();
+        Function<RoaringBitmap, RoaringBitmap> more = together(accounts);
         patches.forEach((key, patch) -> {
             if (columns.containsKey(key)) return;
             if (!keys.contains(key)) stale.put(key, patch);
-            else if (patchable.test(key))
-                stale.put(key, new Patch(patch.before, RoaringBitmap.or(patch.accounts, accounts)));
+            else if (patchable.test(key)) stale.put(key, new Patch(patch.before, more.apply(patch.accounts)));
         });
+        Map<String, Column> kept = new ConcurrentHashMap<>(columns.size() * 2);
         columns.forEach((key, column) -> {
-            if (keys.contains(key) && patchable.test(key)) stale.put(key, new Patch(column, accounts));
+            if (!keys.contains(key)) kept.put(key, column);
+            else if (patchable.test(key)) stale.put(key, new Patch(column, accounts));
         });
-        Solution after = new Solution(edited, asked, seats, active, nowTouched, Map.copyOf(stale));
-        columns.forEach((key, column) -> {
-            if (!keys.contains(key)) after.columns.put(key, column);
-        });
+        Solution after =
+                new Solution(edited, asked, seats, active, nowTouched, Collections.unmodifiableMap(stale), kept);
         boolean sameDirectory = edited.directory() == ground.directory();
         carryReached(policies, accounts, sameDirectory, few, after);
         if (sameDirectory) {
@@ -140,6 +152,12 @@ public final class Solution {
                 after.releases = releases;
         } else edited.patchConsents(ground, asked.at(), accounts);
         return after;
+    }
+
+    /** Adds accounts to sets, of which many are the same object, once for each. */
+    private static Function<RoaringBitmap, RoaringBitmap> together(RoaringBitmap accounts) {
+        Map<RoaringBitmap, RoaringBitmap> known = new IdentityHashMap<>();
+        return set -> known.computeIfAbsent(set, s -> RoaringBitmap.or(s, accounts));
     }
 
     /** Takes over whom policies reach: that is another only among those whom the edits can touch, and patched where they are few. */
@@ -154,11 +172,10 @@ public final class Solution {
             });
         }
         if (!few) return;
+        Function<RoaringBitmap, RoaringBitmap> more = together(accounts);
         staleReach.forEach((id, stale) -> {
             if (policies.contains(id) || reached.containsKey(id)) return;
-            after.staleReach.put(
-                    id,
-                    sameDirectory ? stale : new StaleReach(stale.before, RoaringBitmap.or(stale.accounts, accounts)));
+            after.staleReach.put(id, sameDirectory ? stale : new StaleReach(stale.before, more.apply(stale.accounts)));
         });
         if (!sameDirectory)
             reached.forEach((id, sets) -> {
@@ -201,7 +218,8 @@ public final class Solution {
     private Solution patching(RoaringBitmap accounts) {
         RoaringBitmap wanted = RoaringBitmap.and(among, accounts);
         for (Solution known : patching) if (known.among.equals(wanted)) return known;
-        Solution fresh = new Solution(ground, question, entitlements, wanted, touched, Map.of());
+        Solution fresh =
+                new Solution(ground, question, entitlements, wanted, touched, Map.of(), new ConcurrentHashMap<>());
         if (patching.size() >= PATCHES) patching.clear();
         patching.add(fresh);
         return fresh;
@@ -218,7 +236,7 @@ public final class Solution {
      * @param among active accounts
      */
     public static Solution among(RoaringBitmap among, Ground ground, Question question, Entitlements entitlements) {
-        return new Solution(ground, question, entitlements, among, Set.of(), Map.of());
+        return new Solution(ground, question, entitlements, among, Set.of(), Map.of(), new ConcurrentHashMap<>());
     }
 
     public Ground ground() {

@@ -5,6 +5,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { answerAs, api, type DirectoryList, type Session } from '../api/client';
 import { useAfter } from '../draft/draft';
+import { AsOfNow } from '../parts/AsOfNow';
 import { Trouble } from '../parts/Trouble';
 import { ShowAs } from '../parts/Suite';
 import { useQuestion, writeQuestion } from '../question/question';
@@ -101,6 +102,7 @@ export function DirectoryView({ session }: { session?: Session }) {
             )}
           </span>
         </div>
+        <AsOfNow />
         <Rows
           key={list.name}
           list={list}
@@ -296,7 +298,7 @@ function Rows(props: {
                       key={item.key}
                       role="listitem"
                       className={clsx(
-                        'border-line absolute inset-x-0 top-0 grid items-center border-b px-5',
+                        'group border-line absolute inset-x-0 top-0 grid items-center border-b px-5',
                         row?.id === props.id && 'bg-paper shadow-[inset_4px_0_0_var(--decide)]',
                         row?.active === false && 'text-ink2',
                       )}
@@ -330,7 +332,12 @@ function Rows(props: {
                               >
                                 {c.of(row)}
                               </button>
-                              {row.active && !props.id && <ShowAs id={row.id} name={row.name} />}
+                              {row.active && !props.id && (
+                                // Where names would be cut off for it, it waits for the mouse or the key.
+                                <span className="shrink-0 max-[1279px]:hidden max-[1279px]:group-focus-within:inline max-[1279px]:group-hover:inline">
+                                  <ShowAs id={row.id} name={row.name} />
+                                </span>
+                              )}
                             </span>
                           ) : (
                             <span

@@ -156,6 +156,19 @@ export const usePolicy = (id: string | undefined) => {
   });
 };
 
+/** The policy as it stands where the question is asked: at its instant, or after its draft. */
+export const usePolicyAsked = (id: string | undefined, q: Question) => {
+  const after = useAfter();
+  const { at, draft } = where(q);
+  return useQuery({
+    queryKey: ['policy', id, 'asked', ...versioned(q, after)],
+    queryFn: () =>
+      answer(api.GET('/api/v1/policies/{id}', { params: { path: { id: id ?? '' }, query: { at, draft } } })),
+    enabled: id !== undefined,
+    placeholderData: (before, query) => (query?.queryKey[1] === id ? before : undefined),
+  });
+};
+
 export const useLogbook = () =>
   useInfiniteQuery({
     queryKey: ['logbook'],

@@ -2,6 +2,7 @@ import { clsx } from 'clsx';
 import { useEffect, useMemo, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import type { Session } from '../api/client';
+import { AsOfNow } from '../parts/AsOfNow';
 import { usePolicies } from '../parts/queries';
 import { useDrafting } from '../draft/draft';
 import { Trouble } from '../parts/Trouble';
@@ -88,6 +89,7 @@ export function PoliciesView({ session }: { session?: Session }) {
             New policy
           </button>
         </div>
+        <AsOfNow />
         {exceptions ? (
           <Exceptions zone={zone} words={words} chosen={id} onOpen={open} onClear={() => setText('')} />
         ) : (

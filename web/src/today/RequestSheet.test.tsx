@@ -70,6 +70,7 @@ it('says that a request is none any more, without asking again and again', async
   });
   expect(await screen.findByText('There is no request 1.')).toBeVisible();
   expect(screen.queryByRole('button', { name: 'Try again' })).toBeNull();
+  expect(screen.getByRole('button', { name: 'Close' })).toBeVisible();
 });
 
 it('tries the ways again where the server could not tell them', async () => {

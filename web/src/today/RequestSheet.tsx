@@ -30,21 +30,21 @@ export function RequestSheet({ id }: { id: number }) {
       aria-label="Request"
       className="border-line bg-sheet w-[460px] shrink-0 overflow-y-auto border-l px-5 pt-5 pb-8 max-[1023px]:w-[380px]"
     >
-      {found.isError ? (
+      <div className="flex items-start gap-3">
+        <h2 className="font-display min-w-0 flex-1 text-[18px] leading-6 font-semibold">
+          {request && `${request.name} asks for ${request.title}`}
+          {request && request.value !== 'On' && request.value !== '' && `: ${request.value}`}
+        </h2>
+        <button className="button" onClick={() => void navigate(`/today${writeQuestion(question)}`)}>
+          Close
+        </button>
+      </div>
+      {found.isError && !found.data ? (
         <Trouble error={found.error} onRetry={() => void found.refetch()} />
       ) : !request ? (
         <p className="text-ink2">Looking…</p>
       ) : (
         <>
-          <div className="flex items-start gap-3">
-            <h2 className="font-display min-w-0 flex-1 text-[18px] leading-6 font-semibold">
-              {request.name} asks for {request.title}
-              {request.value !== 'On' && request.value !== '' && `: ${request.value}`}
-            </h2>
-            <button className="button" onClick={() => void navigate(`/today${writeQuestion(question)}`)}>
-              Close
-            </button>
-          </div>
           <p className="text-ink2 text-[13px]">
             {request.unit} · asked {moment(request.asked, zone)}
             {request.inWorkspace && ` · in ${request.inWorkspace}`}

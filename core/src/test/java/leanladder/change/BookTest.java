@@ -3,11 +3,13 @@ package leanladder.change;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.List;
+import java.util.Optional;
 import leanladder.RandomEstate;
 import leanladder.change.overlay.PartType;
 import leanladder.change.overlay.StoredParts;
@@ -16,6 +18,7 @@ import leanladder.document.Defect;
 import leanladder.document.Defects;
 import leanladder.document.Json;
 import leanladder.document.Place;
+import leanladder.estate.Policy;
 import leanladder.estate.read.Section;
 import leanladder.resolve.Ground;
 import org.junit.jupiter.api.BeforeEach;
@@ -98,6 +101,9 @@ class BookTest {
             {'kind':'amend-group','group':'g1','members':{'purpose':'mailing'}}                    | /members/purpose | cannot become mailing
             {'kind':'remove-group','group':'g1'}                                                   | /group          | is used by the policy
             {'kind':'put-assignment','policy':'p1','assignment':{'include':'group:news'}}          | /assignment/include | mailing
+            {'kind':'amend-release','release':'meet.captions','members':{'owner':'nobody'}}        | /members/owner  | names the account "nobody", which does not exist
+            {'kind':'amend-release','release':'meet.captions','members':{'feedbackUntil':'soon'}}  | /members/feedbackUntil | must be a day such as 2026-12-24
+            {'kind':'amend-release','release':'meet.captions','members':{'atLeast':0}}             | /members/atLeast | must be a whole number of at least 1
             {'kind':'batch','edits':[]}                                                            | ''              | must hold at least one edit
             {'kind':'batch','edits':[{'kind':'batch','edits':[{}]}]}                               | /edits/0        | is a batch within a batch
             {'kind':'sail'}                                                                        | /kind           | must be the kind of an edit
@@ -204,5 +210,46 @@ class BookTest {
         assertThat(book.uses(Section.GROUPS, "g1").stream().map(Use::words))
                 .anyMatch(u -> u.startsWith("the policy "))
                 .contains("the group News");
+    }
+
+    @ParameterizedTest
+    @CsvSource(delimiter = '|', textBlock = """
+            {'owner':'a1'}                     | is looked after by
+            {'owner':null}                     | has no owner any more
+            {'feedbackUntil':'2026-12-24'}     | wants feedback until 24 Dec
+            {'feedbackUntil':'2027-01-08'}     | wants feedback until 8 Jan 2027
+            {'feedbackUntil':null}             | wants feedback for as long as it is there
+            {'atLeast':3}                      | takes 3 at least
+            """)
+    void whatIsToldOfAReleaseIsSaidInWords(String members, String said) {
+        assertThat(told("{'kind':'amend-release','release':'meet.captions','members':" + members + "}"))
+                .contains(said);
+    }
+
+    @Test
+    void whatStoodOnceIsPutInPlaceAndTakenAwayAgain() {
+        Ground before = book.base();
+        told("{'kind':'add-unit','unit':{'id':'boats','name':'Boats','parent':'u2'}}");
+        told("{'kind':'amend-policy','policy':'p1','members':{'name':'Otherwise'}}");
+        Book.Written gone = new Book.Written("units", "boats", Json.NODES.objectNode());
+        Book.Written policy = new Book.Written(
+                "policies", "p1", before.estate().policy("p1").orElseThrow().source());
+        book.restore(List.of(gone, policy), Optional.empty(), Optional.empty());
+        var after = book.after().estate();
+        assertThat(after.units()).isEqualTo(before.estate().units());
+        assertThat(after.policies()).isEqualTo(before.estate().policies());
+    }
+
+    @Test
+    void policiesThatARankingOfOnceLeavesOutFollowById() {
+        told("{'kind':'add-policy','policy':{'id':'a-new-one','name':'New','statements':[],'assignments':[]}}");
+        told("{'kind':'rank-policy','policy':'a-new-one','above':'"
+                + book.overlay().ranking().get(0) + "'}");
+        ArrayNode ranking = Json.NODES.arrayNode().add("p1");
+        book.restore(List.of(), Optional.of(ranking), Optional.empty());
+        List<String> all =
+                book.after().estate().policies().stream().map(Policy::id).toList();
+        assertThat(all.get(0)).isEqualTo("p1");
+        assertThat(all.subList(1, all.size())).isSorted().contains("a-new-one");
     }
 }

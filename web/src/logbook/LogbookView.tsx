@@ -86,6 +86,7 @@ export function LogbookView({ session }: { session?: Session }) {
             ))}
           </ol>
           {logbook.isPending && <p className="text-ink2 px-5 py-2">Looking…</p>}
+          {logbook.data && lines.length === 0 && <p className="px-5 py-2">Nothing has been published yet.</p>}
           {logbook.hasNextPage && (
             <button className="button m-4" onClick={() => void logbook.fetchNextPage()}>
               Earlier changes
@@ -103,7 +104,12 @@ export function LogbookView({ session }: { session?: Session }) {
       )}
       {number &&
         (change.isError ? (
-          <Trouble error={change.error} />
+          <div className="min-w-0 flex-1 overflow-y-auto">
+            <Trouble error={change.error} onRetry={() => void change.refetch()} />
+            <button className="button mx-8" onClick={() => void navigate(`/logbook${writeQuestion(question)}`)}>
+              Close
+            </button>
+          </div>
         ) : change.data ? (
           <OneChange
             key={change.data.number}

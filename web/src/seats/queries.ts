@@ -32,7 +32,9 @@ export const useClaims = (plan: string, which: 'held' | 'waiting', text: string,
       ),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (last) => last.next ?? undefined,
-    placeholderData: (before) => before,
+    // Who held a seat never stands as one who waits while that is looked up.
+    placeholderData: (before, query) =>
+      query?.queryKey[1] === plan && query.queryKey[2] === which ? before : undefined,
   });
   const words = new URLSearchParams({ which, format: 'csv' });
   if (asked.query.draft !== undefined) words.set('draft', String(asked.query.draft));

@@ -8,6 +8,7 @@ import { TheirPage, useSuite } from '../parts/Suite';
 import { useDrafting } from '../draft/draft';
 import { Trouble } from '../parts/Trouble';
 import { draftOf, useQuestion, writeQuestion } from '../question/question';
+import { copy, NOT_COPIED } from '../text/clipboard';
 import { isPast, whenWords } from '../text/dates';
 import { AccountColumn } from './AccountColumn';
 import { CrowdLadder } from './Crowd';
@@ -269,13 +270,8 @@ function CopyMenu({ climb }: { climb: Climb }) {
   const [said, setSaid] = useState('');
   const silence = useRef<number>(undefined);
   useEffect(() => () => window.clearTimeout(silence.current), []);
-  const copy = async (what: string, text: string) => {
-    try {
-      await navigator.clipboard.writeText(text);
-      setSaid(`${what} is copied`);
-    } catch {
-      setSaid('The browser did not allow copying');
-    }
+  const take = async (what: string, text: string) => {
+    setSaid((await copy(text)) ? `${what} is copied` : NOT_COPIED);
     window.clearTimeout(silence.current);
     silence.current = window.setTimeout(() => setSaid(''), 5000);
   };
@@ -308,7 +304,7 @@ function CopyMenu({ climb }: { climb: Climb }) {
               <DropdownMenu.Item
                 key={label}
                 className="data-[highlighted]:bg-well cursor-pointer rounded-[3px] px-3 py-1.5 outline-none"
-                onSelect={() => void copy(what, text())}
+                onSelect={() => void take(what, text())}
               >
                 {label}
               </DropdownMenu.Item>

@@ -2,7 +2,9 @@ import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api, troubleOf, type Schemas } from '../api/client';
 import { useSession } from '../parts/queries';
+import { Trouble } from '../parts/Trouble';
 import { useQuestion } from '../question/question';
+import { copy, NOT_COPIED } from '../text/clipboard';
 import { count } from '../text/words';
 import { Calendars } from './Calendars';
 import { useArrivals, type RingLine } from './queries';
@@ -11,9 +13,10 @@ import { useArrivals, type RingLine } from './queries';
 export function Arrivals({ rings, onOpen }: { rings: RingLine[]; onOpen: (setting: string) => void }) {
   const [question] = useQuestion();
   const found = useArrivals(question);
-  const [copied, setCopied] = useState(false);
+  const [copied, setCopied] = useState('');
   const [calendars, setCalendars] = useState(false);
-  if (!found.data) return null;
+  if (found.isError && !found.data) return <Trouble error={found.error} onRetry={() => void found.refetch()} />;
+  if (!found.data) return <p className="text-ink2 mt-6">Looking for what arrives…</p>;
   const { weeks, text, whom } = found.data;
   return (
     <section aria-label="Arrivals">
@@ -28,9 +31,9 @@ export function Arrivals({ rings, onOpen }: { rings: RingLine[]; onOpen: (settin
           </button>
           <button
             className="quiet"
-            onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(true))}
+            onClick={() => void copy(text).then((done) => setCopied(done ? 'Copied' : NOT_COPIED))}
           >
-            {copied ? 'Copied' : 'Copy as text'}
+            {copied || 'Copy as text'}
           </button>
         </span>
       </h2>

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { answerAs, api, troubleOf, type Edit, type Schemas } from '../api/client';
 import { useAfter } from '../draft/draft';
 import { useSession } from '../parts/queries';
+import { copy, NOT_COPIED } from '../text/clipboard';
 import { now } from '../text/clock';
 import { count, figure } from '../text/words';
 import type { RingLine } from './queries';
@@ -24,6 +25,10 @@ export function asking(ring: string, accounts: string[], text: string, by: strin
     ...(text.trim() === '' ? {} : { text: text.trim() }),
   }));
   return (edits.length === 1 ? edits[0] : { kind: 'batch', edits }) as Edit;
+}
+
+async function put(text: string) {
+  if (!(await copy(text))) throw new Error(`${NOT_COPIED}.`);
 }
 
 /** Asks those who may and have not consented: marked as asked, with a text of one's own; text and addresses can be copied. */
@@ -52,11 +57,11 @@ export function AskToJoin(props: { ring: RingLine; by: string; onEdit: (edits: E
   const copying = useMutation({
     mutationFn: async (what: 'text' | 'addresses') => {
       if (what === 'text') {
-        await navigator.clipboard.writeText(text);
+        await put(text);
         return 'The text is copied.';
       }
       const whom = await members((m) => m.asked !== undefined && m.declined === undefined);
-      await navigator.clipboard.writeText(whom.map((m) => m.userName).join(', '));
+      await put(whom.map((m) => m.userName).join(', '));
       const copied = `${count(whom.length, 'address', 'addresses')} copied`;
       return whom.length < ring.asked ? `${copied}, of ${figure(ring.asked)}; the list as CSV has all.` : `${copied}.`;
     },

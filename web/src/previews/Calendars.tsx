@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { answer, api } from '../api/client';
 import { Pick } from '../parts/Pick';
 import type { RingLine } from './queries';
+import { copy, NOT_COPIED } from '../text/clipboard';
 
 /** Where calendars of arrivals are found: everyone's, or those of a ring, a unit or a person. */
 export function Calendars({ rings, onClose }: { rings: RingLine[]; onClose: () => void }) {
@@ -72,7 +73,7 @@ export function Calendars({ rings, onClose }: { rings: RingLine[]; onClose: () =
           {path !== null && (
             <button
               className="button"
-              onClick={() => void navigator.clipboard.writeText(address).then(() => setSaid('Copied.'))}
+              onClick={() => void copy(address).then((done) => setSaid(`${done ? 'Copied' : NOT_COPIED}.`))}
             >
               Copy
             </button>

@@ -5,6 +5,7 @@ import { useDrafting } from '../draft/draft';
 import { rippleSentence, rippleWords } from '../draft/numbers';
 import { Moves } from '../parts/Moves';
 import { useQuestion, writeQuestion } from '../question/question';
+import { copy } from '../text/clipboard';
 import { moment } from '../text/dates';
 import { figure } from '../text/words';
 import { settlingWords } from './settling';
@@ -26,14 +27,9 @@ export function ReceiptPage(props: {
   useEffect(() => heading.current?.focus(), []);
   const address = `/logbook/${receipt.number}`;
   const link = `${window.location.origin}${address}`;
-  const copy = async () => {
+  const take = async () => {
     setCopied('Copying…');
-    try {
-      await navigator.clipboard.writeText(`Change ${receipt.number}, ${receipt.note || 'no note'}: ${link}`);
-      setCopied('Copied');
-    } catch {
-      setCopied(link);
-    }
+    setCopied((await copy(`Change ${receipt.number}, ${receipt.note || 'no note'}: ${link}`)) ? 'Copied' : link);
   };
   const words = rippleWords(receipt.ripple);
   const settling = settlingWords(receipt.settling);
@@ -106,7 +102,7 @@ export function ReceiptPage(props: {
         <Link className="button" to={`${address}${writeQuestion(question)}`}>
           Open it in the logbook
         </Link>
-        <button className="button" onClick={() => void copy()}>
+        <button className="button" onClick={() => void take()}>
           Copy a link for the ticket
         </button>
         <button

@@ -268,7 +268,7 @@ public final class Server implements AutoCloseable {
             if (ctx.path().startsWith(Api.ROOT)) rates.check(ctx);
         });
         routes.after(ctx -> metrics.request(ctx, Journey.end(ctx)));
-        Api api = new Api(routes, store.database(), actors::name, timeline::now);
+        Api api = new Api(routes, store.database(), actors::name, timeline::now, publisher::follow);
         rooms(store, timeline, publisher, drafts, actors, post, places.suite).forEach(room -> room.routes(api));
         JsonNode description = Description.of(api.told(), STREAMED);
         routes.get(

@@ -30,6 +30,7 @@ import org.junit.jupiter.api.Timeout;
 @Timeout(value = 3, unit = TimeUnit.MINUTES)
 class TwoServersTest {
     private static final int CLIENTS = 8;
+    private static final int AGAIN = 60;
     private static int databases;
 
     private String url;
@@ -137,6 +138,22 @@ class TwoServersTest {
         return one.store().journal().since(0).stream()
                 .filter(c -> c.note().equals(note))
                 .count();
+    }
+
+    /** Whoever got no answer, and asks again elsewhere, must not be told of an estate from before what was done. */
+    @Test
+    void whoeverIsAnsweredAgainFindsWhatWasDoneAlsoOnAServerThatHadNotHeardOfIt() {
+        for (int i = 0; i < AGAIN; i++) {
+            String body = change(last(one), "again " + i, describe(i % CLIENTS, "again " + i));
+            String[] key = {"Idempotency-Key", "again " + i};
+            assertThat(one.send("POST", "/api/v1/changes", body, key).statusCode())
+                    .isEqualTo(201);
+            HttpResponse<String> again = other.send("POST", "/api/v1/changes", body, key);
+            assertThat(again.statusCode()).isEqualTo(201);
+            assertThat(last(other))
+                    .isGreaterThanOrEqualTo(
+                            Json.read(again.body()).get("number").asLong());
+        }
     }
 
     @Test

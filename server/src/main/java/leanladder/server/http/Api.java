@@ -29,7 +29,8 @@ import leanladder.store.db.Request;
  *
  * <p>A route that writes does so under a key, the caller's {@code Idempotency-Key} or one of its own. The same key again gives the
  * answer that was given before; where that was not noted, because the server ended in between, the answer is told again from
- * what was written.
+ * what was written. Whoever is answered so may ask at once for what stands since then, so that this server first learns of it: it
+ * need not be the one that wrote it, nor one that heard that it had.
  */
 public final class Api {
     /** Where all routes stand. */
@@ -58,15 +59,22 @@ public final class Api {
     private final Optional<Database> database;
     private final Supplier<String> actor;
     private final Supplier<Instant> now;
+    private final Runnable catchUp;
     private final List<Route> told = new ArrayList<>();
     private final Semaphore writers = new Semaphore(WRITERS);
 
-    /** Routes that are answered. */
-    public Api(RoutesConfig routes, Database database, Supplier<String> actor, Supplier<Instant> now) {
+    /**
+     * Routes that are answered.
+     *
+     * @param catchUp takes in what was published, as far as this server does not know it yet
+     */
+    public Api(
+            RoutesConfig routes, Database database, Supplier<String> actor, Supplier<Instant> now, Runnable catchUp) {
         this.routes = Optional.of(routes);
         this.database = Optional.of(database);
         this.actor = actor;
         this.now = now;
+        this.catchUp = catchUp;
     }
 
     /** Routes that are only listed, for their description. */
@@ -75,6 +83,7 @@ public final class Api {
         database = Optional.empty();
         actor = () -> "";
         now = () -> Instant.EPOCH;
+        catchUp = () -> {};
     }
 
     /** Every route so far. */
@@ -166,6 +175,7 @@ public final class Api {
         try {
             answer = respond.to(new Call(ctx, Optional.of(request)));
         } catch (Repeated meanwhile) {
+            catchUp.run();
             answer = again.of(meanwhile.reference());
         }
         if (key.isPresent()) note(key.get(), answer);
@@ -189,6 +199,7 @@ public final class Api {
                     "Key used before",
                     "This Idempotency-Key was used for another request, \"" + of.replaceAll(Call.PRINT + ".*", "")
                             + "\". Nothing was stored; use a new key for each request.");
+        catchUp.run();
         if (done.get().answer().isEmpty()) write(ctx, again.of(done.get().reference()));
         else replay(ctx, done.get().answer().get());
         return true;

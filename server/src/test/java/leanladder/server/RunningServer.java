@@ -14,6 +14,7 @@ import java.util.Optional;
 import leanladder.estate.Estate;
 import leanladder.server.access.Actors;
 import leanladder.server.access.ClientSecret;
+import leanladder.server.live.Publisher;
 import leanladder.server.live.Timeline;
 import leanladder.store.Store;
 import leanladder.store.ThrowAwayPostgres;
@@ -104,6 +105,11 @@ public final class RunningServer implements AutoCloseable {
     /** The estate as it is read afresh from what this one has stored. */
     Estate readAgain() {
         return new Timeline(store, Clock.systemUTC()).present().estate();
+    }
+
+    /** Who publishes here, and follows what others publish. */
+    Publisher publisher() {
+        return server.publisher();
     }
 
     /** What is kept, to be looked at beside the server. */

@@ -24,21 +24,17 @@ const useChecks = (about: { who?: string; setting?: string; workspace?: string; 
 /** Writes a check, or takes one away; what was refused is said. */
 function useWriting() {
   const queries = useQueryClient();
-  const onSuccess = () => queries.invalidateQueries({ queryKey: ['checks'] });
-  const writing = useMutation({
-    mutationFn: (body: { who: string; setting: string; workspace?: string; draft?: number }) =>
-      done(api.POST('/api/v1/checks', { body })),
-    onSuccess,
-  });
-  const removing = useMutation({
-    mutationFn: (id: number) => done(api.DELETE('/api/v1/checks/{id}', { params: { path: { id } } })),
-    onSuccess,
+  // One for both, so that what the last press came to is all that is said.
+  const sending = useMutation({
+    mutationFn: (send: () => Promise<void>) => send(),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['checks'] }),
   });
   return {
-    refusal: troubleOf(writing.error ?? removing.error),
-    sending: writing.isPending || removing.isPending,
-    write: writing.mutate,
-    remove: removing.mutate,
+    refusal: troubleOf(sending.error),
+    sending: sending.isPending,
+    write: (body: { who: string; setting: string; workspace?: string; draft?: number }) =>
+      sending.mutate(() => done(api.POST('/api/v1/checks', { body }))),
+    remove: (id: number) => sending.mutate(() => done(api.DELETE('/api/v1/checks/{id}', { params: { path: { id } } }))),
   };
 }
 

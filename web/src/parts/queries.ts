@@ -146,27 +146,25 @@ export const useExceptions = () => {
   });
 };
 
+const usePolicyOf = (id: string | undefined, key: unknown[], query: { at?: string; draft?: number }) =>
+  useQuery({
+    queryKey: ['policy', id, ...key],
+    queryFn: () => answer(api.GET('/api/v1/policies/{id}', { params: { path: { id: id ?? '' }, query } })),
+    enabled: id !== undefined,
+    placeholderData: (before, asked) => (asked?.queryKey[1] === id ? before : undefined),
+  });
+
+/** The policy as it is edited: now, or after the current draft. */
 export const usePolicy = (id: string | undefined) => {
   const after = useAfter();
-  return useQuery({
-    queryKey: ['policy', id, after.key],
-    queryFn: () => answer(api.GET('/api/v1/policies/{id}', { params: { path: { id: id ?? '' }, query: after.query } })),
-    enabled: id !== undefined,
-    placeholderData: (before, query) => (query?.queryKey[1] === id ? before : undefined),
-  });
+  return usePolicyOf(id, [after.key], after.query);
 };
 
 /** The policy as it stands where the question is asked: at its instant, or after its draft. */
 export const usePolicyAsked = (id: string | undefined, q: Question) => {
   const after = useAfter();
   const { at, draft } = where(q);
-  return useQuery({
-    queryKey: ['policy', id, 'asked', ...versioned(q, after)],
-    queryFn: () =>
-      answer(api.GET('/api/v1/policies/{id}', { params: { path: { id: id ?? '' }, query: { at, draft } } })),
-    enabled: id !== undefined,
-    placeholderData: (before, query) => (query?.queryKey[1] === id ? before : undefined),
-  });
+  return usePolicyOf(id, ['asked', ...versioned(q, after)], { at, draft });
 };
 
 export const useLogbook = () =>

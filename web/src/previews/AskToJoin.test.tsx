@@ -4,20 +4,9 @@ import { expect, it, vi } from 'vitest';
 import { Around } from '../around.test-env';
 import { serve, Status, type Sent } from '../fakeServer.test-env';
 import { AskToJoin } from './AskToJoin';
-import type { RingLine } from './queries';
+import { ringOf } from './ring.test-env';
 
-const ring: RingLine = {
-  id: 'sea-trial',
-  name: 'Sea trial',
-  asksConsent: true,
-  may: 5,
-  did: 0,
-  rooms: 0,
-  asked: 3,
-  declined: 0,
-  devices: [],
-  policies: [],
-};
+const ring = ringOf('sea-trial', 'Sea trial', { may: 5, asked: 3 });
 const member = (account: string, more: object = {}) => ({
   account,
   userName: `${account}@skerrymore.example`,
@@ -61,6 +50,19 @@ it('copies the addresses of all who were asked and have not answered', async () 
   expect(await navigator.clipboard.readText()).toBe(
     'ana@skerrymore.example, bo@skerrymore.example, cleo@skerrymore.example',
   );
+});
+
+it('says no more of the press before than the last one came to', async () => {
+  let away = true;
+  const gone = new Status(503, { status: 503, title: 'Away', detail: 'The database is away.' });
+  const onEdit = show({ 'GET /rings/sea-trial/accounts': (sent) => (away ? gone : pages(sent)) });
+  await open();
+  await userEvent.click(screen.getByRole('button', { name: 'Copy their addresses' }));
+  await screen.findByText('The database is away.');
+  away = false;
+  await userEvent.click(screen.getByRole('button', { name: 'Mark 2 accounts as asked' }));
+  await vi.waitFor(() => expect(onEdit).toHaveBeenCalled());
+  await vi.waitFor(() => expect(screen.queryByText('The database is away.')).toBeNull());
 });
 
 it('says why they cannot be looked up, and asks nobody', async () => {

@@ -54,35 +54,26 @@ export function AskToJoin(props: { ring: RingLine; by: string; onEdit: (edits: E
     } while (next !== undefined && found.length < MOST);
     return found.slice(0, MOST);
   };
-  const copying = useMutation({
-    mutationFn: async (what: 'text' | 'addresses') => {
-      if (what === 'text') {
-        await put(text);
-        return 'The text is copied.';
-      }
-      const whom = await members((m) => m.asked !== undefined && m.declined === undefined);
-      await put(whom.map((m) => m.userName).join(', '));
-      const copied = `${count(whom.length, 'address', 'addresses')} copied`;
-      return whom.length < ring.asked ? `${copied}, of ${figure(ring.asked)}; the list as CSV has all.` : `${copied}.`;
-    },
-  });
-  const marking = useMutation({
-    mutationFn: async () => {
-      const whom = await members((m) => m.asked === undefined && m.declined === undefined);
-      if (whom.length > 0)
-        await props.onEdit([
-          asking(
-            ring.id,
-            whom.map((m) => m.account),
-            text,
-            by,
-            now(),
-          ),
-        ]);
-    },
-  });
-  const pending = copying.isPending || marking.isPending;
-  const said = pending ? 'Looking them up…' : troubleOf(copying.error ?? marking.error) || (copying.data ?? '');
+  const copyText = async () => {
+    await put(text);
+    return 'The text is copied.';
+  };
+  const copyAddresses = async () => {
+    const whom = await members((m) => m.asked !== undefined && m.declined === undefined);
+    await put(whom.map((m) => m.userName).join(', '));
+    const copied = `${count(whom.length, 'address', 'addresses')} copied`;
+    return whom.length < ring.asked ? `${copied}, of ${figure(ring.asked)}; the list as CSV has all.` : `${copied}.`;
+  };
+  const mark = async () => {
+    const whom = await members((m) => m.asked === undefined && m.declined === undefined);
+    const accounts = whom.map((m) => m.account);
+    if (accounts.length > 0) await props.onEdit([asking(ring.id, accounts, text, by, now())]);
+    return '';
+  };
+  // One for all, so that what the last press came to is all that is said.
+  const pressed = useMutation({ mutationFn: (act: () => Promise<string>) => act() });
+  const pending = pressed.isPending;
+  const said = pending ? 'Looking them up…' : troubleOf(pressed.error) || pressed.data;
   if (!open)
     return (
       <button className="quiet mt-2 block" onClick={() => setOpen(true)}>
@@ -117,13 +108,17 @@ export function AskToJoin(props: { ring: RingLine; by: string; onEdit: (edits: E
         onChange={(e) => setText(e.target.value)}
       />
       <div className="mt-2 flex flex-wrap items-center gap-3">
-        <button className="button button-strong" disabled={pending || unasked <= 0} onClick={() => marking.mutate()}>
+        <button
+          className="button button-strong"
+          disabled={pending || unasked <= 0}
+          onClick={() => pressed.mutate(mark)}
+        >
           {unasked > 0 ? `Mark ${count(Math.min(unasked, MOST), 'account')} as asked` : 'Nobody is left to ask'}
         </button>
-        <button className="quiet" disabled={pending || text.trim() === ''} onClick={() => copying.mutate('text')}>
+        <button className="quiet" disabled={pending || text.trim() === ''} onClick={() => pressed.mutate(copyText)}>
           Copy the text
         </button>
-        <button className="quiet" disabled={pending || ring.asked === 0} onClick={() => copying.mutate('addresses')}>
+        <button className="quiet" disabled={pending || ring.asked === 0} onClick={() => pressed.mutate(copyAddresses)}>
           Copy their addresses
         </button>
         <span role="status" className="text-ink2 text-[13px]">

@@ -3,23 +3,11 @@ import userEvent from '@testing-library/user-event';
 import { expect, it, vi } from 'vitest';
 import { Around } from '../around.test-env';
 import { serve, Status } from '../fakeServer.test-env';
-import type { RingLine } from './queries';
 import { ReleaseSheet } from './ReleaseSheet';
+import { ringOf } from './ring.test-env';
 
 const NOW = '2026-11-25T12:00:00Z';
-const ring = (id: string, name: string): RingLine => ({
-  id,
-  name,
-  asksConsent: id !== 'everyone',
-  may: 0,
-  did: 0,
-  rooms: 0,
-  asked: 0,
-  declined: 0,
-  devices: [],
-  policies: [],
-});
-const RINGS = [ring('sea-trial', 'Sea trial'), ring('everyone', 'Everyone')];
+const RINGS = [ringOf('sea-trial', 'Sea trial'), ringOf('everyone', 'Everyone', { asksConsent: false })];
 const release = (more: object = {}) => ({
   setting: 'meetings.captions',
   title: 'Live captions',

@@ -4,20 +4,7 @@ import { expect, it, vi } from 'vitest';
 import { ArrangeRings, arranged } from './ArrangeRings';
 import { asking } from './AskToJoin';
 import { foundWords } from './Feedback';
-import type { RingLine } from './queries';
-
-const ring = (id: string, name: string, asksConsent: boolean): RingLine => ({
-  id,
-  name,
-  asksConsent,
-  may: 0,
-  did: 0,
-  rooms: 0,
-  asked: 0,
-  declined: 0,
-  devices: [],
-  policies: [],
-});
+import { ringOf } from './ring.test-env';
 
 it('asks one account by an edit of its own, and many at once, with the text where there is one', () => {
   expect(asking('r', ['a'], ' ', '', 'now')).toEqual({ kind: 'ask-to-join', account: 'a', ring: 'r', at: 'now' });
@@ -47,7 +34,7 @@ it('keeps what was typed when the rings are refused, and closes when they are ta
   const onClose = vi.fn();
   render(
     <ArrangeRings
-      rings={[ring('a', 'Dry dock', true), ring('b', 'Everyone', false)]}
+      rings={[ringOf('a', 'Dry dock'), ringOf('b', 'Everyone', { asksConsent: false })]}
       onEdit={onEdit}
       onClose={onClose}
     />,

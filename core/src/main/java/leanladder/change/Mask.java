@@ -200,6 +200,11 @@ final class Mask {
                 && workspaces.isEmpty();
     }
 
+    /** Whether the edits alter nothing that matters but words on previews. */
+    boolean isOfWords() {
+        return leavesReach() && plans.isEmpty() && footprint.releases().isEmpty() && !footprint.rings();
+    }
+
     RoaringBitmap accounts() {
         return accounts;
     }

@@ -218,19 +218,30 @@ public final class Ripple {
     private void compareAll(
             RoaringBitmap was, RoaringBitmap is, List<Setting> settings, Function<String, RoaringBitmap> whom) {
         if (was.isEmpty() && is.isEmpty()) return;
-        Function<String, Column> old;
-        Function<String, Column> fresh;
-        if (was.getCardinality() <= FEW && was.equals(is) && mask.leavesReach()) {
-            ClimbedColumns climbed = new ClimbedColumns(was, before, question, seatsBefore);
-            ClimbedColumns again = climbed.after(after, seatsAfter);
-            old = key -> climbed.column(key, whom.apply(key));
-            fresh = key -> again.column(key, whom.apply(key));
-        } else {
-            old = columns(was, before, seatsBefore, whom);
-            fresh = columns(is, after, seatsAfter, whom);
+        if (was.getCardinality() <= FEW && was.equals(is) && mask.leavesReach()) compareFew(was, settings, whom);
+        else compare(settings, columns(was, before, seatsBefore, whom), columns(is, after, seatsAfter, whom));
+    }
+
+    /** Whom the policies reach is found once for both sides; where only words on previews differ, no more is climbed than these release. */
+    private void compareFew(RoaringBitmap few, List<Setting> settings, Function<String, RoaringBitmap> whom) {
+        ClimbedColumns was = new ClimbedColumns(few, before, question, seatsBefore);
+        ClimbedColumns is = was.after(after, seatsAfter);
+        List<Setting> compared = settings;
+        Function<String, RoaringBitmap> looked = whom;
+        if (mask.isOfWords()) {
+            Map<String, RoaringBitmap> otherwise = was.releasedOtherwise(is);
+            compared = settings.stream()
+                    .filter(s -> otherwise.containsKey(s.key()))
+                    .toList();
+            looked = otherwise::get;
         }
+        Function<String, RoaringBitmap> those = looked;
+        compare(compared, key -> was.column(key, those.apply(key)), key -> is.column(key, those.apply(key)));
+    }
+
+    private void compare(List<Setting> settings, Function<String, Column> was, Function<String, Column> is) {
         for (Setting setting : settings) {
-            Alteration alteration = compare(setting, old.apply(setting.key()), fresh.apply(setting.key()));
+            Alteration alteration = compare(setting, was.apply(setting.key()), is.apply(setting.key()));
             boolean none =
                     alteration.moves.isEmpty() && alteration.blocks.isEmpty() && alteration.decidedElsewhere.isEmpty();
             if (!none) alterations.put(setting, alteration);

@@ -1,10 +1,13 @@
 package leanladder.resolve;
 
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import leanladder.catalogue.Catalogue;
+import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.seat.Entitlements;
 import org.roaringbitmap.RoaringBitmap;
@@ -42,6 +45,28 @@ public final class ClimbedColumns {
                                 one.climber.after(
                                         edited, entitlements, edited.directory().account(one.account))))
                         .toList());
+    }
+
+    /**
+     * For each setting to whose outcomes it can matter, the accounts to whom a release has come here and not there, or there and not here.
+     * Where nothing but words on previews differs, all other outcomes are the same.
+     *
+     * @param others those of this {@link #after}
+     */
+    public Map<String, RoaringBitmap> releasedOtherwise(ClimbedColumns others) {
+        Catalogue catalogue = ground.estate().catalogue();
+        Map<String, RoaringBitmap> otherwise = new HashMap<>();
+        for (String key : catalogue.asking(Need.Released.class))
+            for (int i = 0; i < all.size(); i++)
+                if (all.get(i).climber.hasCome(key) != others.all.get(i).climber.hasCome(key))
+                    otherwise.computeIfAbsent(key, k -> new RoaringBitmap()).add(all.get(i).account);
+        for (Setting setting : catalogue.withDependents(List.copyOf(otherwise.keySet())))
+            for (String other : catalogue.dependencies(setting.key()))
+                if (otherwise.containsKey(other))
+                    otherwise
+                            .computeIfAbsent(setting.key(), k -> new RoaringBitmap())
+                            .or(otherwise.get(other));
+        return otherwise;
     }
 
     /**

@@ -104,6 +104,11 @@ public final class Climber {
         return gates.ring(ground.estate().rings());
     }
 
+    /** Whether the release of a setting has come to the account (resolution.md, section 7). */
+    boolean hasCome(String setting) {
+        return gates.arrival(setting).hasCome();
+    }
+
     /** The outcome of a setting of the catalogue. Linear in the statements on it and on what it depends on. */
     public Outcome outcome(Setting setting) {
         return weigh(setting).outcome;

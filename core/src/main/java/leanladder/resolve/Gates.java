@@ -56,9 +56,7 @@ final class Gates {
             return new Climb.Gate(
                     need, ofKind.kinds().contains(account.kind()), () -> new Evidence.OfKind(account.kind()));
         if (need instanceof Need.Released) {
-            List<Ring> rings = ground.estate().rings();
-            Arrival arrival =
-                    Arrival.of(rings, ring(rings), ground.estate().release(setting.key()), position, question.at());
+            Arrival arrival = arrival(setting.key());
             return new Climb.Gate(need, arrival.hasCome(), () -> new Evidence.Released(arrival));
         }
         if (need instanceof Need.AnyOf anyOf) {
@@ -74,6 +72,12 @@ final class Gates {
                 () -> need instanceof Need.Region
                         ? new Evidence.Region(ground.estate().organisation().region())
                         : new Evidence.Hosting(question.workspace().flatMap(ground.estate()::workspace)));
+    }
+
+    /** What became of the release of a setting for the account. */
+    Arrival arrival(String setting) {
+        List<Ring> rings = ground.estate().rings();
+        return Arrival.of(rings, ring(rings), ground.estate().release(setting), position, question.at());
     }
 
     private static Climb.Gate gate(Need need, boolean met, String setting, Value value) {

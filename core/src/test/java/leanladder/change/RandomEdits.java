@@ -199,6 +199,28 @@ public final class RandomEdits {
         return edits;
     }
 
+    /** Random words of accounts on previews, and nothing else. */
+    static List<String> ofConsents(Ground ground, Random random, int most) {
+        List<String> edits = new java.util.ArrayList<>();
+        var estate = ground.estate();
+        if (estate.rings().isEmpty() || estate.accounts().isEmpty()) return edits;
+        for (int i = 0; i < most; i++) {
+            String to = estate.releases().isEmpty() || random.nextBoolean()
+                    ? "'ring':'" + one(estate.rings(), random).id()
+                    : "'release':'"
+                            + one(List.copyOf(estate.releases()), random).setting();
+            String at = leanladder.RandomEstate.NOW
+                    .plusSeconds((random.nextInt(5) - 3) * 1800L)
+                    .toString();
+            edits.add(("{'kind':'amend-account','account':'"
+                            + one(estate.accounts(), random).id()
+                            + "','members':{'consents':["
+                            + (random.nextInt(4) == 0 ? "" : "{" + to + "','at':'" + at + "'}") + "]}}")
+                    .replace('\'', '"'));
+        }
+        return edits;
+    }
+
     /** The rings in a random order, some asking consent or not any more, sometimes one more or one less. */
     private static String arranged(List<leanladder.estate.Ring> rings, Random random) {
         List<String> ids = new java.util.ArrayList<>(

@@ -34,16 +34,28 @@ class RippleTest {
     private static final Question NOW = Question.at(RandomEstate.NOW);
 
     private static Book edited(long seed, Ground ground) {
+        return edited(seed, ground, RandomEdits.all(ground, new Random(seed), 3));
+    }
+
+    private static Book edited(long seed, Ground ground, List<String> edits) {
         Book book = new Book(ground, RandomEdits.bodies(RandomEstate.json(seed)));
-        for (String edit : RandomEdits.all(ground, new Random(seed), 3))
-            book.apply(new Place(Json.read(edit), "", new Defects()));
+        for (String edit : edits) book.apply(new Place(Json.read(edit), "", new Defects()));
         return book;
     }
 
     @Property(tries = 600)
     void theRippleIsTheDifferenceOfAllOutcomes(@ForAll long seed) {
         Ground before = new Ground(RandomEstate.read(RandomEstate.json(seed)));
-        Book book = edited(seed, before);
+        assertIsTheDifference(seed, before, edited(seed, before));
+    }
+
+    @Property(tries = 600)
+    void whoeverSaysAWordOnAPreviewGetsWhatItReleases(@ForAll long seed) {
+        Ground before = new Ground(RandomEstate.read(RandomEstate.json(seed)));
+        assertIsTheDifference(seed, before, edited(seed, before, RandomEdits.ofConsents(before, new Random(seed), 4)));
+    }
+
+    private static void assertIsTheDifference(long seed, Ground before, Book book) {
         Ground after = book.after();
         Ripple ripple = new Ripple(book, after, NOW);
         Ground fresh = new Ground(after.estate().withHolders(holders(seed, after)));

@@ -18,13 +18,7 @@ mkdir -m 755 "$DIR/first" "$DIR/second" "$DIR/home"
 as_owner() {
   if [ "$(id -u)" = 0 ]; then (cd / && setpriv --reuid=postgres --regid=postgres --init-groups "$@"); else (cd / && "$@"); fi
 }
-free_port() {
-  local port
-  while :; do
-    port=$((20000 + RANDOM % 30000))
-    (exec 3<>"/dev/tcp/127.0.0.1/$port") 2>/dev/null || { echo "$port"; return; }
-  done
-}
+. "$ROOT/scripts/writers.sh"
 UP=
 tidy() {
   touch "$DIR/stop"
@@ -59,23 +53,7 @@ for _ in $(seq 1 1200); do curl -sf "$API/session" >/dev/null 2>&1 && break; kil
 "$ROOT/ladder" demo --out "$DIR/demo.json" >/dev/null 2>&1
 curl -sf -X PUT -H 'Content-Type: application/json' --data-binary "@$DIR/demo.json" "$API/estate" >/dev/null
 
-# write N : publishes one change after the other, each again and again under its key until it is acknowledged; notes when.
-write() {
-  local n=0 body status
-  while [ ! -e "$DIR/stop" ]; do
-    n=$((n + 1))
-    body="{\"base\":1,\"note\":\"writer $1 change $n\",\"edits\":[{\"kind\":\"add-policy\",\"policy\":{\"id\":\"w$1-$n\",\"name\":\"Writer $1, $n\",\"statements\":[],\"assignments\":[]}}]}"
-    while [ ! -e "$DIR/stop" ]; do
-      status=$(curl -s -o "$DIR/answer-$1" -w '%{http_code}' --max-time 30 -H 'Content-Type: application/json' -H "Idempotency-Key: $1-$n" -d "$body" "$API/changes" || true)
-      [ "$status" != 201 ] || { echo "$(date +%s%N) writer $1 change $n" >> "$DIR/acknowledged-$1"; break; }
-      echo "$status $(sed -n 's/.*"detail":"\([^"]*\)".*/\1/p' "$DIR/answer-$1")" >> "$DIR/refused"
-      sleep 0.1
-    done
-  done
-}
-touch "$DIR/refused"
-WRITING=()
-for w in $(seq 1 "$WRITERS"); do write "$w" & WRITING+=($!); done
+begin_writing "$WRITERS"
 sleep 10
 
 if [ "$MODE" = standby-gone ]; then
@@ -89,25 +67,9 @@ else
   as_owner "$BIN/pg_ctl" -D "$DIR/second/data" -w promote >/dev/null
 fi
 sleep 15
-touch "$DIR/stop"
-wait "${WRITING[@]}" || true
+end_writing
 
-cat "$DIR"/acknowledged-* | sort -n > "$DIR/acknowledged"
 curl -sf "$API/session" >/dev/null
-before=
-: > "$DIR/stored"
-while :; do
-  page=$(curl -sf "$API/changes?limit=200${before:+&before=$before}")
-  grep -o 'writer [0-9]* change [0-9]*' <<<"$page" >> "$DIR/stored" || true
-  before=$(sed -n 's/.*"next":\([0-9]*\).*/\1/p' <<<"$page")
-  [ -n "$before" ] || break
-done
-sort "$DIR/stored" | uniq -d > "$DIR/twice"
-cut -d' ' -f2- "$DIR/acknowledged" | sort > "$DIR/promised"
-sort -u "$DIR/stored" > "$DIR/there"
-lost=$(comm -23 "$DIR/promised" "$DIR/there" | wc -l)
-echo "$MODE: $(wc -l < "$DIR/promised") changes acknowledged, $lost of them lost, $(wc -l < "$DIR/twice") stored twice"
-awk 'NR > 1 && $1 - last > most { most = $1 - last } { last = $1 } END { printf "the longest time without an acknowledgement: %.1f s\n", most / 1e9 }' "$DIR/acknowledged"
-echo "refusals meanwhile:"; sort "$DIR/refused" | uniq -c | sort -rn | head -n 5
-[ "$MODE" = asynchronous ] || [ "$lost" = 0 ]
-[ ! -s "$DIR/twice" ]
+account_for "$MODE"
+[ "$MODE" = asynchronous ] || [ "$LOST" = 0 ]
+[ "$TWICE" = 0 ]

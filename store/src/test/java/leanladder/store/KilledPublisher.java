@@ -26,7 +26,8 @@ public final class KilledPublisher {
                                 base,
                                 StoreTest.entry("change after " + base),
                                 (base % 2 == 0 ? oneParts : otherParts).stream(),
-                                base % 2 == 0 ? oneSeats : otherSeats);
+                                base % 2 == 0 ? oneSeats : otherSeats)
+                        .number();
                 System.out.println("published");
             }
         }

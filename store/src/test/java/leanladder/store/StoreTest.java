@@ -16,6 +16,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Supplier;
 import leanladder.RandomEstate;
 import leanladder.change.Ripple;
@@ -127,7 +128,9 @@ class StoreTest {
             estate.put("remark", "kept \u0000 as it is")
                     .set("precise", Json.read("[1.50, 12345678901234567890123, 1e3]"));
             ((ObjectNode) estate.get("units").get(0)).putObject("extra").put("colour", "grey");
-            last = store.parts().replace(request(), last, entry("put"), parts(estate).stream(), seats(estate));
+            last = store.parts()
+                    .replace(request(), last, entry("put"), parts(estate).stream(), seats(estate))
+                    .number();
             assertThat(sorted(export(store))).isEqualTo(sorted(estate));
         }
         assertThat(store.journal().latest()).isEqualTo(40);
@@ -526,6 +529,35 @@ class StoreTest {
         assertThat(store.database().done("one key")).isEmpty();
     }
 
+    private static StoredPart policy(String id) {
+        return new StoredPart("policies", id, "{\"id\":\"" + id + "\",\"name\":\"" + id + "\"}");
+    }
+
+    @Test
+    void whatDiffersBetweenTwoChangesIsToldUpToABoundAndNotAcrossAFile() throws Exception {
+        ObjectNode estate = RandomEstate.json(1);
+        store.parts().replace(request(), 0, entry("put"), parts(estate).stream(), seats(estate));
+        store.parts().publish(request(), 1, entry("one"), List.of(policy("one")), List.of(), List.of());
+        store.parts()
+                .publish(request(), 2, entry("other"), List.of(policy("other")), List.of(policy("one")), List.of());
+        StoredPart noOne = new StoredPart("policies", "one", "");
+        StoredPart noOther = new StoredPart("policies", "other", "");
+        assertThat(difference(1, 3, 9)).hasValue(Set.of(noOther));
+        assertThat(difference(3, 1, 9)).hasValue(Set.of(policy("other")));
+        assertThat(difference(2, 3, 9)).hasValue(Set.of(policy("one"), noOther));
+        assertThat(difference(3, 2, 2)).hasValue(Set.of(noOne, policy("other")));
+        assertThat(difference(3, 2, 1)).isEmpty();
+        assertThat(difference(3, 3, 0)).hasValue(Set.of());
+        ObjectNode another = RandomEstate.json(2);
+        store.parts().replace(request(), 3, entry("put again"), parts(another).stream(), seats(another));
+        assertThat(difference(3, 4, 1000)).isEmpty();
+        assertThat(difference(4, 2, 1000)).isEmpty();
+    }
+
+    private Optional<Set<StoredPart>> difference(long then, long here, int most) {
+        return store.parts().difference(then, here, most).map(d -> Set.copyOf(d.parts()));
+    }
+
     @Test
     void theJournalNeverGoesBackInTime() throws Exception {
         Entry late = entry("late");
@@ -540,8 +572,9 @@ class StoreTest {
                 late.ripple(),
                 Optional.empty(),
                 Optional.empty());
-        store.parts().publish(request(), 1, early, List.of(), List.of(), List.of());
+        Change told = store.parts().publish(request(), 1, early, List.of(), List.of(), List.of());
         assertThat(store.journal().since(0)).extracting(Change::at).containsExactly(late.at(), late.at());
+        assertThat(told).isEqualTo(store.journal().change(2).orElseThrow());
         assertThat(store.journal().numberAt(late.at())).isEqualTo(2);
     }
 }

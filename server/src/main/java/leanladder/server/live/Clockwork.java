@@ -24,7 +24,7 @@ public final class Clockwork implements AutoCloseable, Watch.Listener {
     private static final Logger LOG = LoggerFactory.getLogger(Clockwork.class);
     private static final Duration REQUESTS_KEPT = Duration.ofDays(2);
     private static final Duration TIDIED = Duration.ofHours(1);
-    private static final int REST = 4;
+    private static final int REST = 8;
     private static final Duration LONGEST_REST = Duration.ofSeconds(4);
 
     private final Store store;

@@ -102,16 +102,20 @@ public final class Publisher {
             Entry entry = new Entry(
                     at, how.author, false, how.note, ready.edits(), ready.words(), ripple, how.planned, how.draft);
             try {
-                long number = store.parts()
+                Change change = store.parts()
                         .publish(
                                 request,
                                 base.change(),
                                 entry,
                                 ready.book(),
                                 SeatRows.moved(base.ground(), edited.withLedger(seats.ledger()), at, false));
-                Change change = store.journal().change(number).orElseThrow();
                 Snapshot after = base.edited(
-                        ready.book(), seats.ledger(), ready.rippleIfKnown(), number, change.at(), timeline.now());
+                        ready.book(),
+                        seats.ledger(),
+                        ready.rippleIfKnown(),
+                        change.number(),
+                        change.at(),
+                        timeline.now());
                 // Where seats pass on, they are held since now, not since the draft was looked at.
                 Optional<Snapshot> known =
                         ready.afterIfKnown().filter(k -> seats.moves().isEmpty());
@@ -178,7 +182,7 @@ public final class Publisher {
                 Optional.of(at),
                 Optional.empty());
         try {
-            long number = store.parts()
+            Change change = store.parts()
                     .publish(
                             Request.by(CLOCK, at),
                             base.change(),
@@ -186,11 +190,10 @@ public final class Publisher {
                             List.of(),
                             List.of(),
                             SeatRows.moved(base.ground(), after, at, true));
-            Change change = store.journal().change(number).orElseThrow();
             Footprint touched = ofPlans(moves);
             timeline.step(new Timeline.Step(
                     change,
-                    base.passed(ledger, touched, number, change.at()),
+                    base.passed(ledger, touched, change.number(), change.at()),
                     Optional.of(touched),
                     () -> Optional.of(seated(moves))));
         } catch (BaseMoved moved) {
@@ -250,12 +253,11 @@ public final class Publisher {
                     Optional.empty(),
                     Optional.empty());
             try {
-                long number = store.parts()
+                Change change = store.parts()
                         .replace(
                                 request, timeline.change(), entry, parts.stream(), () -> SeatRows.loaded(read, ground));
-                Change change = store.journal().change(number).orElseThrow();
                 timeline.step(new Timeline.Step(
-                        change, new Snapshot(number, change.at(), ground), Optional.empty(), Optional::empty));
+                        change, new Snapshot(change.number(), change.at(), ground), Optional.empty(), Optional::empty));
                 return change;
             } catch (BaseMoved moved) {
                 follow();

@@ -28,7 +28,7 @@ import leanladder.store.journal.Change;
  */
 final class OwnWords {
     private static final int MOST_TOGETHER = 500;
-    private static final Duration GATHERED = Duration.ofMillis(12);
+    private static final Duration LONGEST_GATHERED = Duration.ofMillis(50);
     private static final Duration LOOK = Duration.ofMillis(1);
 
     private final Timeline timeline;
@@ -37,6 +37,8 @@ final class OwnWords {
     private final ReentrantLock turn = new ReentrantLock();
     /** How many were published the last time, or came meanwhile; read and written in turn. */
     private int lately;
+    /** How long it took to publish them, in nanoseconds; read and written in turn. */
+    private long took;
 
     OwnWords(Timeline timeline, Publisher publisher) {
         this.timeline = timeline;
@@ -62,7 +64,9 @@ final class OwnWords {
             while (!mine.done.isDone()) {
                 gather();
                 List<Said> all = taken();
+                long began = System.nanoTime();
                 together(all);
+                took = System.nanoTime() - began;
                 lately = all.size() + waiting.size();
             }
         } finally {
@@ -76,9 +80,9 @@ final class OwnWords {
         }
     }
 
-    /** Where many came lately, waits for as many to come again, but not for long. */
+    /** Where many came lately, waits for as many to come again, but not for longer than it took to publish them. */
     private void gather() {
-        long until = System.nanoTime() + GATHERED.toNanos();
+        long until = System.nanoTime() + Math.min(took, LONGEST_GATHERED.toNanos());
         while (lately > 1 && waiting.size() < lately && System.nanoTime() < until)
             LockSupport.parkNanos(LOOK.toNanos());
     }

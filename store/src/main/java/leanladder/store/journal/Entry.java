@@ -19,4 +19,9 @@ public record Entry(
         JsonNode words,
         JsonNode ripple,
         Optional<Instant> planned,
-        Optional<Long> draft) {}
+        Optional<Long> draft) {
+    /** The change that it is once it has its number and the instant at which it is written. */
+    Change published(long number, Instant written) {
+        return new Change(number, written, author, proven, note, edits, words, ripple, planned);
+    }
+}

@@ -8,6 +8,7 @@ import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.concurrent.atomic.AtomicReference;
 import leanladder.document.Json;
 import leanladder.store.checks.CheckTable;
 import leanladder.store.db.Database;
@@ -115,12 +116,13 @@ public final class Journal {
      * Appends a change. Numbers are given one after the other, without gaps; instants never go back.
      *
      * @param base the number of the change that the writer knows as the last
-     * @return the number of the new change
+     * @return the new change
      * @throws BaseMoved when another change was published in between; then nothing is stored
      */
-    public long append(Request request, long base, Entry entry, Move move) throws BaseMoved {
+    public Change append(Request request, long base, Entry entry, Move move) throws BaseMoved {
+        AtomicReference<Change> appended = new AtomicReference<>();
         try {
-            return database.write(request, tx -> {
+            database.write(request, tx -> {
                 tx.execute("select pg_advisory_xact_lock(?)", LOCK);
                 var last = tx.select(Schema.NUMBER, Schema.AT)
                         .from(Schema.CHANGE)
@@ -130,13 +132,14 @@ public final class Journal {
                 long latest = last.map(Record2::value1).orElse(0L);
                 if (latest != base) throw new BaseMoved(base, latest);
                 Instant notBefore = last.map(l -> l.value2().toInstant()).orElse(Instant.MIN);
-                Instant written = entry.at().truncatedTo(ChronoUnit.MICROS);
+                Instant wanted = entry.at().truncatedTo(ChronoUnit.MICROS);
+                Instant written = wanted.isBefore(notBefore) ? notBefore : wanted;
                 long number = latest + 1;
                 tx.insertInto(Schema.CHANGE)
                         .columns(Schema.CHANGE_COLUMNS)
                         .values(
                                 number,
-                                Schema.micros(written.isBefore(notBefore) ? notBefore : written),
+                                Schema.micros(written),
                                 entry.author(),
                                 entry.proven(),
                                 entry.note(),
@@ -151,8 +154,10 @@ public final class Journal {
                 });
                 move.with(tx, number);
                 tx.execute("select pg_notify('change', ?)", String.valueOf(number));
+                appended.set(entry.published(number, written));
                 return number;
             });
+            return appended.get();
         } catch (RuntimeException e) {
             if (e.getCause() instanceof BaseMoved moved) throw moved;
             throw e;

@@ -33,6 +33,7 @@ import leanladder.store.db.Request;
 import leanladder.store.db.Schema;
 import leanladder.store.db.Text;
 import leanladder.store.journal.BaseMoved;
+import leanladder.store.journal.Change;
 import leanladder.store.journal.Entry;
 import leanladder.store.journal.Journal;
 import leanladder.store.seats.HeldSeat;
@@ -294,10 +295,10 @@ public final class PartTable {
     /**
      * Publishes what edits made of the estate: the parts that they wrote and took away, and the seats that pass on by that.
      *
-     * @return the number of the new change
+     * @return the new change
      * @throws BaseMoved when another change was published in between; then nothing is stored
      */
-    public long publish(Request request, long base, Entry entry, Book book, List<MovedSeat> seats) throws BaseMoved {
+    public Change publish(Request request, long base, Entry entry, Book book, List<MovedSeat> seats) throws BaseMoved {
         List<StoredPart> put = new ArrayList<>();
         List<StoredPart> removed = new ArrayList<>();
         book.written().forEach(p -> put.add(new StoredPart(p.section(), p.key(), Json.write(p.body()))));
@@ -313,10 +314,10 @@ public final class PartTable {
      * @param base the number of the change that the writer knows as the last
      * @param put parts as they shall be from now on
      * @param removed parts that shall be no more; their bodies are not looked at
-     * @return the number of the new change
+     * @return the new change
      * @throws BaseMoved when another change was published in between; then nothing is stored
      */
-    public long publish(
+    public Change publish(
             Request request,
             long base,
             Entry entry,
@@ -356,10 +357,10 @@ public final class PartTable {
      * Publishes a change that replaces the whole estate. Parts and seats that stay the same are left alone.
      *
      * @param seats asked for when all parts have been read
-     * @return the number of the new change
+     * @return the new change
      * @throws BaseMoved when another change was published in between; then nothing is stored
      */
-    public long replace(Request request, long base, Entry entry, Stream<StoredPart> parts, Supplier<Seats> seats)
+    public Change replace(Request request, long base, Entry entry, Stream<StoredPart> parts, Supplier<Seats> seats)
             throws BaseMoved {
         return journal.append(request, base, entry, (tx, number) -> {
             Database.takeYourTime(tx);

@@ -28,7 +28,8 @@ tidy() {
 }
 trap tidy EXIT
 
-well() { curl -sf --max-time 5 "$ADDRESS/health/ready" >/dev/null 2>&1; }
+# Well is who answers also what only the database knows.
+well() { curl -sf --max-time 5 "$ADDRESS/health/ready" >/dev/null 2>&1 && curl -sf --max-time 5 "$API/changes?limit=1" >/dev/null 2>&1; }
 # await_well SECONDS : how long it took until it was well, in milliseconds; fails when it was not by then
 await_well() {
   local began
@@ -44,7 +45,7 @@ memory() { awk '/^VmRSS/ { print int($2 / 1024) }' "/proc/$1/status" 2>/dev/null
 
 # read_on N : asks what people look at, and notes what was answered and how long it took
 read_on() {
-  local paths=(/overview /policies '/directory/accounts?limit=50' /plans /previews /today '/changes?limit=20')
+  local paths=(/overview /policies '/directory/people?count=50' /plans /previews /today '/changes?limit=20')
   while [ ! -e "$DIR/stop" ]; do
     curl -s -o /dev/null -w '%{http_code} %{time_total}\n' --max-time 30 "$API${paths[RANDOM % ${#paths[@]}]}" >> "$DIR/read-$1" || true
     sleep 0.05

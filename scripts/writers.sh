@@ -12,10 +12,14 @@ free_port() {
 
 # write N ACCOUNT : renames an account again and again, each change sent under its key until it is acknowledged; notes when.
 write() {
-  local n=0 body status
+  local n=0 base body status
   while [ ! -e "$DIR/stop" ]; do
     n=$((n + 1))
-    body="{\"note\":\"writer $1 change $n\",\"edits\":[{\"kind\":\"amend-account\",\"account\":\"$2\",\"members\":{\"displayName\":\"Writer $1, $n\"}}]}"
+    until base=$(curl -s --max-time 5 "$API/session" | grep -o '"change":[0-9]*' | cut -d: -f2); do
+      [ ! -e "$DIR/stop" ] || return 0
+      sleep 0.1
+    done
+    body="{\"base\":$base,\"note\":\"writer $1 change $n\",\"edits\":[{\"kind\":\"amend-account\",\"account\":\"$2\",\"members\":{\"displayName\":\"Writer $1, $n\"}}]}"
     while [ ! -e "$DIR/stop" ]; do
       status=$(curl -s -o "$DIR/answer-$1" -w '%{http_code}' --max-time 30 -H 'Content-Type: application/json' -H "Idempotency-Key: $1-$n" -d "$body" "$API/changes" || true)
       [ "$status" != 201 ] || { echo "$(date +%s%N) writer $1 change $n" >> "$DIR/acknowledged-$1"; break; }
@@ -28,7 +32,7 @@ write() {
 # begin_writing N : has so many write from now on, each about an account of its own
 begin_writing() {
   local account accounts
-  accounts=$(curl -sf "$API/directory/accounts?limit=$1" | grep -o '"id":"[^"]*"' | cut -d'"' -f4 | head -n "$1")
+  accounts=$(curl -sf "$API/directory/people?count=$1" | grep -o '"id":"[^"]*"' | cut -d'"' -f4 | head -n "$1")
   WRITING=()
   touch "$DIR/refused"
   for account in $accounts; do

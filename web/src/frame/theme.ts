@@ -1,22 +1,30 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useState, useSyncExternalStore } from 'react';
 
 export type Theme = 'light' | 'dark';
 
-/** The theme of this browser: the one chosen, else the one that the system asks for. */
+const darkSystem = () => window.matchMedia?.('(prefers-color-scheme: dark)');
+
+function onSystemChange(told: () => void): () => void {
+  const system = darkSystem();
+  system?.addEventListener('change', told);
+  return () => system?.removeEventListener('change', told);
+}
+
+/** The theme of this browser: the one chosen, else the one that the system asks for, also when that changes its mind. */
 export function useTheme(): [Theme, (theme: Theme) => void] {
-  const [theme, setTheme] = useState<Theme>(() => {
+  const [chosen, choose] = useState<Theme | undefined>(() => {
     const kept = localStorage.getItem('theme');
-    if (kept === 'light' || kept === 'dark') return kept;
-    return window.matchMedia?.('(prefers-color-scheme: dark)').matches ? 'dark' : 'light';
+    return kept === 'light' || kept === 'dark' ? kept : undefined;
   });
+  const system = useSyncExternalStore<Theme>(onSystemChange, () => (darkSystem()?.matches ? 'dark' : 'light'));
   useEffect(() => {
-    document.documentElement.dataset['theme'] = theme;
-  }, [theme]);
+    if (chosen) document.documentElement.dataset['theme'] = chosen;
+  }, [chosen]);
   return [
-    theme,
+    chosen ?? system,
     (next) => {
       localStorage.setItem('theme', next);
-      setTheme(next);
+      choose(next);
     },
   ];
 }

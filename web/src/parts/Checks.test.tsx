@@ -2,7 +2,7 @@ import { render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { expect, it, vi } from 'vitest';
 import { Around } from '../around.test-env';
-import { serve } from '../fakeServer.test-env';
+import { serve, Status } from '../fakeServer.test-env';
 import { DraftChecks, CheckLine } from './Checks';
 
 const session = {
@@ -101,4 +101,34 @@ it('lists what a draft carries, and takes it out', async () => {
   expect(await screen.findByText(/“Start private chats” for Finance: whether it has arrived/)).toBeVisible();
   await userEvent.click(screen.getByRole('button', { name: 'Take it out' }));
   expect(sent.some((s) => s.method === 'DELETE')).toBe(true);
+});
+
+const refused = (detail: string) => new Status(422, { title: 'Refused', detail });
+
+it('says why a check was refused, and lets it be tried again', async () => {
+  let tries = 0;
+  show([], FINANCE, {
+    'POST /checks': () => (++tries === 1 ? refused('A check needs a suite that can be asked.') : { checks: [check()] }),
+  });
+  await userEvent.click(await screen.findByRole('button', { name: 'Check that it arrives' }));
+  expect(await screen.findByText('A check needs a suite that can be asked.')).toBeVisible();
+  await userEvent.click(screen.getByRole('button', { name: 'Check that it arrives' }));
+  await vi.waitFor(() => expect(screen.queryByText('A check needs a suite that can be asked.')).toBeNull());
+  expect(tries).toBe(2);
+});
+
+it('says why a check of a draft cannot be taken out, and leaves it in', async () => {
+  serve({
+    'GET /session': () => session,
+    'GET /checks': () => ({ checks: [check({ draft: 7, due: null })] }),
+    'DELETE /checks/4': () => refused('The draft was published meanwhile.'),
+  });
+  render(
+    <Around>
+      <DraftChecks draft={7} />
+    </Around>,
+  );
+  await userEvent.click(await screen.findByRole('button', { name: 'Take it out' }));
+  expect(await screen.findByText('The draft was published meanwhile.')).toBeVisible();
+  expect(screen.getByText(/“Start private chats” for Finance: whether it has arrived/)).toBeVisible();
 });

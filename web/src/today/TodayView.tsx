@@ -52,7 +52,7 @@ export function TodayView({ session }: { session?: Session }) {
     <div className="flex h-full min-h-0">
       <div className="min-w-0 flex-1 overflow-y-auto px-8 pt-6 pb-10" role="region" aria-label="Today" tabIndex={0}>
         <div className="mx-auto max-w-[960px]">
-          <div className="max-w-[560px]">
+          <div className="max-w-[640px]">
             <AskFinder large />
           </div>
           {today.isError ? (
@@ -138,7 +138,8 @@ function Group(props: {
   chosen: string | undefined;
 }) {
   const [all, setAll] = useState(false);
-  const shown = all ? props.matters : props.matters.slice(0, SHOWN);
+  // A single one more takes no more room than the words that say so.
+  const shown = all || props.matters.length === SHOWN + 1 ? props.matters : props.matters.slice(0, SHOWN);
   const more = props.matters.length - shown.length;
   return (
     <ul className="border-line border-t" aria-label={props.title}>
@@ -159,7 +160,7 @@ function Group(props: {
             </Link>
           )}
           {/* Quiet until one is at the line; a finger has no hover. */}
-          <span className="text-ink2 pointer-fine:bg-sheet flex shrink-0 gap-2 text-[13px] pointer-fine:absolute pointer-fine:right-0 pointer-fine:pl-3 pointer-fine:opacity-0 pointer-fine:group-focus-within:opacity-100 pointer-fine:group-hover:opacity-100 has-[[data-state=open]]:opacity-100">
+          <span className="text-ink2 bg-sheet absolute right-0 flex shrink-0 gap-2 pl-3 text-[13px] opacity-0 group-focus-within:opacity-100 group-hover:opacity-100 has-[[data-state=open]]:opacity-100 pointer-coarse:static pointer-coarse:bg-transparent pointer-coarse:pl-0 pointer-coarse:opacity-100">
             <PutOff words="until tomorrow" matter={m} onPress={() => props.put(m.key, tomorrow(props.now))} />
             <PutOff words="next week" matter={m} onPress={() => props.put(m.key, nextWeek(props.now))} />
             <PutOffUntil matter={m} zone={props.zone} onChoose={(until) => props.put(m.key, until)} />

@@ -23,9 +23,11 @@ public final class Entitlements {
     private final List<Allocation> allocations;
     private final Map<String, RoaringBitmap> holders = new HashMap<>();
 
-    /** Allocates plans, out of the ledger as it will be at the instant. */
+    /** Allocates plans, out of the ledger as it will be at the instant, on all cores. */
     public Entitlements(List<Plan> plans, Directory directory, Ledger ledger, Instant at) {
-        this(plans.stream().map(p -> allocation(p, directory, ledger, at)).toList());
+        this(plans.parallelStream()
+                .map(p -> allocation(p, directory, ledger, at))
+                .toList());
     }
 
     private Entitlements(List<Allocation> allocations) {

@@ -1,13 +1,6 @@
 package leanladder.bench;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import java.io.BufferedReader;
-import java.io.IOException;
-import java.io.InputStreamReader;
-import java.io.UncheckedIOException;
-import java.net.HttpURLConnection;
-import java.net.URI;
-import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.CountDownLatch;
@@ -114,16 +107,17 @@ final class Delivering extends OnServer {
         CountDownLatch listening = new CountDownLatch(STREAMS);
         CountDownLatch woken = new CountDownLatch(STREAMS);
         AtomicLong named = new AtomicLong();
-        List<HttpURLConnection> streams = new ArrayList<>();
-        for (int i = 0; i < STREAMS; i++) {
-            HttpURLConnection stream = stream();
-            synchronized (streams) {
-                streams.add(stream);
-            }
-            Thread reader = new Thread(() -> listen(stream, listening, woken, named));
-            reader.setDaemon(true);
-            reader.start();
-        }
+        List<EventStreamReader> streams = new ArrayList<>();
+        for (int i = 0; i < STREAMS; i++)
+            streams.add(new EventStreamReader(
+                    server.address() + "/api/v1/suite/changes",
+                    (event, data) -> {
+                        if (event.equals("listening")) listening.countDown();
+                        if (!event.equals("wake")) return;
+                        named.set(Json.read(data).get("accounts").size());
+                        woken.countDown();
+                    },
+                    CLIENT));
         await(listening, 60);
         StringBuilder assignments = new StringBuilder();
         people.stream()
@@ -137,7 +131,7 @@ final class Delivering extends OnServer {
         var published = server.post(change);
         if (published.statusCode() != 201) throw new IllegalStateException(published.body());
         double heard = timed(() -> await(woken, 60));
-        streams.forEach(HttpURLConnection::disconnect);
+        streams.forEach(EventStreamReader::close);
         table.row("accounts named by the wake", Long.toString(named.get()), "");
         mark("200 streams hear of an edit for 1,000 after it is published", heard, 1);
     }
@@ -161,40 +155,6 @@ final class Delivering extends OnServer {
             if (preview.findPath("accounts").asInt() > WOKEN / 2) return change;
         }
         throw new IllegalStateException("No switch can be altered");
-    }
-
-    private HttpURLConnection stream() {
-        try {
-            HttpURLConnection stream = (HttpURLConnection) URI.create(server.address() + "/api/v1/suite/changes")
-                    .toURL()
-                    .openConnection();
-            stream.setRequestProperty(CLIENT[0], CLIENT[1]);
-            return stream;
-        } catch (IOException e) {
-            throw new UncheckedIOException(e);
-        }
-    }
-
-    private static void listen(
-            HttpURLConnection stream, CountDownLatch listening, CountDownLatch woken, AtomicLong named) {
-        try (BufferedReader lines =
-                new BufferedReader(new InputStreamReader(stream.getInputStream(), StandardCharsets.UTF_8))) {
-            String event = "";
-            for (String line = lines.readLine(); line != null; line = lines.readLine()) {
-                if (line.startsWith("event: ")) event = line.substring("event: ".length());
-                if (!line.startsWith("data: ")) continue;
-                if (event.equals("listening")) listening.countDown();
-                if (event.equals("wake")) {
-                    named.set(Json.read(line.substring("data: ".length()))
-                            .get("accounts")
-                            .size());
-                    woken.countDown();
-                    return;
-                }
-            }
-        } catch (IOException e) {
-            throw new UncheckedIOException(e);
-        }
     }
 
     private static void await(CountDownLatch latch, int seconds) {

@@ -4,8 +4,11 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.util.Iterator;
 import java.util.List;
 import java.util.Queue;
+import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.LinkedBlockingQueue;
+import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
 import leanladder.document.Json;
 import leanladder.server.RunningServer;
@@ -18,6 +21,7 @@ final class Previewing extends OnServer {
     private static final int WANTED = 200;
     private static final int PAGE = 1000;
     private static final int PEOPLE = 30_000;
+    private static final int HEARD_AT_MOST = 30;
     private static final String[] CLIENT = {"Authorization", "Bearer " + RunningServer.SECRET};
 
     private final RunningServer server;
@@ -42,6 +46,7 @@ final class Previewing extends OnServer {
             while (!given[0]) consents[i] = timed(() -> given[0] = consents(people.remove(), ring));
             first[i] = timed(() -> rest.get("/previews"));
         }
+        heard(people, ring);
         mark("a person's consent, over REST", Table.median(consents), 0.05);
         mark("all counts of the previews, right after a consent", Table.median(first), 0.3);
 
@@ -60,6 +65,29 @@ final class Previewing extends OnServer {
         mark("moving a release outward, staged with its ripple", Table.median(moved), 0.3);
         together(people, ring);
         return missed;
+    }
+
+    /** How long after a person sent a consent a browser hears that something changed. */
+    private void heard(Queue<String> people, String ring) {
+        BlockingQueue<Long> changes = new LinkedBlockingQueue<>();
+        CountDownLatch listening = new CountDownLatch(1);
+        double[] heard = new double[RUNS];
+        try (var browser = new EventStreamReader(server.address() + "/api/v1/events", (event, data) -> {
+            if (event.equals("start")) listening.countDown();
+            if (event.equals("change")) changes.add(System.nanoTime());
+        })) {
+            listening.await();
+            for (int i = 0; i < RUNS; i++) {
+                long sent = System.nanoTime();
+                while (!consents(people.remove(), ring)) sent = System.nanoTime();
+                Long told = changes.poll(HEARD_AT_MOST, TimeUnit.SECONDS);
+                if (told == null) throw new IllegalStateException("Nobody was told of a consent");
+                heard[i] = (told - sent) / 1e9;
+            }
+        } catch (InterruptedException e) {
+            throw new IllegalStateException(e);
+        }
+        mark("a browser hears of a consent, after it was sent", Table.median(heard), 1);
     }
 
     /** Accounts that may join a ring that asks them, and have not consented. */

@@ -76,6 +76,9 @@ public final class Main implements Callable<Integer> {
             description = "an estate and what was changed since; loaded when the database is empty")
     private Path history;
 
+    @Option(names = "--once", description = "ends as soon as it is ready: shows what a start loads")
+    private boolean once;
+
     /** The program's entry. */
     public static void main(String[] args) {
         Thread.setDefaultUncaughtExceptionHandler((thread, failure) -> {
@@ -102,6 +105,7 @@ public final class Main implements Callable<Integer> {
         }
         try {
             start();
+            if (once) System.exit(0);
             Files.writeString(state.resolve("ready"), "ready\n");
             return 0;
         } catch (JavalinException e) {

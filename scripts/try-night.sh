@@ -54,7 +54,7 @@ read_on() {
 
 "$ROOT/ladder" up --home "$HOME_DIR" --port "$PORT" >"$DIR/up.out" 2>&1 &
 UP=$!
-for _ in $(seq 1 3000); do well && break; kill -0 "$UP" 2>/dev/null || { cat "$DIR/up.out" >&2; exit 1; }; sleep 0.1; done
+for _ in $(seq 1 6000); do well && break; kill -0 "$UP" 2>/dev/null || { cat "$DIR/up.out" >&2; exit 1; }; sleep 0.1; done
 place=$(cat "$HOME_DIR/postgres-place")
 begin_writing "$WRITERS"
 for r in $(seq 1 "$READERS"); do read_on "$r" & WRITING+=($!); done

@@ -49,7 +49,7 @@ PORT=$(free_port)
 API=http://127.0.0.1:$PORT/api/v1
 "$ROOT/ladder" up --join "$DIR/connection" --port "$PORT" --home "$DIR/home" --as "Ivo Tarn" >"$DIR/up.out" 2>&1 &
 UP=$!
-for _ in $(seq 1 1200); do curl -sf "$API/session" >/dev/null 2>&1 && break; kill -0 "$UP" 2>/dev/null || { cat "$DIR/up.out" >&2; exit 1; }; sleep 0.1; done
+for _ in $(seq 1 6000); do curl -sf "$API/session" >/dev/null 2>&1 && break; kill -0 "$UP" 2>/dev/null || { cat "$DIR/up.out" >&2; exit 1; }; sleep 0.1; done
 "$ROOT/ladder" demo --out "$DIR/demo.json" >/dev/null 2>&1
 curl -sf -X PUT -H 'Content-Type: application/json' --data-binary "@$DIR/demo.json" "$API/estate" >/dev/null
 

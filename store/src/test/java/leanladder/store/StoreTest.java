@@ -17,6 +17,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.Supplier;
 import leanladder.RandomEstate;
 import leanladder.change.Ripple;
@@ -556,6 +557,25 @@ class StoreTest {
 
     private Optional<Set<StoredPart>> difference(long then, long here, int most) {
         return store.parts().difference(then, here, most).map(d -> Set.copyOf(d.parts()));
+    }
+
+    @Test
+    void anAddressSaysHowLongADatabaseThatSaysNothingIsWaitedFor() {
+        String address = ThrowAwayPostgres.get().newDatabase("waiting");
+        assertThat(waitsMillis(address)).isEqualTo(30_000);
+        assertThat(waitsMillis(address + "?socketTimeout=7")).isEqualTo(7_000);
+    }
+
+    private static int waitsMillis(String address) {
+        AtomicInteger millis = new AtomicInteger();
+        var postgres = ThrowAwayPostgres.get();
+        try (Store patient = new Store(address, postgres.user(), postgres.password())) {
+            patient.database().write(request(), tx -> {
+                tx.connection(c -> millis.set(c.getNetworkTimeout()));
+                return 0;
+            });
+        }
+        return millis.get();
     }
 
     @Test

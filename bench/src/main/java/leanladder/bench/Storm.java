@@ -96,11 +96,12 @@ public final class Storm implements Callable<Integer> {
         Path connection =
                 Files.writeString(dir.resolve("connection"), postgres.connection(postgres.newDatabase("storm")));
         ServerProcess server = new ServerProcess(
-                dir.resolve("server"),
-                connection,
-                List.of("-Xmx2g", "-Dladder.rate=1000000"),
-                "--estate",
-                estate.toString());
+                        dir.resolve("server"),
+                        connection,
+                        List.of("-Xmx2g", "-Dladder.rate=1000000"),
+                        "--estate",
+                        estate.toString())
+                .givingWay();
         server.start();
         address = server.address();
         pid = server.pid();

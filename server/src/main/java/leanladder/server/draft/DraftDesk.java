@@ -266,7 +266,10 @@ public final class DraftDesk {
                             + " Nothing was published. Choose for each of them, then publish again.");
     }
 
-    /** Publishes every draft that is due, the one due longest first; one that cannot be is marked and stays. */
+    /**
+     * Publishes every draft that is due, the one due longest first; one that cannot be is marked and stays. Where the server is too busy, it is
+     * due still.
+     */
     public void publishDue() {
         if (timeline.isEmpty()) return;
         for (Draft draft : table.due(timeline.now())) {
@@ -276,6 +279,7 @@ public final class DraftDesk {
             try {
                 publish(request, draft, draft.note(), draft.due());
             } catch (Problem problem) {
+                if (problem.status() >= 500) throw problem;
                 amend(
                         Request.by(draft.author(), timeline.now()),
                         draft,

@@ -4,11 +4,14 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import java.io.IOException;
 import java.io.InputStream;
+import java.time.Duration;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.locks.ReentrantLock;
 import java.util.function.Function;
 import java.util.function.Supplier;
 import leanladder.change.Book;
@@ -43,18 +46,28 @@ import org.roaringbitmap.RoaringBitmap;
  */
 public final class Publisher {
     private static final int TRIES = 50;
+    private static final Duration PATIENCE = Duration.ofSeconds(10);
     private static final int FOLLOWED_AT_ONCE = 200;
     private static final String CLOCK = "the clock";
 
     private final Store store;
     private final Timeline timeline;
+    private final Duration patience;
+    /** Whose turn it is to publish, or to follow: one after the other, in the order in which they came. */
+    private final ReentrantLock turn = new ReentrantLock(true);
     /** Until when no seat passes on by itself that has not been written. */
     private Instant passed = Instant.MIN;
 
     /** Publishes into a store and onto a timeline. */
     public Publisher(Store store, Timeline timeline) {
+        this(store, timeline, PATIENCE);
+    }
+
+    /** @param patience for how long whoever wants to publish waits for those who came before */
+    Publisher(Store store, Timeline timeline, Duration patience) {
         this.store = store;
         this.timeline = timeline;
+        this.patience = patience;
     }
 
     /**
@@ -80,10 +93,29 @@ public final class Publisher {
      * @throws Repeated when the request was carried out before
      */
     public Published publish(Request request, Proposal proposal, How how, java.util.function.Consumer<Proposal> check) {
+        return inTurn(() -> publishNow(request, proposal, how, check));
+    }
+
+    /** Publishes when it is one's turn; whoever waits for it too long, as where the database does not answer another, is told so. */
+    private <T> T inTurn(Supplier<T> publishing) {
         long began = System.nanoTime();
-        synchronized (this) {
-            Spent.add("waiting for others to publish", System.nanoTime() - began);
-            return publishNow(request, proposal, how, check);
+        boolean mine;
+        try {
+            mine = turn.tryLock(patience.toNanos(), TimeUnit.NANOSECONDS);
+        } catch (InterruptedException ended) {
+            Thread.currentThread().interrupt();
+            mine = false;
+        }
+        Spent.add("waiting for others to publish", System.nanoTime() - began);
+        if (!mine)
+            throw Problem.refused(
+                    503,
+                    "Too busy",
+                    "What others publish takes long; nothing of this was stored. Try again in a moment.");
+        try {
+            return publishing.get();
+        } finally {
+            turn.unlock();
         }
     }
 
@@ -145,7 +177,16 @@ public final class Publisher {
      * Lets the seats pass on of every edge of a plan that is due, each edge as a change of the clock at its own instant. Costs a look
      * at the edges where none is.
      */
-    public synchronized void passTime() {
+    public void passTime() {
+        turn.lock();
+        try {
+            passDueEdges();
+        } finally {
+            turn.unlock();
+        }
+    }
+
+    private void passDueEdges() {
         // Each turn passes an edge, or follows somebody who did: what is published next finds none that is due.
         while (!timeline.isEmpty()) {
             Snapshot base = timeline.present();
@@ -231,10 +272,10 @@ public final class Publisher {
         parts.addAll(StoredPart.frame(read.frame()));
         ArrayNode edits = Json.NODES.arrayNode();
         edits.addObject().put("kind", "replace-estate");
-        return replace(request, read.estate(), parts, base, note, edits);
+        return inTurn(() -> replace(request, read.estate(), parts, base, note, edits));
     }
 
-    private synchronized Change replace(
+    private Change replace(
             Request request, Estate read, List<StoredPart> parts, Optional<Long> base, String note, ArrayNode edits) {
         Ground file = new Ground(read);
         for (int i = 0; i < TRIES; i++) {
@@ -278,12 +319,18 @@ public final class Publisher {
     }
 
     /** Carries out, on the snapshot in memory, what was published since, here or elsewhere. */
-    public synchronized void follow() {
-        while (true) {
-            List<Change> since = store.journal().since(timeline.change(), FOLLOWED_AT_ONCE);
-            if (since.isEmpty()) return;
-            for (Change change : since) if (change.number() > timeline.change()) follow(change);
+    public void follow() {
+        turn.lock();
+        try {
+            for (List<Change> since = unseen(); !since.isEmpty(); since = unseen())
+                for (Change change : since) if (change.number() > timeline.change()) follow(change);
+        } finally {
+            turn.unlock();
         }
+    }
+
+    private List<Change> unseen() {
+        return store.journal().since(timeline.change(), FOLLOWED_AT_ONCE);
     }
 
     private void follow(Change change) {

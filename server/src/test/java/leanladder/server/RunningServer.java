@@ -10,10 +10,13 @@ import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Clock;
+import java.time.Instant;
 import java.util.Optional;
+import leanladder.document.Json;
 import leanladder.estate.Estate;
 import leanladder.server.access.Actors;
 import leanladder.server.access.ClientSecret;
+import leanladder.server.http.Problem;
 import leanladder.server.live.Publisher;
 import leanladder.server.live.Timeline;
 import leanladder.store.Store;
@@ -107,9 +110,23 @@ public final class RunningServer implements AutoCloseable {
         return new Timeline(store, Clock.systemUTC()).present().estate();
     }
 
-    /** Who publishes here, and follows what others publish. */
-    Publisher publisher() {
-        return server.publisher();
+    /**
+     * Does something while nobody else can publish here, or follow what others publish: within a change that is then refused, so that nothing of
+     * it is stored.
+     */
+    void whileNobodyFollows(Runnable doing) {
+        Request request = Request.by("nobody", Instant.EPOCH);
+        Publisher.How how =
+                new Publisher.How("nobody", "", p -> Json.NODES.objectNode(), Optional.empty(), Optional.empty());
+        Problem refused = Problem.refused(422, "Refused", "Nothing is to be stored.");
+        try {
+            server.publisher().publish(request, server.timeline().proposal(), how, ready -> {
+                doing.run();
+                throw refused;
+            });
+        } catch (Problem problem) {
+            if (problem != refused) throw problem;
+        }
     }
 
     /** What is kept, to be looked at beside the server. */

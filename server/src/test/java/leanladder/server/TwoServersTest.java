@@ -21,6 +21,8 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.TimeoutException;
 import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.concurrent.atomic.AtomicLong;
+import java.util.concurrent.atomic.AtomicReference;
 import java.util.stream.IntStream;
 import leanladder.document.Json;
 import leanladder.store.ThrowAwayPostgres;
@@ -147,21 +149,21 @@ class TwoServersTest {
     void whoeverIsAnsweredAgainFindsWhatWasDoneAlsoOnAServerThatHadNotHeardOfIt() throws Exception {
         String body = change(last(one), "again", describe(0, "again"));
         String[] key = {"Idempotency-Key", "again"};
-        CompletableFuture<Long> seen;
-        long number;
-        // While this is held the other server cannot take in what it hears.
-        synchronized (other.publisher()) {
-            number = Json.read(one.send("POST", "/api/v1/changes", body, key).body())
+        AtomicLong number = new AtomicLong();
+        AtomicReference<CompletableFuture<Long>> seen = new AtomicReference<>();
+        // Meanwhile the other server cannot take in what it hears.
+        other.whileNobodyFollows(() -> {
+            number.set(Json.read(one.send("POST", "/api/v1/changes", body, key).body())
                     .get("number")
-                    .asLong();
-            seen = CompletableFuture.supplyAsync(() -> {
+                    .asLong());
+            seen.set(CompletableFuture.supplyAsync(() -> {
                 assertThat(other.send("POST", "/api/v1/changes", body, key).statusCode())
                         .isEqualTo(201);
                 return last(other);
-            });
-            assertThatThrownBy(() -> seen.get(1, TimeUnit.SECONDS)).isInstanceOf(TimeoutException.class);
-        }
-        assertThat(seen.get(20, TimeUnit.SECONDS)).isEqualTo(number);
+            }));
+            assertThatThrownBy(() -> seen.get().get(1, TimeUnit.SECONDS)).isInstanceOf(TimeoutException.class);
+        });
+        assertThat(seen.get().get(20, TimeUnit.SECONDS)).isEqualTo(number.get());
     }
 
     @Test

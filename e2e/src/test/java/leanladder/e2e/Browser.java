@@ -182,6 +182,11 @@ final class Browser implements AutoCloseable {
         driver.switchTo().defaultContent();
     }
 
+    /** Goes to a link by the keyboard, for what is shown only while one is there. */
+    void focus(String link) {
+        role("link", link).sendKeys(Keys.SHIFT);
+    }
+
     void follow(String link) {
         until("The link " + link + " can be followed", () -> {
             role("link", link).click();

@@ -334,6 +334,7 @@ class SuiteStoryTest {
             browser.until("the matter is gone", () -> !browser.body().contains("asks for “Use"));
             String matter = "Deck plan has no seat free, and 5 accounts wait.";
             browser.sees(matter);
+            browser.focus(matter);
             browser.press("Put off until tomorrow: " + matter);
             browser.until("it is put off", () -> !browser.body().contains(matter));
             browser.type("Your name", "Vera");

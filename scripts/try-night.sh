@@ -1,7 +1,7 @@
 #!/usr/bin/env bash
 # Leaves ./ladder up alone under load for as long as one likes, while its server, its suite and its database are killed at random
-# instants; then says whether it is well: nothing acknowledged is lost, the journal rebuilds what is stored, memory and logs have not
-# grown without a bound. In a folder of its own, on loopback.
+# instants. Fails where it is not well within a minute, where something acknowledged is lost or stored twice, and where the journal
+# does not rebuild what is stored; says how long it took to be well, and what memory and disk it holds. In a folder of its own, on loopback.
 #
 #   try-night.sh [MINUTES]    480 when left out
 set -euo pipefail
@@ -82,7 +82,7 @@ for victim in server database suite; do
 done
 cat "$DIR"/read-* | awk '$1 == 200 { n++; if ($2 > most) most = $2; next } { other[$1]++ } END { printf "%d answers read, the slowest after %.1f s", n, most; for (s in other) printf "; %d with %s", other[s], s; print "" }'
 awk '{ if ($1 > most) most = $1; last = $1 } END { printf "the server held at most %d MB, at last %d MB\n", most, last }' "$DIR/memory"
-echo "logs: $(du -sm "$HOME_DIR" | cut -f1) MB"
+echo "the home holds $(du -sm "$HOME_DIR" | cut -f1) MB"
 rebuilt=$("$ROOT/ladder" rebuild --home "$HOME_DIR") || { echo "$rebuilt" >&2; exit 1; }
 echo "$rebuilt"
 [ "$LOST" = 0 ] && [ "$TWICE" = 0 ]

@@ -50,7 +50,8 @@ server=$(cut -d' ' -f1 "$HOME_DIR/server.pid")
 kill -KILL "$server"
 until_so 30 "a killed server is not started again" is_another "$HOME_DIR/server.pid" "$server"
 until_so 30 "a server that was started again does not answer" answers
-grep -q 'The server has ended' "$HOME_DIR/up.log" || fail "the log does not say that the server ended"
+grep -q 'The server has ended; it is started again in 0 s' "$HOME_DIR/up.log" || fail "the log does not say that the server ended and was started at once: $(cat "$HOME_DIR/up.log")"
+[ -s "$ROOT/.build/server.jsa" ] || fail "how it starts was not learnt; .build/start.log says why"
 
 suite_answers() { [ "$(curl -s -o /dev/null -w '%{http_code}' --max-time 5 "http://127.0.0.1:$((PORT + 1))/")" = 200 ]; }
 until_so 30 "the simulated suite does not answer" suite_answers

@@ -159,8 +159,8 @@ function Group(props: {
               {m.words}
             </Link>
           )}
-          {/* Quiet until one is at the line; a finger has no hover. */}
-          <span className="text-ink2 bg-sheet absolute right-0 flex shrink-0 gap-2 pl-3 text-[13px] opacity-0 group-focus-within:opacity-100 group-hover:opacity-100 has-[[data-state=open]]:opacity-100 pointer-coarse:static pointer-coarse:bg-transparent pointer-coarse:pl-0 pointer-coarse:opacity-100">
+          {/* Quiet until one is at the line, and then on its lower edge, where no word is covered; a finger has no hover. */}
+          <span className="text-ink2 bg-sheet border-line pointer-events-none absolute top-full right-0 z-10 flex shrink-0 -translate-y-1/2 gap-2 rounded border px-2 text-[13px] leading-[20px] opacity-0 group-focus-within:pointer-events-auto group-focus-within:opacity-100 group-hover:pointer-events-auto group-hover:opacity-100 has-[[data-state=open]]:pointer-events-auto has-[[data-state=open]]:opacity-100 pointer-coarse:pointer-events-auto pointer-coarse:static pointer-coarse:translate-none pointer-coarse:border-0 pointer-coarse:px-0 pointer-coarse:opacity-100">
             <PutOff words="until tomorrow" matter={m} onPress={() => props.put(m.key, tomorrow(props.now))} />
             <PutOff words="next week" matter={m} onPress={() => props.put(m.key, nextWeek(props.now))} />
             <PutOffUntil matter={m} zone={props.zone} onChoose={(until) => props.put(m.key, until)} />

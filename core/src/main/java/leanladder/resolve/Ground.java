@@ -9,6 +9,7 @@ import java.util.Set;
 import java.util.concurrent.atomic.AtomicReference;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
+import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Policy;
 import leanladder.estate.Target;
@@ -110,6 +111,11 @@ public final class Ground {
     /** Who is seated and who waits at an instant; allocates every plan. */
     public Entitlements seats(Instant at) {
         return new Entitlements(estate.plans(), directory, ledger, at);
+    }
+
+    /** What one account may use at an instant up to which the seats have passed on, see {@link Entitlements#ofOne}. */
+    public Entitlements seatsOf(Account account, Instant at) {
+        return Entitlements.ofOne(estate.plans(), directory, ledger, directory.number(account.id()), at);
     }
 
     public Estate estate() {

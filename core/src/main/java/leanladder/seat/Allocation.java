@@ -57,11 +57,47 @@ public final class Allocation {
         this.rules = inForce(plan, at);
         ReachedSets reached =
                 ReachedSets.of(rules.stream().map(Plan.Rule::assignment).toList(), directory, Optional.empty());
-        claimants = reached.everyone();
-        claimants.and(directory.ofKinds(plan.kinds()));
+        claimants = claiming(reached, plan, directory);
         holding = RoaringBitmap.and(page.holders(), claimants);
         tiers.addAll(split(reached, claimants));
         seat(this::first);
+    }
+
+    /**
+     * What one account has of a plan, where the seats have passed on up to the instant: whether it has one the ledger says, and nobody
+     * else is looked at. Only where more hold a seat than there are is everybody.
+     */
+    static Allocation ofOne(Plan plan, Page page, Directory directory, int account, Instant at) {
+        return page.holders().getCardinality() > plan.seats(at)
+                ? new Allocation(plan, page, directory, at)
+                : new Allocation(plan, page, directory, RoaringBitmap.bitmapOf(account), at);
+    }
+
+    /** An allocation among some accounts, of whom those are seated who hold a seat. */
+    private Allocation(Plan plan, Page page, Directory directory, RoaringBitmap accounts, Instant at) {
+        this.plan = plan;
+        this.page = page;
+        this.at = at;
+        this.directory = directory;
+        this.seats = plan.seats(at);
+        this.rules = inForce(plan, at);
+        claimants = claiming(reached(rules, directory, accounts), plan, directory);
+        holding = RoaringBitmap.and(page.holders(), claimants);
+        seated.or(holding);
+    }
+
+    private static ReachedSets reached(List<Plan.Rule> rules, Directory directory, RoaringBitmap accounts) {
+        return ReachedSets.of(
+                rules.stream().map(Plan.Rule::assignment).toList(),
+                directory,
+                RoaringBitmap.and(directory.active(), accounts),
+                Optional.empty());
+    }
+
+    private static RoaringBitmap claiming(ReachedSets reached, Plan plan, Directory directory) {
+        RoaringBitmap claiming = reached.everyone();
+        claiming.and(directory.ofKinds(plan.kinds()));
+        return claiming;
     }
 
     private static List<Plan.Rule> inForce(Plan plan, Instant at) {
@@ -78,13 +114,8 @@ public final class Allocation {
         directory = compiled;
         seats = before.seats;
         rules = before.rules;
-        ReachedSets reached = ReachedSets.of(
-                rules.stream().map(Plan.Rule::assignment).toList(),
-                compiled,
-                RoaringBitmap.and(compiled.active(), accounts),
-                Optional.empty());
-        RoaringBitmap claiming = reached.everyone();
-        claiming.and(compiled.ofKinds(plan.kinds()));
+        ReachedSets reached = reached(rules, compiled, accounts);
+        RoaringBitmap claiming = claiming(reached, plan, compiled);
         claimants = patched(before.claimants, accounts, claiming);
         holding = RoaringBitmap.and(page.holders(), claimants);
         List<RoaringBitmap> fresh = split(reached, claiming);

@@ -30,6 +30,16 @@ public final class Entitlements {
                 .toList());
     }
 
+    /**
+     * What one account may use where the seats have passed on up to the instant, as at any of the past. Of others nothing is told. Costs the
+     * rules, and not the accounts that they bring in.
+     */
+    public static Entitlements ofOne(List<Plan> plans, Directory directory, Ledger ledger, int account, Instant at) {
+        return new Entitlements(plans.stream()
+                .map(p -> Allocation.ofOne(p, ledger.page(p.id()), directory, account, at))
+                .toList());
+    }
+
     private Entitlements(List<Allocation> allocations) {
         this.allocations = allocations;
         for (Allocation allocation : allocations)

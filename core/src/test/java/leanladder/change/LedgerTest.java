@@ -176,6 +176,23 @@ class LedgerTest {
     }
 
     @Property(tries = 300)
+    void whatOneAccountUsesIsTheSameWhereNobodyElseIsLookedAt(@ForAll long seed) {
+        Random random = new Random(seed);
+        Instant at = NOW.plusSeconds(random.nextInt(7200));
+        Ground ground = waited(opened(seed), at);
+        for (Ground one : List.of(ground, edited(ground, random, at, false).after())) {
+            var all = one.seats(at);
+            one.directory().active().forEach((int n) -> {
+                var alone = one.seatsOf(one.directory().account(n), at);
+                for (Plan plan : one.estate().plans())
+                    for (String component : plan.components())
+                        assertThat(alone.holding(component).contains(n))
+                                .isEqualTo(all.holding(component).contains(n));
+            });
+        }
+    }
+
+    @Property(tries = 300)
     void editsOfPoliciesMoveNobodysSeat(@ForAll long seed) {
         Ground ground = waited(opened(seed), NOW);
         if (ground.estate().policies().isEmpty()) return;

@@ -12,9 +12,11 @@ import java.util.Random;
 import java.util.TreeSet;
 import java.util.stream.Stream;
 import leanladder.RandomEstate;
+import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
+import leanladder.reach.Rung;
 import leanladder.seat.Entitlements;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
@@ -65,9 +67,11 @@ class AgreementTest {
             int number = ground.directory().number(account.id());
             for (Setting setting : ground.estate().catalogue().settings().values()) {
                 Climb climb = climber.climb(setting);
-                assertThat(solution.column(setting.key()).of(number))
-                        .as("%s for %s at %s", setting.key(), account.id(), question)
-                        .isEqualTo(climb.outcome());
+                Outcome solved = solution.column(setting.key()).of(number);
+                if (!solved.equals(climb.outcome()))
+                    assertThat(solved)
+                            .as("%s for %s at %s", setting.key(), account.id(), question)
+                            .isEqualTo(climb.outcome());
                 holdsTogether(climb);
             }
         }
@@ -81,23 +85,27 @@ class AgreementTest {
 
     /** The verdicts of a climb tell the same story as its outcome, and it can be told. */
     private static void holdsTogether(Climb climb) {
-        List<Climb.Weighed> deciding = climb.weighed().stream()
-                .filter(w -> w.verdict() == Verdict.DECIDES)
-                .toList();
-        assertThat(deciding.stream().map(w -> w.spoken().policy().id()).toList())
-                .isEqualTo(climb.outcome().policy().stream().toList());
-        assertThat(climb.weighed().stream()
-                        .filter(w -> w.verdict() == Verdict.BINDS)
-                        .map(w -> w.spoken().policy().id())
-                        .toList())
-                .isEqualTo(climb.outcome().cappedBy().stream().toList());
-        assertThat(climb.gates().stream()
-                        .filter(g -> !g.met())
-                        .map(Climb.Gate::need)
-                        .toList())
-                .isEqualTo(climb.outcome().blockedBy());
-        assertThat(climb.weighed())
-                .isSortedAccordingTo(java.util.Comparator.comparing(w -> w.way().rung()));
+        same(policies(climb, Verdict.DECIDES), climb.outcome().policy().stream().toList(), climb);
+        same(policies(climb, Verdict.BINDS), climb.outcome().cappedBy().stream().toList(), climb);
+        List<Need> unmet = new ArrayList<>();
+        for (Climb.Gate gate : climb.gates()) if (!gate.met()) unmet.add(gate.need());
+        same(unmet, climb.outcome().blockedBy(), climb);
+        List<Rung> rungs = new ArrayList<>();
+        for (Climb.Weighed weighed : climb.weighed()) rungs.add(weighed.way().rung());
+        same(rungs, rungs.stream().sorted().toList(), climb);
+    }
+
+    private static List<String> policies(Climb climb, Verdict verdict) {
+        List<String> policies = new ArrayList<>();
+        for (Climb.Weighed weighed : climb.weighed())
+            if (weighed.verdict() == verdict)
+                policies.add(weighed.spoken().policy().id());
+        return policies;
+    }
+
+    /** Asserts what is told of a climb; of millions of cells only one that is wrong is described. */
+    private static void same(List<?> told, List<?> wanted, Climb climb) {
+        if (!told.equals(wanted)) assertThat(told).as("%s", climb).isEqualTo(wanted);
     }
 
     /** Before, at and after every window edge, opening, consent, term and early opening. */

@@ -253,10 +253,7 @@ public final class SettlingRoutes implements Room, Matters {
             entries.clear();
             return;
         }
-        Optional<String> workspace =
-                question.workspace().filter(w -> snapshot.estate().workspace(w).isPresent());
-        Value value = snapshot.moment(new Question(turn.at(), workspace))
-                .climber(who.get())
+        Value value = turn.climber(who.get(), question.workspace())
                 .climb(what.get())
                 .outcome()
                 .value();

@@ -15,8 +15,10 @@ import leanladder.catalogue.Setting;
 import leanladder.change.Book;
 import leanladder.change.Ripple;
 import leanladder.change.overlay.Footprint;
+import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.reach.Directory;
+import leanladder.resolve.Climber;
 import leanladder.resolve.Ground;
 import leanladder.resolve.Question;
 import leanladder.seat.Entitlements;
@@ -104,6 +106,18 @@ public final class Snapshot {
     /** The answers to a question. */
     public Moment moment(Question question) {
         return moments.get(nearest(question), q -> new Moment(ground, q, ground.seats(q.at())));
+    }
+
+    /**
+     * Prepares the questions about one active account at an instant of the past, by when all seats had passed on as this estate says:
+     * of others nothing has to be known.
+     */
+    Climber past(Question question, Account account) {
+        Question asked = nearest(question);
+        Moment known = moments.getIfPresent(asked);
+        return known != null
+                ? known.climber(account)
+                : new Climber(ground, asked, ground.seatsOf(account, asked.at()), account);
     }
 
     /** What a facet comes to; worked out when first asked for, by whoever asks first. */

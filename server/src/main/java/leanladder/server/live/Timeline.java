@@ -22,7 +22,10 @@ import java.util.stream.Stream;
 import leanladder.change.Book;
 import leanladder.change.overlay.Footprint;
 import leanladder.document.Json;
+import leanladder.estate.Account;
+import leanladder.resolve.Climber;
 import leanladder.resolve.Ground;
+import leanladder.resolve.Question;
 import leanladder.server.http.Problem;
 import leanladder.store.Store;
 import leanladder.store.journal.Change;
@@ -62,8 +65,21 @@ public final class Timeline {
     public record Step(
             Change change, Snapshot after, Optional<Footprint> touched, Supplier<Optional<RoaringBitmap>> changed) {}
 
-    /** An instant from which on things can stand otherwise than before, and the estate that stands then. */
-    public record Turn(Instant at, Snapshot snapshot) {}
+    /**
+     * An instant from which on things can stand otherwise than before, and the estate that stands then.
+     *
+     * @param past whether another estate has followed since
+     */
+    public record Turn(Instant at, Snapshot snapshot, boolean past) {
+        /** Prepares the questions about an account that is active then, working in a workspace where there is one then. */
+        public Climber climber(Account account, Optional<String> workspace) {
+            Question question = new Question(
+                    at, workspace.filter(w -> snapshot.estate().workspace(w).isPresent()));
+            return past
+                    ? snapshot.past(question, account)
+                    : snapshot.moment(question).climber(account);
+        }
+    }
 
     /** Reads the present estate from the store, where there is one. */
     public Timeline(Store store, Clock clock) {
@@ -177,8 +193,9 @@ public final class Timeline {
             Instant step = steps.get(i);
             Instant next = i + 1 < steps.size() ? steps.get(i + 1) : until.plusNanos(1);
             Snapshot snapshot = standingAt(step);
-            turns.add(new Turn(step, snapshot));
-            for (Instant edge : snapshot.edgesBetween(step, next)) turns.add(new Turn(edge, snapshot));
+            boolean past = snapshot.change() < change();
+            turns.add(new Turn(step, snapshot, past));
+            for (Instant edge : snapshot.edgesBetween(step, next)) turns.add(new Turn(edge, snapshot, past));
         }
         return turns;
     }

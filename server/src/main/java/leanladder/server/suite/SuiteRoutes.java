@@ -114,11 +114,8 @@ public final class SuiteRoutes implements Room {
                 continue;
             }
             List<Delivered> altered = new ArrayList<>();
-            Optional<String> workspace = inquiry.question()
-                    .workspace()
-                    .filter(w -> turn.snapshot().estate().workspace(w).isPresent());
-            Moment moment = turn.snapshot().moment(new Question(turn.at(), workspace));
-            for (Delivered one : delivered(turn.snapshot().estate(), moment, account.get()))
+            Climber climber = turn.climber(account.get(), inquiry.question().workspace());
+            for (Delivered one : delivered(turn.snapshot().estate(), climber))
                 if (!one.equals(standing.put(one.key(), one))) altered.add(one);
             if (!altered.isEmpty()) turns.add(new DeliveryTurn(turn.at(), altered));
         }
@@ -141,9 +138,8 @@ public final class SuiteRoutes implements Room {
         return inquiry.estate().account(id).orElseThrow(() -> Problem.unknown("There is no account \"" + id + "\"."));
     }
 
-    private static List<Delivered> delivered(Estate estate, Moment moment, Account account) {
+    private static List<Delivered> delivered(Estate estate, Climber climber) {
         List<Delivered> settings = new ArrayList<>();
-        Climber climber = moment.climber(account);
         for (Setting setting : estate.catalogue().settings().values())
             settings.add(delivered(setting, climber.outcome(setting)));
         return settings;
@@ -160,7 +156,9 @@ public final class SuiteRoutes implements Room {
         if (remembered != null && remembered.moment.get() == moment && isKnown(call, remembered.tag))
             return withTag(Answer.unchanged(), remembered.tag);
         Delivery delivery = new Delivery(
-                id, account.active(), account.active() ? delivered(inquiry.estate(), moment, account) : List.of());
+                id,
+                account.active(),
+                account.active() ? delivered(inquiry.estate(), moment.climber(account)) : List.of());
         String tag = "\"" + print(Answers.write(delivery)) + "\"";
         tags.put(whose, new KnownTag(new WeakReference<>(moment), tag));
         return withTag(isKnown(call, tag) ? Answer.unchanged() : Answer.of(delivery), tag);

@@ -299,15 +299,32 @@ final class Browser implements AutoCloseable {
                 .toList();
     }
 
-    /** What axe finds wrong, serious and critical; told as one line each. No page of ours holds frames, so none is opened. */
+    /** What axe is to look at. */
+    enum Rules {
+        ALL,
+        CONTRAST,
+        ALL_BUT_CONTRAST,
+        NOTHING
+    }
+
+    /** What axe finds wrong, serious and critical; told as one line each. */
     List<String> axe() {
-        AxeRunOptions violations = new AxeRunOptions();
-        violations.setResultTypes(List.of("violations"));
-        return new AxeBuilder()
-                .setLegacyMode(true).withOptions(violations).analyze(driver).getViolations().stream()
-                        .filter(rule -> List.of("serious", "critical").contains(rule.getImpact()))
-                        .map(Browser::told)
-                        .toList();
+        return axe(Rules.ALL);
+    }
+
+    /** The same by some rules only. No page of ours holds frames, so none is opened. */
+    List<String> axe(Rules rules) {
+        if (rules == Rules.NOTHING) return List.of();
+        AxeRunOptions options = new AxeRunOptions();
+        options.setResultTypes(List.of("violations"));
+        AxeBuilder axe = new AxeBuilder().setLegacyMode(true).withOptions(options);
+        List<String> contrast = List.of("color-contrast");
+        if (rules == Rules.CONTRAST) axe.withRules(contrast);
+        if (rules == Rules.ALL_BUT_CONTRAST) axe.disableRules(contrast);
+        return axe.analyze(driver).getViolations().stream()
+                .filter(rule -> List.of("serious", "critical").contains(rule.getImpact()))
+                .map(Browser::told)
+                .toList();
     }
 
     private static String told(Rule rule) {

@@ -19,6 +19,7 @@ final class Delivering extends OnServer {
     private static final int WANTED = 2000;
     private static final int STREAMS = 200;
     private static final int WOKEN = 1000;
+    private static final int TURNS = 10;
     private static final double MARKED_SETTINGS = 200;
     private static final double DAY_MARK_MINUTES = 20;
     private static final String[] CLIENT = {"Authorization", "Bearer " + RunningServer.SECRET};
@@ -55,6 +56,7 @@ final class Delivering extends OnServer {
                 all / DAY_MARK_MINUTES);
         again(people, tags);
         wake(people);
+        history(people.get(people.size() - 1));
         return missed;
     }
 
@@ -127,7 +129,7 @@ final class Delivering extends OnServer {
                         .append("{\"include\":\"account:")
                         .append(id)
                         .append("\"}"));
-        String change = altering(people.get(0), assignments.toString());
+        String change = altering(people.get(0), assignments.toString(), WOKEN / 2);
         var published = server.post(change);
         if (published.statusCode() != 201) throw new IllegalStateException(published.body());
         double heard = timed(() -> await(woken, 60));
@@ -136,8 +138,26 @@ final class Delivering extends OnServer {
         mark("200 streams hear of an edit for 1,000 after it is published", heard, 1);
     }
 
-    /** A change that alters a switch for whom the assignments name: the first of those switches that nothing keeps as it is. */
-    private String altering(String somebody, String assignments) {
+    /** What was delivered to somebody before and after each of some changes that altered it, in estates of which nobody has asked yet. */
+    private void history(String account) {
+        String since =
+                Json.read(server.get("/api/v1/session").body()).get("now").asText();
+        for (int i = 0; i < TURNS; i++) {
+            var published = server.post(altering(account, "{\"include\":\"account:" + account + "\"}", 1));
+            if (published.statusCode() != 201) throw new IllegalStateException(published.body());
+        }
+        JsonNode[] told = new JsonNode[1];
+        double took = timed(() -> told[0] = Json.read(
+                server.send("GET", "/api/v1/suite/accounts/" + account + "/history?since=" + since, "", CLIENT)
+                        .body()));
+        table.row(
+                String.format("what was delivered before and after each of %d changes", TURNS),
+                Table.time(took),
+                told[0].get("turns").size() + " turns");
+    }
+
+    /** A change that alters a switch for so many of those whom the assignments name: the first of those switches that nothing keeps as it is. */
+    private String altering(String somebody, String assignments, int wanted) {
         long base =
                 Json.read(server.get("/api/v1/session").body()).get("change").asLong();
         for (String key : Json.read(server.get("/api/v1/catalogue").body())
@@ -152,7 +172,7 @@ final class Delivering extends OnServer {
                     + key + "\",\"set\":" + !value.asBoolean() + "}],\"assignments\":[" + assignments + "]}}]}";
             JsonNode preview = Json.read(
                     server.send("POST", "/api/v1/changes?preview", change).body());
-            if (preview.findPath("accounts").asInt() > WOKEN / 2) return change;
+            if (preview.findPath("accounts").asInt() >= wanted) return change;
         }
         throw new IllegalStateException("No switch can be altered");
     }

@@ -4,6 +4,7 @@ import { expect, it } from 'vitest';
 import { Around, draftOf } from '../around.test-env';
 import { serve, type Sent } from '../fakeServer.test-env';
 import { Needed } from './Needed';
+import { needParts } from './NeedStrip';
 
 const offer = (more: object = {}) => ({
   plan: 'add-on',
@@ -11,6 +12,7 @@ const offer = (more: object = {}) => ({
   filled: 10,
   leftOut: 0,
   fresh: 10,
+  unfit: [],
   free: 4,
   ahead: 0,
   shortBy: 6,
@@ -50,6 +52,48 @@ it('leads with what is to be bought and what it costs', async () => {
 it('says that nothing stands in the way, or that no seat would help', async () => {
   show(needed({ ready: 12, unlicensed: 0, gaps: [], offers: [] }));
   expect(await screen.findByText(/Nothing stands in the way/)).toBeVisible();
+});
+
+it('draws everybody once and says whom a plan does not seat', async () => {
+  show(needed({ beyond: 1, offers: [offer({ filled: 8, unfit: [{ kind: 'room', accounts: 2 }] })] }));
+  const plans = await screen.findByLabelText('Plans that would do');
+  expect(plans).toHaveTextContent('It seats no rooms (2)');
+  expect(screen.getByText(/8 of the 10 who lack a licence/)).toBeVisible();
+  const told = screen.getByRole('figure');
+  expect(told).toHaveTextContent(
+    'Of 12 accounts1 has it1 could, for nothing stands in the way9 lack only a seat1 fails',
+  );
+  expect(needParts({ accounts: 12, inForce: 1, ready: 2, beyond: 1 })).toEqual({
+    inForce: 1,
+    ready: 1,
+    licence: 9,
+    beyond: 1,
+  });
+});
+
+it('shows what seats carry until something is asked, each leading to what it would take', async () => {
+  serve({
+    'GET /components': () => ({
+      accounts: 640,
+      components: [
+        { id: 'assistant', name: 'Assistant', alone: true, accounts: 25, plans: [{ id: 'add-on', name: 'Add-on' }] },
+        { id: 'scans', name: 'Scans', alone: false, accounts: 0, plans: [] },
+      ],
+    }),
+  });
+  render(
+    <Around at="/seats?list=needed">
+      <Needed />
+    </Around>,
+  );
+  const list = await screen.findByRole('region', { name: 'What seats carry' });
+  expect(list).toHaveTextContent('25 of 640 use it');
+  expect(list).toHaveTextContent('no plan that runs carries it');
+  expect(within(list).getByRole('link', { name: 'Assistant' })).toHaveAttribute(
+    'href',
+    expect.stringMatching(/list=needed&component=assistant.*who=everyone|who=everyone.*component=assistant/),
+  );
+  expect(within(list).queryByRole('link', { name: 'Scans' })).toBeNull();
 });
 
 it('stages the edit of a plan that would do', async () => {

@@ -8,9 +8,12 @@ import { Trouble } from '../parts/Trouble';
 import { useCatalogue } from '../parts/queries';
 import { useQuestion, writeQuestion } from '../question/question';
 import { amount, capital, count, figure, listed } from '../text/words';
+import { Components } from './Components';
+import { NeedStrip } from './NeedStrip';
 import { useNeeded, type Whole } from './queries';
 
 const KINDS = ['family', 'component'] as const;
+const KINDS_OF_ACCOUNTS = { person: 'people', room: 'rooms', guest: 'guests', service: 'service accounts' } as const;
 
 /** What it would take for somebody to have something: the needs that are not met, and the plans that would fill the gap. */
 export function Needed() {
@@ -69,10 +72,13 @@ export function Needed() {
         </select>
       </div>
       {!asked ? (
-        <p className="text-ink2 mt-3 max-w-xl">
-          Name a setting, a family or a component, and whom it is for: how many of them could use it today, what stands
-          in the way of the others, and what the seats would cost.
-        </p>
+        <>
+          <p className="text-ink2 mt-3 max-w-2xl">
+            Name a setting, a family or a component, and whom it is for: how many of them could use it today, what
+            stands in the way of the others, and what the seats would cost.
+          </p>
+          <Components />
+        </>
       ) : needed.isError ? (
         <Trouble error={needed.error} onRetry={() => void needed.refetch()} />
       ) : needed.data ? (
@@ -107,33 +113,12 @@ function Answer({ needed }: { needed: NeededView }) {
                 : `${count(needed.unlicensed, 'licence')} missing, and no plan that runs carries it.`}
       </h2>
       <p className="text-ink2">
-        {needed.asked} · {needed.who}
+        {needed.asked}, for {needed.who === 'Everyone' ? 'everyone' : needed.who}
+        {best &&
+          best.filled < needed.unlicensed &&
+          `: ${figure(best.filled)} of the ${figure(needed.unlicensed)} who lack a licence would have one`}
       </p>
-      <div className="mt-3" aria-hidden>
-        <div className="bg-well border-line2 relative h-5 border">
-          <div className="bg-decide settles absolute inset-y-0 left-0" style={{ width: share(needed.inForce) }} />
-          <div
-            className="border-decide settles absolute inset-y-0 left-0 border-r-2"
-            style={{ width: share(needed.ready) }}
-          />
-        </div>
-      </div>
-      <dl className="mt-1 flex flex-wrap gap-x-6">
-        {(
-          [
-            [needed.accounts, needed.accounts === 1 ? 'account' : 'accounts'],
-            [needed.inForce, needed.inForce === 1 ? 'has it in force' : 'have it in force'],
-            [needed.ready, needed.ready === 1 ? 'meets every need' : 'meet every need'],
-            [needed.unlicensed, needed.unlicensed === 1 ? 'lacks a licence' : 'lack a licence'],
-            [needed.beyond, needed.beyond === 1 ? 'fails what no seat can meet' : 'fail what no seat can meet'],
-          ] as const
-        ).map(([n, words]) => (
-          <div key={words} className="flex gap-1.5">
-            <dt className="order-2">{words}</dt>
-            <dd className="font-semibold">{figure(n)}</dd>
-          </div>
-        ))}
-      </dl>
+      <NeedStrip needed={needed} />
       {needed.gaps.length > 0 && (
         <section aria-label="What stands in the way">
           <h3 className="font-display mt-5 text-[16px] font-semibold">What stands in the way</h3>
@@ -168,10 +153,7 @@ function Answer({ needed }: { needed: NeededView }) {
             </p>
           )}
           {(best?.filled ?? 0) < needed.unlicensed && (
-            <p className="text-ink2 text-[13px]">
-              No one plan would do for all {figure(needed.unlicensed)}: some lack several components, or are of a kind
-              for which the plan is not.
-            </p>
+            <p className="text-ink2 text-[13px]">No one plan would do for all {figure(needed.unlicensed)}.</p>
           )}
           <ul className="border-line mt-1 border-t">
             {needed.offers.map((offer) => (
@@ -192,6 +174,9 @@ function Answer({ needed }: { needed: NeededView }) {
                         ].filter(Boolean),
                       ),
                     )}
+                    {offer.unfit.length > 0 &&
+                      `. It seats no ${offer.unfit.map((u) => `${KINDS_OF_ACCOUNTS[u.kind]} (${figure(u.accounts)})`).join(' or ')}`}
+                    .
                   </span>
                 </span>
                 <span className="text-right">

@@ -49,6 +49,16 @@ export const useMoves = (plan: string) =>
     queryFn: () => answer(api.GET('/api/v1/plans/{plan}/moves', { params: { path: { plan }, query: { limit: 100 } } })),
   });
 
+/** What seats carry, component by component. */
+export const useComponents = (q: Question) => {
+  const asked = useAsked(q);
+  return useQuery({
+    queryKey: ['components', asked.key],
+    queryFn: () => answer(api.GET('/api/v1/components', { params: { query: asked.query } })),
+    placeholderData: (before) => before,
+  });
+};
+
 /** What somebody is to have: a whole family of settings, or all that a component of plans carries. */
 export interface Whole {
   kind: 'family' | 'component';

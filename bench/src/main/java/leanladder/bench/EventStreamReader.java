@@ -1,46 +1,57 @@
 package leanladder.bench;
 
-import java.io.BufferedReader;
-import java.io.IOException;
-import java.io.InputStreamReader;
-import java.io.UncheckedIOException;
-import java.net.HttpURLConnection;
 import java.net.URI;
-import java.nio.charset.StandardCharsets;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse.BodyHandlers;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.Flow;
 import java.util.function.BiConsumer;
 
-/** Reads a stream of events on a thread of its own, until it is closed. */
-final class EventStreamReader implements AutoCloseable {
-    private final HttpURLConnection stream;
+/** Hears a stream of events, until it is closed. */
+final class EventStreamReader implements AutoCloseable, Flow.Subscriber<String> {
+    private static final HttpClient CLIENT =
+            HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build();
+
+    private final BiConsumer<String, String> hears;
+    private final CompletableFuture<Flow.Subscription> lines = new CompletableFuture<>();
+    private String event = "";
 
     /** @param hears each event's name and data, as it comes */
     EventStreamReader(String address, BiConsumer<String, String> hears, String... headers) {
-        try {
-            stream = (HttpURLConnection) URI.create(address).toURL().openConnection();
-        } catch (IOException e) {
-            throw new UncheckedIOException(e);
-        }
-        for (int i = 0; i < headers.length; i += 2) stream.setRequestProperty(headers[i], headers[i + 1]);
-        Thread reader = new Thread(() -> read(hears), "reading events");
-        reader.setDaemon(true);
-        reader.start();
-    }
-
-    private void read(BiConsumer<String, String> hears) {
-        try (BufferedReader lines =
-                new BufferedReader(new InputStreamReader(stream.getInputStream(), StandardCharsets.UTF_8))) {
-            String event = "";
-            for (String line = lines.readLine(); line != null; line = lines.readLine()) {
-                if (line.startsWith("event: ")) event = line.substring("event: ".length());
-                if (line.startsWith("data: ")) hears.accept(event, line.substring("data: ".length()));
-            }
-        } catch (IOException closed) {
-            hears.accept("closed", String.valueOf(closed.getMessage()));
-        }
+        this.hears = hears;
+        HttpRequest.Builder request = HttpRequest.newBuilder(URI.create(address));
+        if (headers.length > 0) request.headers(headers);
+        CLIENT.sendAsync(request.build(), BodyHandlers.fromLineSubscriber(this)).whenComplete((answer, failure) -> {
+            if (failure != null) lines.completeExceptionally(failure);
+        });
     }
 
     @Override
+    public void onSubscribe(Flow.Subscription subscription) {
+        lines.complete(subscription);
+        subscription.request(Long.MAX_VALUE);
+    }
+
+    @Override
+    public void onNext(String line) {
+        if (line.startsWith("event: ")) event = line.substring("event: ".length());
+        if (line.startsWith("data: ")) hears.accept(event, line.substring("data: ".length()));
+    }
+
+    @Override
+    public void onError(Throwable failure) {
+        hears.accept("closed", String.valueOf(failure.getMessage()));
+    }
+
+    @Override
+    public void onComplete() {
+        hears.accept("closed", "the server ended it");
+    }
+
+    /** Hears nothing any more; the connection is given up. */
+    @Override
     public void close() {
-        stream.disconnect();
+        lines.join().cancel();
     }
 }

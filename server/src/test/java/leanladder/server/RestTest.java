@@ -594,6 +594,7 @@ class RestTest {
                 "plans/l1/purchases?format=csv",
                 "plans/l1/rules?format=csv",
                 "needed?who=everyone&setting=chat.private",
+                "components",
                 "changes/1/seats",
                 "exceptions",
                 "overview",

@@ -102,6 +102,10 @@ class SeatsTest {
         assertThat(offer.get("name").asText()).isEqualTo("Assistant add-on");
         assertThat(offer.get("ahead").asInt()).isEqualTo(5);
         assertThat(offer.get("shortBy").asInt()).isEqualTo(offer.get("fresh").asInt() + 5);
+        int unfit = 0;
+        for (JsonNode kind : offer.get("unfit")) unfit += kind.get("accounts").asInt();
+        assertThat(offer.get("filled").asInt() + unfit)
+                .isEqualTo(needed.get("unlicensed").asInt());
         assertThat(offer.get("cost").asText())
                 .isEqualTo(19 * offer.get("shortBy").asInt() + ".00");
         JsonNode draft = Json.read(server.send("POST", "/api/v1/drafts", "{}").body());
@@ -115,6 +119,24 @@ class SeatsTest {
         assertThat(after.get("unlicensed").asInt())
                 .isEqualTo(needed.get("unlicensed").asInt() - offer.get("fresh").asInt());
         server.send("DELETE", "/api/v1/drafts/" + draft.get("id") + "?version=2", "");
+    }
+
+    @Test
+    void eachComponentSaysHowManyUseItAndThroughWhichPlansThatRun() {
+        JsonNode told = get("components");
+        JsonNode assistant = component(told, "Assistant");
+        assertThat(assistant.get("accounts").asInt()).isEqualTo(25);
+        assertThat(assistant.get("plans").findValuesAsText("name")).containsExactly("Assistant add-on");
+        // The Winter plan is over: whoever has a seat of it uses nothing through it.
+        assertThat(component(told, "Pages").get("plans").findValuesAsText("name"))
+                .containsExactly("Desk plan");
+        assertThat(component(told, "Pages").get("accounts").asInt()).isLessThanOrEqualTo(114);
+        assertThat(told.get("accounts").asInt()).isGreaterThan(600);
+    }
+
+    private static JsonNode component(JsonNode told, String name) {
+        for (JsonNode one : told.get("components")) if (one.get("name").asText().equals(name)) return one;
+        throw new AssertionError("No component is called " + name);
     }
 
     @Test

@@ -10,7 +10,9 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import leanladder.advise.Requirement;
+import leanladder.catalogue.Catalogue;
 import leanladder.catalogue.Family;
+import leanladder.catalogue.Kind;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.change.Batch;
@@ -21,6 +23,8 @@ import leanladder.document.Json;
 import leanladder.estate.Assignment;
 import leanladder.estate.Plan;
 import leanladder.estate.Target;
+import leanladder.reach.Directory;
+import leanladder.seat.Entitlements;
 import leanladder.server.draft.Inquiry;
 import leanladder.server.http.Answer;
 import leanladder.server.http.Api;
@@ -37,12 +41,16 @@ public record NeededRoutes(Inquiry.Reader inquiries) implements Room {
     /** A need that some fail. @param alone how many fail nothing else @param licence whether seats can meet it */
     public record NeedGap(String need, int accounts, int alone, boolean licence, List<String> settings) {}
 
+    /** So many accounts of a kind. */
+    public record KindCount(Kind kind, int accounts) {}
+
     /**
      * A plan that would fill the gap of licences, or a part of it.
      *
      * @param filled of those who lack a licence, for how many it would do
      * @param leftOut of these, how many are seated and a rule leaves out what they lack
      * @param fresh of these, how many would need a seat
+     * @param unfit of those who lack a licence, the others who are of a kind that it does not seat, by kind
      * @param ahead how many others wait before them
      * @param shortBy seats that would have to be bought
      * @param cost of those, for each of the price's stretches of time; missing where the plan has no price
@@ -54,6 +62,7 @@ public record NeededRoutes(Inquiry.Reader inquiries) implements Room {
             int filled,
             int leftOut,
             int fresh,
+            List<KindCount> unfit,
             int free,
             int ahead,
             int shortBy,
@@ -85,11 +94,43 @@ public record NeededRoutes(Inquiry.Reader inquiries) implements Room {
             List<NeedGap> gaps,
             List<PlanOffer> offers) {}
 
+    /** A plan, by its name. */
+    public record PlanName(String id, String name) {}
+
+    /**
+     * A component that seats carry.
+     *
+     * @param alone whether some setting asks for it alone, so that one can ask what it would take
+     * @param accounts how many use it through some seat
+     * @param plans that carry it and are in term
+     */
+    public record ComponentUse(String id, String name, boolean alone, int accounts, List<PlanName> plans) {}
+
+    /** All components, in the order of the catalogue. @param accounts how many accounts are active */
+    public record ComponentUses(int accounts, List<ComponentUse> components) {}
+
     private record Asked(String words, List<Setting> settings) {}
 
     @Override
     public void routes(Api api) {
         api.get("/needed", this::needed, NeededView.class);
+        api.get("/components", this::components, ComponentUses.class);
+    }
+
+    private Answer components(Call call) {
+        Inquiry inquiry = inquiries.of(call.query(Query.about()));
+        Catalogue catalogue = inquiry.estate().catalogue();
+        Entitlements seats = inquiry.moment().entitlements();
+        List<ComponentUse> components = new ArrayList<>();
+        catalogue.entitlements().forEach((id, name) -> {
+            List<PlanName> plans = seats.allocations().stream()
+                    .filter(a -> a.isInTerm() && a.plan().components().contains(id))
+                    .map(a -> new PlanName(a.plan().id(), a.plan().name()))
+                    .toList();
+            boolean alone = !asking(id, catalogue).isEmpty();
+            components.add(new ComponentUse(id, name, alone, seats.holding(id).getCardinality(), plans));
+        });
+        return Answer.of(new ComponentUses(inquiry.directory().active().getCardinality(), components));
     }
 
     private Answer needed(Call call) {
@@ -125,7 +166,7 @@ public record NeededRoutes(Inquiry.Reader inquiries) implements Room {
                                 g.settings().stream().map(Setting::title).toList()))
                         .toList(),
                 required.offers().stream()
-                        .map(o -> offer(o, who))
+                        .map(o -> offer(o, who, unfit(o.plan(), required.unlicensed(), inquiry.directory())))
                         .sorted(Comparator.comparingInt((PlanOffer o) -> -o.filled)
                                 .thenComparing(
                                         o -> o.cost.map(BigDecimal::new).orElse(BigDecimal.valueOf(Long.MAX_VALUE)))
@@ -161,18 +202,34 @@ public record NeededRoutes(Inquiry.Reader inquiries) implements Room {
         String component = query.required("component");
         if (!catalogue.entitlements().containsKey(component))
             throw Problem.unknown("The catalogue has no component \"" + component + "\".");
-        List<Setting> asking = new ArrayList<>();
-        for (Setting setting : catalogue.settings().values())
-            if (setting.needs().stream()
-                    .anyMatch(n -> n instanceof Need.Entitlement e && e.anyOf().equals(List.of(component))))
-                asking.add(setting);
+        List<Setting> asking = asking(component, catalogue);
         if (asking.isEmpty())
             throw Problem.unknown(
                     "No setting asks for the component \"" + component + "\" alone; ask about a setting.");
         return new Asked(catalogue.entitlements().get(component), asking);
     }
 
-    private static PlanOffer offer(Requirement.Offer offer, Target who) {
+    /** The settings that ask for a component and for no other in its place. */
+    private static List<Setting> asking(String component, Catalogue catalogue) {
+        List<Setting> asking = new ArrayList<>();
+        for (Setting setting : catalogue.settings().values())
+            if (setting.needs().stream()
+                    .anyMatch(n -> n instanceof Need.Entitlement e && e.anyOf().equals(List.of(component))))
+                asking.add(setting);
+        return asking;
+    }
+
+    /** Those of some accounts whom a plan does not seat, by kind. */
+    private static List<KindCount> unfit(Plan plan, RoaringBitmap accounts, Directory directory) {
+        List<KindCount> unfit = new ArrayList<>();
+        for (Kind kind : Kind.values()) {
+            int some = RoaringBitmap.andCardinality(accounts, directory.ofKind(kind));
+            if (some > 0 && !plan.kinds().contains(kind)) unfit.add(new KindCount(kind, some));
+        }
+        return unfit;
+    }
+
+    private static PlanOffer offer(Requirement.Offer offer, Target who, List<KindCount> unfit) {
         Optional<Price> price = Plans.price(offer.plan());
         boolean byName = who instanceof Target.OfAccount;
         int shortBy = offer.shortBy(byName);
@@ -182,6 +239,7 @@ public record NeededRoutes(Inquiry.Reader inquiries) implements Room {
                 offer.filled().getCardinality(),
                 offer.leftOut().getCardinality(),
                 offer.fresh().getCardinality(),
+                unfit,
                 offer.free(),
                 byName ? 0 : offer.ahead(),
                 shortBy,

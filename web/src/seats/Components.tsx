@@ -4,27 +4,28 @@ import { EVERYONE, useQuestion, writeQuestion } from '../question/question';
 import { figure, listed } from '../text/words';
 import { useComponents } from './queries';
 
-/** What seats carry, component by component: how many use each, drawn to scale. Each leads to what it would take to give it to more people. */
+/** What seats carry, component by component: how many use each, drawn to scale, the scarcest first. Each leads to what it would take to give it to more people. */
 export function Components() {
   const [question] = useQuestion();
   const components = useComponents(question);
   if (components.isError) return <Trouble error={components.error} onRetry={() => void components.refetch()} />;
   if (!components.data) return <p className="text-ink2 mt-3">Looking…</p>;
   const { accounts, components: all } = components.data;
+  const scarcest = all.toSorted((a, b) => a.accounts - b.accounts || a.name.localeCompare(b.name));
   const ask = (id: string) =>
     `/seats${writeQuestion(
       { ...question, what: undefined, who: question.who ?? EVERYONE },
       `?list=needed&component=${encodeURIComponent(id)}`,
     )}`;
   return (
-    <section aria-label="What seats carry" className="mt-6 max-w-4xl">
+    <section aria-label="What seats carry" className="mt-6 max-w-6xl">
       <h2 className="font-display text-[16px] font-semibold">What seats carry</h2>
       {all.length === 0 && <p className="text-ink2">No setting here asks for a licence.</p>}
       <ul className="border-line mt-1 border-t">
-        {all.map((c) => (
+        {scarcest.map((c) => (
           <li
             key={c.id}
-            className="border-line grid grid-cols-[minmax(0,10rem)_minmax(0,1fr)] items-center gap-x-4 border-b py-2 sm:grid-cols-[minmax(0,10rem)_minmax(0,1fr)_minmax(0,15rem)]"
+            className="border-line grid grid-cols-[minmax(0,10rem)_minmax(0,1fr)] items-center gap-x-4 border-b py-2 sm:grid-cols-[minmax(0,10rem)_minmax(0,1fr)_minmax(0,20rem)]"
           >
             {c.alone ? (
               <Link className="truncate font-semibold underline" to={ask(c.id)}>

@@ -32,7 +32,7 @@ export function NeedStrip({ needed }: { needed: NeededView }) {
       fill: 'var(--well)',
       words: parts.beyond === 1 ? 'fails what no seat can meet' : 'fail what no seat can meet',
     },
-  ];
+  ].filter(({ n }) => n > 0);
   let from = 0;
   return (
     <figure className="mt-3">

@@ -29,7 +29,16 @@ const needed = (more: object = {}) => ({
   ready: 2,
   unlicensed: 10,
   beyond: 0,
-  gaps: [{ need: 'Licence for Assistant', accounts: 10, alone: 9, licence: true, settings: ['Use the assistant'] }],
+  gaps: [
+    {
+      need: 'Licence for Assistant',
+      accounts: 10,
+      alone: 9,
+      licence: true,
+      within: false,
+      settings: ['Use the assistant'],
+    },
+  ],
   offers: [offer()],
   ...more,
 });

@@ -32,7 +32,7 @@ export function Needed() {
   };
   return (
     <div className="min-h-0 flex-1 overflow-y-auto px-5 pb-8">
-      <div className="grid max-w-4xl gap-3 sm:grid-cols-2">
+      <div className="grid max-w-6xl gap-3 sm:grid-cols-2 lg:grid-cols-3">
         <Pick
           label="To have what"
           placeholder={question.what ? 'Another setting' : 'To have what: any word for the setting'}
@@ -100,7 +100,7 @@ function Answer({ needed }: { needed: NeededView }) {
   const share = (n: number) => `${(100 * n) / Math.max(1, needed.accounts)}%`;
   const best = needed.offers[0];
   return (
-    <div className="mt-4 max-w-4xl">
+    <div className="mt-4 max-w-6xl">
       <h2 className="font-display text-[20px] font-semibold">
         {needed.ready === needed.accounts
           ? `Nothing stands in the way: ${needed.asked} works for all ${count(needed.accounts, 'account')}.`
@@ -117,30 +117,39 @@ function Answer({ needed }: { needed: NeededView }) {
         {best &&
           best.filled < needed.unlicensed &&
           `: ${figure(best.filled)} of the ${figure(needed.unlicensed)} who lack a licence would have one`}
+        {best && best.shortBy > 0 && needed.beyond > 0 && `; ${figure(needed.beyond)} fail something else too`}
       </p>
       <NeedStrip needed={needed} />
       {needed.gaps.length > 0 && (
         <section aria-label="What stands in the way">
           <h3 className="font-display mt-5 text-[16px] font-semibold">What stands in the way</h3>
           <ul className="border-line mt-1 border-t">
-            {needed.gaps.map((gap) => (
-              <li key={gap.need} className="border-line border-b py-1">
-                <span className="flex flex-wrap items-baseline gap-x-3">
-                  <span className="min-w-0 flex-1 font-semibold">{capital(gap.need)}</span>
-                  {!gap.licence && <span className="text-ink2 text-[13px]">seats cannot meet it</span>}
-                  <span>{figure(gap.accounts)}</span>
-                  <span className="text-ink2 w-44 text-right text-[13px]">
-                    {gap.alone === gap.accounts
-                      ? 'fail nothing else'
-                      : `${figure(gap.alone)} of them fail nothing else`}
+            {needed.gaps
+              .toSorted((a, b) => b.accounts - a.accounts)
+              .map((gap) => (
+                <li key={gap.need} className="border-line border-b py-1">
+                  <span className="flex flex-wrap items-baseline gap-x-3">
+                    <span className="min-w-0 flex-1 font-semibold">{capital(gap.need)}</span>
+                    {!gap.licence && (
+                      <span className="text-ink2 text-[13px]">
+                        {gap.within ? 'part of what is asked for' : 'no seat can meet it'}
+                      </span>
+                    )}
+                    <span>{figure(gap.accounts)}</span>
+                    <span className="text-ink2 w-44 text-right text-[13px]">
+                      {gap.alone === gap.accounts
+                        ? 'fail nothing else'
+                        : gap.alone === 0
+                          ? 'all of them fail more'
+                          : `${figure(gap.alone)} of them fail nothing else`}
+                    </span>
                   </span>
-                </span>
-                <span className="mt-0.5 flex h-1.5">
-                  <span className="bg-shut settles" style={{ width: share(gap.alone) }} />
-                  <span className="bg-shut settles opacity-40" style={{ width: share(gap.accounts - gap.alone) }} />
-                </span>
-              </li>
-            ))}
+                  <span className="mt-0.5 flex h-1.5">
+                    <span className="bg-shut settles" style={{ width: share(gap.alone) }} />
+                    <span className="bg-shut settles opacity-40" style={{ width: share(gap.accounts - gap.alone) }} />
+                  </span>
+                </li>
+              ))}
           </ul>
         </section>
       )}
@@ -167,7 +176,9 @@ function Answer({ needed }: { needed: NeededView }) {
                         [
                           offer.fresh > 0 ? `${figure(offer.fresh)} would need a seat` : '',
                           offer.leftOut > 0 ? `${figure(offer.leftOut)} have one that leaves it out` : '',
-                          `${count(offer.free, 'seat')} ${offer.free === 1 ? 'is' : 'are'} free`,
+                          offer.free === 0
+                            ? 'no seat is free'
+                            : `${count(offer.free, 'seat')} ${offer.free === 1 ? 'is' : 'are'} free`,
                           offer.ahead > 0
                             ? `${count(offer.ahead, 'other')} ${offer.ahead === 1 ? 'waits' : 'wait'} before them`
                             : '',

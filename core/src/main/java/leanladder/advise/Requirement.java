@@ -9,6 +9,8 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.function.Predicate;
+import java.util.stream.Collectors;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Plan;
@@ -28,9 +30,10 @@ public final class Requirement {
      *
      * @param settings that have it
      * @param failing everyone who fails it
-     * @param alone those of them who fail nothing else
+     * @param alone those of them who fail nothing else, but what is asked for itself
+     * @param within whether it asks for another of the settings that are asked about: once they are turned on together, it is met
      */
-    public record Gap(Need need, List<Setting> settings, RoaringBitmap failing, RoaringBitmap alone) {}
+    public record Gap(Need need, List<Setting> settings, RoaringBitmap failing, RoaringBitmap alone, boolean within) {}
 
     /**
      * A plan that would fill a gap of licences.
@@ -78,14 +81,18 @@ public final class Requirement {
             having.forEach(s -> all.or(RoaringBitmap.and(who, solution.failing(s, need))));
             if (!all.isEmpty()) failing.put(need, all);
         });
+        Set<String> keys = settings.stream().map(Setting::key).collect(Collectors.toSet());
+        Predicate<Need> within = need -> asksFor(need, keys);
         ready = who.clone();
-        failing.values().forEach(ready::andNot);
+        failing.forEach((need, all) -> {
+            if (!within.test(need)) ready.andNot(all);
+        });
         failing.forEach((need, all) -> {
             RoaringBitmap alone = all.clone();
             failing.forEach((other, theirs) -> {
-                if (other != need) alone.andNot(theirs);
+                if (other != need && !within.test(other)) alone.andNot(theirs);
             });
-            gaps.add(new Gap(need, needs.get(need), all, alone));
+            gaps.add(new Gap(need, needs.get(need), all, alone, within.test(need)));
         });
         inForce = who.clone();
         for (Setting setting : settings) inForce.and(inForce(setting, solution));
@@ -97,6 +104,13 @@ public final class Requirement {
             lacking.put(new LinkedHashSet<>(entitlement.anyOf()), all);
         });
         if (!lacking.isEmpty()) offer(solution, lacking, at);
+    }
+
+    /** Whether a need is met once one of these settings has the value that it asks for. */
+    private static boolean asksFor(Need need, Set<String> keys) {
+        if (need instanceof Need.Is is) return keys.contains(is.setting());
+        if (need instanceof Need.AsLooseAs other) return keys.contains(other.setting());
+        return need instanceof Need.AnyOf any && any.needs().stream().anyMatch(n -> asksFor(n, keys));
     }
 
     /** Everyone for whom a setting has a value in force that is not what it falls back to. */
@@ -144,7 +158,7 @@ public final class Requirement {
         return who;
     }
 
-    /** Those who fail nothing: what is decided for them works. */
+    /** Those who fail nothing, but what is asked for itself: what is decided for them works. */
     public RoaringBitmap ready() {
         return ready;
     }

@@ -21,6 +21,7 @@ import leanladder.resolve.Solution;
 import leanladder.seat.Entitlements;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
+import org.roaringbitmap.RoaringBitmap;
 
 /** What it would take agrees with the gates that each account meets on its climb. */
 class RequirementTest {
@@ -56,6 +57,36 @@ class RequirementTest {
                             .isEqualTo(failing.size() == 1 && failing.contains(gap.need()));
             }
         }
+    }
+
+    /** What a setting asks of another stands in nobody's way where both are asked for; what that one asks for does. */
+    @Property(tries = 150)
+    void whatIsAskedForItselfStandsInNobodysWay(@ForAll long seed) {
+        Ground ground = new Ground(RandomEstate.read(RandomEstate.json(seed)));
+        Solution solution = new Solution(ground, QUESTION, ground.seats(NOW));
+        var catalogue = ground.estate().catalogue();
+        for (Setting setting : catalogue.settings().values())
+            for (Need need : setting.needs()) {
+                if (!(need instanceof Need.Is is)) continue;
+                List<Setting> both =
+                        List.of(setting, catalogue.setting(is.setting()).orElseThrow());
+                RoaringBitmap ready = ground.directory().active().clone();
+                for (Setting one : both)
+                    for (Need other : one.needs())
+                        if (!asksFor(other, both)) ready.andNot(solution.failing(one, other));
+                Requirement required =
+                        new Requirement(solution, both, ground.directory().active(), NOW);
+                assertThat(required.ready()).isEqualTo(ready);
+                for (Requirement.Gap gap : required.gaps())
+                    assertThat(gap.within()).isEqualTo(asksFor(gap.need(), both));
+            }
+    }
+
+    private static boolean asksFor(Need need, List<Setting> settings) {
+        List<String> keys = settings.stream().map(Setting::key).toList();
+        if (need instanceof Need.AnyOf any) return any.needs().stream().anyMatch(n -> asksFor(n, settings));
+        return need instanceof Need.Is is && keys.contains(is.setting())
+                || need instanceof Need.AsLooseAs other && keys.contains(other.setting());
     }
 
     /** Whoever an offer says it would do for has no licence missing once everybody has a seat of that plan. */

@@ -38,8 +38,15 @@ import org.roaringbitmap.RoaringBitmap;
 
 /** What it would take to give something to somebody: the needs that are not met, and the plans that would fill the gap. */
 public record NeededRoutes(Inquiry.Reader inquiries) implements Room {
-    /** A need that some fail. @param alone how many fail nothing else @param licence whether seats can meet it */
-    public record NeedGap(String need, int accounts, int alone, boolean licence, List<String> settings) {}
+    /**
+     * A need that some fail.
+     *
+     * @param alone how many fail nothing else, but what is asked for itself
+     * @param licence whether seats can meet it
+     * @param within whether it asks for another of the settings that are asked about, so that turning all of them on meets it
+     */
+    public record NeedGap(
+            String need, int accounts, int alone, boolean licence, boolean within, List<String> settings) {}
 
     /** So many accounts of a kind. */
     public record KindCount(Kind kind, int accounts) {}
@@ -79,7 +86,7 @@ public record NeededRoutes(Inquiry.Reader inquiries) implements Room {
      * @param asked what is wanted, in words
      * @param who for whom, in words
      * @param inForce how many have it in force now
-     * @param ready for how many every need is met: whatever is decided for them works
+     * @param ready for how many every need is met, but what is asked for itself: whatever is decided for them works
      * @param unlicensed how many lack a licence
      * @param beyond of those who fail a need, how many fail one that no seat can meet
      */
@@ -147,7 +154,7 @@ public record NeededRoutes(Inquiry.Reader inquiries) implements Room {
                 inquiry.question().at());
         RoaringBitmap beyond = new RoaringBitmap();
         for (Requirement.Gap gap : required.gaps())
-            if (!(gap.need() instanceof Need.Entitlement)) beyond.or(gap.failing());
+            if (!(gap.need() instanceof Need.Entitlement) && !gap.within()) beyond.or(gap.failing());
         var wording = inquiry.wording();
         return Answer.of(new NeededView(
                 asked.words,
@@ -163,6 +170,7 @@ public record NeededRoutes(Inquiry.Reader inquiries) implements Room {
                                 g.failing().getCardinality(),
                                 g.alone().getCardinality(),
                                 g.need() instanceof Need.Entitlement,
+                                g.within(),
                                 g.settings().stream().map(Setting::title).toList()))
                         .toList(),
                 required.offers().stream()

@@ -4,6 +4,7 @@ import java.io.IOException;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
+import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 
 /** A PostgreSQL of this test run's own, on loopback; it goes when it is closed, or when the Java machine does. */
@@ -12,6 +13,7 @@ public final class ThrowAwayPostgres implements AutoCloseable {
 
     private final Path dir;
     private final List<String> connection;
+    private Optional<String> tables = Optional.empty();
 
     private ThrowAwayPostgres(Path dir) throws IOException {
         this.dir = dir;
@@ -120,10 +122,14 @@ public final class ThrowAwayPostgres implements AutoCloseable {
 
     /** A new, empty database; its JDBC address. */
     public String newDatabase(String name) {
+        return newDatabase(name, "template1");
+    }
+
+    private String newDatabase(String name, String template) {
         try (var db = java.sql.DriverManager.getConnection(connection.get(0), user(), password());
                 var statement = db.createStatement()) {
             statement.execute("drop database if exists " + name);
-            statement.execute("create database " + name);
+            statement.execute("create database " + name + " template " + template);
         } catch (java.sql.SQLException e) {
             throw new IllegalStateException(e);
         }
@@ -143,8 +149,16 @@ public final class ThrowAwayPostgres implements AutoCloseable {
         return connection.get(2);
     }
 
-    /** A store over a new, empty database. */
+    /** A store over a new database in which nothing is stored. It is a copy of one whose tables were made once. */
     public Store newStore(String name) {
-        return new Store(newDatabase(name), user(), password());
+        return new Store(newDatabase(name, withTables()), user(), password());
+    }
+
+    private synchronized String withTables() {
+        if (tables.isEmpty()) {
+            new Store(newDatabase("with_tables"), user(), password()).close();
+            tables = Optional.of("with_tables");
+        }
+        return tables.get();
     }
 }

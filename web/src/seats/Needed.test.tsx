@@ -105,6 +105,22 @@ it('shows what seats carry until something is asked, each leading to what it wou
   expect(within(list).queryByRole('link', { name: 'Scans' })).toBeNull();
 });
 
+it('tells what no seat can meet from what is asked for itself', async () => {
+  const gap = { accounts: 4, alone: 0, licence: false, settings: [] };
+  show(
+    needed({
+      gaps: [
+        { ...gap, need: 'use the assistant at On', within: true },
+        { ...gap, need: 'release', accounts: 6, within: false },
+      ],
+    }),
+  );
+  const way = await screen.findByLabelText('What stands in the way');
+  const [most, least] = within(way).getAllByRole('listitem');
+  expect(most).toHaveTextContent('Releaseno seat can meet it6all of them fail more');
+  expect(least).toHaveTextContent('Use the assistant at Onpart of what is asked for4');
+});
+
 it('stages the edit of a plan that would do', async () => {
   const sent: Sent[] = [];
   show(needed(), {

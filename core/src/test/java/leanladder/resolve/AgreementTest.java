@@ -26,8 +26,11 @@ class AgreementTest {
     @Property(tries = 1000)
     void climbAndSolutionAgreeOnEveryCell(@ForAll long seed) {
         Ground ground = new Ground(RandomEstate.read(RandomEstate.json(seed)));
+        Random random = new Random(seed);
+        // Half of them at each try: which, is another matter of chance.
         for (Instant at : instants(ground.estate()))
-            for (Optional<String> workspace : workspaces(ground.estate())) compare(ground, new Question(at, workspace));
+            for (Optional<String> workspace : workspaces(ground.estate()))
+                if (random.nextBoolean()) compare(ground, new Question(at, workspace));
     }
 
     @Property(tries = 300)

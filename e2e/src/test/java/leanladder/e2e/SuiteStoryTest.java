@@ -7,7 +7,9 @@ import java.nio.file.Path;
 import java.time.Duration;
 import leanladder.document.Json;
 import leanladder.server.Hands;
+import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.condition.EnabledIfSystemProperty;
@@ -18,18 +20,36 @@ import org.junit.jupiter.params.provider.CsvSource;
 class SuiteStoryTest {
     private static final String CAPTIONS = "[data-setting='meetings.captions']";
     private final Hands hands = Hands.standing("2026-11-25T12:00:00Z");
+    /** In the hands of somebody who works. */
+    private static Browser suite;
+    /** In the hands of an administrator, and of somebody else who works. */
+    private static Browser browser;
+
     private Beside beside;
-    private Browser suite;
+
+    @BeforeAll
+    static void openBrowsers() throws Exception {
+        suite = new Browser("about:blank", 1280, 900);
+        browser = new Browser("about:blank", 1440, 900);
+    }
+
+    @AfterAll
+    static void closeBrowsers() throws Exception {
+        suite.close();
+        browser.close();
+    }
 
     @BeforeEach
     void start() throws Exception {
         beside = new Beside("suite_story", hands);
-        suite = new Browser(beside.suiteAddress(), 1280, 900);
+        suite.at(beside.suiteAddress());
+        browser.at(beside.server.address());
     }
 
     @AfterEach
     void stop() throws Exception {
-        suite.close();
+        suite.leave();
+        browser.leave();
         beside.close();
     }
 
@@ -44,11 +64,9 @@ class SuiteStoryTest {
     /** From the ring to the talk that is gone, one after the other on one estate. */
     @Test
     void theWholeStoryFromTheRingToEachPersonsPage() throws Exception {
-        try (Browser browser = new Browser(beside.server.address(), 1440, 900)) {
-            String room = twoPeopleAndARoomAreTried(browser);
-            eachConsentsAndSeesItAfterTheTimeItTakesAndARestart(browser, room);
-            itMovesOutwardAndIsDrawnBack(browser);
-        }
+        String room = twoPeopleAndARoomAreTried();
+        eachConsentsAndSeesItAfterTheTimeItTakesAndARestart(room);
+        itMovesOutwardAndIsDrawnBack();
         aFeatureIsAskedForGrantedByTheSmallestRippleAndSeenThere();
         sharingOutsideIsClosedForOneAndTheLooserLevelsAreGrey();
         helpLeadsToTheCompanysPagesAndWhatNobodyCanChangeSaysSo();
@@ -56,7 +74,7 @@ class SuiteStoryTest {
     }
 
     /** Into the outermost preview ring; while one alone has said yes there is a warning. */
-    private String twoPeopleAndARoomAreTried(Browser browser) {
+    private String twoPeopleAndARoomAreTried() {
         String rings = Json.read(beside.server.get("/api/v1/estate").body())
                 .get("rings")
                 .toString();
@@ -79,7 +97,7 @@ class SuiteStoryTest {
         return room;
     }
 
-    private void eachConsentsAndSeesItAfterTheTimeItTakesAndARestart(Browser browser, String room) {
+    private void eachConsentsAndSeesItAfterTheTimeItTakesAndARestart(String room) {
         hands.step(Duration.ofDays(2));
         browser.open("/previews/ring/slipway");
         browser.sees("3 of 3 not yet");
@@ -140,7 +158,7 @@ class SuiteStoryTest {
         suite.press("Join");
     }
 
-    private void itMovesOutwardAndIsDrawnBack(Browser browser) {
+    private void itMovesOutwardAndIsDrawnBack() {
         suite.open("/?as=zofia.lisowa&app=meetings&deed=restart");
         shows(CAPTIONS, "greyed");
         browser.open("/previews/release/meetings.captions");
@@ -212,12 +230,11 @@ class SuiteStoryTest {
         suite.type("Write to Bastien Kovarik", "Is the ledger closed?");
         suite.press("Send", "Private talks");
         suite.sees("Is the ledger closed?");
-        try (Browser other = new Browser(beside.suiteAddress(), 1280, 900)) {
-            other.open("/?as=bastien.kovarik&app=chat");
-            other.pressBeginning("Rafael Osk", "Private talks");
-            other.type("Write to Rafael Osk", "Since yesterday.");
-            other.press("Send", "Private talks");
-        }
+        browser.at(beside.suiteAddress());
+        browser.open("/?as=bastien.kovarik&app=chat");
+        browser.pressBeginning("Rafael Osk", "Private talks");
+        browser.type("Write to Rafael Osk", "Since yesterday.");
+        browser.press("Send", "Private talks");
         suite.sees("Since yesterday.");
         // Her exception ends; Mirela has no private talks on the bridge under way, and nobody can begin one with her.
         for (var policy :
@@ -243,27 +260,25 @@ class SuiteStoryTest {
 
     @Test
     void theirPageStandsBesideTheLadderAndLeadsBackToIt() throws Exception {
-        try (Browser browser = new Browser(beside.server.address(), 1440, 900)) {
-            browser.open("/ladder?who=account:mirela.osk&what=setting:chat.private");
-            browser.outcome("No. Start private chats is off for Mirela Osk.");
-            browser.press("Their view");
-            browser.inside("What Mirela Osk sees now", () -> browser.sees("Morning watch"));
-            browser.sees("Not there on this page:");
-            browser.follow("Translate messages");
-            browser.outcome("Translate messages is off for Mirela Osk");
-            browser.sees("Not there on this page:");
-            browser.inside("What Mirela Osk sees now", () -> {
-                browser.pick("App", "Meetings");
-                browser.sees("Timetable round");
-            });
-            browser.follow("As them");
-            browser.sees("Both pages are the same.");
-            browser.choose("Beside somebody else", "rafael osk", "Rafael Osk");
-            browser.sees("What Mirela Osk and Rafael Osk see");
-            browser.sees("They differ in");
-            browser.follow("Start private chats");
-            browser.outcome("No. Start private chats is off for Mirela Osk.");
-        }
+        browser.open("/ladder?who=account:mirela.osk&what=setting:chat.private");
+        browser.outcome("No. Start private chats is off for Mirela Osk.");
+        browser.press("Their view");
+        browser.inside("What Mirela Osk sees now", () -> browser.sees("Morning watch"));
+        browser.sees("Not there on this page:");
+        browser.follow("Translate messages");
+        browser.outcome("Translate messages is off for Mirela Osk");
+        browser.sees("Not there on this page:");
+        browser.inside("What Mirela Osk sees now", () -> {
+            browser.pick("App", "Meetings");
+            browser.sees("Timetable round");
+        });
+        browser.follow("As them");
+        browser.sees("Both pages are the same.");
+        browser.choose("Beside somebody else", "rafael osk", "Rafael Osk");
+        browser.sees("What Mirela Osk and Rafael Osk see");
+        browser.sees("They differ in");
+        browser.follow("Start private chats");
+        browser.outcome("No. Start private chats is off for Mirela Osk.");
     }
 
     private void aFeatureIsAskedForGrantedByTheSmallestRippleAndSeenThere() throws Exception {
@@ -277,20 +292,18 @@ class SuiteStoryTest {
         suite.sees("It was asked for.");
         suite.press("What is coming");
         suite.sees("Nobody has answered yet.");
-        try (Browser browser = new Browser(beside.server.address(), 1440, 900)) {
-            browser.open("/");
-            browser.sees("the most urgent first");
-            browser.follow("Mirela Osk asks for “Start private chats”.");
-            browser.sees("“A word with my relief.”");
-            browser.sees("An exception: the new policy “Start private chats for Mirela Osk”");
-            // The smallest ripple stands first: one who gains.
-            assertThat(browser.text("document.querySelector('[aria-label=\"Where it is decided\"] li').innerText"))
-                    .contains("1 gains");
-            browser.press("Stage it");
-            browser.press("Read over");
-            browser.press("Publish");
-            browser.sees("is published");
-        }
+        browser.open("/");
+        browser.sees("the most urgent first");
+        browser.follow("Mirela Osk asks for “Start private chats”.");
+        browser.sees("“A word with my relief.”");
+        browser.sees("An exception: the new policy “Start private chats for Mirela Osk”");
+        // The smallest ripple stands first: one who gains.
+        assertThat(browser.text("document.querySelector('[aria-label=\"Where it is decided\"] li').innerText"))
+                .contains("1 gains");
+        browser.press("Stage it");
+        browser.press("Read over");
+        browser.press("Publish");
+        browser.sees("is published");
         suite.sees("It was granted on 27 Nov, and is there by Fri 27 Nov");
         suite.sees("at the latest, after a refresh.");
         hands.step(Duration.ofHours(1));
@@ -304,48 +317,44 @@ class SuiteStoryTest {
         hands.step(Duration.ofDays(1));
         beside.publish(
                 "{'kind':'put-statement','policy':'deputies-ashore','statement':{'setting':'mail.delegate','set':false}}");
-        try (Browser browser = new Browser(beside.server.address(), 1440, 900)) {
-            browser.open("/ladder?who=account:rafael.osk&what=setting:mail.delegate");
-            browser.press("Check that it arrives");
-            browser.sees("Whether it has arrived is looked at on Thu 26 Nov, 16:00.");
-            hands.step(Duration.ofMinutes(241));
-            // He has not signed in since, unless his habit says so.
-            suite.open("/?as=rafael.osk&app=mail&deed=sign-in");
-            suite.sees("My mailbox");
-            browser.open("/today");
-            browser.until("what was found is told", () -> {
-                if (browser.body().contains("“Let others open one's mailbox” for Rafael Osk: arrived for")) return true;
-                browser.reload();
-                return false;
-            });
-        }
+        browser.open("/ladder?who=account:rafael.osk&what=setting:mail.delegate");
+        browser.press("Check that it arrives");
+        browser.sees("Whether it has arrived is looked at on Thu 26 Nov, 16:00.");
+        hands.step(Duration.ofMinutes(241));
+        // He has not signed in since, unless his habit says so.
+        suite.open("/?as=rafael.osk&app=mail&deed=sign-in");
+        suite.sees("My mailbox");
+        browser.open("/today");
+        browser.until("what was found is told", () -> {
+            if (browser.body().contains("“Let others open one's mailbox” for Rafael Osk: arrived for")) return true;
+            browser.reload();
+            return false;
+        });
     }
 
     @Test
     void aRequestIsDeclinedAndWhatIsPutOffIsPutOffForOneselfAlone() throws Exception {
         beside.suite("POST", page("yara.brekke") + "/requests", "{\"setting\":\"assistant.use\"}");
-        try (Browser browser = new Browser(beside.server.address(), 1440, 900)) {
-            browser.open("/today");
-            browser.follow("Yara Brekke asks for “Use the assistant”.");
-            browser.sees("Buy a seat of Assistant add-on and give it");
-            browser.type("Why not, for the person to read", "The pilot ends in spring.");
-            browser.press("Decline");
-            browser.sees("Declined by Ivo Tarn");
-            browser.until("the matter is gone", () -> !browser.body().contains("asks for “Use"));
-            String matter = "Deck plan has no seat free, and 5 accounts wait.";
-            browser.sees(matter);
-            browser.focus(matter);
-            browser.press("Put off until tomorrow: " + matter);
-            browser.until("it is put off", () -> !browser.body().contains(matter));
-            browser.type("Your name", "Vera");
-            browser.keys(org.openqa.selenium.Keys.ENTER);
-            browser.sees(matter);
-            browser.type("Your name", "Ivo Tarn");
-            browser.keys(org.openqa.selenium.Keys.ENTER);
-            browser.until("it is still put off for Ivo", () -> !browser.body().contains(matter));
-            browser.press("Bring back 1 thing");
-            browser.sees(matter);
-        }
+        browser.open("/today");
+        browser.follow("Yara Brekke asks for “Use the assistant”.");
+        browser.sees("Buy a seat of Assistant add-on and give it");
+        browser.type("Why not, for the person to read", "The pilot ends in spring.");
+        browser.press("Decline");
+        browser.sees("Declined by Ivo Tarn");
+        browser.until("the matter is gone", () -> !browser.body().contains("asks for “Use"));
+        String matter = "Deck plan has no seat free, and 5 accounts wait.";
+        browser.sees(matter);
+        browser.focus(matter);
+        browser.press("Put off until tomorrow: " + matter);
+        browser.until("it is put off", () -> !browser.body().contains(matter));
+        browser.type("Your name", "Vera");
+        browser.keys(org.openqa.selenium.Keys.ENTER);
+        browser.sees(matter);
+        browser.type("Your name", "Ivo Tarn");
+        browser.keys(org.openqa.selenium.Keys.ENTER);
+        browser.until("it is still put off for Ivo", () -> !browser.body().contains(matter));
+        browser.press("Bring back 1 thing");
+        browser.sees(matter);
         suite.open("/?as=yara.brekke&app=coming");
         suite.sees("It was declined on 25 Nov: The pilot ends in spring.");
     }
@@ -358,30 +367,29 @@ class SuiteStoryTest {
     }
 
     @ParameterizedTest
-    @CsvSource({"light,1280", "dark,640"})
-    void axeFindsNothingSeriousOnThePagesOfTheSuite(String theme, int width) throws Exception {
-        try (Browser browser = new Browser(beside.suiteAddress(), width, 800)) {
-            browser.prefers(theme);
-            for (String app :
-                    new String[] {"chat", "meetings", "files", "mail", "help", "directory", "assistant", "coming"}) {
-                browser.open("/?as=yara.brekke&app=" + app);
-                browser.sees("Somebody else");
-                assertThat(browser.axe())
-                        .as("%s in %s at %d", app, theme, width)
-                        .isEmpty();
-                assertThat(browser.number("document.documentElement.scrollWidth"))
-                        .as(app)
-                        .isLessThanOrEqualTo(width);
-            }
-            browser.open("/");
-            browser.sees("Step in as somebody");
-            browser.sees("Some of them");
-            assertThat(browser.axe()).isEmpty();
-            browser.open("/?as=yara.brekke&app=none-such");
-            browser.sees("Somebody else");
-            assertThat(browser.number("document.querySelectorAll('main[data-app=chat]').length"))
-                    .isEqualTo(1);
+    @CsvSource({"light,1280,ALL", "dark,640,CONTRAST"})
+    void axeFindsNothingSeriousOnThePagesOfTheSuite(String theme, int width, Browser.Rules rules) {
+        suite.prefers(theme);
+        suite.size(width, 800);
+        for (String app :
+                new String[] {"chat", "meetings", "files", "mail", "help", "directory", "assistant", "coming"}) {
+            suite.open("/?as=yara.brekke&app=" + app);
+            suite.sees("Somebody else");
+            assertThat(suite.axe(rules)).as("%s in %s at %d", app, theme, width).isEmpty();
+            assertThat(suite.number("document.documentElement.scrollWidth"))
+                    .as(app)
+                    .isLessThanOrEqualTo(width);
         }
+        suite.open("/");
+        suite.sees("Step in as somebody");
+        suite.sees("Some of them");
+        assertThat(suite.axe(rules)).isEmpty();
+        suite.open("/?as=yara.brekke&app=none-such");
+        suite.sees("Somebody else");
+        assertThat(suite.number("document.querySelectorAll('main[data-app=chat]').length"))
+                .isEqualTo(1);
+        suite.prefers("light");
+        suite.size(1280, 900);
     }
 
     /** Takes pictures of docs/screenshots when asked to: mvn verify -Dladder.pictures=true. */
@@ -400,15 +408,15 @@ class SuiteStoryTest {
         suite.open("/?as=rafael.osk&app=files");
         suite.sees("This file can be opened by");
         suite.picture(to.resolve("suite.png"));
-        try (Browser browser = new Browser(beside.server.address(), 1280, 800)) {
-            browser.open("/today/requests/1");
-            browser.sees("Buy a seat of Assistant add-on");
-            browser.sees("the most urgent first");
-            browser.picture(to.resolve("today.png"));
-            browser.open("/their?who=account:rafael.osk&what=setting:mail.delegate");
-            browser.sees("They differ in");
-            browser.picture(to.resolve("their-view.png"));
-        }
+        browser.size(1280, 800);
+        browser.open("/today/requests/1");
+        browser.sees("Buy a seat of Assistant add-on");
+        browser.sees("the most urgent first");
+        browser.picture(to.resolve("today.png"));
+        browser.open("/their?who=account:rafael.osk&what=setting:mail.delegate");
+        browser.sees("They differ in");
+        browser.picture(to.resolve("their-view.png"));
+        browser.size(1440, 900);
         assertThat(Files.size(to.resolve("their-view.png"))).isGreaterThan(10_000);
     }
 }

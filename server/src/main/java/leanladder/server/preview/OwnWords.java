@@ -9,8 +9,11 @@ import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CompletionException;
 import java.util.concurrent.ConcurrentLinkedQueue;
+import java.util.concurrent.LinkedBlockingQueue;
+import java.util.concurrent.ThreadPoolExecutor;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.concurrent.locks.LockSupport;
-import java.util.concurrent.locks.ReentrantLock;
 import leanladder.document.Defects;
 import leanladder.server.draft.RippleTelling;
 import leanladder.server.http.Problem;
@@ -19,30 +22,44 @@ import leanladder.server.live.Publisher;
 import leanladder.server.live.Timeline;
 import leanladder.store.db.Repeated;
 import leanladder.store.db.Request;
+import leanladder.store.db.Spent;
 import leanladder.store.journal.Change;
 
 /**
  * Publishes what people say. A word that comes alone is a change of its own; those that come while another is stored wait for it and
- * are published together, as one change, so that many people can answer at once. Whoever comes first publishes for all who wait; where
- * many came lately, it lets as many come again for a moment.
+ * are published together, as one change, so that many people can answer at once. One thread publishes for all who wait, so that these
+ * need not wake one after the other; where many came lately, it lets as many come again for a moment.
  */
 final class OwnWords {
     private static final int MOST_TOGETHER = 500;
     private static final Duration LONGEST_GATHERED = Duration.ofMillis(50);
+    /** Where nobody has come for so long, nobody else is waited for. */
+    private static final Duration QUIET = Duration.ofMillis(4);
+
     private static final Duration LOOK = Duration.ofMillis(1);
+    private static final Duration IDLE = Duration.ofSeconds(10);
 
     private final Timeline timeline;
     private final Publisher publisher;
     private final ConcurrentLinkedQueue<Said> waiting = new ConcurrentLinkedQueue<>();
-    private final ReentrantLock turn = new ReentrantLock();
-    /** How many were published the last time, or came meanwhile; read and written in turn. */
+    /** Whether the thread that publishes is at work, or about to be. */
+    private final AtomicBoolean atWork = new AtomicBoolean();
+
+    private final ThreadPoolExecutor publishing =
+            new ThreadPoolExecutor(1, 1, IDLE.toMillis(), TimeUnit.MILLISECONDS, new LinkedBlockingQueue<>(), work -> {
+                Thread thread = new Thread(work, "words of people");
+                thread.setDaemon(true);
+                return thread;
+            });
+    /** How many were published the last time, or came meanwhile; of the thread that publishes. */
     private int lately;
-    /** How long it took to publish them, in nanoseconds; read and written in turn. */
+    /** How long it took to publish them, in nanoseconds; of the thread that publishes. */
     private long took;
 
     OwnWords(Timeline timeline, Publisher publisher) {
         this.timeline = timeline;
         this.publisher = publisher;
+        publishing.allowCoreThreadTimeOut(true);
     }
 
     /** What became of a word. */
@@ -59,32 +76,50 @@ final class OwnWords {
     Done publish(Request request, ObjectNode edit, String who) {
         Said mine = new Said(request, edit, who, new CompletableFuture<>());
         waiting.add(mine);
-        turn.lock();
-        try {
-            while (!mine.done.isDone()) {
-                gather();
-                List<Said> all = taken();
-                long began = System.nanoTime();
-                together(all);
-                took = System.nanoTime() - began;
-                lately = all.size() + waiting.size();
-            }
-        } finally {
-            turn.unlock();
-        }
+        if (atWork.compareAndSet(false, true)) publishing.execute(this::publishAll);
+        long began = System.nanoTime();
         try {
             return mine.done.join();
         } catch (CompletionException failed) {
             if (failed.getCause() instanceof RuntimeException why) throw why;
             throw failed;
+        } finally {
+            Spent.add("waiting for words to be published together", System.nanoTime() - began);
         }
     }
 
-    /** Where many came lately, waits for as many to come again, but not for longer than it took to publish them. */
+    /** Publishes until nobody waits. */
+    private void publishAll() {
+        do {
+            while (!waiting.isEmpty()) {
+                gather();
+                List<Said> all = taken();
+                long began = System.nanoTime();
+                try {
+                    together(all);
+                } catch (RuntimeException | Error failed) {
+                    all.forEach(said -> said.done.completeExceptionally(failed));
+                }
+                took = System.nanoTime() - began;
+                lately = all.size() + waiting.size();
+            }
+            atWork.set(false);
+        } while (!waiting.isEmpty() && atWork.compareAndSet(false, true));
+    }
+
+    /** Where many came lately, waits for as many to come again while they do, but not for longer than it took to publish them. */
     private void gather() {
-        long until = System.nanoTime() + Math.min(took, LONGEST_GATHERED.toNanos());
-        while (lately > 1 && waiting.size() < lately && System.nanoTime() < until)
+        int seen = waiting.size();
+        long now = System.nanoTime();
+        long until = now + Math.min(took, LONGEST_GATHERED.toNanos());
+        long quiet = now + QUIET.toNanos();
+        while (seen < lately && now < until && now < quiet) {
             LockSupport.parkNanos(LOOK.toNanos());
+            now = System.nanoTime();
+            int came = waiting.size();
+            if (came > seen) quiet = now + QUIET.toNanos();
+            seen = came;
+        }
     }
 
     /** All who wait, but for those beyond what is published at once, who keep their turn. */

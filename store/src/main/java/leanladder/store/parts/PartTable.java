@@ -384,6 +384,8 @@ public final class PartTable {
             tx.execute(
                     "insert into part (section, key, since, body) select section, key, since, body from incoming i"
                             + " where not exists (select from part p where p.until is null and p.section = i.section and p.key = i.key)");
+            // Until PostgreSQL has looked at what is there now, it would look single parts up among all that stand.
+            tx.execute("analyze part");
             Seats ledger = seats.get();
             ledger.listed()
                     .forEach((plan, holders) -> tx.execute(

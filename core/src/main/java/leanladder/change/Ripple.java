@@ -230,6 +230,8 @@ public final class Ripple {
         Function<String, RoaringBitmap> looked = whom;
         if (mask.isOfWords()) {
             Map<String, RoaringBitmap> otherwise = was.releasedOtherwise(is);
+            was.climb(otherwise);
+            is.climb(otherwise);
             compared = settings.stream()
                     .filter(s -> otherwise.containsKey(s.key()))
                     .toList();

@@ -6,6 +6,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Set;
+import java.util.stream.IntStream;
 import leanladder.catalogue.Catalogue;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
@@ -17,7 +18,17 @@ import org.roaringbitmap.RoaringBitmap;
  * finds whom every policy reaches, and so costs less only where the accounts are many. Not safe for use by several threads.
  */
 public final class ClimbedColumns {
-    private record Climbing(int account, Climber climber) {}
+    /** @param known outcomes that were climbed to ahead, by setting */
+    private record Climbing(int account, Climber climber, Map<String, Outcome> known) {
+        Climbing(int account, Climber climber) {
+            this(account, climber, new HashMap<>());
+        }
+
+        Outcome outcome(Setting setting) {
+            Outcome outcome = known.get(setting.key());
+            return outcome == null ? climber.outcome(setting) : outcome;
+        }
+    }
 
     private final Ground ground;
     private final List<Climbing> all;
@@ -56,10 +67,17 @@ public final class ClimbedColumns {
     public Map<String, RoaringBitmap> releasedOtherwise(ClimbedColumns others) {
         Catalogue catalogue = ground.estate().catalogue();
         Map<String, RoaringBitmap> otherwise = new HashMap<>();
-        for (String key : catalogue.asking(Need.Released.class))
-            for (int i = 0; i < all.size(); i++)
-                if (all.get(i).climber.hasCome(key) != others.all.get(i).climber.hasCome(key))
-                    otherwise.computeIfAbsent(key, k -> new RoaringBitmap()).add(all.get(i).account);
+        Set<String> asking = catalogue.asking(Need.Released.class);
+        List<List<String>> each = IntStream.range(0, all.size())
+                .parallel()
+                .mapToObj(i -> asking.stream()
+                        .filter(key -> all.get(i).climber.hasCome(key)
+                                != others.all.get(i).climber.hasCome(key))
+                        .toList())
+                .toList();
+        for (int i = 0; i < each.size(); i++)
+            for (String key : each.get(i))
+                otherwise.computeIfAbsent(key, k -> new RoaringBitmap()).add(all.get(i).account);
         for (Setting setting : catalogue.withDependents(List.copyOf(otherwise.keySet())))
             for (String other : catalogue.dependencies(setting.key()))
                 if (otherwise.containsKey(other))
@@ -67,6 +85,17 @@ public final class ClimbedColumns {
                             .computeIfAbsent(setting.key(), k -> new RoaringBitmap())
                             .or(otherwise.get(other));
         return otherwise;
+    }
+
+    /** Climbs ahead to the outcomes of settings for some accounts each, on all cores. */
+    public void climb(Map<String, RoaringBitmap> whom) {
+        List<Setting> settings = ground.estate().catalogue().withDependents(List.copyOf(whom.keySet())).stream()
+                .filter(s -> whom.containsKey(s.key()))
+                .toList();
+        all.parallelStream()
+                .forEach(one -> settings.stream()
+                        .filter(s -> whom.get(s.key()).contains(one.account))
+                        .forEach(s -> one.known.put(s.key(), one.climber.outcome(s))));
     }
 
     /**
@@ -79,7 +108,7 @@ public final class ClimbedColumns {
         Map<Outcome, RoaringBitmap> shares = new LinkedHashMap<>();
         for (Climbing one : all)
             if (whom.contains(one.account))
-                shares.computeIfAbsent(one.climber.outcome(setting), o -> new RoaringBitmap())
+                shares.computeIfAbsent(one.outcome(setting), o -> new RoaringBitmap())
                         .add(one.account);
         return new Column(shares.entrySet().stream()
                 .map(s -> new Share<>(s.getKey(), s.getValue()))

@@ -10,6 +10,7 @@ import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.LinkedBlockingQueue;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
+import java.util.concurrent.atomic.AtomicReference;
 import leanladder.document.Json;
 import leanladder.server.RunningServer;
 
@@ -125,13 +126,16 @@ final class Previewing extends OnServer {
     /** Clients send words for so many seconds. @return how many were taken */
     private int answer(Queue<String> people, String ring, int seconds) {
         AtomicInteger given = new AtomicInteger();
+        AtomicReference<RuntimeException> failure = new AtomicReference<>();
         CountDownLatch done = new CountDownLatch(CLIENTS);
         long until = System.nanoTime() + seconds * 1_000_000_000L;
         for (int c = 0; c < CLIENTS; c++)
             new Thread(() -> {
                         try {
-                            while (System.nanoTime() < until)
+                            while (System.nanoTime() < until && failure.get() == null)
                                 if (consents(people.remove(), ring)) given.incrementAndGet();
+                        } catch (RuntimeException failed) {
+                            failure.set(failed);
                         } finally {
                             done.countDown();
                         }
@@ -142,6 +146,7 @@ final class Previewing extends OnServer {
         } catch (InterruptedException e) {
             throw new IllegalStateException(e);
         }
+        if (failure.get() != null) throw new IllegalStateException("A client could not go on", failure.get());
         return given.get();
     }
 

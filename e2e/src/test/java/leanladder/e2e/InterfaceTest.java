@@ -260,8 +260,9 @@ class InterfaceTest {
                         .body())
                 .at("/claims/0/account")
                 .asText();
-        server.post("{\"base\":2,\"note\":\"Leaves\",\"edits\":[{\"kind\":\"amend-account\",\"account\":\"" + leaver
-                + "\",\"members\":{\"active\":false}}]}");
+        var left = server.post("{\"base\":2,\"note\":\"Leaves\",\"edits\":[{\"kind\":\"amend-account\",\"account\":\""
+                + leaver + "\",\"members\":{\"active\":false}}]}");
+        assertThat(left.statusCode()).as(left.body()).isEqualTo(201);
         // Nobody reloads: the browser is told.
         browser.sees("All 28 seats held, 1 waiting");
         browser.sees("came free");

@@ -77,7 +77,8 @@ function heard() {
   const wrapper = ({ children }: { children: ReactNode }) => (
     <QueryClientProvider client={client}>{children}</QueryClientProvider>
   );
-  const hook = renderHook(() => useEvents('Europe/Lisbon'), { wrapper });
+  const hook = renderHook((zone: string) => useEvents(zone), { wrapper, initialProps: 'UTC' });
+  hook.rerender('Europe/Lisbon');
   const asked = vi.spyOn(client, 'invalidateQueries');
   return { hook, stream: Stream.open[0] as Stream, asked };
 }
@@ -98,6 +99,21 @@ it('asks again for lists of the directory only when the directory was touched', 
   expect(touches({ ...CHANGE, all: true }, { queryKey: ['catalogue'] })).toBe(true);
   expect(touches(CHANGE, { queryKey: ['catalogue'] })).toBe(false);
   expect(touches(CHANGE, { queryKey: ['climb', 'a'] })).toBe(true);
+});
+
+it('asks again where the stream begins later than what is shown, and keeps it when the zone becomes known', async () => {
+  client.setQueryData(['session'], { change: 2 });
+  const { hook, stream, asked } = heard();
+  await stream.tell('start', { change: 3 });
+  expect(asked).toHaveBeenCalledTimes(1);
+  expect(Stream.open).toHaveLength(1);
+});
+
+it('asks nothing again where the stream begins with what is shown', async () => {
+  client.setQueryData(['session'], { change: 3 });
+  const { stream, asked } = heard();
+  await stream.tell('start', { change: 3 });
+  expect(asked).not.toHaveBeenCalled();
 });
 
 it('passes over what this tab publishes itself, though the stream tells of it before the answer is here', async () => {

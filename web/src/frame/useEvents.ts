@@ -1,5 +1,5 @@
 import { useQueryClient, type Query } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Schemas } from '../api/client';
 import { isGone, isOwn, still } from '../draft/own';
 import { moment } from '../text/dates';
@@ -44,6 +44,11 @@ export function useEvents(zone: string): [string, () => void] {
   const queries = useQueryClient();
   const [notice, setNotice] = useState('');
   const [lost, setLost] = useState(false);
+  // A zone that becomes known must not end the stream: what happened until the next one would be missed.
+  const where = useRef(zone);
+  useEffect(() => {
+    where.current = zone;
+  }, [zone]);
   useEffect(() => {
     const channel = new BroadcastChannel('lean-ladder-events');
     const gone = new AbortController();
@@ -61,8 +66,10 @@ export function useEvents(zone: string): [string, () => void] {
       switch (kind) {
         case 'start': {
           const { change } = JSON.parse(data) as Schemas['StartEvent'];
-          // Whatever was missed, drafts and time too, shows when all is asked again.
-          if (last !== undefined) void queries.invalidateQueries();
+          // Whatever was missed, drafts and time too, shows when all is asked again: where the stream was lost, or came later
+          // than what is shown.
+          const shown = queries.getQueryData<Schemas['Session']>(['session'])?.change;
+          if (last !== undefined || (shown !== undefined && shown !== change)) void queries.invalidateQueries();
           last = change;
           return setLost(false);
         }
@@ -83,7 +90,7 @@ export function useEvents(zone: string): [string, () => void] {
           const { at } = JSON.parse(data) as { at: string };
           void queries.invalidateQueries();
           return say(
-            `At ${moment(at, zone).split(', ')[1] ?? ''} something began or ended by itself; what you see is as of now`,
+            `At ${moment(at, where.current).split(', ')[1] ?? ''} something began or ended by itself; what you see is as of now`,
           );
         }
       }
@@ -113,6 +120,6 @@ export function useEvents(zone: string): [string, () => void] {
       channel.close();
       window.clearTimeout(timer);
     };
-  }, [queries, zone]);
+  }, [queries]);
   return [lost ? LOST : notice, () => (lost ? setLost(false) : setNotice(''))];
 }

@@ -103,7 +103,7 @@ it('asks again for lists of the directory only when the directory was touched', 
 
 it('asks again where the stream begins later than what is shown, and keeps it when the zone becomes known', async () => {
   client.setQueryData(['session'], { change: 2 });
-  const { hook, stream, asked } = heard();
+  const { stream, asked } = heard();
   await stream.tell('start', { change: 3 });
   expect(asked).toHaveBeenCalledTimes(1);
   expect(Stream.open).toHaveLength(1);

@@ -4,6 +4,14 @@ import { EVERYONE, useQuestion, writeQuestion } from '../question/question';
 import { figure, listed } from '../text/words';
 import { useComponents } from './queries';
 
+/** How many plans are named beside a component. */
+const NAMED = 3;
+
+const plansOf = (names: string[]) =>
+  names.length <= NAMED
+    ? listed(names)
+    : listed([...names.slice(0, NAMED - 1), `${figure(names.length - NAMED + 1)} more`]);
+
 /** What seats carry, component by component: how many use each, drawn to scale, the scarcest first. Each leads to what it would take to give it to more people. */
 export function Components() {
   const [question] = useQuestion();
@@ -46,7 +54,7 @@ export function Components() {
               </span>
             </span>
             <span className="text-ink2 text-[13px] max-sm:col-span-2">
-              {c.plans.length === 0 ? 'no plan that runs carries it' : `through ${listed(c.plans.map((p) => p.name))}`}
+              {c.plans.length === 0 ? 'no plan that runs carries it' : `through ${plansOf(c.plans.map((p) => p.name))}`}
             </span>
           </li>
         ))}

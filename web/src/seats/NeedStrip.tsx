@@ -15,7 +15,7 @@ export function needParts(needed: Pick<NeededView, 'accounts' | 'inForce' | 'rea
   };
 }
 
-/** Who has it, who could, whom only a seat would help and whom none would, side by side and to scale, each with its number and sign. */
+/** Who has it, who could, who lacks a licence and nothing else, and whom no seat would help, side by side and to scale, each with its number and sign. */
 export function NeedStrip({ needed }: { needed: NeededView }) {
   const id = useId();
   const parts = needParts(needed);
@@ -25,7 +25,7 @@ export function NeedStrip({ needed }: { needed: NeededView }) {
     {
       n: parts.licence,
       fill: `url(#${id}-lack)`,
-      words: parts.licence === 1 ? 'lacks only a seat' : 'lack only a seat',
+      words: parts.licence === 1 ? 'lacks only a licence' : 'lack only a licence',
     },
     {
       n: parts.beyond,

@@ -70,7 +70,7 @@ it('draws everybody once and says whom a plan does not seat', async () => {
   expect(screen.getByText(/8 of the 10 who lack a licence/)).toBeVisible();
   const told = screen.getByRole('figure');
   expect(told).toHaveTextContent(
-    'Of 12 accounts1 has it1 could, for nothing stands in the way9 lack only a seat1 fails',
+    'Of 12 accounts1 has it1 could, for nothing stands in the way9 lack only a licence1 fails',
   );
   expect(needParts({ accounts: 12, inForce: 1, ready: 2, beyond: 1 })).toEqual({
     inForce: 1,
@@ -86,6 +86,13 @@ it('shows what seats carry until something is asked, each leading to what it wou
       accounts: 640,
       components: [
         { id: 'assistant', name: 'Assistant', alone: true, accounts: 25, plans: [{ id: 'add-on', name: 'Add-on' }] },
+        {
+          id: 'chat',
+          name: 'Chat',
+          alone: true,
+          accounts: 600,
+          plans: ['A', 'B', 'C', 'D'].map((name) => ({ id: name, name })),
+        },
         { id: 'scans', name: 'Scans', alone: false, accounts: 0, plans: [] },
       ],
     }),
@@ -98,11 +105,23 @@ it('shows what seats carry until something is asked, each leading to what it wou
   const list = await screen.findByRole('region', { name: 'What seats carry' });
   expect(list).toHaveTextContent('25 of 640 use it');
   expect(list).toHaveTextContent('no plan that runs carries it');
+  expect(list).toHaveTextContent('through A, B and 2 more');
+  expect(within(list).getAllByRole('listitem')[0]).toHaveTextContent('Scans');
   expect(within(list).getByRole('link', { name: 'Assistant' })).toHaveAttribute(
     'href',
     expect.stringMatching(/list=needed&component=assistant.*who=everyone|who=everyone.*component=assistant/),
   );
   expect(within(list).queryByRole('link', { name: 'Scans' })).toBeNull();
+});
+
+it('says that what seats carry cannot be told, and tries again', async () => {
+  serve({});
+  render(
+    <Around at="/seats?list=needed">
+      <Needed />
+    </Around>,
+  );
+  expect(await screen.findByRole('button', { name: 'Try again' })).toBeVisible();
 });
 
 it('tells what no seat can meet from what is asked for itself', async () => {

@@ -92,6 +92,7 @@ export function Needed() {
 
 function Answer({ needed }: { needed: NeededView }) {
   const { stage } = useDrafting();
+  const [question] = useQuestion();
   const [refusal, setRefusal] = useState('');
   const take = async (edit: Edit) => {
     const refused = await stage([edit]);
@@ -113,11 +114,14 @@ function Answer({ needed }: { needed: NeededView }) {
                 : `${count(needed.unlicensed, 'licence')} missing, and no plan that runs carries it.`}
       </h2>
       <p className="text-ink2">
-        {needed.asked}, for {needed.who === 'Everyone' ? 'everyone' : needed.who}
+        {needed.asked}, for {question.who?.kind === 'everyone' ? 'everyone' : needed.who}
         {best &&
           best.filled < needed.unlicensed &&
           `: ${figure(best.filled)} of the ${figure(needed.unlicensed)} who lack a licence would have one`}
-        {best && best.shortBy > 0 && needed.beyond > 0 && `; ${figure(needed.beyond)} fail something else too`}
+        {best &&
+          best.shortBy > 0 &&
+          needed.beyond > 0 &&
+          `; ${figure(needed.beyond)} ${needed.beyond === 1 ? 'fails' : 'fail'} something that no seat can meet`}
       </p>
       <NeedStrip needed={needed} />
       {needed.gaps.length > 0 && (

@@ -60,7 +60,8 @@ public final class ClimbedColumns {
 
     /**
      * For each setting to whose outcomes it can matter, the accounts to whom a release has come here and not there, or there and not here.
-     * Where nothing but words on previews differs, all other outcomes are the same.
+     * Where nothing but words on previews differs, all other outcomes are the same. On all cores; an account of both sides is looked at by
+     * one thread, for the two climbers share what policies reach.
      *
      * @param others those of this {@link #after}
      */

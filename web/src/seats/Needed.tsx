@@ -54,7 +54,7 @@ export function Needed() {
             choose(kind ? { kind: kind as Whole['kind'], id: id.join(':') } : undefined);
           }}
         >
-          <option value="">or a whole family, or all that a component carries</option>
+          <option value="">or a whole family, or a component</option>
           <optgroup label="Families">
             {catalogue.data?.families.map((f) => (
               <option key={f.id} value={`family:${f.id}`}>

@@ -8,6 +8,7 @@ import java.nio.file.Path;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Arrays;
+import java.util.EnumSet;
 import java.util.Iterator;
 import java.util.List;
 import java.util.NoSuchElementException;
@@ -44,12 +45,13 @@ final class InPostgres {
     private final Set<Part> parts;
     private final List<Marks> missed = new ArrayList<>();
 
-    /** What is measured beside the start. */
+    /** What is measured beside the start; fetching for everybody takes half an hour and an estate of its own. */
     enum Part {
         PUBLISHING,
         DELIVERIES,
         PREVIEWS,
-        SEATS
+        SEATS,
+        EVERYBODY
     }
 
     InPostgres(Table table, Set<Part> parts) {
@@ -58,6 +60,25 @@ final class InPostgres {
     }
 
     List<Marks> run(MadeEstate made) throws IOException, InvalidEstate {
+        if (!parts.equals(EnumSet.of(Part.EVERYBODY))) onServer(made);
+        if (made.full() && parts.contains(Part.EVERYBODY))
+            everybody(new MadeEstate(made.accounts(), true, Everybody.SETTINGS));
+        return missed;
+    }
+
+    private void everybody(MadeEstate made) throws IOException, InvalidEstate {
+        table.say(String.format("%,d accounts, %d settings, in PostgreSQL", made.accounts(), made.settings()));
+        try (Store store = ThrowAwayPostgres.get().newStore("bench_everybody")) {
+            fill(store, made);
+            try (RunningServer server = RunningServer.over(store, WEB).unchecked()) {
+                missed.addAll(new Everybody(table, made, server).run());
+            }
+        } catch (BaseMoved moved) {
+            throw new IllegalStateException(moved);
+        }
+    }
+
+    private void onServer(MadeEstate made) throws IOException, InvalidEstate {
         table.say(
                 String.format("%,d accounts, %s mix, in PostgreSQL", made.accounts(), made.full() ? "full" : "plain"));
         try (Store store = ThrowAwayPostgres.get().newStore("bench")) {
@@ -88,7 +109,6 @@ final class InPostgres {
         } catch (BaseMoved moved) {
             throw new IllegalStateException(moved);
         }
-        return missed;
     }
 
     private static double since(long start) {

@@ -383,7 +383,7 @@ record MadeEstate(int accounts, boolean full, int settings) {
         }
         out.writeEndArray();
         out.writeArrayFieldStart("releases");
-        for (int s = 3; s < RELEASES * 3; s += 3) {
+        for (int s = 3; s < Math.min(RELEASES * 3, settings); s += 3) {
             out.writeStartObject();
             out.writeStringField("setting", key(s));
             out.writeObjectFieldStart("opens");

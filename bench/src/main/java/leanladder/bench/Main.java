@@ -34,8 +34,8 @@ public final class Main implements Callable<Integer> {
     @Option(
             names = "--parts",
             split = ",",
-            description = "of what is asked of a server: ${COMPLETION-CANDIDATES}; all when left out")
-    private Set<InPostgres.Part> parts = EnumSet.allOf(InPostgres.Part.class);
+            description = "of what is asked of a server: ${COMPLETION-CANDIDATES}; all but the last when left out")
+    private Set<InPostgres.Part> parts = EnumSet.complementOf(EnumSet.of(InPostgres.Part.EVERYBODY));
 
     /** The program's entry. */
     public static void main(String[] args) {

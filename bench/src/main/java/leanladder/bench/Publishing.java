@@ -43,13 +43,13 @@ final class Publishing {
         this.table = table;
         this.made = made;
         this.rest = rest;
-        this.settings = switchesOf("p0");
+        this.settings = switchesOf(rest);
         this.people = activeAmong(made, rest);
         this.change = Json.read(rest.get("/session")).get("change").asLong();
     }
 
     /** Some accounts from all over the estate that are active. */
-    private static List<String> activeAmong(MadeEstate made, Rest rest) {
+    static List<String> activeAmong(MadeEstate made, Rest rest) {
         List<String> ids = new ArrayList<>();
         for (int i = 0; i < 40; i++) {
             int from = (int) ((long) made.accounts() / 2 * i / 40);
@@ -123,7 +123,8 @@ final class Publishing {
         return told;
     }
 
-    private static String put(String setting, boolean value) {
+    /** The edit that sets a switch in the first policy. */
+    static String put(String setting, boolean value) {
         return "{\"kind\":\"put-statement\",\"policy\":\"p0\",\"statement\":{\"setting\":\"" + setting + "\",\"set\":"
                 + value + "}}";
     }
@@ -144,7 +145,8 @@ final class Publishing {
                 .asLong();
     }
 
-    private String window() {
+    /** What the matrix asks for first: 40 units by 12 settings. */
+    static String window() {
         ObjectNode asked = Json.NODES.objectNode().put("rows", "units").put("from", 0);
         asked.put("count", 40).put("firstColumn", 0).put("columns", 12);
         ArrayNode keys = asked.putArray("settings");
@@ -152,8 +154,9 @@ final class Publishing {
         return asked.toString();
     }
 
-    private List<String> switchesOf(String policy) {
-        return Json.read(rest.get("/policies/" + policy)).at("/policy/statements").findValuesAsText("setting").stream()
+    /** The switches of which the first policy speaks. */
+    static List<String> switchesOf(Rest rest) {
+        return Json.read(rest.get("/policies/p0")).at("/policy/statements").findValuesAsText("setting").stream()
                 .filter(k -> k.matches("s\\d+") && Integer.parseInt(k.substring(1)) % 2 == 0)
                 .toList();
     }

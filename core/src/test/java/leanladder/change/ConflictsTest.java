@@ -51,7 +51,7 @@ class ConflictsTest {
      * What lets drafts be carried over: of two people's edits that do not get into each other's way, it does not matter who
      * publishes first. Where one order does not fit, the edit is refused and neither is lost.
      */
-    @Property(tries = 800)
+    @Property(tries = 400)
     void editsThatDoNotMeetLeaveTheSameInEitherOrder(@ForAll long seed) {
         JsonNode estate = RandomEstate.json(seed);
         Ground ground = new Ground(RandomEstate.read(estate));

@@ -23,7 +23,7 @@ import net.jqwik.api.Property;
 import org.roaringbitmap.RoaringBitmap;
 
 class AgreementTest {
-    @Property(tries = 1000)
+    @Property(tries = 500)
     void climbAndSolutionAgreeOnEveryCell(@ForAll long seed) {
         Ground ground = new Ground(RandomEstate.read(RandomEstate.json(seed)));
         Random random = new Random(seed);

@@ -362,7 +362,7 @@ class DefectsTest {
     }
 
     /** Whatever the schema refuses, the reader refuses too: nodes of a valid file are replaced by others at random. */
-    @Property(tries = 1500)
+    @Property(tries = 800)
     void whatTheSchemaRefusesIsRefused(@ForAll long seed) {
         Random random = new Random(seed);
         ObjectNode estate = seed % 3 == 0 ? small() : RandomEstate.json(seed);

@@ -10,6 +10,7 @@ public final class Answer {
     private final int status;
     private final Object content;
     private final Map<String, String> headers = new LinkedHashMap<>();
+    private byte[] json;
 
     /** Something that is written as it is made. */
     @FunctionalInterface
@@ -56,6 +57,12 @@ public final class Answer {
     public Answer with(String header, String value) {
         headers.put(header, value);
         return this;
+    }
+
+    /** A record as JSON; it is written once, however often it is asked for. */
+    public byte[] json() {
+        if (json == null) json = Answers.write(content);
+        return json;
     }
 
     int status() {

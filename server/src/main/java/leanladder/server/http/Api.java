@@ -216,8 +216,7 @@ public final class Api {
         ObjectNode noted = Json.NODES.objectNode().put("status", answer.status());
         ObjectNode headers = noted.putObject("headers");
         answer.headers().forEach(headers::put);
-        if (answer.content() != null)
-            noted.put("body", Base64.getEncoder().encodeToString(Answers.write(answer.content())));
+        if (answer.content() != null) noted.put("body", Base64.getEncoder().encodeToString(answer.json()));
         database.orElseThrow().note(key, noted);
     }
 
@@ -250,6 +249,6 @@ public final class Api {
         ctx.contentType("application/json");
         if (answer.content() instanceof Answer.Stream stream) {
             Spool.send(stream, ctx.outputStream());
-        } else ctx.result(Answers.write(answer.content()));
+        } else ctx.result(answer.json());
     }
 }

@@ -26,7 +26,6 @@ import leanladder.resolve.Shown;
 import leanladder.server.access.ClientSecret;
 import leanladder.server.draft.Inquiry;
 import leanladder.server.http.Answer;
-import leanladder.server.http.Answers;
 import leanladder.server.http.Api;
 import leanladder.server.http.Call;
 import leanladder.server.http.Problem;
@@ -155,13 +154,13 @@ public final class SuiteRoutes implements Room {
         KnownTag remembered = tags.getIfPresent(whose);
         if (remembered != null && remembered.moment.get() == moment && isKnown(call, remembered.tag))
             return withTag(Answer.unchanged(), remembered.tag);
-        Delivery delivery = new Delivery(
+        Answer delivery = Answer.of(new Delivery(
                 id,
                 account.active(),
-                account.active() ? delivered(inquiry.estate(), moment.climber(account)) : List.of());
-        String tag = "\"" + print(Answers.write(delivery)) + "\"";
+                account.active() ? delivered(inquiry.estate(), moment.climber(account)) : List.of()));
+        String tag = "\"" + print(delivery.json()) + "\"";
         tags.put(whose, new KnownTag(new WeakReference<>(moment), tag));
-        return withTag(isKnown(call, tag) ? Answer.unchanged() : Answer.of(delivery), tag);
+        return withTag(isKnown(call, tag) ? Answer.unchanged() : delivery, tag);
     }
 
     private static Answer withTag(Answer answer, String tag) {

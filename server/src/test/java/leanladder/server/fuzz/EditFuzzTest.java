@@ -39,7 +39,7 @@ class EditFuzzTest {
         }
     }
 
-    @FuzzTest(maxDuration = "5s")
+    @FuzzTest(maxDuration = "3s")
     void anEditIsRefusedOrCarriedOutAndTakenBack(byte[] body) {
         if (body.length == 0) return;
         // The first byte chooses a kind, so that every one of them is met at once.

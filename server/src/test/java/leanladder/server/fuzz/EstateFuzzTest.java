@@ -8,7 +8,7 @@ import leanladder.estate.read.InvalidEstate;
 
 /** An estate file of whatever bytes is read, or refused with defects that say where. */
 class EstateFuzzTest {
-    @FuzzTest(maxDuration = "5s")
+    @FuzzTest(maxDuration = "3s")
     void aFileIsReadOrRefusedWithDefects(byte[] file) throws IOException {
         try {
             EstateReader.read(new ByteArrayInputStream(file));

@@ -7,7 +7,7 @@ import leanladder.server.lines.CsvLines;
 
 /** A file with comma-separated values of whatever bytes is read, or refused with a sentence. */
 class LinesFuzzTest {
-    @FuzzTest(maxDuration = "5s")
+    @FuzzTest(maxDuration = "3s")
     void aFileIsReadLineByLineOrRefused(byte[] file) {
         try {
             long last = 0;

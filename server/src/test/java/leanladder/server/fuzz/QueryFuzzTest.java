@@ -41,7 +41,7 @@ class QueryFuzzTest {
         }
     }
 
-    @FuzzTest(maxDuration = "5s")
+    @FuzzTest(maxDuration = "3s")
     void aQuestionIsAnsweredOrRefused(byte[] typed) {
         if (typed.length == 0) return;
         BugDetectors.allowNetworkConnections();

@@ -1,0 +1,108 @@
+package leanladder.bench;
+
+import java.io.IOException;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse.BodyHandlers;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.concurrent.atomic.AtomicInteger;
+import leanladder.server.RunningServer;
+
+/** All settings of all accounts, fetched once by clients of the suite while administrators are at work. */
+final class Everybody extends OnServer {
+    /** Of a company; the estate of the other measurements has ten times as many. */
+    static final int SETTINGS = 200;
+
+    private static final int CLIENTS = 4;
+    private static final int ADMINISTRATORS = 8;
+    private static final double MARK_MINUTES = 20;
+    /** Whoever is this far behind is not waited for any longer. */
+    private static final double MOST_MINUTES = 35;
+
+    private final RunningServer server;
+    private final AtomicInteger next = new AtomicInteger();
+    private final AtomicBoolean over = new AtomicBoolean();
+
+    Everybody(Table table, MadeEstate made, RunningServer server) {
+        super(table, made);
+        this.server = server;
+    }
+
+    List<Marks> run() {
+        ExecutorService threads = Executors.newFixedThreadPool(CLIENTS + ADMINISTRATORS);
+        try {
+            List<String> people = Publishing.activeAmong(made, new Rest(server.address()));
+            List<Administrator> administrators = new ArrayList<>();
+            List<Future<?>> atWork = new ArrayList<>();
+            for (int i = 0; i < ADMINISTRATORS; i++) {
+                Administrator one = new Administrator(new Rest(server.address()), people, i);
+                administrators.add(one);
+                atWork.add(threads.submit(() -> one.work(over)));
+            }
+            long start = System.nanoTime();
+            long latest = start + (long) (MOST_MINUTES * 60e9);
+            List<Future<?>> clients = new ArrayList<>();
+            for (int i = 0; i < CLIENTS; i++)
+                clients.add(threads.submit(() -> {
+                    fetch(latest);
+                    return null;
+                }));
+            for (Future<?> client : clients) client.get();
+            double minutes = (System.nanoTime() - start) / 60e9;
+            over.set(true);
+            for (Future<?> one : atWork) one.get();
+            int fetched = Math.min(next.get(), made.accounts());
+            double whole = minutes * made.accounts() / fetched;
+            mark(
+                    String.format("%,d accounts × %d settings fetched, 8 administrators at work", fetched, SETTINGS),
+                    String.format("%.1f min", whole),
+                    String.format("%.0f min", MARK_MINUTES),
+                    whole / MARK_MINUTES);
+            double[] waited = administrators.stream()
+                    .flatMap(a -> a.waited().stream())
+                    .mapToDouble(w -> w)
+                    .sorted()
+                    .toArray();
+            table.row(
+                    "what administrators ask meanwhile",
+                    Table.time(waited[waited.length / 2]),
+                    String.format(
+                            "95 %%: %s, %,d questions, %,d changes",
+                            Table.time(waited[waited.length * 95 / 100]),
+                            waited.length,
+                            administrators.stream()
+                                    .mapToInt(Administrator::published)
+                                    .sum()));
+            return missed;
+        } catch (InterruptedException | ExecutionException e) {
+            throw new IllegalStateException(e);
+        } finally {
+            over.set(true);
+            threads.shutdownNow();
+        }
+    }
+
+    /** Goes on with whoever nobody has fetched yet, compressed as clients ask for it. */
+    private void fetch(long latest) throws IOException, InterruptedException {
+        HttpClient client =
+                HttpClient.newBuilder().version(HttpClient.Version.HTTP_1_1).build();
+        while (System.nanoTime() < latest) {
+            int account = next.getAndIncrement();
+            if (account >= made.accounts()) return;
+            var request = HttpRequest.newBuilder(
+                            URI.create(server.address() + "/api/v1/suite/accounts/a" + account + "/settings"))
+                    .header("Authorization", "Bearer " + RunningServer.SECRET)
+                    .header("Accept-Encoding", "gzip")
+                    .build();
+            int status = client.send(request, BodyHandlers.discarding()).statusCode();
+            if (status != 200) throw new IllegalStateException("a" + account + ": " + status);
+        }
+    }
+}

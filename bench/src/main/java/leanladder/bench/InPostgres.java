@@ -45,7 +45,7 @@ final class InPostgres {
     private final Set<Part> parts;
     private final List<Marks> missed = new ArrayList<>();
 
-    /** What is measured beside the start; fetching for everybody takes half an hour and an estate of its own. */
+    /** What is measured beside the start; fetching for everybody takes ten minutes and an estate of its own. */
     enum Part {
         PUBLISHING,
         DELIVERIES,

@@ -87,7 +87,7 @@ public final class CatalogueReader {
                 .toList();
     }
 
-    private static final Default NONE = new Default.Fixed(new Value.Switch(false));
+    private static final Default NONE = new Default.Fixed(Value.Switch.of(false));
 
     private static Map<String, String> named(Place catalogue, String member) {
         Map<String, String> names = new LinkedHashMap<>();

@@ -10,10 +10,16 @@ import java.util.List;
  * @param strictEnd the strictest value of all
  */
 public record Strictness(Comparator<Value> order, Value strictEnd) {
+    private static final Strictness WHERE_ON_IS_STRICT = switchedTo(true);
+    private static final Strictness WHERE_OFF_IS_STRICT = switchedTo(false);
+
     /** A switch with this strict value. */
     public static Strictness ofSwitch(boolean strict) {
-        Comparator<Value> order = Comparator.comparing(v -> ((Value.Switch) v).on() != strict);
-        return new Strictness(order, new Value.Switch(strict));
+        return strict ? WHERE_ON_IS_STRICT : WHERE_OFF_IS_STRICT;
+    }
+
+    private static Strictness switchedTo(boolean strict) {
+        return new Strictness(Comparator.comparing(v -> ((Value.Switch) v).on() != strict), Value.Switch.of(strict));
     }
 
     /** A choice whose options are written strictest first. */

@@ -14,6 +14,14 @@ public sealed interface Value {
 
     /** On or off. */
     record Switch(boolean on) implements Value {
+        private static final Switch ON = new Switch(true);
+        private static final Switch OFF = new Switch(false);
+
+        /** One of the two, which all statements share. */
+        public static Switch of(boolean on) {
+            return on ? ON : OFF;
+        }
+
         @Override
         public JsonNode json() {
             return Json.NODES.booleanNode(on);

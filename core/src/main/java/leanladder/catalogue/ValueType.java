@@ -32,7 +32,7 @@ public sealed interface ValueType {
 
         @Override
         public Optional<Value> read(JsonNode node, Consumer<String> complain) {
-            if (node.isBoolean()) return Optional.of(new Value.Switch(node.booleanValue()));
+            if (node.isBoolean()) return Optional.of(Value.Switch.of(node.booleanValue()));
             complain.accept("must be true or false, because the setting is a switch");
             return Optional.empty();
         }
@@ -52,8 +52,8 @@ public sealed interface ValueType {
 
         @Override
         public Optional<Value> read(JsonNode node, Consumer<String> complain) {
-            if (node.isTextual() && options.contains(node.textValue()))
-                return Optional.of(new Value.Choice(node.textValue()));
+            int option = node.isTextual() ? options.indexOf(node.textValue()) : -1;
+            if (option >= 0) return Optional.of(new Value.Choice(options.get(option)));
             complain.accept("must be one of the setting's options: " + String.join(", ", options));
             return Optional.empty();
         }

@@ -80,6 +80,15 @@ public final class Position {
         return groupPaths;
     }
 
+    /** The organisation, the units and the groups that hold the account. */
+    public List<Target> places() {
+        List<Target> places = new ArrayList<>(1 + depthOfUnit.size() + groupPaths.size());
+        places.add(new Target.Whole());
+        for (String unit : depthOfUnit.keySet()) places.add(new Target.OfUnit(unit));
+        for (String group : groupPaths.keySet()) places.add(new Target.OfGroup(group));
+        return places;
+    }
+
     /** Whether the target holds this account; a workspace never does. */
     public boolean isHeldBy(Target target) {
         if (target instanceof Target.Whole) return true;
@@ -108,10 +117,7 @@ public final class Position {
             Target place = new Target.OfWorkspace(workspace.get());
             if (includes.contains(place)) return Optional.of(new Way(Rung.WORKSPACE, List.of(place.text())));
         }
-        Optional<List<String>> throughGroup = includes.stream()
-                .filter(t -> t instanceof Target.OfGroup && isHeldBy(t))
-                .map(t -> groupPaths.get(((Target.OfGroup) t).id()))
-                .min(BEST_VIA);
+        Optional<List<String>> throughGroup = throughGroup(includes);
         if (throughGroup.isPresent()) return Optional.of(new Way(Rung.GROUP, throughGroup.get()));
         int deepest = deepest(includes);
         if (deepest < 0) return Optional.empty();
@@ -144,11 +150,18 @@ public final class Position {
     }
 
     private Optional<String> barringGroup(List<Target> excepts) {
-        return excepts.stream()
-                .filter(t -> t instanceof Target.OfGroup && isHeldBy(t))
-                .map(t -> groupPaths.get(((Target.OfGroup) t).id()))
-                .min(BEST_VIA)
-                .map(path -> path.get(0));
+        return throughGroup(excepts).map(path -> path.get(0));
+    }
+
+    /** The best path from one of the groups among the targets down to this account. */
+    private Optional<List<String>> throughGroup(List<Target> targets) {
+        List<String> best = null;
+        for (Target target : targets) {
+            if (!(target instanceof Target.OfGroup group)) continue;
+            List<String> path = groupPaths.get(group.id());
+            if (path != null && (best == null || BEST_VIA.compare(path, best) < 0)) best = path;
+        }
+        return Optional.ofNullable(best);
     }
 
     private Optional<String> barringUnit(List<Target> includes, List<Target> excepts) {
@@ -161,7 +174,9 @@ public final class Position {
     }
 
     private int deepest(List<Target> targets) {
-        return targets.stream().mapToInt(this::depth).max().orElse(-1);
+        int deepest = -1;
+        for (Target target : targets) deepest = Math.max(deepest, depth(target));
+        return deepest;
     }
 
     /** The depth of a unit that holds the account; -1 for any other target. */

@@ -1,7 +1,5 @@
 package leanladder.reach;
 
-import java.util.Comparator;
-
 /**
  * The height on which a statement stands. Rungs sort themselves from low to high (resolution.md, section 3); every depth of
  * the unit tree is a rung of its own.
@@ -15,9 +13,6 @@ public record Rung(Height height, int depth) implements Comparable<Rung> {
     public static final Rung WORKSPACE = new Rung(Height.WORKSPACE, 0);
     public static final Rung PERSON = new Rung(Height.PERSON, 0);
 
-    private static final Comparator<Rung> LOW_TO_HIGH =
-            Comparator.comparing(Rung::height).thenComparingInt(Rung::depth);
-
     public Rung {
         if (depth < 0 || (depth > 0) != (height == Height.UNIT))
             throw new IllegalArgumentException("No rung " + height + " has depth " + depth);
@@ -30,6 +25,7 @@ public record Rung(Height height, int depth) implements Comparable<Rung> {
 
     @Override
     public int compareTo(Rung other) {
-        return LOW_TO_HIGH.compare(this, other);
+        int higher = height.compareTo(other.height);
+        return higher != 0 ? higher : Integer.compare(depth, other.depth);
     }
 }

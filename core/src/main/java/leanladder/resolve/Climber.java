@@ -1,6 +1,7 @@
 package leanladder.resolve;
 
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.Collections;
 import java.util.Comparator;
 import java.util.HashMap;
@@ -36,6 +37,7 @@ public final class Climber {
     private final Account account;
     private final Position position;
     private final Gates gates;
+    private final BitSet naming;
     private final List<Optional<Way>> ways;
     private final List<Optional<Way>> waysInWorkspace;
     private final Map<String, Value> inForce = new HashMap<>();
@@ -64,6 +66,7 @@ public final class Climber {
         this.account = account;
         this.position = new Position(ground.directory(), account);
         this.touched = touched;
+        this.naming = ground.naming(position);
         int policies = ground.estate().policies().size();
         this.ways = new ArrayList<>(Collections.nCopies(policies, null));
         this.waysInWorkspace =
@@ -77,6 +80,7 @@ public final class Climber {
         this.account = account;
         this.position = before.position.as(account);
         this.touched = before.touched;
+        this.naming = before.naming;
         this.ways = before.ways;
         this.waysInWorkspace = before.waysInWorkspace;
         this.gates = new Gates(ground, question, entitlements, position, this::valueInForce);
@@ -127,26 +131,30 @@ public final class Climber {
         return new Climb(account, setting, question, weighing.outcome, weighed, weighing.follows(), weighing.gates);
     }
 
-    /** A set statement that reaches the account. */
-    private record Candidate(Spoken spoken, Way way) {
+    /** A statement that reaches the account. */
+    private record Candidate(SpokenOn on, int index, Way way) {
         Rung rung() {
             return way.rung();
         }
 
         Value value() {
-            return spoken.statement().value();
+            return on.value(index);
         }
 
         boolean locked() {
-            return ((Statement.Set) spoken.statement()).lock();
+            return on.isLock(index);
         }
 
         int rank() {
-            return spoken.rank();
+            return on.rank(index);
+        }
+
+        Spoken spoken() {
+            return on.at(index);
         }
 
         String policy() {
-            return spoken.policy().id();
+            return spoken().policy().id();
         }
     }
 
@@ -181,7 +189,7 @@ public final class Climber {
         }
 
         private Climb.Weighed judged(Candidate c, Verdict verdict) {
-            return new Climb.Weighed(c.spoken, c.way, verdict, Optional.empty(), Optional.empty());
+            return new Climb.Weighed(c.spoken(), c.way, verdict, Optional.empty(), Optional.empty());
         }
 
         private Verdict verdict(Candidate c) {
@@ -195,12 +203,10 @@ public final class Climber {
     private Weighing weigh(Setting setting) {
         Weighing w = new Weighing(setting);
         Optional<String> workspace = workspaceFor(setting);
-        int[] ranks = ground.ranksOn(setting.key());
-        for (int i = 0; i < ranks.length; i++) {
-            Optional<Way> way = way(ranks[i], workspace);
-            if (way.isEmpty()) continue;
-            Spoken spoken = ground.spokenOn(setting.key()).get(i);
-            (spoken.statement() instanceof Statement.Set ? w.sets : w.caps).add(new Candidate(spoken, way.get()));
+        SpokenOn on = ground.climbedBy(setting.key());
+        for (int i = 0; i < on.size(); i++) {
+            Optional<Way> way = way(on.rank(i), workspace);
+            if (way.isPresent()) (on.isCap(i) ? w.caps : w.sets).add(new Candidate(on, i, way.get()));
         }
         w.left = w.sets.size() < 2 ? w.sets : afterLocks(w.sets);
         w.winner = winner(setting, w.left);
@@ -296,6 +302,7 @@ public final class Climber {
     }
 
     private Optional<Way> way(int rank, Optional<String> workspace) {
+        if (!naming.get(rank)) return Optional.empty();
         List<Optional<Way>> known = workspace.isPresent() ? waysInWorkspace : ways;
         Optional<Way> way = known.get(rank);
         if (way == null) {

@@ -1,6 +1,7 @@
 package leanladder.resolve;
 
 import java.time.Instant;
+import java.util.BitSet;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
@@ -15,6 +16,7 @@ import leanladder.estate.Policy;
 import leanladder.estate.Target;
 import leanladder.preview.Consents;
 import leanladder.reach.Directory;
+import leanladder.reach.Position;
 import leanladder.seat.Entitlements;
 import leanladder.seat.Ledger;
 import org.roaringbitmap.RoaringBitmap;
@@ -134,12 +136,17 @@ public final class Ground {
 
     /** Every statement on the setting, in the ranking of policies. */
     public List<Spoken> spokenOn(String setting) {
-        return statements.on(setting);
+        return statements.on(setting).all();
     }
 
-    /** The ranks of {@link #spokenOn}, side by side: most statements are only passed by on a climb, and need not be looked at. */
-    int[] ranksOn(String setting) {
-        return statements.ranksOn(setting);
+    /** The ranks of those policies that could reach an account, for they name it or what holds it. */
+    BitSet naming(Position position) {
+        return statements.naming().among(position);
+    }
+
+    /** The same as it is climbed by. */
+    SpokenOn climbedBy(String setting) {
+        return statements.on(setting);
     }
 
     /** Every setting that could come out otherwise in some workspace (resolution.md, section 5, "depends on the workspace"). */

@@ -12,35 +12,29 @@ import leanladder.estate.Statement;
 
 /** The statements of all policies, gathered by setting, each setting's in the ranking of policies. Not changed once made. */
 final class Statements {
-    private static final int[] NONE = {};
-
     private final List<Policy> policies;
-    private final Map<String, List<Spoken>> spoken;
-    private final Map<String, int[]> ranks;
+    private final Map<String, SpokenOn> spoken;
+    private final Naming naming;
 
-    private Statements(List<Policy> policies, Map<String, List<Spoken>> spoken, Map<String, int[]> ranks) {
+    private Statements(List<Policy> policies, Map<String, SpokenOn> spoken, Naming naming) {
         this.policies = policies;
         this.spoken = spoken;
-        this.ranks = ranks;
+        this.naming = naming;
     }
 
     /** Of these policies, the strongest first. Linear in their statements. */
     static Statements of(List<Policy> policies) {
-        Map<String, List<Spoken>> spoken = new HashMap<>();
+        Map<String, List<Spoken>> gathered = new HashMap<>();
         int rank = 0;
         for (Policy policy : policies) {
             for (Statement statement : policy.statements())
-                spoken.computeIfAbsent(statement.setting(), k -> new ArrayList<>())
+                gathered.computeIfAbsent(statement.setting(), k -> new ArrayList<>())
                         .add(new Spoken(policy, rank, statement));
             rank++;
         }
-        Map<String, int[]> ranks = new HashMap<>();
-        spoken.forEach((setting, all) -> ranks.put(setting, ranks(all)));
-        return new Statements(policies, spoken, ranks);
-    }
-
-    private static int[] ranks(List<Spoken> all) {
-        return all.stream().mapToInt(Spoken::rank).toArray();
+        Map<String, SpokenOn> spoken = new HashMap<>();
+        gathered.forEach((setting, all) -> spoken.put(setting, new SpokenOn(all)));
+        return new Statements(policies, spoken, Naming.of(policies));
     }
 
     /** Of other policies. Where the ranking is the same, what does not concern those that differ is shared. */
@@ -60,29 +54,23 @@ final class Statements {
             for (Statement is : others.get(rank).statements())
                 of.computeIfAbsent(is.setting(), k -> new ArrayList<>()).add(new Spoken(others.get(rank), rank, is));
         }
-        Map<String, List<Spoken>> edited = new HashMap<>(spoken);
-        Map<String, int[]> editedRanks = new HashMap<>(ranks);
+        Map<String, SpokenOn> edited = new HashMap<>(spoken);
         of.forEach((setting, fresh) -> {
-            for (Spoken one : on(setting)) if (!differing.contains(one.rank())) fresh.add(one);
+            for (Spoken one : on(setting).all()) if (!differing.contains(one.rank())) fresh.add(one);
             fresh.sort(Comparator.comparingInt(Spoken::rank));
-            if (fresh.isEmpty()) {
-                edited.remove(setting);
-                editedRanks.remove(setting);
-                return;
-            }
-            edited.put(setting, fresh);
-            editedRanks.put(setting, ranks(fresh));
+            if (fresh.isEmpty()) edited.remove(setting);
+            else edited.put(setting, new SpokenOn(fresh));
         });
-        return new Statements(others, edited, editedRanks);
+        return new Statements(others, edited, naming.with(others));
+    }
+
+    /** Whom the policies name. */
+    Naming naming() {
+        return naming;
     }
 
     /** Every statement on a setting. */
-    List<Spoken> on(String setting) {
-        return spoken.getOrDefault(setting, List.of());
-    }
-
-    /** The ranks of {@link #on}, side by side: most statements are only passed by on a climb, and need not be looked at. */
-    int[] ranksOn(String setting) {
-        return ranks.getOrDefault(setting, NONE);
+    SpokenOn on(String setting) {
+        return spoken.getOrDefault(setting, SpokenOn.NOTHING);
     }
 }

@@ -87,8 +87,10 @@ public final class PolicyReader {
             cap.get().defect("fits only an ordered setting, and \"" + key.get() + "\" is not ordered");
         Optional<Value> setValue = set.flatMap(p -> setting.get().type().read(p.node(), p::defect));
         Optional<Value> capValue = cap.flatMap(p -> setting.get().type().read(p.node(), p::defect));
-        if (setValue.isPresent()) return setValue.map(v -> new Statement.Set(key.get(), v, lock.orElse(false)));
-        return capValue.map(v -> new Statement.Cap(key.get(), v));
+        // The catalogue's own key, so that thousands of statements share it.
+        String shared = setting.get().key();
+        if (setValue.isPresent()) return setValue.map(v -> new Statement.Set(shared, v, lock.orElse(false)));
+        return capValue.map(v -> new Statement.Cap(shared, v));
     }
 
     /**

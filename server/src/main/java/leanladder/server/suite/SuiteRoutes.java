@@ -180,8 +180,10 @@ public final class SuiteRoutes implements Room {
                 setting.key(),
                 outcome.value().json(),
                 shown,
-                Optional.of(setting.source().path("notice").asText(""))
-                        .filter(n -> shown != Shown.THERE && !n.isEmpty()));
+                shown == Shown.THERE
+                        ? Optional.empty()
+                        : Optional.of(setting.source().path("notice").asText(""))
+                                .filter(n -> !n.isEmpty()));
     }
 
     private static String print(byte[] delivery) {

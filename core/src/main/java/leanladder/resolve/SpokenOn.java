@@ -1,0 +1,56 @@
+package leanladder.resolve;
+
+import java.util.BitSet;
+import java.util.List;
+import leanladder.catalogue.Value;
+import leanladder.estate.Statement;
+
+/**
+ * The statements of all policies on one setting, in the ranking of policies. What a climb asks of every one of them stands side by side:
+ * there may be so many that looking at each by itself would be waiting for memory. Not changed once made.
+ */
+final class SpokenOn {
+    static final SpokenOn NOTHING = new SpokenOn(List.of());
+
+    private final List<Spoken> all;
+    private final int[] ranks;
+    private final BitSet caps = new BitSet();
+    private final BitSet locks = new BitSet();
+
+    SpokenOn(List<Spoken> all) {
+        this.all = all;
+        this.ranks = all.stream().mapToInt(Spoken::rank).toArray();
+        for (int i = 0; i < ranks.length; i++)
+            if (all.get(i).statement() instanceof Statement.Set set) locks.set(i, set.lock());
+            else caps.set(i);
+    }
+
+    List<Spoken> all() {
+        return all;
+    }
+
+    int size() {
+        return ranks.length;
+    }
+
+    Spoken at(int index) {
+        return all.get(index);
+    }
+
+    /** Where the policy of a statement stands among those of the estate, 0 the strongest. */
+    int rank(int index) {
+        return ranks[index];
+    }
+
+    boolean isCap(int index) {
+        return caps.get(index);
+    }
+
+    boolean isLock(int index) {
+        return locks.get(index);
+    }
+
+    Value value(int index) {
+        return at(index).statement().value();
+    }
+}

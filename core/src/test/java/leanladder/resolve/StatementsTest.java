@@ -12,6 +12,7 @@ import leanladder.document.Defects;
 import leanladder.document.Json;
 import leanladder.document.Place;
 import leanladder.estate.Account;
+import leanladder.reach.Position;
 import leanladder.seat.Entitlements;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -35,7 +36,7 @@ class StatementsTest {
                             + random.nextInt(estate.at("/catalogue/settings").size()) + "/key")
                     .asText();
             ObjectNode edit = Json.NODES.objectNode();
-            switch (random.nextInt(4)) {
+            switch (random.nextInt(6)) {
                 case 0 -> edit.put("kind", "rank-policy").put("policy", policy).putNull("above");
                 case 1 -> edit.put("kind", "remove-policy").put("policy", policy);
                 case 2 ->
@@ -43,6 +44,11 @@ class StatementsTest {
                             .put("policy", policy)
                             .putObject("members")
                             .put("name", "Name " + i);
+                case 3, 4 ->
+                    edit.put("kind", "put-assignment")
+                            .put("policy", policy)
+                            .putObject("assignment")
+                            .put("include", somebody(estate, random));
                 default ->
                     edit.put("kind", "put-statement")
                             .put("policy", policy)
@@ -55,8 +61,20 @@ class StatementsTest {
             Ground anew = new Ground(after.estate());
             for (String key : after.estate().catalogue().settings().keySet())
                 assertThat(after.spokenOn(key)).as("%s after %s", key, edit).isEqualTo(anew.spokenOn(key));
+            for (Account account : after.estate().accounts())
+                assertThat(after.naming(new Position(after.directory(), account)))
+                        .as("%s after %s", account.id(), edit)
+                        .isEqualTo(anew.naming(new Position(anew.directory(), account)));
         }
         assertThat(carriedOut).isPositive();
+    }
+
+    /** The target of an account or a unit. */
+    private static String somebody(ObjectNode estate, Random random) {
+        String list = random.nextBoolean() ? "accounts" : "units";
+        var all = estate.get(list);
+        return list.replaceAll("s$", ":")
+                + all.get(random.nextInt(all.size())).get("id").asText();
     }
 
     @ParameterizedTest

@@ -82,6 +82,11 @@ final class Browser implements AutoCloseable {
                 "Storage.clearDataForOrigin", java.util.Map.of("origin", address, "storageTypes", "local_storage"));
     }
 
+    /** Waits until the page has been drawn anew, twice: what follows from its size is known after the first time. */
+    void settles() {
+        promised("new Promise(drawn => requestAnimationFrame(() => requestAnimationFrame(drawn)))");
+    }
+
     /** Has pages believe that the person likes them light or dark. */
     void prefers(String theme) {
         driver.executeCdpCommand(

@@ -13,8 +13,6 @@ import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.condition.EnabledIfSystemProperty;
-import org.junit.jupiter.params.ParameterizedTest;
-import org.junit.jupiter.params.provider.CsvSource;
 
 /** What administrators do, seen by those whom it is for: in the simulated suite, when it has arrived there, and not before. */
 class SuiteStoryTest {
@@ -366,28 +364,35 @@ class SuiteStoryTest {
                         .asText();
     }
 
-    @ParameterizedTest
-    @CsvSource({"light,1280,ALL", "dark,640,CONTRAST"})
-    void axeFindsNothingSeriousOnThePagesOfTheSuite(String theme, int width, Browser.Rules rules) {
-        suite.prefers(theme);
-        suite.size(width, 800);
+    @Test
+    void axeFindsNothingSeriousOnThePagesOfTheSuite() {
         for (String app :
                 new String[] {"chat", "meetings", "files", "mail", "help", "directory", "assistant", "coming"}) {
             suite.open("/?as=yara.brekke&app=" + app);
             suite.sees("Somebody else");
-            assertThat(suite.axe(rules)).as("%s in %s at %d", app, theme, width).isEmpty();
-            assertThat(suite.number("document.documentElement.scrollWidth"))
-                    .as(app)
-                    .isLessThanOrEqualTo(width);
+            isFine(app);
         }
         suite.open("/");
         suite.sees("Step in as somebody");
         suite.sees("Some of them");
-        assertThat(suite.axe(rules)).isEmpty();
+        isFine("the way in");
         suite.open("/?as=yara.brekke&app=none-such");
         suite.sees("Somebody else");
         assertThat(suite.number("document.querySelectorAll('main[data-app=chat]').length"))
                 .isEqualTo(1);
+    }
+
+    private static void isFine(String page) {
+        suite.size(1280, 800);
+        suite.settles();
+        assertThat(suite.axe()).as(page).isEmpty();
+        suite.prefers("dark");
+        suite.size(640, 800);
+        suite.settles();
+        assertThat(suite.axe(Browser.Rules.CONTRAST)).as("%s in the dark", page).isEmpty();
+        assertThat(suite.number("document.documentElement.scrollWidth"))
+                .as(page)
+                .isLessThanOrEqualTo(640);
         suite.prefers("light");
         suite.size(1280, 900);
     }

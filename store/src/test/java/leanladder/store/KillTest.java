@@ -21,7 +21,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
 class KillTest {
-    private static final int KILLS = Integer.getInteger("ladder.kills", 12);
+    private static final int KILLS = Integer.getInteger("ladder.kills", 8);
     private static final int AT_ONCE = 4;
     /** Over this stretch after a publishing the kills are spread, in microseconds: about two more publishings. */
     private static final int SPREAD = 80_000;

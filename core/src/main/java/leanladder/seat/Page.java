@@ -9,17 +9,24 @@ import leanladder.estate.Plan;
 import leanladder.reach.Directory;
 import org.pcollections.HashTreePMap;
 import org.pcollections.PMap;
+import org.roaringbitmap.PeekableIntIterator;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
  * The page of the ledger for one plan: who holds a seat, and since when. Never altered. Accounts stand by their numbers, so that
- * a page of a million holders is a set and two columns; what has been granted since it was read stands beside them. A seat that
- * passes on costs a copy of the set and no more.
+ * a page of a million holders is a set and two columns. What has been granted since these were written stands beside them, and takes
+ * ten times as much memory a seat. A seat that passes on costs a copy of the set and no more, until so many stand beside the columns
+ * that these are written anew.
  */
 public final class Page {
     /** The page of a plan of which nobody holds a seat. */
     public static final Page EMPTY =
             new Page(new RoaringBitmap(), new RoaringBitmap(), new long[0], new int[0], HashTreePMap.empty());
+
+    /** So many seats may stand beside the columns, and one more for so many in them. */
+    private static final int BESIDE = 64;
+
+    private static final int FOR_EACH = 8;
 
     private final RoaringBitmap holders;
     /** The accounts of the columns, in the order of their numbers. */
@@ -86,9 +93,27 @@ public final class Page {
         if (given.isEmpty() && returned.isEmpty()) return this;
         RoaringBitmap after = RoaringBitmap.andNot(holders, returned);
         after.or(given);
+        if (later.size() + given.getCardinality() > BESIDE + seconds.length / FOR_EACH)
+            return written(after, given, at);
         PMap<Integer, Instant> granted = later;
         for (int account : returned) granted = granted.minus(account);
         for (int account : given) granted = granted.plus(account, at);
         return new Page(after, first, seconds, nanos, granted);
+    }
+
+    /** The page of these holders with columns of all of them. Linear in those here and there. */
+    private Page written(RoaringBitmap after, RoaringBitmap given, Instant at) {
+        long[] since = new long[after.getCardinality()];
+        int[] fractions = new int[since.length];
+        PeekableIntIterator known = first.getIntIterator();
+        int place = 0;
+        int to = 0;
+        for (int account : after) {
+            for (; known.hasNext() && known.peekNext() < account; place++) known.next();
+            Instant beside = given.contains(account) ? at : later.get(account);
+            since[to] = beside == null ? seconds[place] : beside.getEpochSecond();
+            fractions[to++] = beside == null ? nanos[place] : beside.getNano();
+        }
+        return new Page(after, after, since, fractions, HashTreePMap.empty());
     }
 }

@@ -203,7 +203,7 @@ public final class Climber {
     private Weighing weigh(Setting setting) {
         Weighing w = new Weighing(setting);
         Optional<String> workspace = workspaceFor(setting);
-        SpokenOn on = ground.climbedBy(setting.key());
+        SpokenOn on = ground.inColumns(setting.key());
         for (int i = 0; i < on.size(); i++) {
             Optional<Way> way = way(on.rank(i), workspace);
             if (way.isPresent()) (on.isCap(i) ? w.caps : w.sets).add(new Candidate(on, i, way.get()));

@@ -144,8 +144,8 @@ public final class Ground {
         return statements.naming().among(position);
     }
 
-    /** The same as it is climbed by. */
-    SpokenOn climbedBy(String setting) {
+    /** The same, with what every climb asks of them in columns of their own. */
+    SpokenOn inColumns(String setting) {
         return statements.on(setting);
     }
 

@@ -6,8 +6,8 @@ import leanladder.catalogue.Value;
 import leanladder.estate.Statement;
 
 /**
- * The statements of all policies on one setting, in the ranking of policies. What a climb asks of every one of them stands side by side:
- * there may be so many that looking at each by itself would be waiting for memory. Not changed once made.
+ * The statements of all policies on one setting, in the ranking of policies. What every climb asks of them stands in columns of their own:
+ * whoever looked at the statements one by one would mostly wait for memory. Not changed once made.
  */
 final class SpokenOn {
     static final SpokenOn NOTHING = new SpokenOn(List.of());

@@ -23,7 +23,7 @@ public final class Page {
     public static final Page EMPTY =
             new Page(new RoaringBitmap(), new RoaringBitmap(), new long[0], new int[0], HashTreePMap.empty());
 
-    /** So many seats may stand beside the columns, and one more for so many in them. */
+    /** As many seats may always stand beside the columns, and one more for every {@link #FOR_EACH} in them. */
     private static final int BESIDE = 64;
 
     private static final int FOR_EACH = 8;

@@ -376,6 +376,12 @@ class SuiteStoryTest {
         suite.sees("Step in as somebody");
         suite.sees("Some of them");
         isFine("the way in");
+        suite.prefers("dark");
+        suite.size(640, 800);
+        suite.settles();
+        assertThat(suite.axe()).as("the way in, in the dark").isEmpty();
+        suite.prefers("light");
+        suite.size(1280, 900);
         suite.open("/?as=yara.brekke&app=none-such");
         suite.sees("Somebody else");
         assertThat(suite.number("document.querySelectorAll('main[data-app=chat]').length"))
@@ -386,6 +392,9 @@ class SuiteStoryTest {
         suite.size(1280, 800);
         suite.settles();
         assertThat(suite.axe()).as(page).isEmpty();
+        assertThat(suite.number("document.documentElement.scrollWidth"))
+                .as(page)
+                .isLessThanOrEqualTo(1280);
         suite.prefers("dark");
         suite.size(640, 800);
         suite.settles();

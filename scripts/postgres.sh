@@ -39,12 +39,12 @@ free_port() {
 }
 
 start() {
-  local dir=$1 bin data log password version port tries keeper= database durability=() hurry=()
+  local dir=$1 bin data log password version port tries keeper= database auth=scram-sha-256 durability=() hurry=()
   dir=$(realpath "$dir")
   bin=$(binaries)
   data=$dir/data
   log=$dir/postgres.log
-  [ "${2:-}" = --throw-away ] && durability=(-c fsync=off -c synchronous_commit=off -c full_page_writes=off) hurry=(--no-sync)
+  [ "${2:-}" = --throw-away ] && durability=(-c fsync=off -c synchronous_commit=off -c full_page_writes=off) hurry=(--no-sync) auth=md5 # cheap, for the hundreds of times that tests connect
   if [ "$(id -u)" = 0 ]; then chown postgres:postgres "$dir"; fi
   if [ -s "$data/PG_VERSION" ]; then
     version=$(cat "$data/PG_VERSION")
@@ -63,7 +63,7 @@ start() {
     # Who made the cluster may do everything in it; the program is somebody else, who may not. Throw-away ones know no such difference.
     keeper=keeper
     [ "${2:-}" = --throw-away ] && keeper=ladder
-    as_owner "$bin/initdb" -D "$data" -U "$keeper" --auth=scram-sha-256 --pwfile="$dir/password" -E UTF8 --locale=C.UTF-8 --data-checksums "${hurry[@]}" \
+    as_owner "$bin/initdb" -D "$data" -U "$keeper" --auth="$auth" --pwfile="$dir/password" -E UTF8 --locale=C.UTF-8 --data-checksums "${hurry[@]}" \
       >"$dir/initdb.log" 2>&1 || { rm -rf "$data"; tail -n 3 "$dir/initdb.log" >&2; fail "The PostgreSQL cluster could not be made in $data."; }
   fi
   if as_owner "$bin/pg_ctl" -D "$data" status >/dev/null 2>&1 && [ -s "$dir/connection" ]; then return; fi

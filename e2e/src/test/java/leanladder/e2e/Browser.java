@@ -126,13 +126,18 @@ final class Browser implements AutoCloseable {
                 .until(d -> holds.get());
     }
 
-    private WebElement find(By by) {
+    /** The first element on this path that can be seen, looked for by one question for each try. */
+    private WebElement find(String xpath) {
         AtomicReference<WebElement> found = new AtomicReference<>();
-        until("There is " + by, () -> {
-            driver.findElements(by).stream()
-                    .filter(WebElement::isDisplayed)
-                    .findFirst()
-                    .ifPresent(found::set);
+        until("There is " + xpath, () -> {
+            found.set((WebElement) driver.executeScript("""
+                    const all = document.evaluate(arguments[0], document, null, XPathResult.ORDERED_NODE_SNAPSHOT_TYPE, null);
+                    for (let i = 0; i < all.snapshotLength; i++) {
+                      const one = all.snapshotItem(i);
+                      if (one.getClientRects().length && one.checkVisibility({ opacityProperty: true, visibilityProperty: true })) return one;
+                    }
+                    return null;
+                    """, xpath));
             return found.get() != null;
         });
         return found.get();
@@ -147,9 +152,9 @@ final class Browser implements AutoCloseable {
             case "field" -> "self::input or self::textarea or self::select";
             default -> "@role='" + role + "'";
         };
-        return find(By.xpath("//*[" + tags + "][normalize-space(.)=" + quoted + " or @aria-label=" + quoted
+        return find("//*[" + tags + "][normalize-space(.)=" + quoted + " or @aria-label=" + quoted
                 + " or @placeholder=" + quoted + " or starts-with(@aria-label, " + quoted
-                + ") or ancestor::label[starts-with(normalize-space(.), " + quoted + ")]]"));
+                + ") or ancestor::label[starts-with(normalize-space(.), " + quoted + ")]]");
     }
 
     void press(String button) {
@@ -164,7 +169,7 @@ final class Browser implements AutoCloseable {
     /** The same of the one in a region. */
     void press(String button, String region) {
         until("The button " + button + " in " + region + " can be pressed", () -> {
-            find(By.xpath("//section[@aria-label='" + region + "']//button[normalize-space(.)='" + button + "']"))
+            find("//section[@aria-label='" + region + "']//button[normalize-space(.)='" + button + "']")
                     .click();
             return true;
         });
@@ -173,8 +178,7 @@ final class Browser implements AutoCloseable {
     /** Presses the first button of a region that begins so. */
     void pressBeginning(String button, String region) {
         until("The button " + button + " in " + region + " can be pressed", () -> {
-            find(By.xpath("//section[@aria-label='" + region + "']//button[starts-with(normalize-space(.), '" + button
-                            + "')]"))
+            find("//section[@aria-label='" + region + "']//button[starts-with(normalize-space(.), '" + button + "')]")
                     .click();
             return true;
         });
@@ -182,7 +186,7 @@ final class Browser implements AutoCloseable {
 
     /** Does something inside a frame. */
     void inside(String frame, Runnable doing) {
-        driver.switchTo().frame(find(By.xpath("//iframe[@title='" + frame + "']")));
+        driver.switchTo().frame(find("//iframe[@title='" + frame + "']"));
         doing.run();
         driver.switchTo().defaultContent();
     }
@@ -290,7 +294,7 @@ final class Browser implements AutoCloseable {
     void outcome(String text) {
         until(
                 "The outcome says \"" + text + "\"",
-                () -> find(By.cssSelector("[data-testid=outcome]")).getText().contains(text));
+                () -> find("//*[@data-testid='outcome']").getText().contains(text));
     }
 
     /** Waits until the drawn ladder has a part whose label holds the text. */
@@ -298,10 +302,11 @@ final class Browser implements AutoCloseable {
         until("The ladder shows \"" + text + "\"", () -> ladderLabels().stream().anyMatch(l -> l.contains(text)));
     }
 
+    @SuppressWarnings("unchecked")
     List<String> ladderLabels() {
-        return driver.findElements(By.cssSelector("svg[role=list] [aria-label]")).stream()
-                .map(e -> e.getDomAttribute("aria-label"))
-                .toList();
+        return (List<String>)
+                driver.executeScript(
+                        "return [...document.querySelectorAll('svg[role=list] [aria-label]')].map(part => part.getAttribute('aria-label'))");
     }
 
     /** What axe is to look at. */

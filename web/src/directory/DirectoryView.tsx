@@ -332,9 +332,16 @@ function Rows(props: {
                               >
                                 {c.of(row)}
                               </button>
-                              {row.active && !props.id && (
+                              {row.active && (
                                 // Where names would be cut off for it, it waits for the mouse or the key.
-                                <span className="shrink-0 max-[1279px]:hidden max-[1279px]:group-focus-within:inline max-[1279px]:group-hover:inline">
+                                <span
+                                  className={clsx(
+                                    'shrink-0',
+                                    props.id
+                                      ? 'hidden group-focus-within:inline group-hover:inline'
+                                      : 'max-[1279px]:hidden max-[1279px]:group-focus-within:inline max-[1279px]:group-hover:inline',
+                                  )}
+                                >
                                   <ShowAs id={row.id} name={row.name} />
                                 </span>
                               )}

@@ -277,6 +277,14 @@ class SuiteStoryTest {
         browser.sees("They differ in");
         browser.follow("Start private chats");
         browser.outcome("No. Start private chats is off for Mirela Osk.");
+        // A list beside somebody's sheet leads there too, from the row that has the focus.
+        browser.open("/directory/people/mirela.osk");
+        String row = "document.querySelector('[aria-label=People] [role=listitem] button')";
+        browser.until("There are people", () -> !browser.text(row).isEmpty());
+        browser.script(row + ".focus()");
+        String first = browser.focused();
+        browser.follow("Show me as " + first);
+        browser.sees("What " + first + " sees");
     }
 
     private void aFeatureIsAskedForGrantedByTheSmallestRippleAndSeenThere() throws Exception {

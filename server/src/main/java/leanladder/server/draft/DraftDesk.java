@@ -94,16 +94,22 @@ public final class DraftDesk {
 
     /** A new draft with no edit. */
     public Draft begin(Request request, String name) {
-        return draft(table.begin(request, name));
+        return begun(request, table.begin(request, name), name, "", List.of());
     }
 
     /** A new draft with edits that were made on a change, each a step of its own, so that they can be left out one by one. */
     public Draft begin(Request request, String name, String note, List<JsonNode> edits, long base) {
-        return draft(table.begin(
-                request,
-                name,
-                note,
-                edits.stream().map(e -> List.of(new Draft.Item(base, e))).toList()));
+        List<List<Draft.Item>> items =
+                edits.stream().map(e -> List.of(new Draft.Item(base, e))).toList();
+        List<Draft.Step> steps = new ArrayList<>();
+        for (List<Draft.Item> step : items) steps.add(new Draft.Step(steps.size() + 1, step));
+        return begun(request, table.begin(request, name, note, items), name, note, List.copyOf(steps));
+    }
+
+    /** A draft as it was just stored, not read back: that could fail, and it is stored already. */
+    private static Draft begun(Request request, long id, String name, String note, List<Draft.Step> steps) {
+        return new Draft(
+                id, name, request.actor(), 1, steps, List.of(), note, Optional.empty(), Optional.empty(), request.at());
     }
 
     /** Throws a draft away. */
@@ -207,7 +213,12 @@ public final class DraftDesk {
             if (mine) items.add(index - at, new Draft.Item(timeline.change(), chosen.edit()));
             alter(draft, () -> table.rewrite(request, draft, new Draft.Step(step.number(), items)));
             kept.invalidate(draft.id());
-            return draft(draft.id());
+            List<Draft.Step> steps = new ArrayList<>();
+            for (Draft.Step one : draft.steps()) {
+                Draft.Step is = one == step ? new Draft.Step(step.number(), List.copyOf(items)) : one;
+                if (!is.items().isEmpty()) steps.add(is);
+            }
+            return moved(request, draft, List.copyOf(steps), draft.undone());
         }
         throw Problem.wrongInput("There is no edit " + index + " in this draft.");
     }

@@ -23,6 +23,9 @@ import leanladder.document.Json;
 import leanladder.store.db.Database;
 import leanladder.store.db.Repeated;
 import leanladder.store.db.Request;
+import leanladder.store.db.Unavailable;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * The routes under {@code /api/v1}: each is told with the records that it answers with, from which the description is made.
@@ -36,6 +39,7 @@ public final class Api {
     /** Where all routes stand. */
     public static final String ROOT = "/api/v1";
 
+    private static final Logger LOG = LoggerFactory.getLogger(Api.class);
     private static final int LONGEST_KEY = 200;
     private static final int WRITERS = 48;
     private static final int BUFFER = 1 << 16;
@@ -177,9 +181,24 @@ public final class Api {
         } catch (Repeated meanwhile) {
             catchUp.run();
             answer = again.of(meanwhile.reference());
+        } catch (Problem told) {
+            throw told;
+        } catch (RuntimeException failure) {
+            throw database.orElseThrow().hasStored(request.key()) ? stored(ctx, failure) : failure;
         }
         if (key.isPresent()) note(key.get(), answer);
         write(ctx, answer);
+    }
+
+    /** Whatever went wrong after it was stored, it must not be said that it was not. */
+    private static Problem stored(Context ctx, RuntimeException failure) {
+        LOG.warn("{} {} was stored and could not be answered", ctx.method(), Journey.route(ctx), failure);
+        boolean away = failure instanceof Unavailable || Database.isAway(failure);
+        if (away) ctx.header("Retry-After", "1");
+        return Problem.refused(
+                away ? 503 : 500,
+                "Stored",
+                "This was stored, but what came of it cannot be told at the moment. Do not send it anew; look again in a moment.");
     }
 
     private void add(HandlerType method, String path, boolean writes, Handler handler, Class<?>... answers) {
@@ -217,7 +236,13 @@ public final class Api {
         ObjectNode headers = noted.putObject("headers");
         answer.headers().forEach(headers::put);
         if (answer.content() != null) noted.put("body", Base64.getEncoder().encodeToString(answer.json()));
-        database.orElseThrow().note(key, noted);
+        try {
+            database.orElseThrow().note(key, noted);
+        } catch (Unavailable away) {
+            // It is answered all the same; the same key again is answered from what was written.
+            LOG.warn(
+                    "The answer to the request of key {} could not be noted: {}", key, String.valueOf(away.getCause()));
+        }
     }
 
     private static void replay(Context ctx, JsonNode noted) {

@@ -10,7 +10,11 @@ import java.sql.DriverManager;
 import java.sql.SQLException;
 import java.sql.SQLTransientConnectionException;
 import java.time.Instant;
+import java.util.Collections;
+import java.util.LinkedHashMap;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.locks.LockSupport;
 import java.util.function.Function;
@@ -46,6 +50,8 @@ public final class Database implements AutoCloseable {
     private static final long PAUSE = TimeUnit.MILLISECONDS.toNanos(200);
 
     private static final long ASKED_AGAIN_AFTER = TimeUnit.MILLISECONDS.toNanos(500);
+    /** How many requests that were carried out are known without asking. */
+    private static final int REMEMBERED = 10_000;
 
     private final String url;
     private final String user;
@@ -55,6 +61,14 @@ public final class Database implements AutoCloseable {
     private volatile Unavailable away;
     private volatile long awaySince;
     private volatile Storing storing = Storing.STORES;
+    private final Set<String> stored = Collections.newSetFromMap(Collections.synchronizedMap(new LinkedHashMap<>() {
+        private static final long serialVersionUID = 1;
+
+        @Override
+        protected boolean removeEldestEntry(Map.Entry<String, Boolean> eldest) {
+            return size() > REMEMBERED;
+        }
+    }));
 
     /**
      * Connects and brings the tables up to date.
@@ -255,6 +269,7 @@ public final class Database implements AutoCloseable {
             });
             away = null;
             storing = Storing.STORES;
+            remember(request);
             return written;
         } catch (RuntimeException e) {
             if (e.getCause() instanceof Repeated repeated) throw repeated;
@@ -263,8 +278,20 @@ public final class Database implements AutoCloseable {
             if (!isAway(e)) throw e;
             // What was not yet to be committed was not; nothing needs to be found out.
             if (!committing[0]) throw unavailable(e);
-            return found(request.key(), e).orElseThrow(() -> new Unavailable("The database does not answer", e));
+            long written =
+                    found(request.key(), e).orElseThrow(() -> new Unavailable("The database does not answer", e));
+            remember(request);
+            return written;
         }
+    }
+
+    private void remember(Request request) {
+        request.all().forEach(one -> stored.add(one.key()));
+    }
+
+    /** Whether the request of this key was carried out from here a while ago; the database is not asked. */
+    public boolean hasStored(String key) {
+        return stored.contains(key);
     }
 
     private static long write(DSLContext tx, Request request, Writing writing) throws Exception {

@@ -166,6 +166,75 @@ class FaultsTest {
         }
     }
 
+    /** Something that can be written again and again, to these by turns. @param stored the question that counts what it stores */
+    private record Kind(String method, List<String> paths, String body, String stored) {}
+
+    @Test
+    void whateverIsWrittenIsThereOnceWhereverItIsCutOff() throws Exception {
+        String changes = "select count(*) from change";
+        String estate = server.get("/api/v1/estate").body();
+        List<Kind> kinds = List.of(
+                new Kind(
+                        "POST",
+                        List.of("/api/v1/accounts/a1/withdrawals", "/api/v1/accounts/a1/consents"),
+                        "{\"ring\":\"dry-dock\"}",
+                        changes),
+                new Kind(
+                        "POST",
+                        List.of("/api/v1/accounts/a1/feedback"),
+                        "{\"release\":\"meet.captions\",\"verdict\":\"works\"}",
+                        changes),
+                new Kind(
+                        "POST",
+                        List.of("/api/v1/checks"),
+                        "{\"who\":\"account:a1\",\"setting\":\"meet.captions\"}",
+                        "select count(*) from arrival_check"),
+                new Kind("PUT", List.of("/api/v1/estate"), estate, changes));
+        for (Kind kind : kinds) {
+            proxy.cutAfter(Integer.MAX_VALUE);
+            assertThat(acknowledged(kind, 0)).as("%s", kind.paths).isTrue();
+            int messages = proxy.sent();
+            // The last ones are those of the commit and of what comes after it.
+            for (int turn = 1; turn <= Math.min(8, messages); turn++) {
+                int message = messages + 1 - turn;
+                int now = turn;
+                int before = Integer.parseInt(asked(kind.stored));
+                proxy.cutAfter(message);
+                HttpResponse<String> first = send(kind, turn);
+                proxy.mend();
+                saysWhatBecameOfIt(first.body(), kind.paths.get(0) + turn);
+                Awaitility.await(first.body()).atMost(Duration.ofSeconds(15)).until(() -> acknowledged(kind, now));
+                assertThat(Integer.parseInt(asked(kind.stored)) - before)
+                        .as("%s cut off after message %d", kind.paths, message)
+                        .isEqualTo(1);
+            }
+        }
+    }
+
+    private HttpResponse<String> send(Kind kind, int turn) {
+        return server.send(
+                kind.method,
+                kind.paths.get(turn % kind.paths.size()),
+                kind.body,
+                "Idempotency-Key",
+                kind.paths.get(0) + turn,
+                "Authorization",
+                "Bearer " + RunningServer.SECRET);
+    }
+
+    private boolean acknowledged(Kind kind, int turn) {
+        return send(kind, turn).statusCode() < 300;
+    }
+
+    /** What the database says past the proxy. */
+    private String asked(String question) throws SQLException {
+        try (Connection db = beside();
+                var found = db.createStatement().executeQuery(question)) {
+            found.next();
+            return found.getString(1);
+        }
+    }
+
     @Test
     void whileTheDatabaseIsAwayMemoryAnswersAndWritesAreRefusedSoonAndItComesBackByItself() {
         String asked = "/api/v1/climb?account=a1&setting=chat.private";

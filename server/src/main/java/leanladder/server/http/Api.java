@@ -179,8 +179,11 @@ public final class Api {
         try {
             answer = respond.to(new Call(ctx, Optional.of(request)));
         } catch (Repeated meanwhile) {
-            catchUp.run();
-            answer = again.of(meanwhile.reference());
+            onceStored(ctx, () -> {
+                catchUp.run();
+                write(ctx, again.of(meanwhile.reference()));
+            });
+            return;
         } catch (Problem told) {
             throw told;
         } catch (RuntimeException failure) {
@@ -190,7 +193,18 @@ public final class Api {
         write(ctx, answer);
     }
 
-    /** Whatever went wrong after it was stored, it must not be said that it was not. */
+    /** Tells what was stored. */
+    private static void onceStored(Context ctx, Work telling) throws IOException {
+        try {
+            telling.carryOut();
+        } catch (Problem told) {
+            throw told;
+        } catch (RuntimeException failure) {
+            throw stored(ctx, failure);
+        }
+    }
+
+    /** Whatever goes wrong after it was stored, it must not be said that it was not. */
     private static Problem stored(Context ctx, RuntimeException failure) {
         LOG.warn("{} {} was stored and could not be answered", ctx.method(), Journey.route(ctx), failure);
         boolean away = failure instanceof Unavailable || Database.isAway(failure);
@@ -208,7 +222,12 @@ public final class Api {
 
     /** Whether the request of this key was carried out before; then it is answered as it was. */
     private boolean repeated(Context ctx, String key, String fingerprint, Again again) throws IOException {
-        Optional<Database.Done> done = database.orElseThrow().done(key);
+        Optional<Database.Done> done;
+        try {
+            done = database.orElseThrow().done(key);
+        } catch (Unavailable away) {
+            throw database.orElseThrow().hasStored(key) ? stored(ctx, away) : away;
+        }
         if (done.isEmpty()) return false;
         String of = done.get().fingerprint();
         boolean same = of.equals(fingerprint) || of.equals(fingerprint + Call.PRINT + print(ctx));
@@ -218,9 +237,11 @@ public final class Api {
                     "Key used before",
                     "This Idempotency-Key was used for another request, \"" + of.replaceAll(Call.PRINT + ".*", "")
                             + "\". Nothing was stored; use a new key for each request.");
-        catchUp.run();
-        if (done.get().answer().isEmpty()) write(ctx, again.of(done.get().reference()));
-        else replay(ctx, done.get().answer().get());
+        onceStored(ctx, () -> {
+            catchUp.run();
+            if (done.get().answer().isEmpty()) write(ctx, again.of(done.get().reference()));
+            else replay(ctx, done.get().answer().get());
+        });
         return true;
     }
 

@@ -12,7 +12,6 @@ import java.sql.SQLException;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
-import java.util.Collections;
 import java.util.List;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
@@ -268,18 +267,16 @@ class FaultsTest {
     void aDatabaseThatIsThereAndSaysNothingIsNoticedAndMemoryAnswersMeanwhile() {
         String asked = "/api/v1/climb?account=a1&setting=chat.private";
         proxy.blackHole();
-        List<Duration> took = new ArrayList<>();
         for (int n = 0; n < 4; n++) {
             Instant began = Instant.now();
             assertThat(server.get(asked).statusCode()).isEqualTo(200);
-            took.add(Duration.between(began, Instant.now()));
+            assertThat(Duration.between(began, Instant.now())).isLessThan(Duration.ofSeconds(1));
             began = Instant.now();
             HttpResponse<String> refused = server.get("/api/v1/changes");
             assertThat(refused.statusCode()).as(refused.body()).isEqualTo(503);
             // Whoever asks first waits for an answer that does not come; from then on it is known.
             assertThat(Duration.between(began, Instant.now())).isLessThan(Duration.ofSeconds(n == 0 ? 8 : 3));
         }
-        assertThat(Collections.min(took)).isLessThan(Duration.ofSeconds(1));
         proxy.mend();
         proxy.away();
         proxy.mend();
@@ -331,17 +328,13 @@ class FaultsTest {
             Awaitility.await()
                     .atMost(Duration.ofSeconds(10))
                     .until(() -> sent.stream().filter(Future::isDone).count() >= writers - 48);
-            List<Duration> took = new ArrayList<>();
             for (int n = 0; n < 5; n++) {
                 Instant began = Instant.now();
                 assertThat(server.get("/api/v1/climb?account=a1&setting=chat.private")
                                 .statusCode())
                         .isEqualTo(200);
-                took.add(Duration.between(began, Instant.now()));
+                assertThat(Duration.between(began, Instant.now())).isLessThan(Duration.ofSeconds(1));
             }
-            // Whoever waited for those who write would do so each time; a machine that stands still for a moment does
-            // not count.
-            assertThat(Collections.min(took)).isLessThan(Duration.ofSeconds(1));
             db.rollback();
             int stored = 0;
             for (Future<HttpResponse<String>> one : sent) {

@@ -9,9 +9,9 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.util.List;
-import java.util.concurrent.atomic.AtomicReference;
 import java.util.function.Supplier;
 import org.openqa.selenium.By;
+import org.openqa.selenium.JavascriptException;
 import org.openqa.selenium.Keys;
 import org.openqa.selenium.NoSuchElementException;
 import org.openqa.selenium.OutputType;
@@ -126,21 +126,58 @@ final class Browser implements AutoCloseable {
                 .until(d -> holds.get());
     }
 
-    /** The first element on this path that can be seen, looked for by one question for each try. */
+    /**
+     * Waits, inside the page, until a look at it finds something, and gives that back. The page is looked at when it changed, and now and then
+     * beside that, for what changes in no element; where it is left meanwhile, the waiting goes on in the next one.
+     *
+     * @param look an expression of JavaScript that sees what is {@code given}, a text
+     */
+    private Object found(String what, String look, String given) {
+        return new WebDriverWait(driver, PATIENCE)
+                .pollingEvery(Duration.ofMillis(50))
+                .ignoring(StaleElementReferenceException.class, JavascriptException.class)
+                .withMessage(() -> what + "; the page says: " + body())
+                .until(d -> driver.executeAsyncScript(WAITING.formatted(look), given));
+    }
+
+    private static final String SAID = "document.body.innerText.replace(/[\\t\\u00a0]/g, ' ')";
+
+    private static final String WAITING = """
+            const [given, done] = arguments;
+            const look = () => %s;
+            const until = performance.now() + 2000;
+            let due, changed = false;
+            const again = () => {
+              changed = false;
+              const found = look();
+              if (!found && performance.now() < until) {
+                due = setTimeout(again, 250);
+                return;
+              }
+              changes.disconnect();
+              done(found || null);
+            };
+            const changes = new MutationObserver(() => {
+              if (changed) return;
+              changed = true;
+              clearTimeout(due);
+              due = setTimeout(again, 20);
+            });
+            changes.observe(document, { subtree: true, childList: true, characterData: true, attributes: true });
+            again();
+            """;
+
+    /** The first element on this path that can be seen. */
     private WebElement find(String xpath) {
-        AtomicReference<WebElement> found = new AtomicReference<>();
-        until("There is " + xpath, () -> {
-            found.set((WebElement) driver.executeScript("""
-                    const all = document.evaluate(arguments[0], document, null, XPathResult.ORDERED_NODE_SNAPSHOT_TYPE, null);
-                    for (let i = 0; i < all.snapshotLength; i++) {
-                      const one = all.snapshotItem(i);
-                      if (one.getClientRects().length && one.checkVisibility({ opacityProperty: true, visibilityProperty: true })) return one;
-                    }
-                    return null;
-                    """, xpath));
-            return found.get() != null;
-        });
-        return found.get();
+        return (WebElement) found("There is " + xpath, """
+                {
+                  const all = document.evaluate(given, document, null, XPathResult.ORDERED_NODE_SNAPSHOT_TYPE, null);
+                  for (let i = 0; i < all.snapshotLength; i++) {
+                    const one = all.snapshotItem(i);
+                    if (one.getClientRects().length && one.checkVisibility({ opacityProperty: true, visibilityProperty: true })) return one;
+                  }
+                  return null;
+                }""", xpath);
     }
 
     /** The first element of this role with this accessible name. */
@@ -274,12 +311,12 @@ final class Browser implements AutoCloseable {
 
     /** Waits until the page shows the text somewhere. */
     void sees(String text) {
-        until("The page says \"" + text + "\"", () -> body().contains(text));
+        found("The page says \"" + text + "\"", SAID + ".includes(given)", text);
     }
 
     /** What the page says, with tabs and hard spaces as plain ones. */
     String body() {
-        return text("document.body.innerText").replace('\t', ' ').replace('\u00a0', ' ');
+        return text(SAID);
     }
 
     /** What the region of this name says; empty while there is none. */

@@ -6,7 +6,6 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStreamReader;
-import java.net.InetAddress;
 import java.net.Socket;
 import java.net.URI;
 import java.net.http.HttpResponse;
@@ -15,7 +14,6 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
-import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
 import leanladder.document.Json;
@@ -52,24 +50,11 @@ class GuardsTest {
     }
 
     private static Socket connected(String request) throws IOException {
-        Socket socket = new Socket();
-        socket.setReceiveBufferSize(2048);
-        socket.connect(new java.net.InetSocketAddress(InetAddress.getLoopbackAddress(), port));
-        socket.getOutputStream().write(request.getBytes(StandardCharsets.ISO_8859_1));
-        socket.getOutputStream().flush();
-        socket.setSoTimeout(30_000);
-        return socket;
-    }
-
-    /** So many that send the same and then do nothing more. */
-    private static List<Socket> connected(int many, String request) throws IOException {
-        List<Socket> sockets = new ArrayList<>();
-        for (int i = 0; i < many; i++) sockets.add(connected(request));
-        return sockets;
+        return Sockets.connected(port, request);
     }
 
     private static String head(String method, String path) {
-        return method + " " + path + " HTTP/1.1\r\nHost: 127.0.0.1:" + port + "\r\n";
+        return Sockets.head(port, method, path);
     }
 
     private static Duration time(Runnable task) {
@@ -78,45 +63,38 @@ class GuardsTest {
         return Duration.between(began, Instant.now());
     }
 
-    private static void close(List<Socket> sockets) throws IOException {
-        for (Socket socket : sockets) socket.close();
-    }
-
     @Test
     void manyBodiesThatTrickleInHoldNobodyUp() throws Exception {
-        List<Socket> slow = connected(
-                300,
-                head("POST", "/api/v1/drafts") + "Content-Type: application/json\r\nContent-Length: 1000\r\n\r\n{");
-        try {
+        try (Sockets slow = new Sockets(server.address())) {
+            slow.open(
+                    300,
+                    head("POST", "/api/v1/drafts") + "Content-Type: application/json\r\nContent-Length: 1000\r\n\r\n{");
             for (int i = 0; i < 5; i++) {
                 assertThat(time(() -> server.get("/api/v1/climb?account=a1&setting=chat.private")))
                         .isLessThan(SOON);
                 assertThat(time(() -> server.send("POST", "/api/v1/drafts", "{}")))
                         .isLessThan(SOON);
             }
-        } finally {
-            close(slow);
         }
     }
 
     @Test
     void stalledExportsLeaveTheDatabaseToOthers() throws Exception {
-        List<Socket> stalled = connected(12, head("GET", "/api/v1/estate") + "\r\n");
-        try {
+        try (Sockets stalled = new Sockets(server.address())) {
+            stalled.open(12, head("GET", "/api/v1/estate") + "\r\n");
             assertThat(time(() -> assertThat(
                                     server.send("POST", "/api/v1/drafts", "{}").statusCode())
                             .isEqualTo(201)))
                     .isLessThan(SOON);
             assertThat(server.get("/api/v1/changes").statusCode()).isEqualTo(200);
-        } finally {
-            close(stalled);
         }
     }
 
     @Test
     void streamsThatNobodyReadsDelayNobodyElse() throws Exception {
-        List<Socket> stalled = connected(4, head("GET", "/api/v1/events") + "\r\n");
-        try (Socket reader = connected(head("GET", "/api/v1/events") + "\r\n")) {
+        try (Sockets sockets = new Sockets(server.address())) {
+            sockets.open(4, head("GET", "/api/v1/events") + "\r\n");
+            Socket reader = sockets.open(head("GET", "/api/v1/events") + "\r\n");
             BufferedReader lines =
                     new BufferedReader(new InputStreamReader(reader.getInputStream(), StandardCharsets.UTF_8));
             awaitLine(lines, "event: start");
@@ -124,8 +102,6 @@ class GuardsTest {
                 server.send("POST", "/api/v1/drafts", "{}");
                 assertThat(time(() -> awaitLine(lines, "event: draft"))).isLessThan(SOON);
             }
-        } finally {
-            close(stalled);
         }
     }
 

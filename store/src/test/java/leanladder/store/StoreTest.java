@@ -451,7 +451,7 @@ class StoreTest {
                         seats(RandomEstate.json(3)));
         long id = store.drafts().begin(request(), "Pilot");
         Draft draft = draft(id);
-        assertThat(store.drafts().all()).containsExactly(draft);
+        assertThat(store.drafts().outlines(10)).extracting(Draft.Outline::id).containsExactly(id);
         store.drafts().stage(request(), draft, List.of(item("one")));
         assertThat(draft(id).version()).isEqualTo(draft.version() + 1);
         assertThatThrownBy(() -> store.drafts().stage(request(), draft, List.of(item("late"))))
@@ -476,7 +476,7 @@ class StoreTest {
                         List.of(),
                         List.of(),
                         List.of());
-        assertThat(store.drafts().all()).isEmpty();
+        assertThat(store.drafts().outlines(10)).isEmpty();
         assertThat(store.journal().since(1).get(0).planned()).contains(Instant.parse("2026-11-23T11:00:00Z"));
     }
 
@@ -512,10 +512,48 @@ class StoreTest {
         store.drafts()
                 .amend(request(), draft(ids.get(1)), "first", "", Optional.of(noon.minusSeconds(9)), Optional.empty());
         store.drafts().amend(request(), draft(ids.get(2)), "stuck", "", Optional.of(noon), Optional.of("it clashes"));
-        assertThat(store.drafts().due(noon)).extracting(Draft::name).containsExactly("first", "late");
-        assertThat(store.drafts().due(noon.minusSeconds(1)))
-                .extracting(Draft::name)
-                .containsExactly("first");
+        assertThat(store.drafts().due(noon)).containsExactly(ids.get(1), ids.get(0));
+        assertThat(store.drafts().due(noon.minusSeconds(1))).containsExactly(ids.get(1));
+    }
+
+    @Test
+    void aListOfDraftsSaysWhatTheyHoldAndLeavesOutNoneThatIsPlanned() throws Exception {
+        Instant noon = Instant.parse("2026-11-23T12:00:00Z");
+        List<Long> ids = new ArrayList<>();
+        for (int i = 0; i < 5; i++)
+            ids.add(store.drafts().begin(new Request("d" + i, "Ivo Tarn", "", noon.plusSeconds(i)), "draft " + i));
+        store.drafts()
+                .amend(
+                        new Request("p", "Ivo Tarn", "", noon),
+                        draft(ids.get(0)),
+                        "planned",
+                        "",
+                        Optional.of(noon.plusSeconds(60)),
+                        Optional.empty());
+        long last = ids.get(4);
+        store.drafts()
+                .stage(
+                        new Request("s1", "Ivo Tarn", "", noon.plusSeconds(9)),
+                        draft(last),
+                        List.of(item("one"), item("two")));
+        store.drafts()
+                .stage(new Request("s2", "Ivo Tarn", "", noon.plusSeconds(9)), draft(last), List.of(item("three")));
+        long whole = store.drafts().size(last);
+        store.drafts()
+                .turn(
+                        new Request("t", "Ivo Tarn", "", noon.plusSeconds(9)),
+                        draft(last),
+                        draft(last).steps().get(1),
+                        true);
+        List<Draft.Outline> listed = store.drafts().outlines(2);
+        assertThat(listed).extracting(Draft.Outline::id).containsExactly(last, ids.get(3), ids.get(0));
+        assertThat(listed).extracting(Draft.Outline::edits).containsExactly(2, 0, 0);
+        assertThat(listed.get(2).due()).contains(noon.plusSeconds(60));
+        assertThat(store.drafts().outlines(1))
+                .extracting(Draft.Outline::id)
+                .containsExactly(last, ids.get(3), ids.get(0));
+        assertThat(whole).isGreaterThan(100).isEqualTo(store.drafts().size(last));
+        assertThat(store.drafts().size(ids.get(3))).isZero();
     }
 
     @Test

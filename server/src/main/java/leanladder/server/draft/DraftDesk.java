@@ -6,8 +6,13 @@ import com.github.benmanes.caffeine.cache.Caffeine;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
+import java.util.concurrent.locks.ReentrantLock;
+import java.util.function.Supplier;
 import leanladder.document.Defects;
+import leanladder.document.Json;
+import leanladder.server.http.Limits;
 import leanladder.server.http.Problem;
 import leanladder.server.live.Proposal;
 import leanladder.server.live.Publisher;
@@ -25,6 +30,10 @@ import leanladder.store.drafts.DraftTable;
  */
 public final class DraftDesk {
     private static final int STEPS_BACK = 20;
+    /** Bytes of edits from which on a draft is large. */
+    private static final long LARGE = 1 << 20;
+
+    private static final int WAITING = 8;
     private static final long KILOBYTES =
             Math.max(64 << 10, Runtime.getRuntime().maxMemory() / 1024 / 6);
 
@@ -33,8 +42,9 @@ public final class DraftDesk {
     private final Publisher publisher;
     private final Cache<Long, Kept> kept = Caffeine.newBuilder()
             .maximumWeight(KILOBYTES)
-            .weigher((Long id, Kept k) -> k.proposal.kilobytes())
+            .weigher((Long id, Kept k) -> (int) Math.min(k.proposal.kilobytes(), KILOBYTES))
             .build();
+    private final ReentrantLock large = new ReentrantLock(true);
 
     /** A draft in one version, carried over, and how it was before its last step. */
     private record Kept(Draft draft, Proposal proposal, Optional<Kept> before, int depth) {
@@ -50,19 +60,48 @@ public final class DraftDesk {
         this.publisher = publisher;
     }
 
-    /** All drafts, the one touched last first. */
-    public List<Draft> all() {
-        return table.all();
+    /** Drafts without their edits: all that are planned, and those touched last. */
+    public List<Draft.Outline> outlines() {
+        return table.outlines(Limits.DRAFTS);
     }
 
     /** The draft of this id; a problem when there is none. */
     public Draft draft(long id) {
+        return find(id).orElseThrow(() ->
+                Problem.unknown("There is no draft " + id + " any more: it was published or thrown away meanwhile."));
+    }
+
+    /** One that holds much is kept, so that many who ask at once share it. */
+    private Optional<Draft> find(long id) {
+        Optional<Draft> known = known(id);
+        if (known.isPresent()) return known;
+        if (!isLarge(id)) return table.find(id);
+        return inTurn(() -> known(id).or(() -> table.find(id).map(d -> keep(d).draft)));
+    }
+
+    private Optional<Draft> known(long id) {
         Optional<Kept> known = Optional.ofNullable(kept.getIfPresent(id));
         Optional<Long> version = known.isPresent() ? table.version(id) : Optional.empty();
-        if (version.isPresent() && version.get() == known.get().draft.version()) return known.get().draft;
-        return table.find(id)
-                .orElseThrow(() -> Problem.unknown(
-                        "There is no draft " + id + " any more: it was published or thrown away meanwhile."));
+        return version.isPresent() && version.get() == known.get().draft.version()
+                ? Optional.of(known.get().draft)
+                : Optional.empty();
+    }
+
+    private boolean isLarge(long id) {
+        return table.size(id) > LARGE;
+    }
+
+    /** Has one large draft read or carried over at a time: they would not fit into memory side by side. Few wait for it. */
+    private <T> T inTurn(Supplier<T> work) {
+        if (!large.isHeldByCurrentThread() && large.getQueueLength() >= WAITING)
+            throw Problem.refused(
+                    503, "Too busy", "Several large drafts are being worked on at once. Try again in a moment.");
+        large.lock();
+        try {
+            return work.get();
+        } finally {
+            large.unlock();
+        }
     }
 
     /** The draft in the version that the sender knows; a problem when it has another by now. */
@@ -158,6 +197,7 @@ public final class DraftDesk {
         items.subList(items.size() - edits.size(), items.size())
                 .forEach(i -> i.refusals().forEach(d -> found.add(d.pointer(), d.message())));
         if (!found.isEmpty()) throw Problem.defects(422, "Refused", found.all());
+        checkRoom(draft, edits);
         List<Draft.Item> step = edits.stream().map(e -> new Draft.Item(base, e)).toList();
         alter(draft, () -> table.stage(request, draft, step));
         List<Draft.Step> steps = new ArrayList<>(draft.steps());
@@ -169,6 +209,19 @@ public final class DraftDesk {
                 draft.id(),
                 new Kept(staged, more, deep ? Optional.empty() : Optional.of(known), deep ? 0 : known.depth + 1));
         return staged;
+    }
+
+    private void checkRoom(Draft draft, List<JsonNode> edits) {
+        long more = edits.stream().mapToLong(e -> Json.write(e).length()).sum();
+        if (table.size(draft.id()) + more > Limits.draft())
+            throw Problem.refused(
+                    413,
+                    "Too much",
+                    String.format(
+                            Locale.ROOT,
+                            "The edits of a draft may take %,d bytes, and those of this one would take more; nothing was staged."
+                                    + " Publish it, or begin another draft for the rest.",
+                            Limits.draft()));
     }
 
     /** Takes the last step back, or the last step that was taken back forth again. */
@@ -229,6 +282,15 @@ public final class DraftDesk {
     }
 
     private Kept keep(Draft draft) {
+        Kept known = kept.getIfPresent(draft.id());
+        boolean ready = known != null
+                && known.draft.version() == draft.version()
+                && known.proposal.base() == timeline.present();
+        if (ready) return known;
+        return isLarge(draft.id()) ? inTurn(() -> carriedOver(draft)) : carriedOver(draft);
+    }
+
+    private Kept carriedOver(Draft draft) {
         Snapshot present = timeline.present();
         Kept known = kept.getIfPresent(draft.id());
         if (known != null && known.draft.version() == draft.version()) {
@@ -283,7 +345,12 @@ public final class DraftDesk {
      */
     public void publishDue() {
         if (timeline.isEmpty()) return;
-        for (Draft draft : table.due(timeline.now())) {
+        Instant now = timeline.now();
+        for (long id : table.due(now)) {
+            Optional<Draft> due = find(id).filter(d -> d.stuck().isEmpty()
+                    && d.due().filter(at -> !at.isAfter(now)).isPresent());
+            if (due.isEmpty()) continue;
+            Draft draft = due.get();
             // The same key whichever server does it, so that it is done once.
             String key = "draft " + draft.id() + " version " + draft.version();
             Request request = new Request(key, draft.author(), "", timeline.now());

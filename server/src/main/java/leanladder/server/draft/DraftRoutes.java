@@ -51,7 +51,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
             Optional<Instant> due,
             Optional<String> stuck,
             Instant touched) {
-        static DraftLine of(Draft draft) {
+        static DraftLine of(Draft.Outline draft) {
             return new DraftLine(
                     draft.id(),
                     draft.name(),
@@ -65,7 +65,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
         }
     }
 
-    /** All drafts. */
+    /** Drafts: all that are planned, and those touched last. */
     public record DraftList(List<DraftLine> drafts) {}
 
     /**
@@ -134,7 +134,8 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
 
     private Answer list(Call call) {
         call.query(Set.of());
-        return Answer.of(new DraftList(drafts.all().stream().map(DraftLine::of).toList()));
+        return Answer.of(
+                new DraftList(drafts.outlines().stream().map(DraftLine::of).toList()));
     }
 
     private Answer begun(long draft) {
@@ -200,7 +201,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
             step++;
         }
         return new DraftView(
-                DraftLine.of(draft),
+                DraftLine.of(draft.outline()),
                 proposal.base().change(),
                 items,
                 proposal.stands(),

@@ -6,7 +6,6 @@ import io.javalin.config.RoutesConfig;
 import io.javalin.http.Context;
 import io.javalin.http.Handler;
 import io.javalin.http.HandlerType;
-import java.io.BufferedOutputStream;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.time.Instant;
@@ -42,7 +41,6 @@ public final class Api {
     private static final Logger LOG = LoggerFactory.getLogger(Api.class);
     private static final int LONGEST_KEY = 200;
     private static final int WRITERS = 48;
-    private static final int BUFFER = 1 << 16;
 
     /** Answers a request. */
     @FunctionalInterface
@@ -66,6 +64,7 @@ public final class Api {
     private final Runnable catchUp;
     private final List<Route> told = new ArrayList<>();
     private final Semaphore writers = new Semaphore(WRITERS);
+    private final Downloads downloads = new Downloads();
 
     /**
      * Routes that are answered.
@@ -276,16 +275,14 @@ public final class Api {
                     .result(Base64.getDecoder().decode(noted.get("body").asText()));
     }
 
-    private static void write(Context ctx, Answer answer) throws IOException {
+    private void write(Context ctx, Answer answer) throws IOException {
         ctx.status(answer.status());
         answer.headers().forEach(ctx::header);
         if (answer.content() == null) return;
         if (answer.content() instanceof Csv csv) {
+            downloads.send(ctx, csv::writeTo, false);
             ctx.contentType("text/csv; charset=utf-8");
             ctx.header("Content-Disposition", "attachment; filename=\"" + csv.file() + "\"");
-            try (OutputStream out = new BufferedOutputStream(ctx.outputStream(), BUFFER)) {
-                csv.writeTo(out);
-            }
             return;
         }
         if (answer.content() instanceof Written written) {
@@ -293,8 +290,7 @@ public final class Api {
             return;
         }
         ctx.contentType("application/json");
-        if (answer.content() instanceof Answer.Stream stream) {
-            Spool.send(stream, ctx.outputStream());
-        } else ctx.result(answer.json());
+        if (answer.content() instanceof Answer.Stream stream) downloads.send(ctx, stream, true);
+        else ctx.result(answer.json());
     }
 }

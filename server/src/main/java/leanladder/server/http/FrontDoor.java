@@ -4,19 +4,22 @@ import io.javalin.config.JavalinConfig;
 import java.time.Duration;
 import java.util.concurrent.Semaphore;
 import org.eclipse.jetty.http.HttpStatus;
+import org.eclipse.jetty.server.Connector;
 import org.eclipse.jetty.server.Handler;
 import org.eclipse.jetty.server.NetworkConnectionLimit;
 import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.Response;
+import org.eclipse.jetty.server.ServerConnector;
 import org.eclipse.jetty.server.handler.EagerContentHandler;
 import org.eclipse.jetty.server.handler.MinimumDataRateHandler;
 import org.eclipse.jetty.server.handler.QoSHandler;
 import org.eclipse.jetty.util.Callback;
+import org.eclipse.jetty.util.component.LifeCycle;
 import org.eclipse.jetty.util.thread.QueuedThreadPool;
 
 /**
  * How requests come in, so that no client keeps others waiting. Ordinary bodies are read without a thread, however slowly they come;
- * one that comes more slowly than a bound is given up. So many requests are worked on at once; some more wait their turn, and the
+ * one that comes more slowly than a bound is given up, and whoever sends nothing makes room for others ({@link Connections}). So many requests are worked on at once; some more wait their turn, and the
  * rest are told at once that the server is busy. Event streams are not counted, for they hold no thread.
  */
 public final class FrontDoor {
@@ -24,12 +27,17 @@ public final class FrontDoor {
     private static final int AT_ONCE = 96;
     private static final int WAITING = 1000;
     private static final Duration PATIENCE = Duration.ofSeconds(5);
-    private static final int CONNECTIONS = 8000;
+    private static final int CONNECTIONS = 4000;
     private static final int LARGE_AT_ONCE = 24;
     private static final int FRAMING = 64;
     private static final long BYTES_A_SECOND = 50;
 
     private FrontDoor() {}
+
+    /** So many connections may be open before those that send nothing are closed for others; twice as many are never open. */
+    public static int connections() {
+        return Integer.getInteger("ladder.connections", CONNECTIONS);
+    }
 
     /** Sets it up. */
     public static void open(JavalinConfig config) {
@@ -39,7 +47,7 @@ public final class FrontDoor {
         config.jetty.modifyHttpConfiguration(http -> http.setSendServerVersion(false));
         config.jetty.modifyServer(server -> {
             server.setErrorHandler(new Unanswered());
-            server.addBean(new NetworkConnectionLimit(CONNECTIONS, server));
+            server.addBean(new NetworkConnectionLimit(2 * connections(), server));
             Handler.Singleton whole = new EagerContentHandler(
                     new EagerContentHandler.RetainedContentLoaderFactory(Limits.BODY, FRAMING, false));
             Handler.Singleton rate = new MinimumDataRateHandler(BYTES_A_SECOND, 0);
@@ -50,11 +58,20 @@ public final class FrontDoor {
             turns.excludePath(Api.ROOT + "/events");
             turns.excludePath(Api.ROOT + "/suite/changes");
             turns.excludePath("/health/*");
-            Large large = new Large(turns);
+            Connections connections = new Connections(connections());
+            Large large = new Large(connections);
             server.setHandler(rate);
             rate.setHandler(large);
             large.setHandler(whole);
-            whole.setHandler(turns);
+            whole.setHandler(connections);
+            connections.setHandler(turns);
+            server.addEventListener(new LifeCycle.Listener() {
+                @Override
+                public void lifeCycleStarting(LifeCycle starting) {
+                    for (Connector connector : server.getConnectors())
+                        if (connector instanceof ServerConnector listening) connections.watch(listening);
+                }
+            });
         });
     }
 

@@ -14,6 +14,9 @@ public final class Limits {
     /** Bytes of a file with comma-separated values. */
     public static final long FILE = 64L << 20;
 
+    /** So many drafts that hold an edit are listed, and so many that hold none; beside them all that are planned. */
+    public static final int DRAFTS = 500;
+
     /** Elements, members and values of a JSON body. */
     public static final long TOKENS = 6_000_000;
 
@@ -31,13 +34,20 @@ public final class Limits {
 
     private Limits() {}
 
+    /** Bytes that the edits of a draft may take, as text: so many that memory holds the draft several times over once it is carried out. */
+    public static long draft() {
+        return Long.getLong(
+                "ladder.draft", Math.max(32L << 20, Runtime.getRuntime().maxMemory() / 32));
+    }
+
     /** What a client must know of them, in words. */
     static String words() {
         return String.format(
                 Locale.ROOT,
                 "An ordinary body holds at most %,d bytes, one with a batch of edits or a pasted list %,d, a file of comma-separated"
                         + " values %,d; an estate file is read as it comes and may be of any length. A body of JSON holds at most %,d elements,"
-                        + " members and values, %,d deep inside one another. A note has at most %,d characters, the name of a draft %,d. Of a"
+                        + " members and values, %,d deep inside one another. A note has at most %,d characters, the name of a draft %,d, its edits"
+                        + " %,d bytes, depending on the server's memory; the %,d drafts touched last are listed, and all that are planned. Of a"
                         + " search the first %,d words and %,d characters are looked at. What is more is answered with 413 or 422 and a"
                         + " sentence. A client that makes more requests than it may for a while is answered with 429, a server that is busy"
                         + " answers 503; both say in Retry-After when to try again.",
@@ -48,6 +58,8 @@ public final class Limits {
                 Json.DEPTH,
                 NOTE,
                 NAME,
+                draft(),
+                DRAFTS,
                 WORDS,
                 SEARCH);
     }

@@ -4,14 +4,16 @@ import io.javalin.http.Context;
 import java.io.IOException;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
-import java.util.Set;
 import java.util.concurrent.CompletableFuture;
-import java.util.concurrent.ConcurrentHashMap;
+import java.util.concurrent.ConcurrentNavigableMap;
+import java.util.concurrent.ConcurrentSkipListMap;
 import java.util.concurrent.Executors;
 import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.Supplier;
 import leanladder.server.http.Answers;
+import leanladder.server.http.FrontDoor;
 
 /**
  * Streams of server-sent events that are all told the same. One thread tells them in turn, each event after the one before; each
@@ -20,7 +22,11 @@ import leanladder.server.http.Answers;
 public final class Streams implements AutoCloseable {
     private static final int HEARTBEAT_SECONDS = 15;
 
-    private final Set<EventStream> streams = ConcurrentHashMap.newKeySet();
+    /** Those that are told, by when they were opened. */
+    private final ConcurrentNavigableMap<Long, EventStream> streams = new ConcurrentSkipListMap<>();
+
+    private final AtomicLong opened = new AtomicLong();
+    private final int most = FrontDoor.connections() / 2;
     private final ScheduledExecutorService telling;
 
     /** None yet. @param name of the thread that tells */
@@ -34,7 +40,8 @@ public final class Streams implements AutoCloseable {
     }
 
     /**
-     * Opens a stream as the answer to a request. It is told in its turn, so that it misses nothing after what it is told first.
+     * Opens a stream as the answer to a request. It is told in its turn, so that it misses nothing after what it is told first. Where there
+     * are too many, the oldest is closed; whoever reads that one connects again and catches up.
      *
      * @param first what it is told first, as it was written
      */
@@ -42,7 +49,8 @@ public final class Streams implements AutoCloseable {
         ctx.contentType("text/event-stream");
         ctx.header("Cache-Control", "no-store");
         ctx.header("X-Accel-Buffering", "no");
-        EventStream stream = EventStream.open(ctx.req(), ctx.res(), streams::remove);
+        long number = opened.getAndIncrement();
+        EventStream stream = EventStream.open(ctx.req(), ctx.res(), closed -> streams.remove(number));
         // The stream ends the request itself; nothing else is to be answered.
         ctx.future(CompletableFuture::new);
         if (telling.isShutdown()) {
@@ -51,7 +59,9 @@ public final class Streams implements AutoCloseable {
         }
         telling.execute(() -> {
             first.get().forEach(stream::send);
-            if (stream.isOpen()) streams.add(stream);
+            streams.put(number, stream);
+            if (!stream.isOpen()) streams.remove(number);
+            if (streams.size() > most) streams.firstEntry().getValue().close();
         });
     }
 
@@ -72,7 +82,7 @@ public final class Streams implements AutoCloseable {
 
     /** Sends what was written to all of them, on the thread that tells. */
     public void send(String written) {
-        streams.forEach(stream -> stream.send(written));
+        streams.values().forEach(stream -> stream.send(written));
     }
 
     /** An event as it goes over the wire. */
@@ -89,6 +99,6 @@ public final class Streams implements AutoCloseable {
     @Override
     public void close() {
         telling.shutdownNow();
-        streams.forEach(EventStream::close);
+        streams.values().forEach(EventStream::close);
     }
 }

@@ -61,7 +61,7 @@ public record TodayRoutes(
     /** Drafts that publish themselves, and those that could not. */
     private List<Matter> planned(Inquiry inquiry) {
         List<Matter> planned = new ArrayList<>();
-        for (Draft draft : drafts.all()) {
+        for (Draft.Outline draft : drafts.outlines()) {
             String name = draft.name().isEmpty() ? "A draft" : "The draft “" + draft.name() + "”";
             draft.stuck()
                     .ifPresent(why -> planned.add(new Matter(

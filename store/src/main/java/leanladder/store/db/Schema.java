@@ -48,6 +48,10 @@ public final class Schema {
     public static final Field<Integer> STEP_NUMBER = DSL.field(DSL.name("number"), SQLDataType.INTEGER);
     public static final Field<Boolean> UNDONE = DSL.field(DSL.name("undone"), SQLDataType.BOOLEAN);
     public static final Field<JSON> STEP_JSON = DSL.field(DSL.name("step"), SQLDataType.JSON);
+    /** How many edits a step holds; the database counts. */
+    public static final Field<Integer> STEP_EDITS = DSL.field(DSL.name("edits"), SQLDataType.INTEGER);
+    /** How many bytes they take as text; the database counts. */
+    public static final Field<Long> STEP_SIZE = DSL.field(DSL.name("size"), SQLDataType.BIGINT);
 
     public static final Table<?> CARRIED = DSL.table(DSL.name("carried"));
 

@@ -18,13 +18,18 @@ import org.jooq.DSLContext;
 import org.jooq.Field;
 import org.jooq.JSON;
 import org.jooq.Record;
+import org.jooq.Record1;
+import org.jooq.Select;
 import org.jooq.impl.DSL;
+import org.jooq.impl.SQLDataType;
 
 /**
  * Drafts as they are kept. Every alteration names the version that it was made on, and is refused by {@link DraftMoved} when the
  * draft has another by then; each costs what it alters, however much the draft holds. Servers tell one another of each.
  */
 public final class DraftTable {
+    private static final Field<Long> DRAFT_ID = DSL.field(DSL.name("draft", "id"), SQLDataType.BIGINT);
+
     private final Database database;
 
     /** The drafts in a database. */
@@ -32,9 +37,62 @@ public final class DraftTable {
         this.database = database;
     }
 
-    /** All drafts, the one touched last first. */
-    public List<Draft> all() {
-        return database.read(on -> drafts(on, DSL.trueCondition()));
+    /**
+     * Drafts without their edits, the one touched last first: those that are planned, whether or not they are stuck, and those touched last,
+     * so that no number of empty ones hides one that holds something. Reads none of their edits.
+     *
+     * @param most so many of those touched last that hold an edit, and so many of those that hold none
+     */
+    public List<Draft.Outline> outlines(int most) {
+        Field<Integer> edits = DSL.coalesce(
+                DSL.field(DSL.select(DSL.sum(Schema.STEP_EDITS).cast(SQLDataType.INTEGER))
+                        .from(Schema.STEP)
+                        .where(Schema.DRAFT_OF.eq(DRAFT_ID), Schema.UNDONE.isFalse())),
+                0);
+        return database.read(on -> {
+            List<Field<?>> columns = new ArrayList<>(Schema.DRAFT_COLUMNS);
+            columns.add(edits);
+            return on.select(columns)
+                    .from(Schema.DRAFT)
+                    .where(Schema.DUE
+                            .isNotNull()
+                            .or(DRAFT_ID.in(touchedLast(DRAFT_ID.in(holding()), most)))
+                            .or(DRAFT_ID.in(touchedLast(DRAFT_ID.notIn(holding()), most))))
+                    .orderBy(Schema.TOUCHED.desc())
+                    .fetch(row -> new Draft.Outline(
+                            row.get(Schema.ID),
+                            row.get(Schema.NAME),
+                            row.get(Schema.AUTHOR),
+                            row.get(Schema.VERSION),
+                            row.get(edits),
+                            row.get(Schema.NOTE),
+                            due(row),
+                            Optional.ofNullable(row.get(Schema.STUCK)),
+                            row.get(Schema.TOUCHED).toInstant()));
+        });
+    }
+
+    private static Select<Record1<Long>> touchedLast(Condition which, int most) {
+        return DSL.select(DRAFT_ID)
+                .from(Schema.DRAFT)
+                .where(which)
+                .orderBy(Schema.TOUCHED.desc())
+                .limit(most);
+    }
+
+    /** The drafts that hold an edit which is not undone. */
+    private static Select<Record1<Long>> holding() {
+        return DSL.select(Schema.DRAFT_OF).from(Schema.STEP).where(Schema.UNDONE.isFalse());
+    }
+
+    /** How many bytes the edits of a draft take as text, those undone included; 0 where there is none of this id. */
+    public long size(long id) {
+        return database.read(on -> on.select(
+                        DSL.coalesce(DSL.sum(Schema.STEP_SIZE).cast(SQLDataType.BIGINT), 0L))
+                .from(Schema.STEP)
+                .where(Schema.DRAFT_OF.eq(id))
+                .fetchSingle()
+                .value1());
     }
 
     /** The draft of this id. */
@@ -50,13 +108,13 @@ public final class DraftTable {
                 .fetchOptional(Schema.VERSION));
     }
 
-    /** Drafts that were to publish themselves by then and are not stuck, the one due longest first. Does not look at the others. */
-    public List<Draft> due(Instant by) {
-        return database.read(on -> {
-            List<Draft> due = drafts(on, Schema.DUE.le(Schema.micros(by)).and(Schema.STUCK.isNull()));
-            due.sort(java.util.Comparator.comparing(d -> d.due().orElseThrow()));
-            return due;
-        });
+    /** The ids of drafts that were to publish themselves by then and are not stuck, the one due longest first. Does not look at the others. */
+    public List<Long> due(Instant by) {
+        return database.read(on -> on.select(Schema.ID)
+                .from(Schema.DRAFT)
+                .where(Schema.DUE.le(Schema.micros(by)).and(Schema.STUCK.isNull()))
+                .orderBy(Schema.DUE, Schema.ID)
+                .fetch(Schema.ID));
     }
 
     private static List<Draft> drafts(DSLContext on, Condition which) {
@@ -86,10 +144,14 @@ public final class DraftTable {
                     List.copyOf(steps.getOrDefault(row.get(Schema.ID), List.of())),
                     List.copyOf(undone.getOrDefault(row.get(Schema.ID), List.of())),
                     row.get(Schema.NOTE),
-                    Optional.ofNullable(row.get(Schema.DUE)).map(OffsetDateTime::toInstant),
+                    due(row),
                     Optional.ofNullable(row.get(Schema.STUCK)),
                     row.get(Schema.TOUCHED).toInstant()));
         return drafts;
+    }
+
+    private static Optional<Instant> due(Record row) {
+        return Optional.ofNullable(row.get(Schema.DUE)).map(OffsetDateTime::toInstant);
     }
 
     private static Draft.Step step(int number, JSON written) {

@@ -1,0 +1,211 @@
+package leanladder.server;
+
+import static org.assertj.core.api.Assertions.assertThat;
+import static org.awaitility.Awaitility.await;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.io.BufferedReader;
+import java.io.InputStreamReader;
+import java.net.Socket;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
+import java.util.concurrent.Future;
+import java.util.concurrent.TimeUnit;
+import leanladder.document.Json;
+import leanladder.store.ThrowAwayPostgres;
+import org.junit.jupiter.api.AfterAll;
+import org.junit.jupiter.api.BeforeAll;
+import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.Timeout;
+
+/** One client takes all that a server has to give, and keeps it; others are answered all the same. */
+@Timeout(value = 2, unit = TimeUnit.MINUTES)
+class FloodTest {
+    /** Far more than a server takes that closes some beyond {@value #ROOM}. */
+    private static final int MANY = 300;
+
+    private static final int ROOM = 60;
+    /** So many that what they come to does not fit into what the operating system keeps for a reader. */
+    private static final int ACCOUNTS = 40_000;
+
+    private static final Duration SOON = Duration.ofSeconds(5);
+    private static RunningServer server;
+
+    @BeforeAll
+    static void start() throws Exception {
+        ObjectNode estate =
+                (ObjectNode) Json.read(Files.readString(Path.of("../core/src/test/resources/small-estate.json")));
+        for (int i = 0; i < ACCOUNTS; i++)
+            ((ArrayNode) estate.get("accounts"))
+                    .addObject()
+                    .put("id", "deckhand-number-" + i)
+                    .put("userName", "deckhand" + i + "@skerrymore.example")
+                    .put("displayName", "Deckhand " + i)
+                    .put("kind", "person")
+                    .put("unit", "u3")
+                    .put("active", true);
+        System.setProperty("ladder.connections", String.valueOf(ROOM));
+        try {
+            server = RunningServer.start(ThrowAwayPostgres.get(), "flood_test", Path.of("no-web"), Json.write(estate))
+                    .unchecked();
+        } finally {
+            System.clearProperty("ladder.connections");
+        }
+    }
+
+    @AfterAll
+    static void stop() {
+        server.close();
+    }
+
+    private static void othersAreAnswered() {
+        for (int i = 0; i < 5; i++)
+            await().atMost(SOON).untilAsserted(() -> {
+                HttpResponse<String> read = server.get("/api/v1/climb?account=a1&setting=chat.private");
+                assertThat(read.statusCode()).as(read.body()).isEqualTo(200);
+                HttpResponse<String> written = server.send("POST", "/api/v1/drafts", "{}");
+                assertThat(written.statusCode()).as(written.body()).isEqualTo(201);
+            });
+    }
+
+    @Test
+    void connectionsThatSendNothingKeepNobodyOut() throws Exception {
+        try (Sockets silent = new Sockets(server.address())) {
+            silent.open(MANY, "");
+            othersAreAnswered();
+        }
+    }
+
+    @Test
+    void requestsThatAreNeverFinishedKeepNobodyOut() throws Exception {
+        try (Sockets halves = new Sockets(server.address())) {
+            halves.open(MANY, "GET /api/v1/session HTTP/1.1\r\nHo");
+            othersAreAnswered();
+            halves.open(
+                    MANY,
+                    halves.head("POST", "/api/v1/drafts")
+                            + "Content-Type: application/json\r\nContent-Length: 1000\r\n\r\n{");
+            othersAreAnswered();
+        }
+    }
+
+    @Test
+    void streamsThatFillTheServerMakeRoomForTheNextOne() throws Exception {
+        try (Sockets streams = new Sockets(server.address())) {
+            streams.open(MANY, streams.head("GET", "/api/v1/events") + "\r\n");
+            othersAreAnswered();
+            Socket another = streams.open(streams.head("GET", "/api/v1/events") + "\r\n");
+            var lines = new BufferedReader(new InputStreamReader(another.getInputStream(), StandardCharsets.UTF_8));
+            assertThat(lines.lines().anyMatch("event: start"::equals)).isTrue();
+        }
+    }
+
+    @Test
+    void filesThatNobodyTakesKeepNobodyFromTheirs() throws Exception {
+        HttpResponse<String> whole = server.get("/api/v1/estate");
+        try (Sockets stalled = new Sockets(server.address())) {
+            stalled.open(110, stalled.head("GET", "/api/v1/estate") + "\r\n");
+            othersAreAnswered();
+            await().atMost(Duration.ofSeconds(30))
+                    .untilAsserted(() ->
+                            assertThat(server.get("/api/v1/estate").body()).isEqualTo(whole.body()));
+        }
+    }
+
+    @Test
+    void aFileIsPackedForThoseWhoTakeItSo() throws Exception {
+        HttpResponse<String> plain = server.get("/api/v1/estate");
+        try (Sockets sockets = new Sockets(server.address())) {
+            Socket packed = sockets.open(
+                    sockets.head("GET", "/api/v1/estate") + "Accept-Encoding: gzip\r\nConnection: close\r\n\r\n");
+            byte[] answer = packed.getInputStream().readAllBytes();
+            String text = new String(answer, StandardCharsets.ISO_8859_1);
+            int head = text.indexOf("\r\n\r\n") + 4;
+            assertThat(text.substring(0, head)).contains("Content-Encoding: gzip", "Content-Type: application/json");
+            try (var unpacked = new java.util.zip.GZIPInputStream(
+                    new java.io.ByteArrayInputStream(answer, head, answer.length - head))) {
+                assertThat(new String(unpacked.readAllBytes(), StandardCharsets.UTF_8))
+                        .isEqualTo(plain.body());
+            }
+        }
+    }
+
+    private static JsonNode staged(JsonNode draft, String edit) {
+        HttpResponse<String> answer = server.send(
+                "POST",
+                "/api/v1/drafts/" + draft.get("id") + "/edits",
+                "{\"version\":" + draft.get("version") + ",\"edits\":[" + edit + "]}");
+        assertThat(answer.statusCode()).as(answer.body()).isEqualTo(200);
+        return Json.read(answer.body());
+    }
+
+    private static JsonNode begun() {
+        return Json.read(server.send("POST", "/api/v1/drafts", "{}").body());
+    }
+
+    private static String group(String id) {
+        return "{\"kind\":\"add-group\",\"group\":{\"id\":\"" + id + "\",\"name\":\"" + id
+                + "\",\"purpose\":\"access\"}}";
+    }
+
+    @Test
+    void aDraftTakesWhatItMayHoldAndThenSaysThatItIsFull() {
+        System.setProperty("ladder.draft", "400");
+        try {
+            JsonNode draft = staged(begun(), group("deck-one"));
+            HttpResponse<String> refused = server.send(
+                    "POST",
+                    "/api/v1/drafts/" + draft.get("id") + "/edits",
+                    "{\"version\":" + draft.get("version") + ",\"edits\":["
+                            + group("deck-two") + "," + group("deck-three") + "," + group("deck-four") + ","
+                            + group("deck-five") + "]}");
+            assertThat(refused.statusCode()).isEqualTo(413);
+            assertThat(refused.body()).contains("may take 400 bytes", "nothing was staged");
+            JsonNode kept =
+                    Json.read(server.get("/api/v1/drafts/" + draft.get("id")).body());
+            assertThat(kept.get("version")).isEqualTo(draft.get("version"));
+            staged(kept, group("deck-two"));
+        } finally {
+            System.clearProperty("ladder.draft");
+        }
+    }
+
+    @Test
+    void aLargeDraftThatManyAskForAtOnceIsCarriedOverForOneAndSharedByTheOthers() throws Exception {
+        StringBuilder members = new StringBuilder();
+        for (int i = 0; i < ACCOUNTS; i++)
+            members.append(i == 0 ? "" : ",")
+                    .append("\"account:deckhand-number-")
+                    .append(i)
+                    .append('"');
+        JsonNode draft = staged(begun(), "{\"kind\":\"put-members\",\"group\":\"g1\",\"who\":[" + members + "]}");
+        // Another base, so that nobody finds it as it was.
+        server.post("{\"base\":1,\"note\":\"\",\"edits\":[" + group("another") + "]}");
+        ExecutorService threads = Executors.newFixedThreadPool(40);
+        try {
+            List<Future<Integer>> asked = new ArrayList<>();
+            for (int i = 0; i < 40; i++)
+                asked.add(threads.submit(
+                        () -> server.get("/api/v1/drafts/" + draft.get("id")).statusCode()));
+            othersAreAnswered();
+            for (Future<Integer> one : asked) assertThat(one.get()).isIn(200, 503);
+        } finally {
+            threads.shutdownNow();
+        }
+        HttpResponse<String> whole = server.get("/api/v1/drafts/" + draft.get("id"));
+        assertThat(whole.statusCode()).isEqualTo(200);
+        assertThat(Json.read(server.get("/api/v1/drafts").body()).at("/drafts")).anySatisfy(line -> {
+            assertThat(line.get("id")).isEqualTo(draft.get("id"));
+            assertThat(line.get("edits").intValue()).isEqualTo(1);
+        });
+    }
+}

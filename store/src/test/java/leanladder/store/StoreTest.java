@@ -546,9 +546,9 @@ class StoreTest {
                         draft(last).steps().get(1),
                         true);
         List<Draft.Outline> listed = store.drafts().outlines(2);
-        assertThat(listed).extracting(Draft.Outline::id).containsExactly(last, ids.get(3), ids.get(0));
-        assertThat(listed).extracting(Draft.Outline::edits).containsExactly(2, 0, 0);
-        assertThat(listed.get(2).due()).contains(noon.plusSeconds(60));
+        assertThat(listed).extracting(Draft.Outline::id).containsExactly(last, ids.get(3), ids.get(2), ids.get(0));
+        assertThat(listed).extracting(Draft.Outline::edits).containsExactly(2, 0, 0, 0);
+        assertThat(listed.get(3).due()).contains(noon.plusSeconds(60));
         assertThat(store.drafts().outlines(1))
                 .extracting(Draft.Outline::id)
                 .containsExactly(last, ids.get(3), ids.get(0));

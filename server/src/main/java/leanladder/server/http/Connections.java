@@ -1,10 +1,10 @@
 package leanladder.server.http;
 
-import java.nio.channels.ClosedChannelException;
 import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.Set;
 import org.eclipse.jetty.io.Connection;
+import org.eclipse.jetty.io.EofException;
 import org.eclipse.jetty.server.Handler;
 import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.Response;
@@ -61,7 +61,7 @@ final class Connections extends Handler.Wrapper implements Connection.Listener {
         synchronized (this) {
             // Half a request, whose connection was closed before it had come whole, goes no further.
             if (!open.contains(connection)) {
-                callback.failed(new ClosedChannelException());
+                callback.failed(new EofException());
                 return true;
             }
             waiting.remove(connection);

@@ -20,6 +20,7 @@ import org.jooq.JSON;
 import org.jooq.Record;
 import org.jooq.Record1;
 import org.jooq.Select;
+import org.jooq.SelectConditionStep;
 import org.jooq.impl.DSL;
 import org.jooq.impl.SQLDataType;
 
@@ -54,10 +55,11 @@ public final class DraftTable {
             columns.add(edits);
             return on.select(columns)
                     .from(Schema.DRAFT)
-                    .where(Schema.DUE
-                            .isNotNull()
-                            .or(DRAFT_ID.in(touchedLast(DRAFT_ID.in(holding()), most)))
-                            .or(DRAFT_ID.in(touchedLast(DRAFT_ID.notIn(holding()), most))))
+                    .where(DRAFT_ID.in(DSL.select(DRAFT_ID)
+                            .from(Schema.DRAFT)
+                            .where(Schema.DUE.isNotNull())
+                            .union(touchedLast(DRAFT_ID.in(holding()), most))
+                            .union(touchedLast(DSL.notExists(holding().and(Schema.DRAFT_OF.eq(DRAFT_ID))), most))))
                     .orderBy(Schema.TOUCHED.desc())
                     .fetch(row -> new Draft.Outline(
                             row.get(Schema.ID),
@@ -81,7 +83,7 @@ public final class DraftTable {
     }
 
     /** The drafts that hold an edit which is not undone. */
-    private static Select<Record1<Long>> holding() {
+    private static SelectConditionStep<Record1<Long>> holding() {
         return DSL.select(Schema.DRAFT_OF).from(Schema.STEP).where(Schema.UNDONE.isFalse());
     }
 

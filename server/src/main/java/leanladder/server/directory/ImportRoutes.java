@@ -1,5 +1,6 @@
 package leanladder.server.directory;
 
+import java.io.IOException;
 import java.util.List;
 import java.util.Set;
 import leanladder.change.Book;
@@ -27,7 +28,7 @@ public record ImportRoutes(Timeline timeline, Inquiry.Reader inquiries) implemen
         api.ask("/imports/{what}", this::read, LineReport.Imported.class);
     }
 
-    private Answer read(Call call) {
+    private Answer read(Call call) throws IOException {
         Query query = call.query(Set.of("draft", "name"));
         String what = call.path("what");
         if (!Set.of("people", "units", "members").contains(what))

@@ -216,7 +216,13 @@ public final class Api {
 
     private void add(HandlerType method, String path, boolean writes, Handler handler, Class<?>... answers) {
         told.add(new Route(method, ROOT + path, writes, List.of(answers)));
-        routes.ifPresent(r -> r.addHttpHandler(method, ROOT + path, handler));
+        routes.ifPresent(r -> r.addHttpHandler(method, ROOT + path, ctx -> {
+            try {
+                handler.handle(ctx);
+            } finally {
+                LargeBodies.release(ctx);
+            }
+        }));
     }
 
     /** Whether the request of this key was carried out before; then it is answered as it was. */

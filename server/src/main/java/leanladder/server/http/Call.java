@@ -57,9 +57,9 @@ public final class Call {
         return sent(Limits.BODY);
     }
 
-    /** Its body as it comes, of so many bytes at most. */
-    public InputStream body(long most) {
-        return Sent.bounded(ctx, most);
+    /** Its body, of so many bytes at most. */
+    public InputStream body(long most) throws IOException {
+        return LargeBodies.of(ctx, most);
     }
 
     /** Its body as it comes, of any size: for what is read element by element. */

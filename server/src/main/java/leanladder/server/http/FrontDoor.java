@@ -3,6 +3,7 @@ package leanladder.server.http;
 import io.javalin.config.JavalinConfig;
 import java.time.Duration;
 import java.util.concurrent.Semaphore;
+import org.eclipse.jetty.http.HttpHeader;
 import org.eclipse.jetty.http.HttpStatus;
 import org.eclipse.jetty.server.Connector;
 import org.eclipse.jetty.server.Handler;
@@ -76,7 +77,7 @@ public final class FrontDoor {
     }
 
     /**
-     * Bodies that say that they are large are read as they come, by a thread, so that one that is too large is refused before it is sent; few
+     * Bodies that say that they are large, or do not say how large they are, are read as they come, by a thread, so that one that is too large is refused before it is sent; few
      * at once.
      */
     private static final class Large extends Handler.Wrapper {
@@ -89,7 +90,8 @@ public final class FrontDoor {
 
         @Override
         public boolean handle(Request request, Response response, Callback callback) throws Exception {
-            if (request.getLength() <= Limits.BODY) return super.handle(request, response, callback);
+            boolean tellsNoLength = request.getHeaders().contains(HttpHeader.TRANSFER_ENCODING);
+            if (!tellsNoLength && request.getLength() <= Limits.BODY) return super.handle(request, response, callback);
             if (!free.tryAcquire()) {
                 Response.writeError(request, response, callback, HttpStatus.SERVICE_UNAVAILABLE_503);
                 return true;

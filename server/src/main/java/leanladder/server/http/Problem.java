@@ -10,6 +10,7 @@ import leanladder.document.Defect;
 /** An answer that says what is wrong, as problem details (RFC 9457), with a JSON Pointer for each defect. */
 public final class Problem extends RuntimeException {
     private static final long serialVersionUID = 1;
+    private static final int TOLD = 1000;
 
     private final transient Details details;
 
@@ -59,8 +60,14 @@ public final class Problem extends RuntimeException {
                         title,
                         defects.size() == 1
                                 ? "One thing does not fit; nothing was stored."
-                                : defects.size() + " things do not fit; nothing was stored.")
-                .with("defects", DefectLine.of(defects));
+                                : String.format(
+                                        Locale.ROOT,
+                                        "%,d things do not fit%s; nothing was stored.",
+                                        defects.size(),
+                                        defects.size() > TOLD
+                                                ? String.format(Locale.ROOT, ", of which the first %,d are told", TOLD)
+                                                : ""))
+                .with("defects", DefectLine.of(defects.subList(0, Math.min(defects.size(), TOLD))));
     }
 
     /** The same with another member, which the description of problems lists. */

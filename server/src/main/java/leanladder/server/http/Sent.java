@@ -59,7 +59,8 @@ public final class Sent {
 
     private static JsonNode read(Context ctx, long most) throws IOException {
         try (JsonParser parser = new ExactNumbers(FACTORY.createParser(new InputStreamReader(
-                bounded(ctx, most), StandardCharsets.UTF_8.newDecoder().onMalformedInput(CodingErrorAction.REPORT))))) {
+                LargeBodies.of(ctx, most),
+                StandardCharsets.UTF_8.newDecoder().onMalformedInput(CodingErrorAction.REPORT))))) {
             parser.setCodec(Json.MAPPER);
             JsonNode body = READER.readTree(parser);
             if (body == null || body.isMissingNode()) throw Problem.wrongInput("The body is empty; it must be JSON.");

@@ -1,6 +1,7 @@
 package leanladder.server.seat;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import java.io.IOException;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
@@ -254,7 +255,7 @@ public record PlanRoutes(Store store, Timeline timeline, Inquiry.Reader inquirie
                                 p.note()))));
     }
 
-    private Answer read(Call call) {
+    private Answer read(Call call) throws IOException {
         Query query = call.query(Set.of("draft", "name"));
         String what = call.path("what");
         if (!List.of("rules", "purchases").contains(what))

@@ -1,0 +1,89 @@
+package leanladder.server.http;
+
+import io.javalin.http.Context;
+import java.io.IOException;
+import java.io.InputStream;
+import java.io.OutputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardOpenOption;
+import java.util.concurrent.Semaphore;
+import java.util.concurrent.TimeUnit;
+
+/**
+ * Bodies that hold more than an ordinary one. Each is taken into a file first, however slowly it comes; then as many are read and worked
+ * on at once as memory holds, by their lengths, and the others wait for a while. What one takes of memory is given back when it is answered.
+ */
+final class LargeBodies {
+    /** Of bodies; what is made of one while it is worked on takes some twenty times as much. */
+    private static final int MEGABYTES =
+            (int) Math.max((Limits.BATCH >> 20) + 1, Runtime.getRuntime().maxMemory() >> 26);
+
+    private static final Semaphore MEMORY = new Semaphore(MEGABYTES, true);
+    private static final int PATIENCE_SECONDS = 10;
+    private static final long BYTES_A_SECOND = 20_000;
+    private static final int BUFFER = 1 << 16;
+    private static final String NAME = LargeBodies.class.getName();
+
+    private LargeBodies() {}
+
+    /** What one has taken. */
+    private record Held(InputStream body, int megabytes) {}
+
+    /** The body of a request, whole; an ordinary one as it comes. @param most so many bytes are taken */
+    static InputStream of(Context ctx, long most) throws IOException {
+        InputStream coming = Sent.bounded(ctx, most);
+        long told = ctx.req().getContentLengthLong();
+        if (most <= Limits.BODY || told >= 0 && told <= Limits.BODY) return coming;
+        Path file = Files.createTempFile("lean-ladder", ".body");
+        try {
+            take(coming, file);
+            int megabytes = (int) Math.min(MEGABYTES, 1 + (Files.size(file) >> 20));
+            if (!MEMORY.tryAcquire(megabytes, PATIENCE_SECONDS, TimeUnit.SECONDS)) throw busy(ctx);
+            InputStream body = Files.newInputStream(file, StandardOpenOption.DELETE_ON_CLOSE);
+            ctx.attribute(NAME, new Held(body, megabytes));
+            return body;
+        } catch (InterruptedException stopping) {
+            Files.deleteIfExists(file);
+            throw busy(ctx);
+        } catch (IOException | RuntimeException failed) {
+            Files.deleteIfExists(file);
+            throw failed;
+        }
+    }
+
+    private static void take(InputStream coming, Path file) throws IOException {
+        long begun = System.nanoTime();
+        long taken = 0;
+        byte[] buffer = new byte[BUFFER];
+        try (OutputStream to = Files.newOutputStream(file)) {
+            for (int got; (got = coming.read(buffer)) >= 0; taken += got) {
+                to.write(buffer, 0, got);
+                long seconds = TimeUnit.NANOSECONDS.toSeconds(System.nanoTime() - begun);
+                if (seconds > PATIENCE_SECONDS && taken < seconds * BYTES_A_SECOND)
+                    throw Problem.refused(
+                            408,
+                            "Too slow",
+                            "The body comes more slowly than " + BYTES_A_SECOND
+                                    + " bytes a second, which a large one may not; nothing was stored.");
+            }
+        }
+    }
+
+    private static Problem busy(Context ctx) {
+        ctx.header("Retry-After", "2");
+        return Problem.refused(
+                503,
+                "Too busy",
+                "Several large bodies are being worked on at once; nothing was stored. Try again in a moment.");
+    }
+
+    /** Gives back what the body of a request has taken. */
+    static void release(Context ctx) throws IOException {
+        Held held = ctx.attribute(NAME);
+        if (held == null) return;
+        ctx.attribute(NAME, null);
+        MEMORY.release(held.megabytes);
+        held.body.close();
+    }
+}

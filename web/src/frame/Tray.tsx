@@ -1,5 +1,4 @@
 import { Popover } from 'radix-ui';
-import { clsx } from 'clsx';
 import { useEffect, useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import type { Draft } from '../api/client';
@@ -8,6 +7,7 @@ import { useQuestion, writeQuestion } from '../question/question';
 import { count } from '../text/words';
 import { useDrafting } from '../draft/draft';
 import { rippleWords } from '../draft/numbers';
+import { DraftEdits } from '../parts/DraftEdits';
 import { Popup } from '../parts/Popup';
 
 /** After so long a press that has no answer yet gets a sign that it was heard. */
@@ -148,7 +148,7 @@ function Edits({ draft }: { draft: Draft }) {
   return (
     <Popover.Root onOpenChange={() => setSure(false)}>
       <Popover.Trigger className="underline decoration-dotted underline-offset-4" data-testid="edits">
-        {draft.items.length === 0 ? 'no edit' : count(draft.items.length, 'edit')}
+        {draft.edits === 0 ? 'no edit' : count(draft.edits, 'edit')}
       </Popover.Trigger>
       <Popup
         label="Edits of the draft"
@@ -157,24 +157,12 @@ function Edits({ draft }: { draft: Draft }) {
         offset={10}
         className="max-h-[60vh] w-[560px] overflow-y-auto p-3"
       >
-        <ol className="border-line border-t">
-          {draft.items.map((item) => (
-            <li
-              key={item.index}
-              className={clsx(
-                'border-line border-b py-1',
-                item.clashes.length + item.refusals.length > 0 && 'text-shut',
-              )}
-            >
-              {item.words || 'An edit that cannot be carried out any more'}
-            </li>
-          ))}
-        </ol>
+        <DraftEdits draft={draft} />
         {sure ? (
           <p className="mt-2 flex items-center gap-2">
             It cannot be brought back.
             <button className="button" onClick={discard}>
-              Throw {count(draft.items.length, 'edit')} away
+              Throw {count(draft.edits, 'edit')} away
             </button>
             <button className="button" onClick={() => setSure(false)}>
               Keep

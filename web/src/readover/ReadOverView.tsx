@@ -14,6 +14,7 @@ import {
 import { useDrafting } from '../draft/draft';
 import { rippleSentence } from '../draft/numbers';
 import { DraftChecks } from '../parts/Checks';
+import { DraftEdits } from '../parts/DraftEdits';
 import { useDraftsAside } from '../parts/queries';
 import { Trouble } from '../parts/Trouble';
 import { draftOf, EVERYONE, useQuestion, writeQuestion } from '../question/question';
@@ -158,13 +159,7 @@ function Page(props: {
                 ))}
                 <Rest reading={reading} onChoose={setPart} />
                 <h2 className="font-display mt-6 text-[16px] font-semibold">The edits</h2>
-                <ol className="border-line mt-1 border-t">
-                  {draft.items.map((item) => (
-                    <li key={item.index} className="border-line border-b py-1">
-                      {item.words || 'An edit that cannot be carried out any more'}
-                    </li>
-                  ))}
-                </ol>
+                <DraftEdits draft={draft} className="mt-1" />
                 <DraftChecks draft={draft.id} />
               </div>
               <Where where={reading.where} chosen={part} onChoose={setPart} />

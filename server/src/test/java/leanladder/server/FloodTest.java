@@ -20,6 +20,8 @@ import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
+import java.util.stream.Collectors;
+import java.util.stream.IntStream;
 import leanladder.document.Json;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterAll;
@@ -207,5 +209,64 @@ class FloodTest {
             assertThat(line.get("id")).isEqualTo(draft.get("id"));
             assertThat(line.get("edits").intValue()).isEqualTo(1);
         });
+    }
+
+    @Test
+    void ofAVeryLongDraftItsEndsAreToldAndHowManyEditsItHolds() {
+        String groups =
+                IntStream.range(0, 1200).mapToObj(i -> group("crew-" + i)).collect(Collectors.joining(","));
+        JsonNode draft = staged(begun(), groups);
+        assertThat(draft.get("edits").intValue()).isEqualTo(1200);
+        JsonNode items = draft.get("items");
+        assertThat(items).hasSize(1000);
+        assertThat(items.get(499).get("index").intValue()).isEqualTo(499);
+        assertThat(items.get(500).get("index").intValue()).isEqualTo(700);
+        assertThat(items.get(999).get("words").asText()).contains("crew-1199");
+    }
+
+    @Test
+    void ofVeryManyThingsThatDoNotFitTheFirstAreTold() {
+        String members = IntStream.range(0, 3000)
+                .mapToObj(i -> "\"account:stowaway-" + i + "\"")
+                .collect(Collectors.joining(","));
+        JsonNode draft = begun();
+        HttpResponse<String> refused = server.send(
+                "POST",
+                "/api/v1/drafts/" + draft.get("id") + "/edits",
+                "{\"version\":1,\"edits\":[{\"kind\":\"put-members\",\"group\":\"g1\",\"who\":[" + members + "]}]}");
+        assertThat(refused.statusCode()).isEqualTo(422);
+        assertThat(refused.body()).contains("3,000 things do not fit, of which the first 1,000 are told");
+        assertThat(Json.read(refused.body()).get("defects")).hasSize(1000);
+    }
+
+    @Test
+    void largeBodiesThatTogetherAreMoreThanMemoryHoldsWaitForOneAnother() throws Exception {
+        String blank = " ".repeat(2 << 20);
+        // More than what was never given back would leave room for.
+        int many = (int) (Runtime.getRuntime().maxMemory() >> 26) / 3 + 12;
+        ExecutorService threads = Executors.newFixedThreadPool(20);
+        try {
+            List<Future<Integer>> asked = new ArrayList<>();
+            for (int i = 0; i < many; i++) {
+                JsonNode draft = begun();
+                asked.add(threads.submit(() -> server.send(
+                                "POST",
+                                "/api/v1/drafts/" + draft.get("id") + "/edits",
+                                "{\"version\":1,\"edits\":[" + group("late") + "]" + blank + "}")
+                        .statusCode()));
+            }
+            othersAreAnswered();
+            for (Future<Integer> one : asked) assertThat(one.get()).isIn(200, 503);
+        } finally {
+            threads.shutdownNow();
+        }
+        JsonNode after = begun();
+        assertThat(server.send(
+                                "POST",
+                                "/api/v1/drafts/" + after.get("id") + "/edits",
+                                "{\"version\":1,\"edits\":[" + group("later") + "]" + blank + "}")
+                        .statusCode())
+                .as("what the others took was given back")
+                .isEqualTo(200);
     }
 }

@@ -38,6 +38,9 @@ import leanladder.store.journal.Change;
 
 /** Drafts: edits staged, read over, put aside, taken up again and published. */
 public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inverses inverses) implements Room {
+    /** So many edits are told from either end of a draft, and so many of those between them that do not stand. */
+    private static final int MOST_ITEMS = 500;
+
     private static final Map<String, Boolean> CHOICES = Map.of("mine", true, "theirs", false);
 
     /** A draft in a list. @param due when it publishes itself @param stuck why it could not */
@@ -83,7 +86,11 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
 
             @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<@Shape("Edit") JsonNode> edit) {}
 
-    /** A draft carried onto the present estate. */
+    /**
+     * A draft carried onto the present estate.
+     *
+     * @param items its first edits and its last ones, and between them those that do not stand; of a draft that is not very long, all
+     */
     public record DraftView(
             @JsonUnwrapped DraftLine line,
             long change,
@@ -185,13 +192,18 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
 
     private DraftView view(Draft draft) {
         Proposal proposal = drafts.proposal(draft);
+        int all = proposal.items().size();
         List<DraftItem> items = new ArrayList<>();
         int step = 0;
+        int index = 0;
+        int troubled = 0;
         for (Draft.Step together : draft.steps()) {
-            for (int i = 0; i < together.items().size(); i++) {
-                Proposal.Item item = proposal.items().get(items.size());
+            for (int i = 0; i < together.items().size(); i++, index++) {
+                Proposal.Item item = proposal.items().get(index);
+                boolean atAnEnd = index < MOST_ITEMS || index >= all - MOST_ITEMS;
+                if (!atAnEnd && (item.stands() || troubled++ >= MOST_ITEMS)) continue;
                 items.add(new DraftItem(
-                        items.size(),
+                        index,
                         step,
                         item.words(),
                         item.clashes(),

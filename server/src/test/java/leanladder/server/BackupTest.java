@@ -112,9 +112,7 @@ class BackupTest {
                 assertThat(export(again, change)).isEqualTo(export(store, change));
                 assertThat(again.journal().since(0))
                         .isEqualTo(store.journal().since(0).subList(0, (int) change));
-                assertThat(again.drafts().outlines(10))
-                        .extracting(d -> d.name())
-                        .containsExactly("A draft");
+                assertThat(again.drafts().lines(10)).extracting(d -> d.name()).containsExactly("A draft");
                 // The present is what the journal says.
                 try (Store rebuilt = ThrowAwayPostgres.get().newStore("backup_rebuilt")) {
                     Replay.all(again, rebuilt);

@@ -33,6 +33,7 @@ import leanladder.store.db.Repeated;
 import leanladder.store.db.Request;
 import leanladder.store.db.Unavailable;
 import leanladder.store.drafts.Draft;
+import leanladder.store.drafts.DraftLine;
 import leanladder.store.drafts.DraftMoved;
 import leanladder.store.journal.BaseMoved;
 import leanladder.store.journal.Change;
@@ -451,7 +452,7 @@ class StoreTest {
                         seats(RandomEstate.json(3)));
         long id = store.drafts().begin(request(), "Pilot");
         Draft draft = draft(id);
-        assertThat(store.drafts().outlines(10)).extracting(Draft.Outline::id).containsExactly(id);
+        assertThat(store.drafts().lines(10)).extracting(DraftLine::id).containsExactly(id);
         store.drafts().stage(request(), draft, List.of(item("one")));
         assertThat(draft(id).version()).isEqualTo(draft.version() + 1);
         assertThatThrownBy(() -> store.drafts().stage(request(), draft, List.of(item("late"))))
@@ -476,7 +477,7 @@ class StoreTest {
                         List.of(),
                         List.of(),
                         List.of());
-        assertThat(store.drafts().outlines(10)).isEmpty();
+        assertThat(store.drafts().lines(10)).isEmpty();
         assertThat(store.journal().since(1).get(0).planned()).contains(Instant.parse("2026-11-23T11:00:00Z"));
     }
 
@@ -545,13 +546,11 @@ class StoreTest {
                         draft(last),
                         draft(last).steps().get(1),
                         true);
-        List<Draft.Outline> listed = store.drafts().outlines(2);
-        assertThat(listed).extracting(Draft.Outline::id).containsExactly(last, ids.get(3), ids.get(2), ids.get(0));
-        assertThat(listed).extracting(Draft.Outline::edits).containsExactly(2, 0, 0, 0);
+        List<DraftLine> listed = store.drafts().lines(2);
+        assertThat(listed).extracting(DraftLine::id).containsExactly(last, ids.get(3), ids.get(2), ids.get(0));
+        assertThat(listed).extracting(DraftLine::edits).containsExactly(2, 0, 0, 0);
         assertThat(listed.get(3).due()).contains(noon.plusSeconds(60));
-        assertThat(store.drafts().outlines(1))
-                .extracting(Draft.Outline::id)
-                .containsExactly(last, ids.get(3), ids.get(0));
+        assertThat(store.drafts().lines(1)).extracting(DraftLine::id).containsExactly(last, ids.get(3), ids.get(0));
         assertThat(whole).isGreaterThan(100).isEqualTo(store.drafts().size(last));
         assertThat(store.drafts().size(ids.get(3))).isZero();
     }

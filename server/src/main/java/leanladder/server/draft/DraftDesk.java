@@ -20,6 +20,7 @@ import leanladder.server.live.Snapshot;
 import leanladder.server.live.Timeline;
 import leanladder.store.db.Request;
 import leanladder.store.drafts.Draft;
+import leanladder.store.drafts.DraftLine;
 import leanladder.store.drafts.DraftMoved;
 import leanladder.store.drafts.DraftTable;
 
@@ -61,8 +62,8 @@ public final class DraftDesk {
     }
 
     /** Drafts without their edits: all that are planned, and those touched last. */
-    public List<Draft.Outline> outlines() {
-        return table.outlines(Limits.DRAFTS);
+    public List<DraftLine> lines() {
+        return table.lines(Limits.DRAFTS);
     }
 
     /** The draft of this id; a problem when there is none. */

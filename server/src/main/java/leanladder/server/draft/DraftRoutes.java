@@ -34,6 +34,7 @@ import leanladder.server.live.Receipt;
 import leanladder.server.live.Timeline;
 import leanladder.store.Store;
 import leanladder.store.drafts.Draft;
+import leanladder.store.drafts.DraftLine;
 import leanladder.store.journal.Change;
 
 /** Drafts: edits staged, read over, put aside, taken up again and published. */
@@ -42,31 +43,6 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
     private static final int MOST_ITEMS = 500;
 
     private static final Map<String, Boolean> CHOICES = Map.of("mine", true, "theirs", false);
-
-    /** A draft in a list. @param due when it publishes itself @param stuck why it could not */
-    public record DraftLine(
-            long id,
-            String name,
-            String author,
-            long version,
-            int edits,
-            String note,
-            Optional<Instant> due,
-            Optional<String> stuck,
-            Instant touched) {
-        static DraftLine of(Draft.Outline draft) {
-            return new DraftLine(
-                    draft.id(),
-                    draft.name(),
-                    draft.author(),
-                    draft.version(),
-                    draft.edits(),
-                    draft.note(),
-                    draft.due(),
-                    draft.stuck(),
-                    draft.touched());
-        }
-    }
 
     /** Drafts: all that are planned, and those touched last. */
     public record DraftList(List<DraftLine> drafts) {}
@@ -141,8 +117,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
 
     private Answer list(Call call) {
         call.query(Set.of());
-        return Answer.of(
-                new DraftList(drafts.outlines().stream().map(DraftLine::of).toList()));
+        return Answer.of(new DraftList(drafts.lines()));
     }
 
     private Answer begun(long draft) {
@@ -213,7 +188,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
             step++;
         }
         return new DraftView(
-                DraftLine.of(draft.outline()),
+                draft.line(),
                 proposal.base().change(),
                 items,
                 proposal.stands(),

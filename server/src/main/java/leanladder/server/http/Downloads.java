@@ -46,12 +46,12 @@ final class Downloads {
         boolean packed = String.valueOf(ctx.header("Accept-Encoding")).contains("gzip");
         Path file = written(ctx, content, reads, packed);
         try {
+            makeRoom(ctx);
             if (packed) ctx.header("Content-Encoding", "gzip");
             ctx.header("Vary", "Accept-Encoding");
             ctx.res().setContentLengthLong(Files.size(file));
-            ctx.req().startAsync(ctx.req(), ctx.res()).setTimeout(0);
             Sending sending = new Sending(ctx, file);
-            makeRoom(ctx);
+            ctx.req().startAsync(ctx.req(), ctx.res()).setTimeout(0);
             sent.add(sending);
             ctx.future(sending::begin);
         } catch (IOException | RuntimeException failed) {

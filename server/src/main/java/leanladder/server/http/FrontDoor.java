@@ -20,8 +20,9 @@ import org.eclipse.jetty.util.thread.QueuedThreadPool;
 
 /**
  * How requests come in, so that no client keeps others waiting. Ordinary bodies are read without a thread, however slowly they come;
- * one that comes more slowly than a bound is given up, and whoever sends nothing makes room for others ({@link Connections}). So many requests are worked on at once; some more wait their turn, and the
- * rest are told at once that the server is busy. Event streams are not counted, for they hold no thread.
+ * one that comes more slowly than a bound is given up, and whoever sends nothing makes room for others ({@link Connections}). So many
+ * requests are worked on at once; some more wait their turn, and the rest are told at once that the server is busy. Event streams are
+ * not counted, for they hold no thread.
  */
 public final class FrontDoor {
     private static final int THREADS = 120;

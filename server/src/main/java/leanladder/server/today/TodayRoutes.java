@@ -17,7 +17,7 @@ import leanladder.server.http.Query;
 import leanladder.server.http.Room;
 import leanladder.server.live.Timeline;
 import leanladder.store.Store;
-import leanladder.store.drafts.Draft;
+import leanladder.store.drafts.DraftLine;
 import leanladder.store.journal.Change;
 
 /** What waits for a decision today, in sentences, the most urgent first. */
@@ -61,7 +61,7 @@ public record TodayRoutes(
     /** Drafts that publish themselves, and those that could not. */
     private List<Matter> planned(Inquiry inquiry) {
         List<Matter> planned = new ArrayList<>();
-        for (Draft.Outline draft : drafts.outlines()) {
+        for (DraftLine draft : drafts.lines()) {
             String name = draft.name().isEmpty() ? "A draft" : "The draft “" + draft.name() + "”";
             draft.stuck()
                     .ifPresent(why -> planned.add(new Matter(

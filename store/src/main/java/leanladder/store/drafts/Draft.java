@@ -39,29 +39,13 @@ public record Draft(
      */
     public record Item(long base, JsonNode edit) {}
 
-    /**
-     * A draft in a list, without its edits.
-     *
-     * @param edits how many it holds, those undone aside
-     */
-    public record Outline(
-            long id,
-            String name,
-            String author,
-            long version,
-            int edits,
-            String note,
-            Optional<Instant> due,
-            Optional<String> stuck,
-            Instant touched) {}
-
     /** How many edits it holds, those undone aside. */
     public int edits() {
         return steps.stream().mapToInt(step -> step.items().size()).sum();
     }
 
     /** The same as it stands in a list. */
-    public Outline outline() {
-        return new Outline(id, name, author, version, edits(), note, due, stuck, touched);
+    public DraftLine line() {
+        return new DraftLine(id, name, author, version, edits(), note, due, stuck, touched);
     }
 }

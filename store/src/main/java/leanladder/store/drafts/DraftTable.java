@@ -44,7 +44,7 @@ public final class DraftTable {
      *
      * @param most so many of those touched last that hold an edit, and so many of those that hold none
      */
-    public List<Draft.Outline> outlines(int most) {
+    public List<DraftLine> lines(int most) {
         Field<Integer> edits = DSL.coalesce(
                 DSL.field(DSL.select(DSL.sum(Schema.STEP_EDITS).cast(SQLDataType.INTEGER))
                         .from(Schema.STEP)
@@ -61,7 +61,7 @@ public final class DraftTable {
                             .union(touchedLast(DRAFT_ID.in(holding()), most))
                             .union(touchedLast(DSL.notExists(holding().and(Schema.DRAFT_OF.eq(DRAFT_ID))), most))))
                     .orderBy(Schema.TOUCHED.desc())
-                    .fetch(row -> new Draft.Outline(
+                    .fetch(row -> new DraftLine(
                             row.get(Schema.ID),
                             row.get(Schema.NAME),
                             row.get(Schema.AUTHOR),

@@ -28,6 +28,8 @@ import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
+import org.junit.jupiter.params.ParameterizedTest;
+import org.junit.jupiter.params.provider.CsvSource;
 
 /** One client takes all that a server has to give, and keeps it; others are answered all the same. */
 @Timeout(value = 2, unit = TimeUnit.MINUTES)
@@ -39,7 +41,9 @@ class FloodTest {
     /** So many that what they come to does not fit into what the operating system keeps for a reader. */
     private static final int ACCOUNTS = 40_000;
 
-    private static final Duration SOON = Duration.ofSeconds(5);
+    /** Less than it takes until a connection counts as idle, which would free what is held. */
+    private static final Duration SOON = Duration.ofSeconds(20);
+
     private static RunningServer server;
 
     @BeforeAll
@@ -120,6 +124,25 @@ class FloodTest {
             await().atMost(Duration.ofSeconds(30))
                     .untilAsserted(() ->
                             assertThat(server.get("/api/v1/estate").body()).isEqualTo(whole.body()));
+        }
+    }
+
+    @ParameterizedTest
+    @CsvSource({"PUT, /api/v1/estate", "POST, /api/v1/drafts/1/edits"})
+    void aLargeBodyThatComesTooSlowlyGivesItsPlaceBack(String method, String path) throws Exception {
+        try (Sockets sockets = new Sockets(server.address())) {
+            Socket slow = sockets.open(
+                    sockets.head(method, path) + "Content-Type: application/json\r\nContent-Length: 5000000\r\n\r\n{");
+            byte[] some = " ".repeat(100).getBytes(StandardCharsets.US_ASCII);
+            await().atMost(Duration.ofSeconds(30))
+                    .pollInterval(Duration.ofMillis(200))
+                    .until(() -> {
+                        slow.getOutputStream().write(some);
+                        return slow.getInputStream().available() > 0;
+                    });
+            byte[] answer = new byte[slow.getInputStream().available()];
+            assertThat(slow.getInputStream().read(answer)).isPositive();
+            assertThat(new String(answer, StandardCharsets.US_ASCII)).startsWith("HTTP/1.1 408");
         }
     }
 

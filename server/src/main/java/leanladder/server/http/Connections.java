@@ -58,13 +58,15 @@ final class Connections extends Handler.Wrapper implements Connection.Listener {
     @Override
     public boolean handle(Request request, Response response, Callback callback) throws Exception {
         Connection connection = request.getConnectionMetaData().getConnection();
+        boolean isOpen;
         synchronized (this) {
-            // Half a request, whose connection was closed before it had come whole, goes no further.
-            if (!open.contains(connection)) {
-                callback.failed(new EofException());
-                return true;
-            }
+            isOpen = open.contains(connection);
             waiting.remove(connection);
+        }
+        if (!isOpen) {
+            // Half a request, whose connection was closed before it had come whole, goes no further.
+            callback.failed(new EofException());
+            return true;
         }
         Request.addCompletionListener(request, failure -> waitsAgain(connection));
         return super.handle(request, response, callback);

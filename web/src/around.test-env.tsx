@@ -42,6 +42,7 @@ export const draftOf = (version: number, words: string[] = [], more: Partial<Dra
   stuck: null,
   touched: '2026-11-23T12:00:00Z',
   change: 3,
+  troubled: 0,
   stands: true,
   undoable: words.length > 0,
   redoable: false,

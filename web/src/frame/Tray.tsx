@@ -43,7 +43,7 @@ export function Tray() {
   }
   const words = rippleWords(draft.ripple);
   const last = draft.items[draft.items.length - 1];
-  const troubled = draft.items.filter((i) => i.clashes.length + i.refusals.length > 0).length;
+  const { troubled } = draft;
   const reading = pathname.startsWith('/read-over');
   return (
     <>
@@ -71,7 +71,7 @@ export function Tray() {
         <span data-testid="ripple" className="ml-auto lg:ml-0">
           {troubled > 0 && (
             <strong className="mr-3 underline">
-              {troubled === 1 ? 'One edit does not stand' : `${troubled} edits do not stand`}
+              {troubled === 1 ? 'One edit does not stand' : `${count(troubled, 'edit')} do not stand`}
             </strong>
           )}
           {waiting ? (

@@ -28,7 +28,8 @@ const item = (index: number, more: Partial<Draft['items'][number]>): Draft['item
 
 function shown(items: Draft['items']) {
   localStorage.setItem('current draft', '7');
-  const draft = draftOf(5, [], { items, stands: false });
+  const troubled = items.filter((i) => i.clashes.length + i.refusals.length > 0).length;
+  const draft = draftOf(5, [], { items, troubled, stands: false });
   const sent = serve({ 'GET /drafts/7': () => draft, 'POST /drafts/7/choose': () => draftOf(6, ['one']) });
   render(
     <Around>
@@ -95,4 +96,20 @@ it('tells why an edit is refused and lets it be left out', async () => {
   await waitFor(() =>
     expect(sent.find((s) => s.path.endsWith('/choose'))?.body).toEqual({ version: 5, index: 1, keep: 'theirs' }),
   );
+});
+
+it('counts those that are too many to be told, too', () => {
+  render(
+    <Around>
+      <Clashes
+        draft={draftOf(5, [], {
+          items: [item(0, { clashes: [], refusals: [{ pointer: '', message: 'does not fit' }] })],
+          troubled: 1200,
+          stands: false,
+        })}
+        zone="UTC"
+      />
+    </Around>,
+  );
+  expect(screen.getByRole('alert')).toHaveTextContent('1,200 edits do not stand');
 });

@@ -1,5 +1,6 @@
 import type { Draft } from '../api/client';
 import { moment } from '../text/dates';
+import { count } from '../text/words';
 import { useDrafting } from '../draft/draft';
 
 /** The edits that do not stand: both sides of what was published meanwhile, or the reason, and the choice for each. */
@@ -14,8 +15,8 @@ export function Clashes({ draft, zone }: { draft: Draft; zone: string }) {
       className="border-draft bg-paper mt-3 border-l-4 px-4 py-2"
     >
       <h2 className="font-semibold">
-        {troubled.length === 1 ? 'One edit does not stand' : `${troubled.length} edits do not stand`}; choose before
-        publishing
+        {draft.troubled === 1 ? 'One edit does not stand' : `${count(draft.troubled, 'edit')} do not stand`}; choose
+        before publishing
       </h2>
       <ul>
         {troubled.map((item) => (

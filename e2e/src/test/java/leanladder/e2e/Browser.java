@@ -26,6 +26,34 @@ import org.openqa.selenium.support.ui.WebDriverWait;
 /** A headless browser in the hands of a test: it waits for what it looks for, and never sleeps. */
 final class Browser implements AutoCloseable {
     private static final Duration PATIENCE = Duration.ofSeconds(20);
+    /** What the page says, with tabs and hard spaces as plain ones. */
+    private static final String SAID = "document.body.innerText.replace(/[\\t\\u00a0]/g, ' ')";
+
+    /** Looks at the page whenever it changed, and four times a second; gives up for the time being after two seconds. */
+    private static final String WAITING = """
+            const [given, done] = arguments;
+            const look = () => %s;
+            const until = performance.now() + 2000;
+            let due, changed = false;
+            const again = () => {
+              changed = false;
+              const found = look();
+              if (!found && performance.now() < until) {
+                due = setTimeout(again, 250);
+                return;
+              }
+              changes.disconnect();
+              done(found || null);
+            };
+            const changes = new MutationObserver(() => {
+              if (changed) return;
+              changed = true;
+              clearTimeout(due);
+              due = setTimeout(again, 20);
+            });
+            changes.observe(document, { subtree: true, childList: true, characterData: true, attributes: true });
+            again();
+            """;
 
     private String address;
     private final Path profile;
@@ -139,33 +167,6 @@ final class Browser implements AutoCloseable {
                 .withMessage(() -> what + "; the page says: " + body())
                 .until(d -> driver.executeAsyncScript(WAITING.formatted(look), given));
     }
-
-    private static final String SAID = "document.body.innerText.replace(/[\\t\\u00a0]/g, ' ')";
-
-    private static final String WAITING = """
-            const [given, done] = arguments;
-            const look = () => %s;
-            const until = performance.now() + 2000;
-            let due, changed = false;
-            const again = () => {
-              changed = false;
-              const found = look();
-              if (!found && performance.now() < until) {
-                due = setTimeout(again, 250);
-                return;
-              }
-              changes.disconnect();
-              done(found || null);
-            };
-            const changes = new MutationObserver(() => {
-              if (changed) return;
-              changed = true;
-              clearTimeout(due);
-              due = setTimeout(again, 20);
-            });
-            changes.observe(document, { subtree: true, childList: true, characterData: true, attributes: true });
-            again();
-            """;
 
     /** The first element on this path that can be seen. */
     private WebElement find(String xpath) {

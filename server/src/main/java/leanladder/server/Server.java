@@ -339,11 +339,12 @@ public final class Server implements AutoCloseable {
                 ctx.method(),
                 Journey.route(ctx),
                 String.valueOf(failure.getCause()));
-        ctx.header("Retry-After", "1");
         write(ctx, Problem.refused(503, "Not now", sentence));
     }
 
+    /** Whatever may be tried again says when. */
     private static void write(Context ctx, Problem problem) {
+        if (problem.status() == 503 || problem.status() == 429) ctx.header("Retry-After", "1");
         ctx.status(problem.status())
                 .contentType("application/problem+json")
                 .result(Answers.write(problem.with("request", Journey.id(ctx)).details()));

@@ -383,6 +383,7 @@ class DraftTest {
             publish("{'kind':'amend-policy','policy':'p1','members':{'name':'By " + keep + "'}}");
             JsonNode moved = json(server.get("/api/v1/drafts/" + draft.get("id")));
             assertThat(moved.get("stands").asBoolean()).isFalse();
+            assertThat(moved.get("troubled").intValue()).isEqualTo(1);
             assertThat(moved.at("/items/0/clashes/0/yoursInWords").asText()).endsWith("is called Renamed");
             assertThat(send("/" + draft.get("id") + "/publish", "{'version':" + draft.get("version") + "}")
                             .statusCode())

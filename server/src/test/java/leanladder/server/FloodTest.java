@@ -217,12 +217,15 @@ class FloodTest {
         server.post("{\"base\":1,\"note\":\"\",\"edits\":[" + group("another") + "]}");
         ExecutorService threads = Executors.newFixedThreadPool(40);
         try {
-            List<Future<Integer>> asked = new ArrayList<>();
+            List<Future<HttpResponse<String>>> asked = new ArrayList<>();
             for (int i = 0; i < 40; i++)
-                asked.add(threads.submit(
-                        () -> server.get("/api/v1/drafts/" + draft.get("id")).statusCode()));
+                asked.add(threads.submit(() -> server.get("/api/v1/drafts/" + draft.get("id"))));
             othersAreAnswered();
-            for (Future<Integer> one : asked) assertThat(one.get()).isIn(200, 503);
+            for (Future<HttpResponse<String>> one : asked) {
+                assertThat(one.get().statusCode()).isIn(200, 503);
+                if (one.get().statusCode() == 503)
+                    assertThat(one.get().headers().firstValue("Retry-After")).contains("1");
+            }
         } finally {
             threads.shutdownNow();
         }

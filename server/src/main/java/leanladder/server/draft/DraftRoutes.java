@@ -66,11 +66,13 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
      * A draft carried onto the present estate.
      *
      * @param items its first edits and its last ones, and between them those that do not stand; of a draft that is not very long, all
+     * @param troubled how many edits do not stand, those that are not told included
      */
     public record DraftView(
             @JsonUnwrapped DraftLine line,
             long change,
             List<DraftItem> items,
+            int troubled,
             boolean stands,
             boolean undoable,
             boolean redoable,
@@ -176,7 +178,8 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
             for (int i = 0; i < together.items().size(); i++, index++) {
                 Proposal.Item item = proposal.items().get(index);
                 boolean atAnEnd = index < MOST_ITEMS || index >= all - MOST_ITEMS;
-                if (!atAnEnd && (item.stands() || troubled++ >= MOST_ITEMS)) continue;
+                if (!item.stands()) troubled++;
+                if (!atAnEnd && (item.stands() || troubled > MOST_ITEMS)) continue;
                 items.add(new DraftItem(
                         index,
                         step,
@@ -191,6 +194,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
                 draft.line(),
                 proposal.base().change(),
                 items,
+                troubled,
                 proposal.stands(),
                 !draft.steps().isEmpty(),
                 !draft.undone().isEmpty(),

@@ -150,13 +150,11 @@ public final class Api {
 
     /** Writes wait for one another; so many may, and the rest are told at once, so that whoever reads is not kept waiting by them. */
     private void inTurn(Context ctx, Work work) throws IOException {
-        if (!writers.tryAcquire()) {
-            ctx.header("Retry-After", "1");
+        if (!writers.tryAcquire())
             throw Problem.refused(
                     503,
                     "Too busy",
                     "More is being stored than can be at once; nothing was stored. Try again in a moment.");
-        }
         try {
             work.carryOut();
         } finally {
@@ -207,7 +205,6 @@ public final class Api {
     private static Problem stored(Context ctx, RuntimeException failure) {
         LOG.warn("{} {} was stored and could not be answered", ctx.method(), Journey.route(ctx), failure);
         boolean away = failure instanceof Unavailable || Database.isAway(failure);
-        if (away) ctx.header("Retry-After", "1");
         return Problem.refused(
                 away ? 503 : 500,
                 "Stored",

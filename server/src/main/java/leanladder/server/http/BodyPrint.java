@@ -29,7 +29,7 @@ final class BodyPrint extends InputStream {
     static BodyPrint of(Context ctx) {
         BodyPrint body = ctx.attribute(NAME);
         if (body == null) {
-            body = new BodyPrint(ctx.bodyInputStream());
+            body = new BodyPrint(new Paced(ctx.bodyInputStream()));
             ctx.attribute(NAME, body);
         }
         return body;

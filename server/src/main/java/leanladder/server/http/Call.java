@@ -64,7 +64,7 @@ public final class Call {
 
     /** Its body as it comes, of any size: for what is read element by element. */
     public InputStream body() {
-        return LargeBodies.paced(BodyPrint.of(ctx));
+        return BodyPrint.of(ctx);
     }
 
     /** The key and the actor under which it writes; to be asked for when the body is read, so that the key holds for that alone. */

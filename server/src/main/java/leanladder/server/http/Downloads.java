@@ -44,9 +44,9 @@ final class Downloads {
     /** Sends a list, or what is read from the database while it is written. Nothing is sent where writing it fails. */
     void send(Context ctx, Answer.Stream content, boolean reads) throws IOException {
         boolean packed = String.valueOf(ctx.header("Accept-Encoding")).contains("gzip");
-        Path file = written(ctx, content, reads, packed);
+        Path file = written(content, reads, packed);
         try {
-            makeRoom(ctx);
+            makeRoom();
             if (packed) ctx.header("Content-Encoding", "gzip");
             ctx.header("Vary", "Accept-Encoding");
             ctx.res().setContentLengthLong(Files.size(file));
@@ -60,8 +60,8 @@ final class Downloads {
         }
     }
 
-    private Path written(Context ctx, Answer.Stream content, boolean reads, boolean packed) throws IOException {
-        if (!writing.tryAcquire()) throw busy(ctx);
+    private Path written(Answer.Stream content, boolean reads, boolean packed) throws IOException {
+        if (!writing.tryAcquire()) throw busy();
         try {
             if (reads) reading.acquireUninterruptibly();
             try {
@@ -87,18 +87,17 @@ final class Downloads {
         return file;
     }
 
-    private void makeRoom(Context ctx) {
+    private void makeRoom() {
         if (sent.size() < SENT_AT_ONCE) return;
         Sending slowest = sent.stream()
                 .filter(s -> s.age().compareTo(OWN_TIME) > 0)
                 .min(Comparator.comparingDouble(Sending::speed))
-                .orElseThrow(() -> busy(ctx));
+                .orElseThrow(() -> busy());
         LOG.info("A file that is taken at {} bytes a second is given up for another one", (long) slowest.speed());
         slowest.giveUp();
     }
 
-    private static Problem busy(Context ctx) {
-        ctx.header("Retry-After", "2");
+    private static Problem busy() {
         return Problem.refused(
                 503, "Too busy", "Too many lists and files are asked for at once. Try again in a moment.");
     }

@@ -1,14 +1,12 @@
 package leanladder.server.http;
 
 import io.javalin.http.Context;
-import java.io.FilterInputStream;
 import java.io.IOException;
 import java.io.InputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.nio.file.StandardOpenOption;
-import java.util.Locale;
 import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
 
@@ -23,7 +21,6 @@ final class LargeBodies {
 
     private static final Semaphore MEMORY = new Semaphore(MEGABYTES, true);
     private static final int PATIENCE_SECONDS = 10;
-    private static final long BYTES_A_SECOND = 20_000;
     private static final String NAME = LargeBodies.class.getName();
 
     private LargeBodies() {}
@@ -38,61 +35,22 @@ final class LargeBodies {
         if (most <= Limits.BODY || told >= 0 && told <= Limits.BODY) return coming;
         Path file = Files.createTempFile("lean-ladder", ".body");
         try {
-            Files.copy(paced(coming), file, StandardCopyOption.REPLACE_EXISTING);
+            Files.copy(coming, file, StandardCopyOption.REPLACE_EXISTING);
             int megabytes = (int) Math.min(MEGABYTES, 1 + (Files.size(file) >> 20));
-            if (!MEMORY.tryAcquire(megabytes, PATIENCE_SECONDS, TimeUnit.SECONDS)) throw busy(ctx);
+            if (!MEMORY.tryAcquire(megabytes, PATIENCE_SECONDS, TimeUnit.SECONDS)) throw busy();
             InputStream body = Files.newInputStream(file, StandardOpenOption.DELETE_ON_CLOSE);
             ctx.attribute(NAME, new Held(body, megabytes));
             return body;
         } catch (InterruptedException stopping) {
             Files.deleteIfExists(file);
-            throw busy(ctx);
+            throw busy();
         } catch (IOException | RuntimeException failed) {
             Files.deleteIfExists(file);
             throw failed;
         }
     }
 
-    /** A body as it comes, which is given up when it comes too slowly. Only the time for which it is waited for counts. */
-    static InputStream paced(InputStream coming) {
-        return new Paced(coming);
-    }
-
-    private static final class Paced extends FilterInputStream {
-        private long waited;
-        private long taken;
-
-        Paced(InputStream coming) {
-            super(coming);
-        }
-
-        @Override
-        public int read() throws IOException {
-            byte[] one = new byte[1];
-            return read(one, 0, 1) < 0 ? -1 : Byte.toUnsignedInt(one[0]);
-        }
-
-        @Override
-        public int read(byte[] into, int at, int most) throws IOException {
-            long begun = System.nanoTime();
-            int got = super.read(into, at, most);
-            waited += System.nanoTime() - begun;
-            if (got > 0) taken += got;
-            long seconds = TimeUnit.NANOSECONDS.toSeconds(waited);
-            if (seconds > PATIENCE_SECONDS && taken < seconds * BYTES_A_SECOND)
-                throw Problem.refused(
-                        408,
-                        "Too slow",
-                        String.format(
-                                Locale.ROOT,
-                                "The body comes more slowly than %,d bytes a second, which a large one may not; nothing was stored.",
-                                BYTES_A_SECOND));
-            return got;
-        }
-    }
-
-    private static Problem busy(Context ctx) {
-        ctx.header("Retry-After", "2");
+    private static Problem busy() {
         return Problem.refused(
                 503,
                 "Too busy",

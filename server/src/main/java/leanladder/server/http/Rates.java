@@ -43,7 +43,6 @@ public final class Rates {
     /** Counts a request, and refuses it when there were too many. */
     public void check(Context ctx) {
         if (take(ctx.ip())) return;
-        ctx.header("Retry-After", "1");
         throw Problem.refused(
                 429,
                 "Too many",

@@ -112,4 +112,7 @@ it('counts those that are too many to be told, too', () => {
     </Around>,
   );
   expect(screen.getByRole('alert')).toHaveTextContent('1,200 edits do not stand');
+  expect(screen.getByRole('alert')).toHaveTextContent(
+    '1,199 more edits come into this list as you decide about these.',
+  );
 });

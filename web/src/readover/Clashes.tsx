@@ -44,6 +44,12 @@ export function Clashes({ draft, zone }: { draft: Draft; zone: string }) {
           </li>
         ))}
       </ul>
+      {draft.troubled > troubled.length && (
+        <p className="text-ink2 pt-1.5">
+          {count(draft.troubled - troubled.length, 'more edit')}{' '}
+          {draft.troubled - troubled.length === 1 ? 'comes' : 'come'} into this list as you decide about these.
+        </p>
+      )}
     </section>
   );
 }

@@ -260,6 +260,11 @@ public final class Solution {
         return known;
     }
 
+    /** The column of a setting, where it is worked out already. */
+    public Optional<Column> ready(String key) {
+        return Optional.ofNullable(columns.get(key));
+    }
+
     /** The column of a setting whose dependencies are solved. */
     private Column solved(Setting setting) {
         Column known = columns.get(setting.key());

@@ -7,6 +7,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.BufferedReader;
+import java.io.IOException;
 import java.io.InputStreamReader;
 import java.net.Socket;
 import java.net.http.HttpResponse;
@@ -144,6 +145,33 @@ class FloodTest {
             assertThat(slow.getInputStream().read(answer)).isPositive();
             assertThat(new String(answer, StandardCharsets.US_ASCII)).startsWith("HTTP/1.1 408");
         }
+    }
+
+    @Test
+    void largeBodiesThatComeSlowlyGiveWayToTheNextOne() throws Exception {
+        try (Sockets slow = new Sockets(server.address())) {
+            String head = slow.head("PUT", "/api/v1/estate")
+                    + "Content-Type: application/json\r\nContent-Length: 5000000\r\n\r\n{";
+            List<Socket> places = new ArrayList<>();
+            for (int i = 0; i < 24; i++) places.add(slow.open(head));
+            String large = "{\"name\":\"" + " ".repeat(2 << 20) + "\"}";
+            await().atMost(Duration.ofSeconds(8))
+                    .untilAsserted(() -> assertThat(
+                                    server.send("POST", "/api/v1/drafts", large).body())
+                            .contains("The body is too large"));
+            await().atMost(SOON).until(() -> !answered(places).isEmpty());
+            assertThat(answered(places)).hasSize(1);
+            var from = answered(places).get(0).getInputStream();
+            var answer = new StringBuilder();
+            for (int next = from.read(); next >= 0 && next != '}'; next = from.read()) answer.append((char) next);
+            assertThat(answer).startsWith("HTTP/1.1 503").contains("this one came most slowly");
+        }
+    }
+
+    private static List<Socket> answered(List<Socket> sockets) throws IOException {
+        List<Socket> answered = new ArrayList<>();
+        for (Socket socket : sockets) if (socket.getInputStream().available() > 0) answered.add(socket);
+        return answered;
     }
 
     @Test

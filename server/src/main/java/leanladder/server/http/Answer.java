@@ -28,6 +28,13 @@ public final class Answer {
         return new Answer(200, content);
     }
 
+    /** A record that is written as JSON already. */
+    public static Answer json(byte[] written) {
+        Answer answer = new Answer(200, written);
+        answer.json = written;
+        return answer;
+    }
+
     /** A record that tells of something new, which can be got at a path. */
     public static Answer created(Object content, String location) {
         return new Answer(201, content).with("Location", location);

@@ -2,25 +2,20 @@ package leanladder.server.http;
 
 import io.javalin.config.JavalinConfig;
 import java.time.Duration;
-import java.util.concurrent.Semaphore;
-import org.eclipse.jetty.http.HttpHeader;
-import org.eclipse.jetty.http.HttpStatus;
 import org.eclipse.jetty.server.Connector;
 import org.eclipse.jetty.server.Handler;
 import org.eclipse.jetty.server.NetworkConnectionLimit;
-import org.eclipse.jetty.server.Request;
-import org.eclipse.jetty.server.Response;
 import org.eclipse.jetty.server.ServerConnector;
 import org.eclipse.jetty.server.handler.EagerContentHandler;
 import org.eclipse.jetty.server.handler.MinimumDataRateHandler;
 import org.eclipse.jetty.server.handler.QoSHandler;
-import org.eclipse.jetty.util.Callback;
 import org.eclipse.jetty.util.component.LifeCycle;
 import org.eclipse.jetty.util.thread.QueuedThreadPool;
 
 /**
  * How requests come in, so that no client keeps others waiting. Ordinary bodies are read without a thread, however slowly they come;
- * one that comes more slowly than a bound is given up, and whoever sends nothing makes room for others ({@link Connections}). So many
+ * one that comes more slowly than a bound is given up, large ones come by few places ({@link LargePlaces}), and whoever sends nothing makes
+ * room for others ({@link Connections}). So many
  * requests are worked on at once; some more wait their turn, and the rest are told at once that the server is busy. Event streams are
  * not counted, for they hold no thread.
  */
@@ -30,7 +25,6 @@ public final class FrontDoor {
     private static final int WAITING = 1000;
     private static final Duration PATIENCE = Duration.ofSeconds(5);
     private static final int CONNECTIONS = 4000;
-    private static final int LARGE_AT_ONCE = 24;
     private static final int FRAMING = 64;
     private static final long BYTES_A_SECOND = 50;
 
@@ -61,7 +55,7 @@ public final class FrontDoor {
             turns.excludePath(Api.ROOT + "/suite/changes");
             turns.excludePath("/health/*");
             Connections connections = new Connections(connections());
-            Large large = new Large(connections);
+            LargePlaces large = new LargePlaces(connections);
             server.setHandler(rate);
             rate.setHandler(large);
             large.setHandler(whole);
@@ -75,34 +69,5 @@ public final class FrontDoor {
                 }
             });
         });
-    }
-
-    /**
-     * Bodies that say that they are large, or do not say how large they are, are read as they come, by a thread, so that one that is too large is refused before it is sent; few
-     * at once.
-     */
-    private static final class Large extends Handler.Wrapper {
-        private final Handler next;
-        private final Semaphore free = new Semaphore(LARGE_AT_ONCE);
-
-        Large(Handler next) {
-            this.next = next;
-        }
-
-        @Override
-        public boolean handle(Request request, Response response, Callback callback) throws Exception {
-            boolean tellsNoLength = request.getHeaders().contains(HttpHeader.TRANSFER_ENCODING);
-            if (!tellsNoLength && request.getLength() <= Limits.BODY) return super.handle(request, response, callback);
-            if (!free.tryAcquire()) {
-                Response.writeError(request, response, callback, HttpStatus.SERVICE_UNAVAILABLE_503);
-                return true;
-            }
-            return next.handle(request, response, new Callback.Nested(callback) {
-                @Override
-                public void completed() {
-                    free.release();
-                }
-            });
-        }
     }
 }

@@ -30,7 +30,7 @@ final class Paced extends FilterInputStream {
     @Override
     public int read(byte[] into, int at, int most) throws IOException {
         long begun = System.nanoTime();
-        int got = super.read(into, at, most);
+        int got = coming(into, at, most);
         waited += System.nanoTime() - begun;
         if (got > 0) taken += got;
         long seconds = TimeUnit.NANOSECONDS.toSeconds(waited);
@@ -43,5 +43,16 @@ final class Paced extends FilterInputStream {
                             "The body comes more slowly than %,d bytes a second, which a large one may not; nothing was stored.",
                             BYTES_A_SECOND));
         return got;
+    }
+
+    private int coming(byte[] into, int at, int most) throws IOException {
+        try {
+            return super.read(into, at, most);
+        } catch (LargePlaces.GaveWay gaveWay) {
+            throw Problem.refused(
+                    503,
+                    "Too busy",
+                    "Many large bodies are being sent at once, and this one came most slowly; nothing was stored. Try again in a moment.");
+        }
     }
 }

@@ -47,6 +47,7 @@ public final class SuiteRoutes implements Room {
     private final Timeline timeline;
     private final Inquiry.Reader inquiries;
     private final ClientSecret secret;
+    private final Deliveries deliveries = new Deliveries();
     private final Cache<Whose, KnownTag> tags =
             Caffeine.newBuilder().maximumSize(TAGS_KEPT).build();
 
@@ -68,7 +69,19 @@ public final class SuiteRoutes implements Room {
      * @param shown whether its control is there; a switch that is off, and whatever is blocked, is greyed or absent as the catalogue says
      * @param notice the sentence that a person reads where it is greyed or absent
      */
-    public record Delivered(String key, @Shape("Value") JsonNode value, Shown shown, Optional<String> notice) {}
+    public record Delivered(String key, @Shape("Value") JsonNode value, Shown shown, Optional<String> notice) {
+        static Delivered of(Setting setting, Outcome outcome) {
+            Shown shown = Shown.of(setting, outcome);
+            return new Delivered(
+                    setting.key(),
+                    outcome.value().json(),
+                    shown,
+                    shown == Shown.THERE
+                            ? Optional.empty()
+                            : Optional.of(setting.source().path("notice").asText(""))
+                                    .filter(n -> !n.isEmpty()));
+        }
+    }
 
     /** All values in force of an account, in the workspace that was named. */
     public record Delivery(String account, boolean active, List<Delivered> settings) {}
@@ -140,7 +153,7 @@ public final class SuiteRoutes implements Room {
     private static List<Delivered> delivered(Estate estate, Climber climber) {
         List<Delivered> settings = new ArrayList<>();
         for (Setting setting : estate.catalogue().settings().values())
-            settings.add(delivered(setting, climber.outcome(setting)));
+            settings.add(Delivered.of(setting, climber.outcome(setting)));
         return settings;
     }
 
@@ -154,13 +167,10 @@ public final class SuiteRoutes implements Room {
         KnownTag remembered = tags.getIfPresent(whose);
         if (remembered != null && remembered.moment.get() == moment && isKnown(call, remembered.tag))
             return withTag(Answer.unchanged(), remembered.tag);
-        Answer delivery = Answer.of(new Delivery(
-                id,
-                account.active(),
-                account.active() ? delivered(inquiry.estate(), moment.climber(account)) : List.of()));
-        String tag = "\"" + print(delivery.json()) + "\"";
+        byte[] delivery = deliveries.written(inquiry, account);
+        String tag = "\"" + print(delivery) + "\"";
         tags.put(whose, new KnownTag(new WeakReference<>(moment), tag));
-        return withTag(isKnown(call, tag) ? Answer.unchanged() : delivery, tag);
+        return withTag(isKnown(call, tag) ? Answer.unchanged() : Answer.json(delivery), tag);
     }
 
     private static Answer withTag(Answer answer, String tag) {
@@ -172,18 +182,6 @@ public final class SuiteRoutes implements Room {
                 .filter(sent ->
                         List.of(sent.split("\\s*,\\s*")).contains(tag) || sent.contains("W/" + tag) || sent.equals("*"))
                 .isPresent();
-    }
-
-    private static Delivered delivered(Setting setting, Outcome outcome) {
-        Shown shown = Shown.of(setting, outcome);
-        return new Delivered(
-                setting.key(),
-                outcome.value().json(),
-                shown,
-                shown == Shown.THERE
-                        ? Optional.empty()
-                        : Optional.of(setting.source().path("notice").asText(""))
-                                .filter(n -> !n.isEmpty()));
     }
 
     private static String print(byte[] delivery) {

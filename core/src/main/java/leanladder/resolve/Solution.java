@@ -260,9 +260,9 @@ public final class Solution {
         return known;
     }
 
-    /** The column of a setting, where it is worked out already. */
-    public Optional<Column> ready(String key) {
-        return Optional.ofNullable(columns.get(key));
+    /** Whether the columns of all settings are worked out. */
+    public boolean isReady() {
+        return columns.size() == ground.estate().catalogue().settings().size();
     }
 
     /** The column of a setting whose dependencies are solved. */

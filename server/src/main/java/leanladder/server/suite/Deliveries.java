@@ -4,22 +4,27 @@ import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import java.io.ByteArrayOutputStream;
 import java.nio.charset.StandardCharsets;
+import java.util.Collection;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.List;
-import java.util.Optional;
+import java.util.Map;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.resolve.Climber;
 import leanladder.resolve.Column;
+import leanladder.resolve.Outcome;
 import leanladder.resolve.Share;
 import leanladder.server.draft.Inquiry;
 import leanladder.server.http.Answers;
+import leanladder.server.live.Moment;
 import leanladder.server.suite.SuiteRoutes.Delivered;
 import leanladder.server.suite.SuiteRoutes.Delivery;
+import org.roaringbitmap.RoaringBitmap;
 
 /**
  * Deliveries as they are written. Soon after each change the columns of all accounts are at hand: then what is delivered of a setting is one of
- * a few texts, which is looked up and not climbed to. What is not at hand is climbed to; both read alike. Safe for use by several threads.
+ * a few texts, which is looked up and not climbed to; until then it is climbed to. Both read alike. Safe for use by several threads.
  */
 final class Deliveries {
     private static final byte[] NO_SETTINGS = "[]}".getBytes(StandardCharsets.US_ASCII);
@@ -27,61 +32,70 @@ final class Deliveries {
 
     private final Cache<Column, Texts> known = Caffeine.newBuilder().weakKeys().build();
 
-    /** What is delivered of a setting, as it is written. The text of most comes first, for it is looked for in this order. */
+    /** What is delivered of a setting, as it is written, to whom; that of most accounts first, for it is looked for in this order. */
     private record Texts(Setting setting, List<Share<byte[]>> shares) {
         static Texts of(Setting setting, Column column) {
+            Map<Delivered, RoaringBitmap> alike = new HashMap<>();
+            for (Share<Outcome> share : column.shares())
+                alike.merge(Delivered.of(setting, share.what()), share.accounts(), (a, b) -> RoaringBitmap.or(a, b));
             return new Texts(
                     setting,
-                    column.shares().stream()
+                    alike.entrySet().stream()
+                            .map(one -> new Share<>(Answers.write(one.getKey()), one.getValue()))
                             .sorted(Comparator.comparingLong(s -> -s.accounts().getLongCardinality()))
-                            .map(s -> new Share<>(written(Delivered.of(setting, s.what())), s.accounts()))
                             .toList());
         }
 
+        /** That of an active account, to whom one of them is. */
         byte[] to(int account) {
-            for (Share<byte[]> share : shares) if (share.accounts().contains(account)) return share.what();
-            throw new IllegalArgumentException("To this account nothing is delivered");
+            int last = shares.size() - 1;
+            for (Share<byte[]> share : shares.subList(0, last))
+                if (share.accounts().contains(account)) return share.what();
+            return shares.get(last).what();
         }
     }
 
     /** All that is delivered to an account, a {@link Delivery} as JSON. */
     byte[] written(Inquiry inquiry, Account account) {
         byte[] none = Answers.write(new Delivery(account.id(), account.active(), List.of()));
-        if (!account.active()) return none;
-        int number = inquiry.directory().number(account.id());
-        var moment = inquiry.moment();
-        Climber climber = null;
+        if (!account.active() || inquiry.estate().catalogue().settings().isEmpty()) return none;
         var body = new ByteArrayOutputStream(USUAL_BYTES);
         body.write(none, 0, none.length - NO_SETTINGS.length);
         char before = '[';
-        for (Setting setting : inquiry.estate().catalogue().settings().values()) {
-            Optional<Column> column = moment.solution().ready(setting.key());
-            byte[] text;
-            if (column.isPresent()) text = texts(setting, column.get()).to(number);
-            else {
-                if (climber == null) climber = moment.climber(account);
-                text = written(Delivered.of(setting, climber.outcome(setting)));
-            }
+        for (byte[] text : texts(inquiry, account)) {
             body.write(before);
-            body.write(text, 0, text.length);
+            body.writeBytes(text);
             before = ',';
         }
-        if (before == '[') return none;
         body.write(NO_SETTINGS, 1, NO_SETTINGS.length - 1);
         return body.toByteArray();
     }
 
+    private Iterable<byte[]> texts(Inquiry inquiry, Account account) {
+        Moment moment = inquiry.moment();
+        Collection<Setting> settings = inquiry.estate().catalogue().settings().values();
+        if (moment.solution().isReady()) {
+            List<Texts> all = moment.view(
+                    Deliveries.class,
+                    () -> settings.stream()
+                            .map(s -> texts(s, moment.solution().column(s.key())))
+                            .toList());
+            int number = inquiry.directory().number(account.id());
+            return () -> all.stream().map(texts -> texts.to(number)).iterator();
+        }
+        Climber climber = moment.climber(account);
+        return () -> settings.stream()
+                .map(setting -> Answers.write(Delivered.of(setting, climber.outcome(setting))))
+                .iterator();
+    }
+
+    /** Those of a column are kept for as long as it is; the same outcomes read otherwise where the catalogue has another notice. */
     private Texts texts(Setting setting, Column column) {
         Texts texts = known.getIfPresent(column);
-        // The same outcomes read otherwise where the catalogue has another notice.
         if (texts == null || texts.setting != setting) {
             texts = Texts.of(setting, column);
             known.put(column, texts);
         }
         return texts;
-    }
-
-    private static byte[] written(Delivered delivered) {
-        return Answers.write(delivered);
     }
 }

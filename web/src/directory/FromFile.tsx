@@ -19,12 +19,12 @@ export function FromFile({ list, onClose }: { list: ListName; onClose: () => voi
       kinds={KINDS}
       initial={list === 'units' ? 'units' : list === 'groups' ? 'members' : 'people'}
       className="border-line w-[520px] shrink-0 border-l px-5 py-3"
-      read={(what, body, name) =>
+      read={(what, file) =>
         answer(
           api.POST('/api/v1/imports/{what}', {
-            params: { path: { what }, query: { name, ...after.query } },
-            body,
-            bodySerializer: (text) => text,
+            params: { path: { what }, query: { name: file.name, ...after.query } },
+            body: '',
+            bodySerializer: () => file,
             headers: { 'Content-Type': 'text/csv' },
           }),
         )

@@ -16,8 +16,8 @@ export interface FileKind<W extends string> {
 export function ImportFile<W extends string>(props: {
   kinds: FileKind<W>[];
   initial: W;
-  /** Has the server look through the lines. */
-  read: (what: W, text: string, name: string) => Promise<Imported>;
+  /** Has the server look through the lines; it gets the file as it is, for only so can it tell in what encoding it was saved. */
+  read: (what: W, file: File) => Promise<Imported>;
   className?: string;
   onClose: () => void;
 }) {
@@ -34,7 +34,7 @@ export function ImportFile<W extends string>(props: {
     setRefusal('');
     if (!chosen) return;
     try {
-      setReport(await props.read(as, await chosen.text(), chosen.name));
+      setReport(await props.read(as, chosen));
     } catch (error) {
       if (!(error instanceof Refused)) throw error;
       setRefusal(error.problem.detail);

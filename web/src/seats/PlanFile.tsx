@@ -17,12 +17,12 @@ export function PlanFile({ plan, what, onClose }: { plan: string; what: What; on
       kinds={[KINDS[what]]}
       initial={what}
       className="bg-paper border-line mt-2 border p-3"
-      read={(_, body, name) =>
+      read={(_, file) =>
         answer(
           api.POST('/api/v1/plans/{plan}/imports/{what}', {
-            params: { path: { plan, what }, query: { name, ...after.query } },
-            body,
-            bodySerializer: (text) => text,
+            params: { path: { plan, what }, query: { name: file.name, ...after.query } },
+            body: '',
+            bodySerializer: () => file,
             headers: { 'Content-Type': 'text/csv' },
           }),
         )

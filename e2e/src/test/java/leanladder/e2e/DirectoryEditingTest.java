@@ -2,9 +2,11 @@ package leanladder.e2e;
 
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.nio.charset.Charset;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import org.junit.jupiter.api.Test;
+import org.junit.jupiter.api.io.TempDir;
 
 /** People, units and workspaces edited in the real interface. */
 class DirectoryEditingTest extends Editing {
@@ -25,6 +27,22 @@ class DirectoryEditingTest extends Editing {
         browser.sees("Quill Tarn is a new person");
         browser.sees("1 new");
         Files.delete(file);
+    }
+
+    @Test
+    void aFileThatCannotBeReadIsRefusedWithTheReasonAndNothingOfItIsStaged(@TempDir Path dir) throws Exception {
+        browser.open("/directory/people");
+        browser.press("From a file");
+        Path old = Files.writeString(
+                dir.resolve("old.csv"),
+                "address,name,unit\nerik.lofgren@skerrymore.example,Erik L\u00f6fgren,engineering\n",
+                Charset.forName("windows-1252"));
+        browser.upload("The file", old);
+        browser.sees("The file is not UTF-8 text; it looks like Windows-1252");
+        Path huge = dir.resolve("huge.csv");
+        Files.writeString(huge, "address,name,unit\n" + ",,\n".repeat(24 << 20));
+        browser.upload("The file", huge);
+        browser.sees("The body is too large");
     }
 
     @Test

@@ -8,6 +8,7 @@ import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.BufferedReader;
 import java.io.IOException;
+import java.io.InputStream;
 import java.io.InputStreamReader;
 import java.net.Socket;
 import java.net.http.HttpResponse;
@@ -117,6 +118,28 @@ class FloodTest {
     }
 
     @Test
+    void streamsOfBothKindsLeaveRoomForSeveralOthersAtOnce() throws Exception {
+        try (Sockets streams = new Sockets(server.address())) {
+            streams.open(MANY, streams.head("GET", "/api/v1/events") + "\r\n");
+            streams.open(
+                    MANY,
+                    streams.head("GET", "/api/v1/suite/changes") + "Authorization: Bearer " + RunningServer.SECRET
+                            + "\r\n\r\n");
+            await().atMost(SOON).untilAsserted(() -> {
+                try (Sockets others = new Sockets(server.address())) {
+                    List<Socket> tenAtOnce = new ArrayList<>();
+                    for (int i = 0; i < 10; i++) tenAtOnce.add(others.open(others.head("GET", "/api/v1/session")));
+                    for (Socket one : tenAtOnce) {
+                        one.getOutputStream().write("\r\n".getBytes(StandardCharsets.US_ASCII));
+                        assertThat(new String(one.getInputStream().readNBytes(12), StandardCharsets.US_ASCII))
+                                .isEqualTo("HTTP/1.1 200");
+                    }
+                }
+            });
+        }
+    }
+
+    @Test
     void filesThatNobodyTakesKeepNobodyFromTheirs() throws Exception {
         HttpResponse<String> whole = server.get("/api/v1/estate");
         try (Sockets stalled = new Sockets(server.address())) {
@@ -154,18 +177,24 @@ class FloodTest {
                     + "Content-Type: application/json\r\nContent-Length: 5000000\r\n\r\n{";
             List<Socket> places = new ArrayList<>();
             for (int i = 0; i < 24; i++) places.add(slow.open(head));
-            String large = "{\"name\":\"" + " ".repeat(2 << 20) + "\"}";
+            String another = slow.head("POST", "/api/v1/drafts")
+                    + "Content-Type: application/json\r\nContent-Length: 5000000\r\n\r\n{";
             await().atMost(Duration.ofSeconds(8))
-                    .untilAsserted(() -> assertThat(
-                                    server.send("POST", "/api/v1/drafts", large).body())
-                            .contains("The body is too large"));
+                    .untilAsserted(() -> assertThat(answer(slow.open(another))).startsWith("HTTP/1.1 413"));
             await().atMost(SOON).until(() -> !answered(places).isEmpty());
             assertThat(answered(places)).hasSize(1);
-            var from = answered(places).get(0).getInputStream();
-            var answer = new StringBuilder();
-            for (int next = from.read(); next >= 0 && next != '}'; next = from.read()) answer.append((char) next);
-            assertThat(answer).startsWith("HTTP/1.1 503").contains("this one came most slowly");
+            assertThat(answer(answered(places).get(0)))
+                    .startsWith("HTTP/1.1 503")
+                    .contains("this one came most slowly");
         }
+    }
+
+    /** What is answered, a record as JSON, without its last brace. */
+    private static String answer(Socket to) throws IOException {
+        InputStream from = to.getInputStream();
+        var answer = new StringBuilder();
+        for (int next = from.read(); next >= 0 && next != '}'; next = from.read()) answer.append((char) next);
+        return answer.toString();
     }
 
     private static List<Socket> answered(List<Socket> sockets) throws IOException {

@@ -14,6 +14,7 @@ import java.io.InputStreamReader;
 import java.nio.charset.CharacterCodingException;
 import java.nio.charset.CodingErrorAction;
 import java.nio.charset.StandardCharsets;
+import java.util.Locale;
 import java.util.Optional;
 import leanladder.document.Defects;
 import leanladder.document.ExactNumbers;
@@ -82,7 +83,7 @@ public final class Sent {
     /** The body as it comes, which is refused when it goes beyond so many bytes. */
     public static InputStream bounded(Context ctx, long most) {
         if (ctx.req().getContentLengthLong() > most)
-            throw tooLarge(ctx.req().getContentLengthLong() / 1024 + " KB", most);
+            throw tooLarge(kilobytes(ctx.req().getContentLengthLong()), most);
         return new Bounded(BodyPrint.of(ctx), most);
     }
 
@@ -90,8 +91,12 @@ public final class Sent {
         return Problem.refused(
                 413,
                 "Too large",
-                "The body is too large: it has " + size + ", and at most " + most / 1024
-                        + " KB are read here. Nothing was stored; send it in parts.");
+                "The body is too large: it has " + size + ", and at most " + kilobytes(most)
+                        + " are read here. Nothing was stored; send it in parts.");
+    }
+
+    private static String kilobytes(long bytes) {
+        return String.format(Locale.ROOT, "%,d KB", bytes / 1024);
     }
 
     /** Reads no further than it may. */

@@ -21,12 +21,14 @@ import leanladder.server.http.FrontDoor;
  */
 public final class Streams implements AutoCloseable {
     private static final int HEARTBEAT_SECONDS = 15;
+    /** Streams of events and of wakes together leave connections free for whoever comes. */
+    private static final int PART_OF_CONNECTIONS = 3;
 
     /** Those that are told, by when they were opened. */
     private final ConcurrentNavigableMap<Long, EventStream> streams = new ConcurrentSkipListMap<>();
 
     private final AtomicLong opened = new AtomicLong();
-    private final int most = FrontDoor.connections() / 2;
+    private final int most = FrontDoor.connections() / PART_OF_CONNECTIONS;
     private final ScheduledExecutorService telling;
 
     /** None yet. @param name of the thread that tells */

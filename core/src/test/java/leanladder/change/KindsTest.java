@@ -393,6 +393,12 @@ class KindsTest {
         assertThat(kinds().stream().map(EditKind::name)).containsExactlyInAnyOrderElementsOf(TABLE.keySet());
     }
 
+    @Test
+    void everyKindStandsInTheTableOfEditsForClients() throws Exception {
+        String table = Files.readString(Path.of("../docs/rest.md"));
+        assertThat(kinds().stream().map(kind -> "`" + kind.name() + "`")).allMatch(table::contains);
+    }
+
     @ParameterizedTest
     @MethodSource("kinds")
     void anEditOfTheKindIsReadToldCarriedOutAndTakenBack(EditKind kind) {

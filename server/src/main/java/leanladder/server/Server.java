@@ -81,6 +81,7 @@ import leanladder.server.today.TodayRoutes;
 import leanladder.store.Store;
 import leanladder.store.db.Database;
 import leanladder.store.db.Unavailable;
+import org.eclipse.jetty.io.EofException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -302,6 +303,11 @@ public final class Server implements AutoCloseable {
                 (away, ctx) ->
                         away(ctx, away, "The database does not answer; nothing was stored. Try again in a moment."));
         routes.exception(Exception.class, (failure, ctx) -> {
+            if (isOfTheClient(failure)) {
+                LOG.info("{} {} was ended by its client", ctx.method(), Journey.route(ctx));
+                write(ctx, Problem.refused(400, "Ended", "The body ended before it was whole; nothing was stored."));
+                return;
+            }
             if (Database.isFull(failure)) {
                 LOG.error("{} {} failed: the disk is full", ctx.method(), Journey.route(ctx), failure);
                 write(
@@ -331,6 +337,13 @@ public final class Server implements AutoCloseable {
                             "Failed",
                             "Something went wrong here; nothing was stored. The server's log says more."));
         });
+    }
+
+    /** Whether a client left before its request was whole, or before it had taken what was answered. */
+    private static boolean isOfTheClient(Throwable failure) {
+        for (Throwable e = failure; e != null && e.getCause() != e; e = e.getCause())
+            if (e instanceof EofException) return true;
+        return false;
     }
 
     private static void away(Context ctx, Exception failure, String sentence) {

@@ -3,6 +3,10 @@ package leanladder.server;
 import static org.assertj.core.api.Assertions.assertThat;
 import static org.awaitility.Awaitility.await;
 
+import ch.qos.logback.classic.Level;
+import ch.qos.logback.classic.Logger;
+import ch.qos.logback.classic.spi.ILoggingEvent;
+import ch.qos.logback.core.read.ListAppender;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
@@ -18,6 +22,7 @@ import java.nio.file.Path;
 import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
@@ -32,6 +37,7 @@ import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
+import org.slf4j.LoggerFactory;
 
 /** One client takes all that a server has to give, and keeps it; others are answered all the same. */
 @Timeout(value = 2, unit = TimeUnit.MINUTES)
@@ -176,16 +182,41 @@ class FloodTest {
             String head = slow.head("PUT", "/api/v1/estate")
                     + "Content-Type: application/json\r\nContent-Length: 5000000\r\n\r\n{";
             List<Socket> places = new ArrayList<>();
-            for (int i = 0; i < 24; i++) places.add(slow.open(head));
+            for (int i = 0; i < 24 + 6; i++) places.add(slow.open(head));
+            await().atMost(SOON).until(() -> answered(places).size() == 6);
             String another = slow.head("POST", "/api/v1/drafts")
                     + "Content-Type: application/json\r\nContent-Length: 5000000\r\n\r\n{";
-            await().atMost(Duration.ofSeconds(8))
+            await().atMost(SOON)
                     .untilAsserted(() -> assertThat(answer(slow.open(another))).startsWith("HTTP/1.1 413"));
-            await().atMost(SOON).until(() -> !answered(places).isEmpty());
-            assertThat(answered(places)).hasSize(1);
-            assertThat(answer(answered(places).get(0)))
-                    .startsWith("HTTP/1.1 503")
-                    .contains("this one came most slowly");
+            await().atMost(SOON).until(() -> answered(places).size() == 7);
+            List<String> answers = new ArrayList<>();
+            for (Socket answered : answered(places)) answers.add(answer(answered));
+            assertThat(answers).allMatch(a -> a.startsWith("HTTP/1.1 503"));
+            assertThat(answers).anyMatch(a -> a.contains("this one came most slowly"));
+        }
+    }
+
+    @Test
+    void aClientThatLeavesBeforeItsBodyIsWholeIsNoErrorInTheLog() throws Exception {
+        var log = (Logger) LoggerFactory.getLogger(Server.class);
+        var lines = new ListAppender<ILoggingEvent>();
+        lines.list = new CopyOnWriteArrayList<>();
+        lines.start();
+        log.setLevel(Level.INFO);
+        log.addAppender(lines);
+        try (Sockets leaving = new Sockets(server.address())) {
+            leaving.open(
+                    3,
+                    leaving.head("PUT", "/api/v1/estate")
+                            + "Content-Type: application/json\r\nContent-Length: 5000000\r\n\r\n{");
+            leaving.close();
+            await().atMost(SOON).until(() -> lines.list.size() >= 3);
+            assertThat(lines.list)
+                    .allMatch(line -> line.getLevel() == Level.INFO)
+                    .allMatch(line -> line.getFormattedMessage().equals("PUT /api/v1/estate was ended by its client"));
+        } finally {
+            log.detachAppender(lines);
+            log.setLevel(null);
         }
     }
 

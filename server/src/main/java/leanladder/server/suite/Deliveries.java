@@ -32,26 +32,31 @@ final class Deliveries {
 
     private final Cache<Column, Texts> known = Caffeine.newBuilder().weakKeys().build();
 
-    /** What is delivered of a setting, as it is written, to whom; that of most accounts first, for it is looked for in this order. */
-    private record Texts(Setting setting, List<Share<byte[]>> shares) {
+    /**
+     * What is delivered of a setting, as it is written.
+     *
+     * @param shares of accounts that get the same; that of most comes first, for it is looked for in this order
+     * @param rest what the others get
+     */
+    private record Texts(Setting setting, List<Share<byte[]>> shares, byte[] rest) {
         static Texts of(Setting setting, Column column) {
             Map<Delivered, RoaringBitmap> alike = new HashMap<>();
             for (Share<Outcome> share : column.shares())
                 alike.merge(Delivered.of(setting, share.what()), share.accounts(), (a, b) -> RoaringBitmap.or(a, b));
+            List<Share<byte[]>> shares = alike.entrySet().stream()
+                    .map(one -> new Share<>(Answers.write(one.getKey()), one.getValue()))
+                    .sorted(Comparator.comparingLong(s -> -s.accounts().getLongCardinality()))
+                    .toList();
+            int last = shares.size() - 1;
             return new Texts(
                     setting,
-                    alike.entrySet().stream()
-                            .map(one -> new Share<>(Answers.write(one.getKey()), one.getValue()))
-                            .sorted(Comparator.comparingLong(s -> -s.accounts().getLongCardinality()))
-                            .toList());
+                    List.copyOf(shares.subList(0, last)),
+                    shares.get(last).what());
         }
 
-        /** That of an active account, to whom one of them is. */
         byte[] to(int account) {
-            int last = shares.size() - 1;
-            for (Share<byte[]> share : shares.subList(0, last))
-                if (share.accounts().contains(account)) return share.what();
-            return shares.get(last).what();
+            for (Share<byte[]> share : shares) if (share.accounts().contains(account)) return share.what();
+            return rest;
         }
     }
 

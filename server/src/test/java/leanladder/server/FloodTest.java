@@ -197,6 +197,43 @@ class FloodTest {
     }
 
     @Test
+    void bodiesThatAreMoreThanSmallAndNeverFinishedAreHeldInFewPlaces() throws Exception {
+        try (Sockets halves = new Sockets(server.address())) {
+            String body = halves.head("POST", "/api/v1/drafts")
+                    + "Content-Type: application/json\r\nContent-Length: 1000000\r\n\r\n{" + " ".repeat(900_000);
+            int many = 40;
+            List<Socket> sent = new ArrayList<>();
+            ExecutorService senders = Executors.newFixedThreadPool(many);
+            try {
+                for (int i = 0; i < many; i++) {
+                    Socket one = halves.open("");
+                    sent.add(one);
+                    senders.submit(() -> {
+                        one.getOutputStream().write(body.getBytes(StandardCharsets.US_ASCII));
+                        return null;
+                    });
+                }
+                await().atMost(SOON).until(() -> answered(sent).size() >= many - 24);
+                othersAreAnswered();
+            } finally {
+                senders.shutdownNow();
+            }
+        }
+    }
+
+    @Test
+    void aSmallBodyThatComesByteByByteIsWhole() throws Exception {
+        try (Sockets slow = new Sockets(server.address())) {
+            byte[] body = "{\"name\":\"Bit by bit\"}".getBytes(StandardCharsets.US_ASCII);
+            Socket socket = slow.open(slow.head("POST", "/api/v1/drafts")
+                    + "Content-Type: application/json\r\nContent-Length: " + body.length + "\r\n\r\n");
+            socket.setTcpNoDelay(true);
+            for (byte one : body) socket.getOutputStream().write(one);
+            assertThat(answer(socket)).startsWith("HTTP/1.1 201").contains("Bit by bit");
+        }
+    }
+
+    @Test
     void aClientThatLeavesBeforeItsBodyIsWholeIsNoErrorInTheLog() throws Exception {
         var log = (Logger) LoggerFactory.getLogger(Server.class);
         var lines = new ListAppender<ILoggingEvent>();

@@ -6,15 +6,14 @@ import org.eclipse.jetty.server.Connector;
 import org.eclipse.jetty.server.Handler;
 import org.eclipse.jetty.server.NetworkConnectionLimit;
 import org.eclipse.jetty.server.ServerConnector;
-import org.eclipse.jetty.server.handler.EagerContentHandler;
 import org.eclipse.jetty.server.handler.MinimumDataRateHandler;
 import org.eclipse.jetty.server.handler.QoSHandler;
 import org.eclipse.jetty.util.component.LifeCycle;
 import org.eclipse.jetty.util.thread.QueuedThreadPool;
 
 /**
- * How requests come in, so that no client keeps others waiting. Ordinary bodies are read without a thread, however slowly they come;
- * one that comes more slowly than a bound is given up, large ones come by few places ({@link LargePlaces}), and whoever sends nothing makes
+ * How requests come in, so that no client keeps others waiting. Small bodies are read without a thread, however slowly they come
+ * ({@link SmallBodies}); one that comes more slowly than a bound is given up, others come by few places ({@link LargePlaces}), and whoever sends nothing makes
  * room for others ({@link Connections}). So many
  * requests are worked on at once; some more wait their turn, and the rest are told at once that the server is busy. Event streams are
  * not counted, for they hold no thread.
@@ -25,7 +24,6 @@ public final class FrontDoor {
     private static final int WAITING = 1000;
     private static final Duration PATIENCE = Duration.ofSeconds(5);
     private static final int CONNECTIONS = 4000;
-    private static final int FRAMING = 64;
     private static final long BYTES_A_SECOND = 50;
 
     private FrontDoor() {}
@@ -44,8 +42,7 @@ public final class FrontDoor {
         config.jetty.modifyServer(server -> {
             server.setErrorHandler(new Unanswered());
             server.addBean(new NetworkConnectionLimit(2 * connections(), server));
-            Handler.Singleton whole = new EagerContentHandler(
-                    new EagerContentHandler.RetainedContentLoaderFactory(Limits.BODY, FRAMING, false));
+            Handler.Singleton small = new SmallBodies();
             Handler.Singleton rate = new MinimumDataRateHandler(BYTES_A_SECOND, 0);
             QoSHandler turns = new QoSHandler();
             turns.setMaxRequestCount(AT_ONCE);
@@ -58,8 +55,8 @@ public final class FrontDoor {
             LargePlaces large = new LargePlaces(connections);
             server.setHandler(rate);
             rate.setHandler(large);
-            large.setHandler(whole);
-            whole.setHandler(connections);
+            large.setHandler(small);
+            small.setHandler(connections);
             connections.setHandler(turns);
             server.addEventListener(new LifeCycle.Listener() {
                 @Override

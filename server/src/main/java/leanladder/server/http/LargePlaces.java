@@ -6,7 +6,6 @@ import java.util.HashSet;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.TimeUnit;
-import org.eclipse.jetty.http.HttpHeader;
 import org.eclipse.jetty.http.HttpStatus;
 import org.eclipse.jetty.io.Content;
 import org.eclipse.jetty.server.Handler;
@@ -15,8 +14,8 @@ import org.eclipse.jetty.server.Response;
 import org.eclipse.jetty.util.Callback;
 
 /**
- * Bodies that say that they are large, or do not say how large they are, are read as they come, by a thread, so that one that is too large is
- * refused before it is sent. There are few places for them. Where another comes, the one that comes most slowly gives way to it, so that
+ * Bodies that say that they are more than small, or do not say how large they are, are read as they come, by a thread, so that one that is too
+ * large is refused before it is sent. There are few places for them. Where another comes, the one that comes most slowly gives way to it, so that
  * nobody keeps others out by being slow; those that come fast, and those that have come whole, are let be.
  */
 final class LargePlaces extends Handler.Wrapper {
@@ -43,8 +42,7 @@ final class LargePlaces extends Handler.Wrapper {
 
     @Override
     public boolean handle(Request request, Response response, Callback callback) throws Exception {
-        boolean tellsNoLength = request.getHeaders().contains(HttpHeader.TRANSFER_ENCODING);
-        if (!tellsNoLength && request.getLength() <= Limits.BODY) return super.handle(request, response, callback);
+        if (!SmallBodies.isLarger(request)) return super.handle(request, response, callback);
         Coming coming = new Coming(request);
         if (!takesPlace(coming)) {
             Response.writeError(request, response, callback, HttpStatus.SERVICE_UNAVAILABLE_503);

@@ -9,5 +9,5 @@ export default defineConfig({
   build: { assetsInlineLimit: 0 },
   resolve: { alias: process.env.VITEST ? {} : { 'react-style-singleton': '/src/adoptedStyles.ts' } },
   // Files share what they import: making a page anew for each took longer than all tests.
-  test: { environment: 'jsdom', isolate: false, setupFiles: ['src/setup.test-env.ts'] },
+  test: { environment: 'jsdom', isolate: false, testTimeout: 30_000, setupFiles: ['src/setup.test-env.ts'] },
 });

@@ -1,8 +1,11 @@
 import '@testing-library/jest-dom/vitest';
-import { cleanup } from '@testing-library/react';
+import { cleanup, configure } from '@testing-library/react';
 import { afterEach } from 'vitest';
 import { serve } from './fakeServer.test-env';
 import { heard } from './text/clock';
+
+// A starved machine needs longer until what is awaited is there.
+configure({ asyncUtilTimeout: 10_000 });
 
 afterEach(() => {
   cleanup();

@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import leanladder.document.Json;
+import leanladder.server.Hands;
 import leanladder.server.RunningServer;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.Test;
@@ -132,7 +133,7 @@ class DraftEditingTest extends Editing {
         browser.open("/policies/bridge-under-way");
         browser.pick("Value of Start private chats", "On");
         browser.sees("57 accounts change");
-        String tomorrow = Instant.now()
+        String tomorrow = Hands.now()
                 .plus(1, ChronoUnit.DAYS)
                 .truncatedTo(ChronoUnit.MINUTES)
                 .toString();

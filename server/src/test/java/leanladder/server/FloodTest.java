@@ -222,6 +222,16 @@ class FloodTest {
     }
 
     @Test
+    void longAnswersThatNobodyTakesKeepNobodyOut() throws Exception {
+        try (Sockets stalled = new Sockets(server.address())) {
+            String asked = "/api/v1/outcomes?setting=chat.private&limit=20000";
+            assertThat(server.get(asked).body().length()).isGreaterThan(3_000_000);
+            stalled.open(110, stalled.head("GET", asked) + "\r\n");
+            othersAreAnswered();
+        }
+    }
+
+    @Test
     void aSmallBodyThatComesByteByByteIsWhole() throws Exception {
         try (Sockets slow = new Sockets(server.address())) {
             byte[] body = "{\"name\":\"Bit by bit\"}".getBytes(StandardCharsets.US_ASCII);

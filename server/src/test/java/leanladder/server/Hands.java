@@ -6,14 +6,17 @@ import java.time.Instant;
 import java.time.ZoneId;
 import java.time.ZoneOffset;
 
-/** A clock that a test can put forward, or back. */
+/** A clock that a test can put forward, or back. Unless it stands, it goes on from an instant at which the estates of the tests are alive. */
 public final class Hands extends Clock {
+    private static final Clock GOING =
+            Clock.offset(Clock.systemUTC(), Duration.between(Instant.now(), Instant.parse("2026-11-25T12:00:00Z")));
+
     volatile Duration ahead = Duration.ZERO;
     private final Clock base;
 
     /** One that goes on by itself. */
     public Hands() {
-        this(Clock.systemUTC());
+        this(GOING);
     }
 
     private Hands(Clock base) {
@@ -23,6 +26,11 @@ public final class Hands extends Clock {
     /** One that stands still but for the test. */
     public static Hands standing(String instant) {
         return new Hands(Clock.fixed(Instant.parse(instant), ZoneOffset.UTC));
+    }
+
+    /** What one that goes on by itself, and was not put forward, tells now. */
+    public static Instant now() {
+        return GOING.instant();
     }
 
     /** Puts it forward. */

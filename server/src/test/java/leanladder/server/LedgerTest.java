@@ -117,7 +117,7 @@ class LedgerTest {
 
     @Test
     void seatsBoughtForLaterAreGivenByTheClockAtTheirOwnInstant() throws Exception {
-        Instant tomorrow = Instant.now().plus(1, ChronoUnit.DAYS).truncatedTo(ChronoUnit.HOURS);
+        Instant tomorrow = Hands.now().plus(1, ChronoUnit.DAYS).truncatedTo(ChronoUnit.HOURS);
         publish("{'kind':'buy-seats','plan':'l1','purchase':{'seats':2,'from':'" + tomorrow + "'}}");
         long bought = last();
         String climb = "/api/v1/climb?account=a4&setting=chat.private&at=";
@@ -142,7 +142,7 @@ class LedgerTest {
 
     @Test
     void howeverManyEdgesAreDueAllArePassedBeforeTheNextChange() throws Exception {
-        Instant start = Instant.now().truncatedTo(ChronoUnit.HOURS);
+        Instant start = Hands.now().truncatedTo(ChronoUnit.HOURS);
         StringBuilder purchases = new StringBuilder();
         for (int hour = 1; hour <= 70; hour++)
             purchases
@@ -162,7 +162,7 @@ class LedgerTest {
     void aServerThatFollowsAndOneThatReadsAfreshHoldTheSameLedger() throws Exception {
         ThrowAwayPostgres postgres = ThrowAwayPostgres.get();
         try (RunningServer other = server.joined(postgres, postgres.connectionTo(database))) {
-            Instant soon = Instant.now().plus(1, ChronoUnit.HOURS);
+            Instant soon = Hands.now().plus(1, ChronoUnit.HOURS);
             publish("{'kind':'buy-seats','plan':'l1','purchase':{'seats':1,'from':'" + soon + "'}}");
             publish("{'kind':'amend-account','account':'a2','members':{'active':false}}");
             publish("{'kind':'give-seats','plan':'l1','accounts':['a5']}");

@@ -232,7 +232,7 @@ class RestTest {
         HttpResponse<String> tooEarly = server.get("/api/v1/climb?account=a2&setting=chat.private&at=2019-05-01");
         assertThat(tooEarly.statusCode()).isEqualTo(404);
         assertThat(json(tooEarly).get("detail").asText()).contains("no estate yet");
-        String tomorrow = Instant.now().plusSeconds(86_400).toString().substring(0, 10);
+        String tomorrow = Hands.now().plusSeconds(86_400).toString().substring(0, 10);
         assertThat(json(server.get("/api/v1/climb?account=a2&setting=chat.private&at=" + tomorrow))
                         .get("at")
                         .asText())

@@ -47,7 +47,7 @@ public final class RunningServer implements AutoCloseable {
     /** Starts over a new database that holds this estate. */
     public static RunningServer start(ThrowAwayPostgres postgres, String database, Path web, String estate)
             throws Exception {
-        return start(postgres, database, web, estate, Clock.systemUTC());
+        return start(postgres, database, web, estate, new Hands());
     }
 
     /** The same by another clock. */
@@ -74,7 +74,7 @@ public final class RunningServer implements AutoCloseable {
 
     /** Starts over what is stored already; the store is closed with it. */
     public static RunningServer over(Store store, Path web) throws IOException {
-        return started(store, new Server(store, ACTORS, Clock.systemUTC(), places(web), freePort()), web);
+        return started(store, new Server(store, ACTORS, new Hands(), places(web), freePort()), web);
     }
 
     /** Starts another one over the database of this one. */
@@ -107,7 +107,7 @@ public final class RunningServer implements AutoCloseable {
 
     /** The estate as it is read afresh from what this one has stored. */
     Estate readAgain() {
-        return new Timeline(store, Clock.systemUTC()).present().estate();
+        return new Timeline(store, new Hands()).present().estate();
     }
 
     /**
@@ -143,7 +143,7 @@ public final class RunningServer implements AutoCloseable {
     /** Stops, and starts again at the same address over what is stored. */
     public RunningServer restarted() {
         server.close();
-        return started(store, new Server(store, ACTORS, Clock.systemUTC(), places(web), port), web);
+        return started(store, new Server(store, ACTORS, new Hands(), places(web), port), web);
     }
 
     /** Stages an edit on the one draft there is, as somebody else who shares it would. */

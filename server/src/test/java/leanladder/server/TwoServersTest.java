@@ -11,7 +11,6 @@ import java.net.http.HttpResponse;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
-import java.time.Instant;
 import java.util.List;
 import java.util.Queue;
 import java.util.concurrent.Callable;
@@ -228,8 +227,7 @@ class TwoServersTest {
         HttpResponse<String> planned = other.send(
                 "POST",
                 path + "/publish",
-                "{\"version\":2,\"note\":\"by itself\",\"at\":\""
-                        + Instant.now().plusSeconds(2) + "\"}");
+                "{\"version\":2,\"note\":\"by itself\",\"at\":\"" + Hands.now().plusSeconds(2) + "\"}");
         assertThat(planned.statusCode()).as(planned.body()).isEqualTo(200);
         // The first that was started holds the clock.
         one.close();

@@ -41,6 +41,8 @@ public final class Api {
     private static final Logger LOG = LoggerFactory.getLogger(Api.class);
     private static final int LONGEST_KEY = 200;
     private static final int WRITERS = 48;
+    /** Bytes of an answer from which on nobody waits for whoever takes it. */
+    private static final int LONG = 1 << 20;
 
     /** Answers a request. */
     @FunctionalInterface
@@ -294,6 +296,7 @@ public final class Api {
         }
         ctx.contentType("application/json");
         if (answer.content() instanceof Answer.Stream stream) downloads.send(ctx, stream, true);
+        else if (answer.json().length > LONG) downloads.send(ctx, out -> out.write(answer.json()), false);
         else ctx.result(answer.json());
     }
 }

@@ -13,6 +13,7 @@ import { isTyping } from './Keys';
 import { EVERYONE, draftOf, useQuestion, type Question } from '../question/question';
 import type { Theme } from './theme';
 import { Popup } from '../parts/Popup';
+import { clock, now } from '../text/clock';
 
 /** The question that everything below answers: who, what, where, when. */
 export function QuestionLine(props: { session?: Session; theme: Theme; onTheme: (theme: Theme) => void }) {
@@ -213,7 +214,7 @@ function When(props: { question: Question; zone: string; ask: (q: Question) => v
       <form
         onSubmit={(e) => {
           e.preventDefault();
-          const today = wallClock(new Date().toISOString(), props.zone).slice(0, 10);
+          const today = wallClock(now(), props.zone).slice(0, 10);
           if (day === undefined || day > today) setWrong('Type or pick a day that has come.');
           else ask(day);
         }}
@@ -236,7 +237,7 @@ function When(props: { question: Question; zone: string; ask: (q: Question) => v
         onSubmit={(e) => {
           e.preventDefault();
           if (instant === undefined) setWrong('Type or pick a day and a time.');
-          else if (Date.parse(instant) <= Date.now())
+          else if (Date.parse(instant) <= clock().getTime())
             setWrong('This has passed already; take an instant to come, or a day above.');
           else ask(instant);
         }}

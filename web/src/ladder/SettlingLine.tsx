@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { answer, api } from '../api/client';
 import { nextLook } from '../parts/settling';
 import { useQuestion } from '../question/question';
+import { clock } from '../text/clock';
 
 /** While a change is on its way to the person's screen: what can be there, and until when. Nothing once it has settled. */
 export function SettlingLine({ change }: { change: number }) {
@@ -23,7 +24,7 @@ export function SettlingLine({ change }: { change: number }) {
       ),
     enabled: asked,
     // It changes by itself at two instants; it is asked again when the next of them has come.
-    refetchInterval: ({ state }) => nextLook(state.data, Date.now()),
+    refetchInterval: ({ state }) => nextLook(state.data, clock().getTime()),
   });
   if (!asked || !found.data || found.data.words === '') return null;
   return (

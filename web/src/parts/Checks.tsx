@@ -5,6 +5,7 @@ import { moment } from '../text/dates';
 import { capital } from '../text/words';
 import { useSession } from './queries';
 import { useSuite } from './Suite';
+import { clock } from '../text/clock';
 
 type Check = Schemas['CheckLine'];
 
@@ -17,8 +18,9 @@ const useChecks = (about: { who?: string; setting?: string; workspace?: string; 
     enabled,
     // What is due is looked at by itself.
     refetchInterval: ({ state }) =>
-      state.data?.checks.some((c) => c.state === 'waiting' && c.due !== null && Date.parse(c.due) < Date.now()) &&
-      AGAIN_MS,
+      state.data?.checks.some(
+        (c) => c.state === 'waiting' && c.due !== null && Date.parse(c.due) < clock().getTime(),
+      ) && AGAIN_MS,
   });
 
 /** Writes a check, or takes one away; what was refused is said. */

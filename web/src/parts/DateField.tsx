@@ -4,6 +4,7 @@ import { useId, useState } from 'react';
 import { instantOf, moment, wallClock, whenWords } from '../text/dates';
 import { readDay, readInstant, type Side } from '../text/reading';
 import { Popup } from './Popup';
+import { now } from '../text/clock';
 
 /** What a field of dates holds: a day "2026-11-26", or an instant. */
 export interface DateFieldProps {
@@ -99,7 +100,7 @@ function Month(props: {
   value: string | undefined;
   onPick: (day: string) => void;
 }) {
-  const today = wallClock(new Date().toISOString(), props.zone).slice(0, 10);
+  const today = wallClock(now(), props.zone).slice(0, 10);
   const chosen =
     props.value === undefined
       ? undefined

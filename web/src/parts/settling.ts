@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { answer, api, type Schemas } from '../api/client';
+import { clock } from '../text/clock';
 
 const SOON = 1000;
 const LATE = 600_000;
@@ -19,7 +20,7 @@ export const useSettlingChanges = (policy?: string) =>
     queryFn: () => answer(api.GET('/api/v1/settling/changes', { params: { query: { policy } } })),
     // They arrive by themselves; it is asked again when the next of them has.
     refetchInterval: ({ state }) => {
-      const looks = (state.data?.changes ?? []).map((c) => nextLook(c, Date.now())).filter((l) => l !== false);
+      const looks = (state.data?.changes ?? []).map((c) => nextLook(c, clock().getTime())).filter((l) => l !== false);
       return looks.length > 0 && Math.min(...looks);
     },
   });

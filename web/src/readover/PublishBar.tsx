@@ -4,9 +4,11 @@ import { useDrafting } from '../draft/draft';
 import { DateField } from '../parts/DateField';
 import { moment } from '../text/dates';
 import { settlingWords } from './settling';
+import { clock } from '../text/clock';
 
 /** The next whole hour after the coming one. */
-const inAnHour = () => new Date(Math.ceil(Date.now() / 3_600_000 + 1) * 3_600_000).toISOString().replace('.000Z', 'Z');
+const inAnHour = () =>
+  new Date(Math.ceil(clock().getTime() / 3_600_000 + 1) * 3_600_000).toISOString().replace('.000Z', 'Z');
 
 /** The note, when to publish, and the one press that does it. */
 export function PublishBar(props: {

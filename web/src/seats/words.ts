@@ -1,5 +1,6 @@
 import type { PlanLine } from '../api/client';
 import { DAY_MS, inDays, moment } from '../text/dates';
+import { clock } from '../text/clock';
 
 /** Whether the seats of a plan carry anything, and until when. */
 export function termWords(plan: Pick<PlanLine, 'term' | 'starts' | 'ends'>, zone: string): string {
@@ -7,7 +8,7 @@ export function termWords(plan: Pick<PlanLine, 'term' | 'starts' | 'ends'>, zone
   if (plan.term === 'over') return `expired ${day(plan.ends ?? '')}: seats carry nothing`;
   if (plan.term === 'to-come') return `begins ${day(plan.starts ?? '')}`;
   if (!plan.ends) return '';
-  const soon = Date.parse(plan.ends) - Date.now() <= 30 * DAY_MS;
+  const soon = Date.parse(plan.ends) - clock().getTime() <= 30 * DAY_MS;
   return soon ? `ends ${day(plan.ends)}, ${inDays(plan.ends, zone)}` : `runs until ${day(plan.ends)}`;
 }
 

@@ -5,5 +5,8 @@ export const heard = (now: string): void => {
   ahead = Date.parse(now) - Date.now();
 };
 
-/** Now, by the server's clock as it was last heard of; what an edit begins with must not lie in the server's future. */
-export const now = (): string => new Date(Date.now() + ahead).toISOString();
+/** Now, by the server's clock as it was last heard of: what is read, told and staged must mean the same there. */
+export const clock = (): Date => new Date(Date.now() + ahead);
+
+/** The same, as it is sent. */
+export const now = (): string => clock().toISOString();

@@ -1,8 +1,10 @@
+import { clock } from './clock';
+
 /** Milliseconds of a day. */
 export const DAY_MS = 86_400_000;
 
 /** A moment as people here read it: "Thu 26 Nov, 14:20", with the year when it is not this one. */
-export function moment(instant: string, zone: string, now = new Date()): string {
+export function moment(instant: string, zone: string, now = clock()): string {
   const at = new Date(instant);
   const part = (options: Intl.DateTimeFormatOptions, date = at) =>
     new Intl.DateTimeFormat('en-GB', { timeZone: zone, ...options }).format(date);
@@ -37,7 +39,7 @@ export function wallClock(instant: string, zone: string): string {
 }
 
 /** In how many days an instant is, by the calendar of a zone: "today", "tomorrow", "in 4 days". */
-export function inDays(instant: string, zone: string, now = new Date()): string {
+export function inDays(instant: string, zone: string, now = clock()): string {
   const date = (at: string) => Date.parse(wallClock(at, zone).slice(0, 10));
   const days = Math.round((date(instant) - date(now.toISOString())) / DAY_MS);
   return days <= 0 ? 'today' : days === 1 ? 'tomorrow' : `in ${days} days`;
@@ -59,13 +61,13 @@ export function instantOf(wall: string, zone: string): string | undefined {
 const DAY = /^\d{4}-\d\d-\d\d$/;
 
 /** What a question's When reads as: "end of Fri 20 Nov", "Thu 26 Nov, 14:20". */
-export function whenWords(when: string, zone: string, now = new Date()): string {
+export function whenWords(when: string, zone: string, now = clock()): string {
   if (!DAY.test(when)) return moment(when, zone, now);
   return `end of ${moment(`${when}T12:00:00Z`, 'UTC', now).replace(/, \d\d:\d\d$/, '')}`;
 }
 
 /** Whether a question's When lies before this moment; a day lasts until its end in the zone. */
-export function isPast(when: string, zone: string, now = new Date()): boolean {
+export function isPast(when: string, zone: string, now = clock()): boolean {
   const today = wallClock(now.toISOString(), zone).slice(0, 10);
   return DAY.test(when) ? when < today : Date.parse(when) < now.getTime();
 }

@@ -1,5 +1,6 @@
 import { en } from 'chrono-node';
 import { instantOf, wallClock } from './dates';
+import { clock } from './clock';
 
 /** Which side of now a day without a year is meant to lie on. */
 export type Side = 'past' | 'future';
@@ -33,7 +34,7 @@ function wallOf(text: string, zone: string, side: Side, now: Date): string | und
  *
  * @returns undefined where it names none, or names more than a day
  */
-export function readDay(text: string, zone: string, side: Side = 'past', now = new Date()): string | undefined {
+export function readDay(text: string, zone: string, side: Side = 'past', now = clock()): string | undefined {
   const whole = text.trim();
   if (/^\d{4}-\d\d-\d\d$/.test(whole)) return isDay(whole) ? whole : undefined;
   return wallOf(whole, zone, side, now)?.slice(0, 10);
@@ -45,7 +46,7 @@ export function readDay(text: string, zone: string, side: Side = 'past', now = n
  *
  * @returns undefined where it names none
  */
-export function readInstant(text: string, zone: string, side: Side = 'future', now = new Date()): string | undefined {
+export function readInstant(text: string, zone: string, side: Side = 'future', now = clock()): string | undefined {
   const whole = text.trim();
   if (/^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(whole)) return instantOf(whole, zone);
   const wall = wallOf(whole.replace(/^(\d{4}-\d\d-\d\d) /, '$1T'), zone, side, now);

@@ -339,7 +339,7 @@ public final class Server implements AutoCloseable {
         });
     }
 
-    /** Whether a client left before its request was whole, or before it had taken what was answered. */
+    /** Whether a client left before its request was whole. */
     private static boolean isOfTheClient(Throwable failure) {
         for (Throwable e = failure; e != null && e.getCause() != e; e = e.getCause())
             if (e instanceof EofException) return true;

@@ -13,10 +13,9 @@ import org.eclipse.jetty.util.thread.QueuedThreadPool;
 
 /**
  * How requests come in, so that no client keeps others waiting. Small bodies are read without a thread, however slowly they come
- * ({@link SmallBodies}); one that comes more slowly than a bound is given up, others come by few places ({@link LargePlaces}), and whoever sends nothing makes
- * room for others ({@link Connections}). So many
- * requests are worked on at once; some more wait their turn, and the rest are told at once that the server is busy. Event streams are
- * not counted, for they hold no thread.
+ * ({@link SmallBodies}); others come by few places ({@link LargePlaces}); one that comes more slowly than a bound is given up, and whoever
+ * sends nothing makes room for others ({@link Connections}). So many requests are worked on at once; some more wait their turn, and the rest
+ * are told at once that the server is busy. Event streams are not counted, for they hold no thread.
  */
 public final class FrontDoor {
     private static final int THREADS = 120;

@@ -15,7 +15,7 @@ import org.eclipse.jetty.util.Callback;
  */
 final class SmallBodies extends Handler.Wrapper {
     /** Bytes that a small body holds at most. */
-    static final int MOST = 16 << 10;
+    private static final int MOST = 16 << 10;
 
     /** Whether a request says that it has a body that is larger than a small one, or does not say how large it is. */
     static boolean isLarger(Request request) {

@@ -49,12 +49,7 @@ public sealed interface SeatFinding {
         RoaringBitmap gone = notSeenSince(at.minus(LONG), directory);
         for (Allocation allocation : seats.allocations()) {
             Plan plan = allocation.plan();
-            plan.term().until().ifPresent(end -> {
-                if (plan.term().isOver(at)) {
-                    if (!allocation.claimants().isEmpty()) findings.add(new Expired(plan, end, allocation.claimants()));
-                } else if (end.isBefore(at.plus(SOON)))
-                    findings.add(new Ending(plan, end, onlyHere(allocation, seats, carried)));
-            });
+            term(allocation, carried, at).ifPresent(findings::add);
             if (allocation.isInTerm() && !plan.components().isEmpty()) doubled(allocation, seats, carried, findings);
             RoaringBitmap unused = RoaringBitmap.and(allocation.seated(), gone);
             if (allocation.isInTerm() && !unused.isEmpty()) findings.add(new Unused(plan, unused));
@@ -69,6 +64,27 @@ public sealed interface SeatFinding {
         return findings;
     }
 
+    /** Of everything worth looking at, what the terms of plans bring: {@link Ending} and {@link Expired}. Looks at no account. */
+    static List<SeatFinding> ofTerms(Entitlements seats, Instant at) {
+        Carried carried = new Carried(seats);
+        return seats.allocations().stream()
+                .flatMap(a -> term(a, carried, at).stream())
+                .toList();
+    }
+
+    private static Optional<SeatFinding> term(Allocation allocation, Carried carried, Instant at) {
+        Plan plan = allocation.plan();
+        Optional<Instant> end = plan.term().until();
+        if (end.isEmpty()) return Optional.empty();
+        if (plan.term().isOver(at))
+            return allocation.claimants().isEmpty()
+                    ? Optional.empty()
+                    : Optional.of(new Expired(plan, end.get(), allocation.claimants()));
+        return end.get().isBefore(at.plus(SOON))
+                ? Optional.of(new Ending(plan, end.get(), carried.onlyBy(allocation)))
+                : Optional.empty();
+    }
+
     private static RoaringBitmap notSeenSince(Instant at, Directory directory) {
         LocalDate since = at.atOffset(ZoneOffset.UTC).toLocalDate();
         RoaringBitmapWriter<RoaringBitmap> gone = RoaringBitmapWriter.writer().get();
@@ -79,39 +95,45 @@ public sealed interface SeatFinding {
         return gone.get();
     }
 
-    /** Who has which component through which plan; each set is made once. */
+    /** Who has which component through which plan; each set is made once, when it is asked for. */
     final class Carried {
+        private final Entitlements seats;
         private final Map<Allocation, Map<String, RoaringBitmap>> sets = new HashMap<>();
 
         Carried(Entitlements seats) {
-            for (Allocation allocation : seats.allocations()) {
-                Map<String, RoaringBitmap> own = new HashMap<>();
-                allocation.plan().components().forEach(c -> own.put(c, allocation.carrying(c)));
-                sets.put(allocation, own);
-            }
+            this.seats = seats;
         }
 
         RoaringBitmap by(Allocation allocation, String component) {
-            return sets.get(allocation).getOrDefault(component, new RoaringBitmap());
+            if (!allocation.plan().components().contains(component)) return new RoaringBitmap();
+            return sets.computeIfAbsent(allocation, a -> new HashMap<>())
+                    .computeIfAbsent(component, allocation::carrying);
         }
-    }
 
-    private static RoaringBitmap onlyHere(Allocation allocation, Entitlements seats, Carried carried) {
-        RoaringBitmap losing = new RoaringBitmap();
-        for (String component : allocation.plan().components()) {
-            RoaringBitmap here = carried.by(allocation, component).clone();
-            for (Allocation other : seats.allocations())
-                if (other != allocation) here.andNot(carried.by(other, component));
-            losing.or(here);
+        /** Everyone who has a component of a plan by no other seat. */
+        RoaringBitmap onlyBy(Allocation allocation) {
+            RoaringBitmap only = new RoaringBitmap();
+            for (String component : allocation.plan().components()) {
+                RoaringBitmap here = by(allocation, component).clone();
+                for (Allocation other : seats.allocations()) if (other != allocation) here.andNot(by(other, component));
+                only.or(here);
+            }
+            return only;
         }
-        return losing;
+
+        /** Whether everyone with a seat of one plan has some component by it that another plan has not at all. */
+        boolean exceeds(Allocation one, Allocation other) {
+            return one.plan().components().stream()
+                    .filter(c -> !other.plan().components().contains(c))
+                    .anyMatch(c -> by(one, c).getCardinality() == one.seated().getCardinality());
+        }
     }
 
     private static void doubled(
             Allocation allocation, Entitlements seats, Carried carried, List<SeatFinding> findings) {
         Double most = null;
         for (Allocation other : seats.allocations()) {
-            if (other == allocation || !other.isInTerm()) continue;
+            if (other == allocation || !other.isInTerm() || carried.exceeds(allocation, other)) continue;
             int best = most == null ? 0 : most.accounts.getCardinality();
             RoaringBitmap both = RoaringBitmap.and(allocation.seated(), other.seated());
             for (String component : allocation.plan().components()) {

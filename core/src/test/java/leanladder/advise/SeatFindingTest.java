@@ -5,7 +5,9 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.HashSet;
 import java.util.List;
+import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Stream;
 import leanladder.RandomEstate;
 import leanladder.estate.Plan;
 import leanladder.resolve.Ground;
@@ -24,6 +26,42 @@ class SeatFindingTest {
                 for (String component : allocation.plan().components())
                     if (allocation.carries(component, account)) has.add(component);
         return has;
+    }
+
+    /** How many have a seat of both, of which the first carries nothing that the second does not, account by account. */
+    private static long doubled(Allocation own, Allocation other) {
+        return own.seated().stream()
+                .filter(n -> other.seated().contains(n))
+                .filter(n -> own.plan().components().stream().noneMatch(c -> own.carries(c, n) && !other.carries(c, n)))
+                .count();
+    }
+
+    @Property(tries = 300)
+    void noDoubledSeatIsOverlookedAndTermsAreToldAloneAsAmongAll(@ForAll long seed) {
+        Ground ground = new Ground(RandomEstate.read(RandomEstate.json(seed)));
+        Entitlements seats = ground.seats(NOW);
+        List<SeatFinding> findings = SeatFinding.of(seats, ground.directory(), NOW);
+        assertThat(SeatFinding.ofTerms(seats, NOW))
+                .isEqualTo(findings.stream()
+                        .filter(f -> f instanceof SeatFinding.Ending || f instanceof SeatFinding.Expired)
+                        .toList());
+        for (Allocation own : seats.allocations()) {
+            if (!own.isInTerm() || own.plan().components().isEmpty()) continue;
+            long most = seats.allocations().stream()
+                    .filter(o -> o != own && o.isInTerm())
+                    .mapToLong(o -> doubled(own, o))
+                    .max()
+                    .orElse(0);
+            Optional<SeatFinding.Double> told = findings.stream()
+                    .flatMap(f -> f instanceof SeatFinding.Double d ? Stream.of(d) : Stream.empty())
+                    .filter(d -> d.plan() == own.plan())
+                    .findFirst();
+            boolean toldOfAnother =
+                    findings.stream().anyMatch(f -> f instanceof SeatFinding.Double d && d.other() == own.plan());
+            if (!toldOfAnother)
+                assertThat(told.map(d -> (long) d.accounts().getCardinality()).orElse(0L))
+                        .isEqualTo(most);
+        }
     }
 
     @Property(tries = 300)

@@ -52,17 +52,14 @@ final class Findings {
                                 + ".",
                         Optional.empty()));
         }
-        for (SeatFinding finding : SeatFinding.of(
-                inquiry.moment().entitlements(),
-                inquiry.directory(),
-                inquiry.question().at()))
-            if (finding instanceof SeatFinding.Ending || finding instanceof SeatFinding.Expired)
-                matters.add(matter(
-                        finding instanceof SeatFinding.Ending ? Matter.Topic.ENDING : Matter.Topic.SEATS,
-                        "term",
-                        finding.plan(),
-                        told(finding, inquiry).words() + ".",
-                        finding instanceof SeatFinding.Ending e ? Optional.of(e.at()) : Optional.empty()));
+        for (SeatFinding finding : SeatFinding.ofTerms(
+                inquiry.moment().entitlements(), inquiry.question().at()))
+            matters.add(matter(
+                    finding instanceof SeatFinding.Ending ? Matter.Topic.ENDING : Matter.Topic.SEATS,
+                    "term",
+                    finding.plan(),
+                    told(finding, inquiry).words() + ".",
+                    finding instanceof SeatFinding.Ending e ? Optional.of(e.at()) : Optional.empty()));
         return matters;
     }
 

@@ -352,6 +352,25 @@ class FaultsTest {
     }
 
     @Test
+    void manyThatWaitForOneThingKeepNobodyWaitingWhoAsksForAnother() throws Exception {
+        try (Connection db = beside();
+                Sockets waiting = new Sockets(server.address())) {
+            db.setAutoCommit(false);
+            db.createStatement().execute("lock table change in access exclusive mode");
+            waiting.open(300, waiting.head("GET", "/api/v1/changes") + "\r\n");
+            for (int n = 0; n < 5; n++) {
+                Instant began = Instant.now();
+                assertThat(server.get("/api/v1/climb?account=a1&setting=chat.private")
+                                .statusCode())
+                        .isEqualTo(200);
+                assertThat(Duration.between(began, Instant.now())).isLessThan(Duration.ofSeconds(1));
+            }
+            db.rollback();
+        }
+        wellAgain();
+    }
+
+    @Test
     void aDatabaseThatTakesNoChangesIsNamedAndIsReadAllTheSame() throws Exception {
         try (Connection db = beside()) {
             altered(db, "set default_transaction_read_only = on");

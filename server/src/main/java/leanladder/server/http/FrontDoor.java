@@ -2,20 +2,21 @@ package leanladder.server.http;
 
 import io.javalin.config.JavalinConfig;
 import java.time.Duration;
+import java.util.List;
 import org.eclipse.jetty.server.Connector;
 import org.eclipse.jetty.server.Handler;
 import org.eclipse.jetty.server.NetworkConnectionLimit;
 import org.eclipse.jetty.server.ServerConnector;
 import org.eclipse.jetty.server.handler.MinimumDataRateHandler;
-import org.eclipse.jetty.server.handler.QoSHandler;
 import org.eclipse.jetty.util.component.LifeCycle;
 import org.eclipse.jetty.util.thread.QueuedThreadPool;
 
 /**
  * How requests come in, so that no client keeps others waiting. Small bodies are read without a thread, however slowly they come
  * ({@link SmallBodies}); others come by few places ({@link LargePlaces}); one that comes more slowly than a bound is given up, and whoever
- * sends nothing makes room for others ({@link Connections}). So many requests are worked on at once; some more wait their turn, and the rest
- * are told at once that the server is busy. Event streams are not counted, for they hold no thread.
+ * sends nothing makes room for others ({@link Connections}). So many requests are worked on at once, of those that ask about one thing a
+ * share; some more wait their turn, and the rest are told at once that the server is busy ({@link Shares}). Event streams are not counted, for
+ * they hold no thread.
  */
 public final class FrontDoor {
     private static final int THREADS = 120;
@@ -24,6 +25,8 @@ public final class FrontDoor {
     private static final Duration PATIENCE = Duration.ofSeconds(5);
     private static final int CONNECTIONS = 4000;
     private static final long BYTES_A_SECOND = 50;
+    private static final List<String> NEVER_WAIT =
+            List.of(Api.ROOT + "/events", Api.ROOT + "/suite/changes", "/health/*");
 
     private FrontDoor() {}
 
@@ -43,20 +46,15 @@ public final class FrontDoor {
             server.addBean(new NetworkConnectionLimit(2 * connections(), server));
             Handler.Singleton small = new SmallBodies();
             Handler.Singleton rate = new MinimumDataRateHandler(BYTES_A_SECOND, 0);
-            QoSHandler turns = new QoSHandler();
-            turns.setMaxRequestCount(AT_ONCE);
-            turns.setMaxSuspendedRequestCount(WAITING);
-            turns.setMaxSuspend(PATIENCE);
-            turns.excludePath(Api.ROOT + "/events");
-            turns.excludePath(Api.ROOT + "/suite/changes");
-            turns.excludePath("/health/*");
+            Shares shares = new Shares(AT_ONCE, WAITING, PATIENCE);
+            NEVER_WAIT.forEach(shares::excludePath);
             Connections connections = new Connections(connections());
             LargePlaces large = new LargePlaces(connections);
             server.setHandler(rate);
             rate.setHandler(large);
             large.setHandler(small);
             small.setHandler(connections);
-            connections.setHandler(turns);
+            connections.setHandler(shares);
             server.addEventListener(new LifeCycle.Listener() {
                 @Override
                 public void lifeCycleStarting(LifeCycle starting) {

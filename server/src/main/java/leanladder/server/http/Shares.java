@@ -1,0 +1,199 @@
+package leanladder.server.http;
+
+import java.time.Duration;
+import java.util.ArrayDeque;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.Deque;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.RejectedExecutionException;
+import java.util.concurrent.TimeUnit;
+import org.eclipse.jetty.http.HttpStatus;
+import org.eclipse.jetty.server.Request;
+import org.eclipse.jetty.server.Response;
+import org.eclipse.jetty.server.handler.ConditionalHandler;
+import org.eclipse.jetty.util.Callback;
+import org.eclipse.jetty.util.thread.Scheduler;
+
+/**
+ * Has so many requests worked on at once. Those that ask about one thing, the first word of a path such as outcomes or drafts, take half as many
+ * places as they leave free at most: a third when nobody else is there, fewer the more things are asked about, so that many that are dear to
+ * answer leave room for those about something else. Further ones wait for their turn without a thread, and are told that the server is busy when it does
+ * not come in time or when too many wait already.
+ */
+final class Shares extends ConditionalHandler.Abstract {
+    private final int places;
+    private final int mostWaiting;
+    private final Duration patience;
+    private final Map<String, Kind> kinds = new LinkedHashMap<>();
+    private int workedOn;
+    private int waiting;
+
+    /**
+     * @param places so many are worked on at once
+     * @param mostWaiting so many wait at once
+     * @param patience for so long one waits at most
+     */
+    Shares(int places, int mostWaiting, Duration patience) {
+        this.places = places;
+        this.mostWaiting = mostWaiting;
+        this.patience = patience;
+    }
+
+    /** Those that ask about one thing. */
+    private static final class Kind {
+        private int workedOn;
+        private final Deque<Turn> waiting = new ArrayDeque<>();
+
+        int workedOn() {
+            return workedOn;
+        }
+    }
+
+    @Override
+    public boolean onConditionsNotMet(Request request, Response response, Callback callback) throws Exception {
+        return nextHandler(request, response, callback);
+    }
+
+    @Override
+    public boolean onConditionsMet(Request request, Response response, Callback callback) throws Exception {
+        Turn turn = new Turn(kind(request), request, response, callback);
+        switch (place(turn)) {
+            case NOW -> {
+                return turn.begin();
+            }
+            case REFUSED -> turn.refuse();
+            case LATER -> {}
+        }
+        return true;
+    }
+
+    private static String kind(Request request) {
+        String path = Request.getPathInContext(request);
+        if (!path.startsWith(Api.ROOT + "/")) return "";
+        int from = Api.ROOT.length() + 1;
+        int to = path.indexOf('/', from);
+        return path.substring(from, to < 0 ? path.length() : to);
+    }
+
+    private enum When {
+        NOW,
+        LATER,
+        REFUSED
+    }
+
+    private synchronized When place(Turn turn) {
+        Kind kind = kinds.computeIfAbsent(turn.kind, k -> new Kind());
+        if (hasRoom(kind)) {
+            begins(kind);
+            return When.NOW;
+        }
+        if (waiting >= mostWaiting) {
+            forget(turn.kind);
+            return When.REFUSED;
+        }
+        waiting++;
+        kind.waiting.add(turn);
+        turn.untilRefused = turn.request
+                .getComponents()
+                .getScheduler()
+                .schedule(turn::expire, patience.toNanos(), TimeUnit.NANOSECONDS);
+        return When.LATER;
+    }
+
+    private boolean hasRoom(Kind kind) {
+        return 2 * kind.workedOn < places - workedOn;
+    }
+
+    private void begins(Kind kind) {
+        kind.workedOn++;
+        workedOn++;
+    }
+
+    private void forget(String name) {
+        Kind kind = kinds.get(name);
+        if (kind.workedOn == 0 && kind.waiting.isEmpty()) kinds.remove(name);
+    }
+
+    /** One was answered; those that wait and for whom there is room now begin. */
+    private void answered(String name) {
+        List<Turn> next = new ArrayList<>();
+        synchronized (this) {
+            workedOn--;
+            kinds.get(name).workedOn--;
+            forget(name);
+            for (Optional<Kind> kind = next(); kind.isPresent(); kind = next()) {
+                begins(kind.get());
+                waiting--;
+                Turn turn = kind.get().waiting.remove();
+                turn.untilRefused.cancel();
+                next.add(turn);
+            }
+        }
+        next.forEach(Turn::resume);
+    }
+
+    /** Of what is waited for and has room, that of which least is worked on. */
+    private Optional<Kind> next() {
+        return kinds.values().stream()
+                .filter(k -> !k.waiting.isEmpty() && hasRoom(k))
+                .min(Comparator.comparingInt(Kind::workedOn));
+    }
+
+    private synchronized boolean waitsNoMore(Turn turn) {
+        Kind kind = kinds.get(turn.kind);
+        if (kind == null || !kind.waiting.remove(turn)) return false;
+        waiting--;
+        forget(turn.kind);
+        return true;
+    }
+
+    /** A request and what it needs to be answered. */
+    private final class Turn {
+        private final String kind;
+        private final Request request;
+        private final Response response;
+        private final Callback callback;
+        private Scheduler.Task untilRefused;
+
+        Turn(String kind, Request request, Response response, Callback callback) {
+            this.kind = kind;
+            this.request = request;
+            this.response = response;
+            this.callback = callback;
+        }
+
+        boolean begin() throws Exception {
+            Request.addCompletionListener(request, failure -> answered(kind));
+            return nextHandler(request, response, callback);
+        }
+
+        void resume() {
+            try {
+                request.getComponents().getExecutor().execute(this::beginLate);
+            } catch (RejectedExecutionException stopping) {
+                answered(kind);
+                callback.failed(stopping);
+            }
+        }
+
+        private void beginLate() {
+            try {
+                if (!begin()) throw new IllegalStateException("A request was answered by nobody");
+            } catch (Exception failure) {
+                Response.writeError(request, response, callback, failure);
+            }
+        }
+
+        void expire() {
+            if (waitsNoMore(this)) refuse();
+        }
+
+        void refuse() {
+            Response.writeError(request, response, callback, HttpStatus.SERVICE_UNAVAILABLE_503);
+        }
+    }
+}

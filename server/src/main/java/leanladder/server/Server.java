@@ -299,6 +299,12 @@ public final class Server implements AutoCloseable {
                         "The database went away while this was stored, and it is not known whether it was."
                                 + " Send the same request with the same Idempotency-Key again: it is carried out once."));
         routes.exception(
+                Unavailable.Busy.class,
+                (busy, ctx) -> away(
+                        ctx,
+                        busy,
+                        "More is asked of the database than it answers at once; nothing was stored. Try again in a moment."));
+        routes.exception(
                 Unavailable.class,
                 (away, ctx) ->
                         away(ctx, away, "The database does not answer; nothing was stored. Try again in a moment."));

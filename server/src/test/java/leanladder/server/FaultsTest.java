@@ -33,6 +33,7 @@ import org.junit.jupiter.api.Timeout;
 class FaultsTest {
     private FaultProxy proxy;
     private String url;
+    private Store store;
     private RunningServer server;
 
     @BeforeEach
@@ -40,7 +41,7 @@ class FaultsTest {
         url = ThrowAwayPostgres.get().newDatabase("faults_test");
         proxy = new FaultProxy(FaultProxy.port(url));
         String estate = Files.readString(Path.of("../core/src/test/resources/small-estate.json"));
-        Store store = new Store(
+        store = new Store(
                 proxy.through(url),
                 ThrowAwayPostgres.get().user(),
                 ThrowAwayPostgres.get().password());
@@ -365,6 +366,26 @@ class FaultsTest {
                         .isEqualTo(200);
                 assertThat(Duration.between(began, Instant.now())).isLessThan(Duration.ofSeconds(1));
             }
+            db.rollback();
+        }
+        wellAgain();
+    }
+
+    @Test
+    void aDatabaseOfWhichTooMuchIsAskedIsNotSaidToBeAway() throws Exception {
+        try (Connection db = beside();
+                Sockets waiting = new Sockets(server.address())) {
+            db.setAutoCommit(false);
+            db.createStatement().execute("lock table change in access exclusive mode");
+            waiting.open(30, waiting.head("GET", "/api/v1/changes") + "\r\n");
+            Awaitility.await()
+                    .atMost(Duration.ofSeconds(10))
+                    .until(() -> store.database().connections().waiting() > 0);
+            HttpResponse<String> refused = server.get("/api/v1/drafts");
+            assertThat(refused.statusCode()).as(refused.body()).isEqualTo(503);
+            assertThat(Json.read(refused.body()).get("detail").asText())
+                    .startsWith("More is asked of the database than it answers at once; nothing was stored");
+            assertThat(server.get("/health/ready").body()).doesNotContain("The database does not answer");
             db.rollback();
         }
         wellAgain();

@@ -49,6 +49,7 @@ public final class Database implements AutoCloseable {
     private static final int PAUSED_SECONDS = 4;
     private static final long PAUSE = TimeUnit.MILLISECONDS.toNanos(200);
 
+    private static final long LATELY = TimeUnit.SECONDS.toNanos(2);
     private static final long ASKED_AGAIN_AFTER = TimeUnit.MILLISECONDS.toNanos(500);
     /** How many requests that were carried out are known without asking. */
     private static final int REMEMBERED = 10_000;
@@ -60,6 +61,7 @@ public final class Database implements AutoCloseable {
     private final DSLContext db;
     private volatile Unavailable away;
     private volatile long awaySince;
+    private volatile long heard = System.nanoTime();
     private volatile Storing storing = Storing.STORES;
     private final Set<String> stored = Collections.newSetFromMap(Collections.synchronizedMap(new LinkedHashMap<>() {
         private static final long serialVersionUID = 1;
@@ -132,7 +134,7 @@ public final class Database implements AutoCloseable {
         notWhileAway();
         try {
             T answer = Spent.on(DATABASE, () -> asked(question));
-            away = null;
+            heard();
             return answer;
         } catch (RuntimeException e) {
             throw isAway(e) ? unavailable(e) : e;
@@ -155,6 +157,12 @@ public final class Database implements AutoCloseable {
         if (lately == null) return;
         if (System.nanoTime() - awaySince < ASKED_AGAIN_AFTER)
             throw new Unavailable(lately.getMessage(), lately.getCause());
+        away = null;
+    }
+
+    /** It has answered just now, here or on a connection that the pool does not count. */
+    public void heard() {
+        heard = System.nanoTime();
         away = null;
     }
 
@@ -188,10 +196,16 @@ public final class Database implements AutoCloseable {
     private Unavailable unavailable(RuntimeException e) {
         Unavailable unavailable = new Unavailable("The database does not answer", e);
         if (isUnreachable(e)) {
+            if (isBusy()) return new Unavailable.Busy(e);
             awaySince = System.nanoTime();
             away = unavailable;
         }
         return unavailable;
+    }
+
+    /** Whether there is no connection because all are in use, by a database that answers. */
+    private boolean isBusy() {
+        return source.getHikariPoolMXBean().getActiveConnections() == CONNECTIONS && System.nanoTime() - heard < LATELY;
     }
 
     private static boolean isUnreachable(Throwable failure) {
@@ -267,7 +281,7 @@ public final class Database implements AutoCloseable {
                 committing[0] = true;
                 return reference;
             });
-            away = null;
+            heard();
             storing = Storing.STORES;
             remember(request);
             return written;

@@ -9,6 +9,15 @@ public class Unavailable extends RuntimeException {
         super(message, cause);
     }
 
+    /** Says that the database answers, and others ask so much of it that there was no connection in time. */
+    public static final class Busy extends Unavailable {
+        private static final long serialVersionUID = 1;
+
+        Busy(Throwable cause) {
+            super("More is asked of the database than it answers at once", cause);
+        }
+    }
+
     /** Says that the database went away before it said whether something was stored, and could not be asked since. */
     public static final class Unknown extends Unavailable {
         private static final long serialVersionUID = 1;

@@ -98,6 +98,7 @@ public final class Watch implements AutoCloseable {
             // However much there is to hear, the others notice by this that the server is well.
             if (none || System.nanoTime() - spoke > BEAT) {
                 if (!connection.isValid(2)) throw new SQLException("The connection is gone");
+                database.heard();
                 spoke = System.nanoTime();
             }
             if (!none) for (PGNotification n : notifications) tell(n.getName(), Long.parseLong(n.getParameter()));

@@ -8,12 +8,11 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import java.util.concurrent.locks.ReentrantLock;
-import java.util.function.Supplier;
 import leanladder.document.Defects;
 import leanladder.document.Json;
 import leanladder.server.http.Limits;
 import leanladder.server.http.Problem;
+import leanladder.server.live.OneByOne;
 import leanladder.server.live.Proposal;
 import leanladder.server.live.Publisher;
 import leanladder.server.live.Snapshot;
@@ -34,7 +33,6 @@ public final class DraftDesk {
     /** Bytes of edits from which on a draft is large. */
     private static final long LARGE = 1 << 20;
 
-    private static final int WAITING = 8;
     private static final long KILOBYTES =
             Math.max(64 << 10, Runtime.getRuntime().maxMemory() / 1024 / 6);
 
@@ -45,7 +43,7 @@ public final class DraftDesk {
             .maximumWeight(KILOBYTES)
             .weigher((Long id, Kept k) -> (int) Math.min(k.proposal.kilobytes(), KILOBYTES))
             .build();
-    private final ReentrantLock large = new ReentrantLock(true);
+    private final OneByOne large = new OneByOne("Several large drafts are being worked on at once.");
 
     /** A draft in one version, carried over, and how it was before its last step. */
     private record Kept(Draft draft, Proposal proposal, Optional<Kept> before, int depth) {
@@ -77,7 +75,7 @@ public final class DraftDesk {
         Optional<Draft> known = known(id);
         if (known.isPresent()) return known;
         if (!isLarge(id)) return table.find(id);
-        return inTurn(() -> known(id).or(() -> table.find(id).map(d -> keep(d).draft)));
+        return large.work(() -> known(id).or(() -> table.find(id).map(d -> keep(d).draft)));
     }
 
     private Optional<Draft> known(long id) {
@@ -90,19 +88,6 @@ public final class DraftDesk {
 
     private boolean isLarge(long id) {
         return table.size(id) > LARGE;
-    }
-
-    /** Has one large draft read or carried over at a time: they would not fit into memory side by side. Few wait for it. */
-    private <T> T inTurn(Supplier<T> work) {
-        if (!large.isHeldByCurrentThread() && large.getQueueLength() >= WAITING)
-            throw Problem.refused(
-                    503, "Too busy", "Several large drafts are being worked on at once. Try again in a moment.");
-        large.lock();
-        try {
-            return work.get();
-        } finally {
-            large.unlock();
-        }
     }
 
     /** The draft in the version that the sender knows; a problem when it has another by now. */
@@ -288,7 +273,7 @@ public final class DraftDesk {
                 && known.draft.version() == draft.version()
                 && known.proposal.base() == timeline.present();
         if (ready) return known;
-        return isLarge(draft.id()) ? inTurn(() -> carriedOver(draft)) : carriedOver(draft);
+        return isLarge(draft.id()) ? large.work(() -> carriedOver(draft)) : carriedOver(draft);
     }
 
     private Kept carriedOver(Draft draft) {

@@ -10,7 +10,6 @@ import java.util.NavigableSet;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.CompletableFuture;
-import java.util.concurrent.CompletionException;
 import leanladder.catalogue.Setting;
 import leanladder.change.Book;
 import leanladder.change.Ripple;
@@ -123,23 +122,7 @@ public final class Snapshot {
     /** What a facet comes to; worked out when first asked for, by whoever asks first. */
     @SuppressWarnings("unchecked")
     public <V> V get(Facet<V> facet) {
-        CompletableFuture<Object> mine = new CompletableFuture<>();
-        CompletableFuture<Object> there = facets.asMap().putIfAbsent(facet, mine);
-        if (there == null) {
-            try {
-                mine.complete(facet.of(this));
-            } catch (RuntimeException | Error failure) {
-                mine.completeExceptionally(failure);
-            }
-            there = mine;
-        }
-        try {
-            return (V) there.join();
-        } catch (CompletionException e) {
-            if (e.getCause() instanceof RuntimeException failure) throw failure;
-            if (e.getCause() instanceof Error failure) throw failure;
-            throw e;
-        }
+        return (V) Once.get(facets.asMap(), facet, () -> facet.of(this));
     }
 
     /** What a facet comes to, where that is known. */

@@ -2,8 +2,8 @@ package leanladder.server.live;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import com.github.benmanes.caffeine.cache.AsyncCache;
 import com.github.benmanes.caffeine.cache.Caffeine;
-import com.github.benmanes.caffeine.cache.LoadingCache;
 import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.time.Clock;
@@ -14,6 +14,7 @@ import java.util.Comparator;
 import java.util.Deque;
 import java.util.List;
 import java.util.Optional;
+import java.util.concurrent.CompletableFuture;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.function.Consumer;
 import java.util.function.Predicate;
@@ -41,6 +42,8 @@ public final class Timeline {
     private static final int SMALL = 50_000;
     /** Of how many parts an estate of the past may differ from one that is at hand; one that differs in more is read whole. */
     private static final int RESTORED_AT_MOST = 100_000;
+    /** In so few that several may be put together at once. */
+    private static final int LITTLE = 1000;
 
     private static final int CHANGES_KEPT = 500;
     private static final int READ_AT_ONCE = 200;
@@ -48,11 +51,13 @@ public final class Timeline {
     private final Store store;
     private final Clock clock;
     private final List<Consumer<Step>> listeners = new CopyOnWriteArrayList<>();
-    private final LoadingCache<Long, Snapshot> past = Caffeine.newBuilder()
+    private final AsyncCache<Long, Snapshot> past = Caffeine.newBuilder()
             .maximumWeight(PAST_ACCOUNTS)
             .weigher((Long number, Snapshot kept) ->
                     Math.max(SMALL, kept.directory().size()))
-            .build(this::earlier);
+            .executor(Runnable::run)
+            .buildAsync();
+    private final OneByOne whole = new OneByOne("Several estates of the past are being read at once.");
     private final Deque<Change> recent = new ArrayDeque<>();
     private volatile Optional<Snapshot> present = Optional.empty();
 
@@ -89,15 +94,23 @@ public final class Timeline {
         if (latest > 0) present = Optional.of(load(latest));
     }
 
-    /** An estate of the past: the nearest one at hand with what stood otherwise put in place, or where that is much, read whole. */
+    /**
+     * An estate of the past: the nearest one at hand with what stood otherwise put in place, or where that is much, read whole. Where it is
+     * more than a little, one is made at a time.
+     */
     private Snapshot earlier(long number) {
-        Snapshot near = Stream.concat(present.stream(), past.asMap().values().stream())
+        return restored(number, LITTLE)
+                .orElseGet(() ->
+                        whole.work(() -> restored(number, RESTORED_AT_MOST).orElseGet(() -> load(number))));
+    }
+
+    private Optional<Snapshot> restored(long number, int most) {
+        Snapshot near = Stream.concat(present.stream(), past.synchronous().asMap().values().stream())
                 .min(Comparator.comparingLong(s -> Math.abs(s.change() - number)))
                 .orElseThrow();
         return store.parts()
-                .difference(number, near.change(), RESTORED_AT_MOST)
-                .map(difference -> restored(near, number, difference))
-                .orElseGet(() -> load(number));
+                .difference(number, near.change(), most)
+                .map(difference -> restored(near, number, difference));
     }
 
     private Snapshot restored(Snapshot near, long number, PartTable.Difference difference) {
@@ -171,7 +184,7 @@ public final class Timeline {
     /** The estate as it stood after a change. */
     public Snapshot after(long number) {
         Snapshot now = present();
-        return number == now.change() ? now : past.get(number);
+        return number == now.change() ? now : Once.get(past.asMap(), number, () -> earlier(number));
     }
 
     /**
@@ -237,7 +250,8 @@ public final class Timeline {
             while (recent.size() > CHANGES_KEPT) recent.removeFirst();
         }
         // The estate before stays at hand: what is undone first is the newest change.
-        present.filter(before -> step.touched.isPresent()).ifPresent(before -> past.put(before.change(), before));
+        present.filter(before -> step.touched.isPresent())
+                .ifPresent(before -> past.put(before.change(), CompletableFuture.completedFuture(before)));
         present = Optional.of(step.after);
         listeners.forEach(listener -> listener.accept(step));
     }

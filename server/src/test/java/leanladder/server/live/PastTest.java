@@ -1,8 +1,11 @@
 package leanladder.server.live;
 
 import static org.assertj.core.api.Assertions.assertThat;
+import static org.assertj.core.api.Assertions.assertThatThrownBy;
+import static org.awaitility.Awaitility.await;
 
 import java.nio.file.Path;
+import java.sql.Connection;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
@@ -11,13 +14,20 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import java.util.TreeMap;
 import java.util.TreeSet;
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CountDownLatch;
+import java.util.concurrent.ExecutorService;
+import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicInteger;
 import leanladder.RandomEstate;
 import leanladder.change.RandomEdits;
+import leanladder.change.overlay.Footprint;
 import leanladder.document.Json;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
@@ -28,7 +38,10 @@ import leanladder.resolve.Question;
 import leanladder.resolve.Share;
 import leanladder.server.Hands;
 import leanladder.server.RunningServer;
+import leanladder.server.http.Problem;
 import leanladder.store.ThrowAwayPostgres;
+import leanladder.store.journal.Change;
+import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.Timeout;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -67,6 +80,72 @@ class PastTest {
                             .isEqualTo(outcomes(read, question));
                 }
             }
+        }
+    }
+
+    @Test
+    void whoeverPublishesDoesNotWaitForAnEstateOfThePastThatIsBeingRead() throws Exception {
+        try (RunningServer server = RunningServer.start(
+                ThrowAwayPostgres.get(), "past_wait_test", Path.of("no-web"), Json.write(RandomEstate.json(1)))) {
+            // So many that the newest and the first lie where a table of sixteen places would keep them together.
+            for (int i = 1; i <= 16; i++)
+                server.post("{\"base\":" + i + ",\"edits\":[{\"kind\":\"add-group\",\"group\":{\"id\":\"crew-" + i
+                        + "\",\"name\":\"Crew " + i + "\",\"purpose\":\"access\"}}]}");
+            Timeline timeline = new Timeline(server.store(), new Hands());
+            Change newest = server.store().journal().change(17).orElseThrow();
+            Footprint nothing = timeline.book(timeline.present()).footprint();
+            try (Connection beside = server.store().database().connect()) {
+                beside.setAutoCommit(false);
+                beside.createStatement().execute("lock table carried in access exclusive mode");
+                CompletableFuture<Snapshot> first = CompletableFuture.supplyAsync(() -> timeline.after(1));
+                await().until(() -> server.store().database().connections().active() > 0);
+                timeline.step(new Timeline.Step(
+                        newest, timeline.present(), Optional.of(nothing), () -> Optional.of(new RoaringBitmap())));
+                assertThat(first.isDone()).isFalse();
+                beside.rollback();
+                assertThat(first.join().change()).isEqualTo(1);
+            }
+        }
+    }
+
+    @Test
+    void ofEstatesThatAreReadWholeOneIsReadAtATimeAndFewWait() throws Exception {
+        OneByOne whole = new OneByOne("Several are read at once.");
+        AtomicInteger together = new AtomicInteger();
+        CountDownLatch released = new CountDownLatch(1);
+        List<CompletableFuture<Integer>> asked = new ArrayList<>();
+        ExecutorService threads = Executors.newCachedThreadPool();
+        try {
+            for (int i = 0; i < 20; i++)
+                asked.add(CompletableFuture.supplyAsync(
+                        () -> whole.work(() -> whole.work(() -> {
+                            int now = together.incrementAndGet();
+                            waitFor(released);
+                            together.decrementAndGet();
+                            return now;
+                        })),
+                        threads));
+            await().until(() -> asked.stream().filter(CompletableFuture::isDone).count() == 20 - 1 - 8);
+            assertThat(asked.stream().filter(CompletableFuture::isDone))
+                    .allSatisfy(told -> assertThatThrownBy(told::join)
+                            .hasRootCauseInstanceOf(Problem.class)
+                            .hasMessageContaining("Several are read at once. Try again in a moment."));
+            released.countDown();
+            for (CompletableFuture<Integer> one : asked)
+                if (!one.isCompletedExceptionally()) assertThat(one.join()).isEqualTo(1);
+            assertThat(asked.stream().filter(CompletableFuture::isCompletedExceptionally))
+                    .hasSize(11);
+        } finally {
+            released.countDown();
+            threads.shutdown();
+        }
+    }
+
+    private static void waitFor(CountDownLatch latch) {
+        try {
+            latch.await();
+        } catch (InterruptedException e) {
+            throw new IllegalStateException(e);
         }
     }
 

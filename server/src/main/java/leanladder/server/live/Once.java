@@ -1,0 +1,32 @@
+package leanladder.server.live;
+
+import java.util.concurrent.CompletableFuture;
+import java.util.concurrent.CompletionException;
+import java.util.concurrent.ConcurrentMap;
+import java.util.function.Supplier;
+
+/** What takes long to work out is worked out once: who asks for the same meanwhile waits for it, and who asks for something else does not. */
+final class Once {
+    private Once() {}
+
+    /** The value of a key, which is worked out by whoever asks first; where that fails, all who wait fail alike. */
+    static <K, V> V get(ConcurrentMap<K, CompletableFuture<V>> known, K key, Supplier<V> make) {
+        CompletableFuture<V> mine = new CompletableFuture<>();
+        CompletableFuture<V> there = known.putIfAbsent(key, mine);
+        if (there == null) {
+            try {
+                mine.complete(make.get());
+            } catch (RuntimeException | Error failure) {
+                mine.completeExceptionally(failure);
+            }
+            there = mine;
+        }
+        try {
+            return there.join();
+        } catch (CompletionException e) {
+            if (e.getCause() instanceof RuntimeException failure) throw failure;
+            if (e.getCause() instanceof Error failure) throw failure;
+            throw e;
+        }
+    }
+}

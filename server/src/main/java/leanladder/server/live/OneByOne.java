@@ -1,0 +1,30 @@
+package leanladder.server.live;
+
+import java.util.concurrent.locks.ReentrantLock;
+import java.util.function.Supplier;
+import leanladder.server.http.Problem;
+
+/** Work of which two would not fit into memory side by side: one at a time. Few wait for their turn, and the rest are told. */
+public final class OneByOne {
+    private static final int WAITING = 8;
+
+    private final ReentrantLock turn = new ReentrantLock(true);
+    private final String busy;
+
+    /** @param busy the sentence for those who are not to wait */
+    public OneByOne(String busy) {
+        this.busy = busy;
+    }
+
+    /** Does it when it is its turn; at once as a part of what has its turn already. */
+    public <T> T work(Supplier<T> work) {
+        if (!turn.isHeldByCurrentThread() && turn.getQueueLength() >= WAITING)
+            throw Problem.refused(503, "Too busy", busy + " Try again in a moment.");
+        turn.lock();
+        try {
+            return work.get();
+        } finally {
+            turn.unlock();
+        }
+    }
+}

@@ -22,6 +22,11 @@ import { moment, words } from './words';
 const COMING = 'coming';
 const RING = 'preview.ring';
 const DEEDS: Record<Deed, string> = { refresh: 'Refresh', 'sign-in': 'Sign in again', restart: 'Restart' };
+const LAST: Record<Deed, keyof PageView['done']> = {
+  refresh: 'refreshed',
+  'sign-in': 'signedIn',
+  restart: 'restarted',
+};
 const DEED_AS_NOUN: Record<Deed, string> = { refresh: 'a refresh', 'sign-in': 'a new sign-in', restart: 'a restart' };
 const FORWARD = [
   { minutes: 15, title: '15 minutes' },
@@ -171,6 +176,8 @@ function Frame({
               key={deed}
               type="button"
               className="button"
+              title={`Last on ${moment(view.done[LAST[deed]])}`}
+              aria-busy={doing.isPending && doing.variables === deed}
               onClick={() => (deed === 'sign-in' ? setSigningIn(true) : doing.mutate(deed))}
             >
               {DEEDS[deed]}

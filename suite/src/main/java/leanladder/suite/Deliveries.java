@@ -72,12 +72,11 @@ final class Deliveries implements AutoCloseable {
      */
     Map<String, List<Uptake.Entry>> entries(String account, Optional<String> workspace, Instant since, Instant until) {
         Whose whose = new Whose(account, workspace);
-        Instant now = clock.instant();
-        if (until.isAfter(now)) {
+        if (until.isAfter(clock.instant())) {
             // A page whose clock is ahead asks for a little later each time; the same is told for all of a minute.
             Instant later = until.truncatedTo(ChronoUnit.MINUTES).plus(1, ChronoUnit.MINUTES);
             Ahead key = new Ahead(whose, since, later);
-            return ahead.get(key, k -> fetched(whose, since, later));
+            return ahead.get(key, k -> fetched(whose, since, Optional.of(later)));
         }
         Held known = held.getIfPresent(whose);
         boolean covers = known != null && !known.since.isAfter(since);
@@ -89,7 +88,9 @@ final class Deliveries implements AutoCloseable {
             return known.entries;
         }
         if (answer.status() != 200) throw Refused.as(answer);
-        Map<String, List<Uptake.Entry>> entries = fetched(whose, since, now);
+        // Up to whatever is now where it is asked: what was published since stands in the tag already, and would not be
+        // fetched again.
+        Map<String, List<Uptake.Entry>> entries = fetched(whose, since, Optional.empty());
         held.put(whose, new Held(answer.tag(), since, wake, entries));
         return entries;
     }
@@ -98,7 +99,7 @@ final class Deliveries implements AutoCloseable {
         return Math.max(everybodyWoken, woken.getOrDefault(account, 0L));
     }
 
-    private Map<String, List<Uptake.Entry>> fetched(Whose whose, Instant since, Instant until) {
+    private Map<String, List<Uptake.Entry>> fetched(Whose whose, Instant since, Optional<Instant> until) {
         Ladder.Answer answer = ladder.history(whose.account, since, until, whose.workspace);
         if (answer.status() != 200) throw Refused.as(answer);
         Map<String, List<Uptake.Entry>> entries = new LinkedHashMap<>();

@@ -116,10 +116,11 @@ final class Ladder {
                 tag);
     }
 
-    /** What was delivered for an account from one instant to another, or will be, turn by turn. */
-    Answer history(String account, Instant since, Instant until, Optional<String> workspace) {
+    /** What was delivered for an account from one instant to another, or will be, turn by turn. @param until up to now where empty */
+    Answer history(String account, Instant since, Optional<Instant> until, Optional<String> workspace) {
         return get(
-                "/suite/accounts/" + encoded(account) + "/history?since=" + since + "&until=" + until
+                "/suite/accounts/" + encoded(account) + "/history?since=" + since
+                        + until.map(u -> "&until=" + u).orElse("")
                         + workspace.map(w -> "&workspace=" + encoded(w)).orElse(""),
                 Optional.empty());
     }

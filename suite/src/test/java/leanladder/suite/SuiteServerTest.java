@@ -15,6 +15,7 @@ import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.time.Clock;
 import java.time.Instant;
+import java.time.ZoneId;
 import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Optional;
@@ -33,6 +34,8 @@ class SuiteServerTest {
     private HttpServer ladder;
     private SuiteServer suite;
     private volatile int status = 200;
+    private volatile Instant now = NOW;
+    private volatile boolean publishedMeanwhile;
 
     @BeforeEach
     void start() throws IOException {
@@ -42,7 +45,22 @@ class SuiteServerTest {
         suite = new SuiteServer(
                 "http://127.0.0.1:" + ladder.getAddress().getPort(),
                 "secret",
-                Clock.fixed(NOW, ZoneOffset.UTC),
+                new Clock() {
+                    @Override
+                    public Instant instant() {
+                        return now;
+                    }
+
+                    @Override
+                    public ZoneId getZone() {
+                        return ZoneOffset.UTC;
+                    }
+
+                    @Override
+                    public Clock withZone(ZoneId zone) {
+                        return this;
+                    }
+                },
                 Optional.empty(),
                 0);
         suite.start();
@@ -63,12 +81,15 @@ class SuiteServerTest {
         int answer = status;
         if (path.equals("/catalogue"))
             body =
-                    "{\"settings\":[{\"key\":\"chat.private\",\"app\":\"chat\",\"settles\":{\"minMinutes\":5,\"maxMinutes\":60}}]}";
+                    "{\"settings\":[{\"key\":\"chat.private\",\"app\":\"chat\",\"settles\":{\"minMinutes\":5,\"maxMinutes\":60}},{\"key\":\"chat.stickers\",\"app\":\"chat\",\"settles\":{\"minMinutes\":0,\"maxMinutes\":0}}]}";
         if (path.endsWith("/settings")) {
             call.getResponseHeaders().add("ETag", "\"one\"");
             if ("\"one\"".equals(call.getRequestHeaders().getFirst("If-None-Match"))) answer = 304;
         }
-        if (path.endsWith("/history"))
+        if (path.endsWith("/settings") && publishedMeanwhile) now = NOW.plusSeconds(1);
+        if (path.endsWith("/history") && publishedMeanwhile)
+            body = history(call.getRequestURI().getQuery());
+        else if (path.endsWith("/history"))
             body =
                     "{\"turns\":[{\"at\":\"2026-11-20T00:00:00Z\",\"settings\":[{\"key\":\"chat.private\",\"value\":true,\"shown\":\"there\",\"notice\":null}]}]}";
         if (path.endsWith("/consents")) {
@@ -82,6 +103,15 @@ class SuiteServerTest {
                 out.write(bytes);
             }
         call.close();
+    }
+
+    /** Of a setting that was altered half a second after {@link #NOW}. */
+    private static String history(String query) {
+        String turn =
+                "{\"at\":\"%s\",\"settings\":[{\"key\":\"chat.stickers\",\"value\":%s,\"shown\":\"there\",\"notice\":null}]}";
+        String first = turn.formatted("2026-11-20T00:00:00Z", false);
+        return "{\"turns\":[" + first
+                + (query.contains("until=" + NOW) ? "" : "," + turn.formatted(NOW.plusMillis(500), true)) + "]}";
     }
 
     private HttpResponse<String> send(String method, String path, String body, String... headers) throws Exception {
@@ -110,6 +140,13 @@ class SuiteServerTest {
         // The stream of this Lean Ladder ends at once, so it has to be asked each time; with the tag that costs
         // nothing.
         assertThat(asked).contains("GET /suite/accounts/mirela/settings \"one\" Bearer secret");
+    }
+
+    @Test
+    void whatIsPublishedWhileAnAccountIsFetchedIsNotMissed() throws Exception {
+        publishedMeanwhile = true;
+        String page = open();
+        assertThat(send("GET", page, "").body()).contains("\"key\":\"chat.stickers\",\"value\":true");
     }
 
     @Test

@@ -1,6 +1,6 @@
 package leanladder.server.live;
 
-import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.AsyncCache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import java.util.Set;
 import java.util.function.Supplier;
@@ -23,8 +23,10 @@ public final class Moment {
     private final Question question;
     private final Set<String> touched;
     private final Solution solution;
-    private final Cache<Object, Object> views =
-            Caffeine.newBuilder().maximumSize(VIEWS_KEPT).build();
+    private final AsyncCache<Object, Object> views = Caffeine.newBuilder()
+            .maximumSize(VIEWS_KEPT)
+            .executor(Runnable::run)
+            .buildAsync();
 
     Moment(Ground ground, Question question, Entitlements entitlements) {
         this(ground, question, new Solution(ground, question, entitlements));
@@ -81,6 +83,6 @@ public final class Moment {
     /** What a view makes of the outcomes; it is kept for the next time that it is asked for by the same key. */
     @SuppressWarnings("unchecked")
     public <V> V view(Object key, Supplier<V> make) {
-        return (V) views.get(key, k -> make.get());
+        return (V) Once.get(views.asMap(), key, make::get);
     }
 }

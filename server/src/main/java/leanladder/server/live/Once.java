@@ -11,15 +11,18 @@ final class Once {
 
     /** The value of a key, which is worked out by whoever asks first; where that fails, all who wait fail alike. */
     static <K, V> V get(ConcurrentMap<K, CompletableFuture<V>> known, K key, Supplier<V> make) {
-        CompletableFuture<V> mine = new CompletableFuture<>();
-        CompletableFuture<V> there = known.putIfAbsent(key, mine);
+        CompletableFuture<V> there = known.get(key);
         if (there == null) {
-            try {
-                mine.complete(make.get());
-            } catch (RuntimeException | Error failure) {
-                mine.completeExceptionally(failure);
+            CompletableFuture<V> mine = new CompletableFuture<>();
+            there = known.putIfAbsent(key, mine);
+            if (there == null) {
+                there = mine;
+                try {
+                    mine.complete(make.get());
+                } catch (RuntimeException | Error failure) {
+                    mine.completeExceptionally(failure);
+                }
             }
-            there = mine;
         }
         try {
             return there.join();

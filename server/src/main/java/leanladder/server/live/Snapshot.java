@@ -1,11 +1,11 @@
 package leanladder.server.live;
 
 import com.github.benmanes.caffeine.cache.AsyncCache;
-import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import java.time.Instant;
 import java.util.Collection;
 import java.util.HashSet;
+import java.util.Map;
 import java.util.NavigableSet;
 import java.util.Optional;
 import java.util.Set;
@@ -39,8 +39,10 @@ public final class Snapshot {
     private final Instant at;
     private final Ground ground;
     private final Edges edges;
-    private final Cache<Question, Moment> moments =
-            Caffeine.newBuilder().maximumSize(MOMENTS_KEPT).build();
+    private final AsyncCache<Question, Moment> moments = Caffeine.newBuilder()
+            .maximumSize(MOMENTS_KEPT)
+            .executor(Runnable::run)
+            .buildAsync();
     private final AsyncCache<Facet<?>, Object> facets = Caffeine.newBuilder()
             .maximumWeight(FACETS_KEPT)
             .weigher((Facet<?> facet, Object value) -> weight(facet, value))
@@ -102,9 +104,15 @@ public final class Snapshot {
         return edges.between(from, before);
     }
 
+    /** The moments that are at hand. */
+    private Map<Question, Moment> known() {
+        return moments.synchronous().asMap();
+    }
+
     /** The answers to a question. */
     public Moment moment(Question question) {
-        return moments.get(nearest(question), q -> new Moment(ground, q, ground.seats(q.at())));
+        Question asked = nearest(question);
+        return Once.get(moments.asMap(), asked, () -> new Moment(ground, asked, ground.seats(asked.at())));
     }
 
     /**
@@ -113,7 +121,7 @@ public final class Snapshot {
      */
     Climber past(Question question, Account account) {
         Question asked = nearest(question);
-        Moment known = moments.getIfPresent(asked);
+        Moment known = known().get(asked);
         return known != null
                 ? known.climber(account)
                 : new Climber(ground, asked, ground.seatsOf(account, asked.at()), account);
@@ -182,9 +190,9 @@ public final class Snapshot {
         for (Setting setting : ground.estate().catalogue().withDependents(edits.settings())) keys.add(setting.key());
         Question was = before.nearest(Question.at(now));
         Question is = nearest(Question.at(now));
-        before.moments.asMap().forEach((question, moment) -> {
-            moments.put(question, kept(moment, question, edits, keys));
-            if (question.equals(was) && !is.equals(was)) moments.put(is, kept(moment, is, edits, keys));
+        before.known().forEach((question, moment) -> {
+            known().put(question, kept(moment, question, edits, keys));
+            if (question.equals(was) && !is.equals(was)) known().put(is, kept(moment, is, edits, keys));
         });
     }
 
@@ -208,7 +216,7 @@ public final class Snapshot {
      * themselves, such as a consent given now, concerns nobody else.
      */
     private void keepPatched(Snapshot before, Book book, Optional<Ripple> asked, Instant now) {
-        Moment known = before.moments.getIfPresent(before.nearest(Question.at(now)));
+        Moment known = before.known().get(before.nearest(Question.at(now)));
         if (known == null) return;
         Question is = nearest(Question.at(now));
         Ripple ripple = asked.filter(r -> r.question().workspace().isEmpty()
@@ -220,7 +228,7 @@ public final class Snapshot {
         Set<String> passed = new HashSet<>();
         ground.ledger().since(before.ground.ledger()).forEach(m -> passed.add(m.plan()));
         Entitlements seats = ripple.seatsAfter().after(ground.ledger(), passed);
-        moments.put(is, known.after(ground, is, seats, book.footprint(), touched, ripple.touchedKeys()));
+        known().put(is, known.after(ground, is, seats, book.footprint(), touched, ripple.touchedKeys()));
     }
 
     /**
@@ -241,7 +249,7 @@ public final class Snapshot {
     /** This estate after seats passed on by themselves, as a change of the clock says. What was foretold is kept. */
     Snapshot passed(Ledger ledger, Footprint touched, long number, Instant published) {
         Snapshot passed = new Snapshot(number, published, ground.withLedger(ledger), edges);
-        passed.moments.putAll(moments.asMap());
+        passed.known().putAll(known());
         passed.keepFacets(this, touched);
         return passed;
     }
@@ -251,9 +259,9 @@ public final class Snapshot {
      * taken over, with what could be kept of the present one meanwhile.
      */
     public Snapshot published(Snapshot fresh) {
-        moments.asMap().forEach((question, moment) -> {
-            Moment there = fresh.moments.getIfPresent(question);
-            if (there == null) fresh.moments.put(question, moment);
+        known().forEach((question, moment) -> {
+            Moment there = fresh.known().get(question);
+            if (there == null) fresh.known().put(question, moment);
             else there.adopt(moment);
         });
         facets.asMap().forEach((facet, value) -> fresh.facets.asMap().putIfAbsent(facet, value));

@@ -7,10 +7,13 @@ import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
+import java.time.Duration;
 import leanladder.document.Json;
 
 /** Asks a server as a client does, without looking at the answer more closely than whether it is one. */
 final class Rest {
+    private static final Duration LONGEST = Duration.ofMinutes(5);
+
     private final HttpClient client = HttpClient.newHttpClient();
     private final String address;
 
@@ -29,6 +32,7 @@ final class Rest {
 
     private String send(String method, String path, String body) {
         var request = HttpRequest.newBuilder(URI.create(address + path))
+                .timeout(LONGEST)
                 .method(method, HttpRequest.BodyPublishers.ofString(body))
                 .build();
         try {

@@ -36,7 +36,8 @@ import picocli.CommandLine.Option;
 
 /**
  * Asks a server for twice what it can carry, for minutes: it must refuse the rest quickly, answer reads, lose nothing that it
- * acknowledged, hold no more memory afterwards than before, and be itself again within 5 s of the end. ./ladder storm starts it.
+ * acknowledged, hold no more memory afterwards than before, and be itself again within 5 s of the end. Then one client is greedy in
+ * several ways, and others must not wait for longer than 5 s. ./ladder storm starts it.
  */
 @Command(name = "storm", description = "Twice the load that a server can carry.", mixinStandardHelpOptions = true)
 public final class Storm implements Callable<Integer> {
@@ -142,6 +143,7 @@ public final class Storm implements Callable<Integer> {
         long lost = acknowledged.stream().filter(n -> !stored.contains(n)).count();
         table.row("changes acknowledged", String.format("%,d", acknowledged.size()), "lost: " + lost);
         if (lost > 0) missed.add("acknowledged and lost");
+        missed.addAll(new Greedy(address, table).run());
         for (int status : answers.keySet())
             if (status >= 500 && status != 503 || status == 0) missed.add("answered with " + status);
         table.say(missed.isEmpty() ? "Every mark is held." : "Missed: " + String.join(", ", missed));

@@ -16,7 +16,7 @@ import leanladder.document.Json;
 
 /**
  * One client takes all that a server gives, in each of several ways, and keeps it: it opens connections and says nothing, or begins what it
- * never ends, or takes nothing of what it is answered, or asks what is dear to answer, very often at once. Meanwhile another one reads and
+ * never ends, or takes nothing of what it is answered, or asks what is costly to answer, very often at once. Meanwhile another one reads and
  * writes as people do, one after the other; what counts is the longest time in which it got no answer.
  */
 final class Greedy {
@@ -51,9 +51,9 @@ final class Greedy {
                 new Way("event streams", 2000, List.of(get("/events"))),
                 new Way("files that nobody takes", 60, List.of(get("/estate"))),
                 new Way("long answers that nobody takes", 110, List.of(get("/outcomes?limit=20000"))),
-                new Way("one dear question", 200, List.of(get("/outcomes?limit=5000"))),
+                new Way("one costly question", 200, List.of(get("/outcomes?limit=5000"))),
                 new Way(
-                        "several dear questions",
+                        "several costly questions",
                         60,
                         List.of(
                                 get("/outcomes?limit=5000"),

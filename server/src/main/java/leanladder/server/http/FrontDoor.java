@@ -26,7 +26,7 @@ public final class FrontDoor {
     private static final int CONNECTIONS = 4000;
     private static final long BYTES_A_SECOND = 50;
     private static final List<String> NEVER_WAIT =
-            List.of(Api.ROOT + "/events", Api.ROOT + "/suite/changes", "/health/*");
+            List.of(Api.ROOT + "/events", Api.ROOT + "/suite/changes", "/health/*", "/metrics");
 
     private FrontDoor() {}
 

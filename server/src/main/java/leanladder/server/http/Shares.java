@@ -19,10 +19,10 @@ import org.eclipse.jetty.util.Callback;
 import org.eclipse.jetty.util.thread.Scheduler;
 
 /**
- * Has so many requests worked on at once. Those that ask about one thing, the first word of a path such as outcomes or drafts, take half as many
- * places as they leave free at most: a third when nobody else is there, fewer the more things are asked about, so that many that are dear to
- * answer leave room for those about something else. Further ones wait for their turn without a thread, and are told that the server is busy when it does
- * not come in time or when too many wait already.
+ * Lets so many requests be worked on at once. Those about one thing (the first word of the path, such as outcomes or drafts) take at most half
+ * as many places as they leave free: a third of all when nobody else is there, and fewer the more things are asked about. So many that are
+ * costly to answer leave room for those about something else. Further ones wait for their turn without a thread, and are told that the server
+ * is busy when it does not come in time or when too many wait already.
  */
 final class Shares extends ConditionalHandler.Abstract {
     private final int places;

@@ -40,7 +40,7 @@ class SharesTest {
     private final Map<String, AtomicInteger> workedOn = new ConcurrentHashMap<>();
     private final ConcurrentLinkedQueue<Integer> most = new ConcurrentLinkedQueue<>();
 
-    /** Answers what is dear once it is released, fails at what is broken, and answers all else at once. */
+    /** Answers what is costly once it is released, fails at what is broken, and answers all else at once. */
     private final class Work extends Handler.Abstract {
         @Override
         public boolean handle(Request request, Response response, Callback callback) throws Exception {
@@ -48,7 +48,7 @@ class SharesTest {
             AtomicInteger alike = workedOn.computeIfAbsent(path.split("/")[3], p -> new AtomicInteger());
             most.add(alike.incrementAndGet());
             try {
-                if (path.contains("dear")) released.await();
+                if (path.contains("costly")) released.await();
                 if (path.contains("broken")) throw new IllegalStateException("broken");
             } finally {
                 alike.decrementAndGet();
@@ -60,7 +60,7 @@ class SharesTest {
 
     private void start(int mostWaiting, Duration patience) throws Exception {
         Shares shares = new Shares(PLACES, mostWaiting, patience);
-        shares.excludePath("/api/v1/dear-but-free");
+        shares.excludePath("/api/v1/costly-but-free");
         server.addConnector(connector);
         server.setHandler(shares);
         shares.setHandler(new Work());
@@ -91,16 +91,16 @@ class SharesTest {
     }
 
     @Test
-    void manyThatAreDearLeaveRoomForOthersAndAreAnsweredInTheirTurn() throws Exception {
+    void manyThatAreCostlyLeaveRoomForOthersAndAreAnsweredInTheirTurn() throws Exception {
         start(100, Duration.ofMinutes(1));
-        List<Future<Integer>> dear = asked("/api/v1/dear/1", 10);
-        await().atMost(SOON).until(() -> workedOn("dear") == SHARE);
+        List<Future<Integer>> costly = asked("/api/v1/costly/1", 10);
+        await().atMost(SOON).until(() -> workedOn("costly") == SHARE);
         assertThat(asked("/api/v1/cheap")).isEqualTo(200);
-        List<Future<Integer>> free = asked("/api/v1/dear-but-free", 10);
-        await().atMost(SOON).until(() -> workedOn("dear-but-free") == 10);
-        assertThat(workedOn("dear")).isEqualTo(SHARE);
+        List<Future<Integer>> free = asked("/api/v1/costly-but-free", 10);
+        await().atMost(SOON).until(() -> workedOn("costly-but-free") == 10);
+        assertThat(workedOn("costly")).isEqualTo(SHARE);
         released.countDown();
-        for (Future<Integer> one : dear) assertThat(one.get()).isEqualTo(200);
+        for (Future<Integer> one : costly) assertThat(one.get()).isEqualTo(200);
         for (Future<Integer> one : free) assertThat(one.get()).isEqualTo(200);
         assertThat(most.stream().filter(n -> n > SHARE).count())
                 .as("only those that are not shared out")
@@ -110,18 +110,18 @@ class SharesTest {
     @Test
     void eachFurtherThingThatIsAskedAboutFindsRoom() throws Exception {
         start(100, Duration.ofMinutes(1));
-        List<Future<Integer>> dear = new ArrayList<>();
+        List<Future<Integer>> costly = new ArrayList<>();
         List<Integer> shares = List.of(4, 3, 2, 1, 1);
         for (int i = 0; i < shares.size(); i++) {
-            String kind = "dear-" + i;
+            String kind = "costly-" + i;
             int share = shares.get(i);
-            dear.addAll(asked("/api/v1/" + kind, 10));
+            costly.addAll(asked("/api/v1/" + kind, 10));
             await().atMost(SOON).until(() -> workedOn(kind) == share);
             assertThat(asked("/api/v1/cheap")).isEqualTo(200);
         }
-        assertThat(workedOn("dear-0")).isEqualTo(4);
+        assertThat(workedOn("costly-0")).isEqualTo(4);
         released.countDown();
-        for (Future<Integer> one : dear) assertThat(one.get()).isEqualTo(200);
+        for (Future<Integer> one : costly) assertThat(one.get()).isEqualTo(200);
     }
 
     @Test
@@ -135,24 +135,24 @@ class SharesTest {
     @Test
     void whoWaitsTooLongIsToldAndTakesNoTurn() throws Exception {
         start(100, Duration.ofMillis(50));
-        List<Future<Integer>> first = asked("/api/v1/dear", SHARE);
-        await().atMost(SOON).until(() -> workedOn("dear") == SHARE);
-        for (Future<Integer> late : asked("/api/v1/dear", 5))
+        List<Future<Integer>> first = asked("/api/v1/costly", SHARE);
+        await().atMost(SOON).until(() -> workedOn("costly") == SHARE);
+        for (Future<Integer> late : asked("/api/v1/costly", 5))
             assertThat(late.get()).isEqualTo(503);
         released.countDown();
         for (Future<Integer> one : first) assertThat(one.get()).isEqualTo(200);
         assertThat(most).hasSize(SHARE);
-        assertThat(asked("/api/v1/dear")).isEqualTo(200);
+        assertThat(asked("/api/v1/costly")).isEqualTo(200);
     }
 
     @Test
     void whereTooManyWaitTheNextOnesAreToldAtOnce() throws Exception {
         start(3, Duration.ofMinutes(1));
-        List<Future<Integer>> dear = asked("/api/v1/dear", 20);
-        await().atMost(SOON).until(() -> dear.stream().filter(Future::isDone).count() == 20 - SHARE - 3);
+        List<Future<Integer>> costly = asked("/api/v1/costly", 20);
+        await().atMost(SOON).until(() -> costly.stream().filter(Future::isDone).count() == 20 - SHARE - 3);
         released.countDown();
         int answered = 0;
-        for (Future<Integer> one : dear) if (one.get() == 200) answered++;
+        for (Future<Integer> one : costly) if (one.get() == 200) answered++;
         assertThat(answered).isEqualTo(SHARE + 3);
     }
 }

@@ -145,6 +145,18 @@ class GuardsTest {
     }
 
     @Test
+    void aBodyThatIsPackedIsRefusedInWords() {
+        for (String path : List.of("/api/v1/drafts", "/api/v1/imports/people")) {
+            HttpResponse<String> refused = server.send("POST", path, "{}", "Content-Encoding", "gzip");
+            assertThat(refused.statusCode()).as(refused.body()).isEqualTo(415);
+            assertThat(refused.body()).contains("The body is sent as gzip; send it as it is");
+        }
+        assertThat(server.send("POST", "/api/v1/drafts", "{}", "Content-Encoding", "identity")
+                        .statusCode())
+                .isEqualTo(201);
+    }
+
+    @Test
     void theCharacterThatTheDatabaseCannotHoldIsRefusedWithItsPlace() {
         HttpResponse<String> refused = server.send("POST", "/api/v1/drafts", "{\"name\":\"a\\u0000b\"}");
         assertThat(refused.statusCode()).isEqualTo(422);

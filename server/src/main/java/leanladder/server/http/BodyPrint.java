@@ -25,10 +25,14 @@ final class BodyPrint extends InputStream {
         }
     }
 
-    /** That of a request: one for all who read it. */
+    /** That of a request: one for all who read it. @throws Problem where it was sent packed */
     static BodyPrint of(Context ctx) {
         BodyPrint body = ctx.attribute(NAME);
         if (body == null) {
+            String coding = ctx.header("Content-Encoding");
+            if (coding != null && !coding.isBlank() && !coding.equalsIgnoreCase("identity"))
+                throw Problem.refused(
+                        415, "Packed", "The body is sent as " + coding + "; send it as it is, without packing it.");
             body = new BodyPrint(new Paced(ctx.bodyInputStream()));
             ctx.attribute(NAME, body);
         }

@@ -342,6 +342,24 @@ class FloodTest {
     }
 
     @Test
+    void allDraftsTogetherTakeWhatTheyMayAndThenNothingMoreIsStaged() {
+        JsonNode draft = begun();
+        System.setProperty("ladder.drafts", "1");
+        try {
+            HttpResponse<String> refused = server.send(
+                    "POST",
+                    "/api/v1/drafts/" + draft.get("id") + "/edits",
+                    "{\"version\":1,\"edits\":[" + group("deck-five") + "]}");
+            assertThat(refused.statusCode()).isEqualTo(413);
+            assertThat(refused.body()).contains("All drafts together may take 1 bytes", "nothing was stored");
+            assertThat(server.send("POST", "/api/v1/drafts", "{}").statusCode()).isEqualTo(413);
+        } finally {
+            System.clearProperty("ladder.drafts");
+        }
+        staged(draft, group("deck-five"));
+    }
+
+    @Test
     void aLargeDraftThatManyAskForAtOnceIsCarriedOverForOneAndSharedByTheOthers() throws Exception {
         StringBuilder members = new StringBuilder();
         for (int i = 0; i < ACCOUNTS; i++)

@@ -3,11 +3,14 @@ package leanladder.server.draft;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
+import com.github.benmanes.caffeine.cache.LoadingCache;
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
+import java.util.concurrent.atomic.AtomicLong;
 import leanladder.document.Defects;
 import leanladder.document.Json;
 import leanladder.server.http.Limits;
@@ -30,6 +33,7 @@ import leanladder.store.drafts.DraftTable;
  */
 public final class DraftDesk {
     private static final int STEPS_BACK = 20;
+    private static final Duration COUNTED_ANEW = Duration.ofSeconds(10);
     /** Bytes of edits from which on a draft is large. */
     private static final long LARGE = 1 << 20;
 
@@ -43,6 +47,9 @@ public final class DraftDesk {
             .maximumWeight(KILOBYTES)
             .weigher((Long id, Kept k) -> (int) Math.min(k.proposal.kilobytes(), KILOBYTES))
             .build();
+    /** Bytes that all drafts take, counted a while ago, and what was staged here since. */
+    private final LoadingCache<String, AtomicLong> taken;
+
     private final OneByOne large = new OneByOne("Several large drafts are being worked on at once.");
 
     /** A draft in one version, carried over, and how it was before its last step. */
@@ -57,6 +64,7 @@ public final class DraftDesk {
         this.table = table;
         this.timeline = timeline;
         this.publisher = publisher;
+        this.taken = Caffeine.newBuilder().expireAfterWrite(COUNTED_ANEW).build(all -> new AtomicLong(table.size()));
     }
 
     /** Drafts without their edits: all that are planned, and those touched last. */
@@ -119,28 +127,38 @@ public final class DraftDesk {
 
     /** A new draft with no edit. */
     public Draft begin(Request request, String name) {
-        return begun(request, table.begin(request, name), name, "", List.of());
+        return begin(request, name, "", List.of(), 0);
     }
 
     /** A new draft with edits that were made on a change, each a step of its own, so that they can be left out one by one. */
     public Draft begin(Request request, String name, String note, List<JsonNode> edits, long base) {
         List<List<Draft.Item>> items =
                 edits.stream().map(e -> List.of(new Draft.Item(base, e))).toList();
+        long more = DraftTable.EMPTY + length(edits);
+        checkTogether(more);
+        long id = table.begin(request, name, note, items);
+        taken.get("").addAndGet(more);
         List<Draft.Step> steps = new ArrayList<>();
         for (List<Draft.Item> step : items) steps.add(new Draft.Step(steps.size() + 1, step));
-        return begun(request, table.begin(request, name, note, items), name, note, List.copyOf(steps));
-    }
-
-    /** A draft as it was just stored, not read back: that could fail, and it is stored already. */
-    private static Draft begun(Request request, long id, String name, String note, List<Draft.Step> steps) {
+        // Not read back: that could fail, and it is stored already.
         return new Draft(
-                id, name, request.actor(), 1, steps, List.of(), note, Optional.empty(), Optional.empty(), request.at());
+                id,
+                name,
+                request.actor(),
+                1,
+                List.copyOf(steps),
+                List.of(),
+                note,
+                Optional.empty(),
+                Optional.empty(),
+                request.at());
     }
 
     /** Throws a draft away. */
     public void discard(Request request, Draft draft) {
         alter(draft, () -> table.discard(request, draft));
         kept.invalidate(draft.id());
+        taken.invalidateAll();
     }
 
     /** Gives a draft another name or note, or another instant at which it publishes itself. */
@@ -183,9 +201,11 @@ public final class DraftDesk {
         items.subList(items.size() - edits.size(), items.size())
                 .forEach(i -> i.refusals().forEach(d -> found.add(d.pointer(), d.message())));
         if (!found.isEmpty()) throw Problem.defects(422, "Refused", found.all());
-        checkRoom(draft, edits);
+        long length = length(edits);
+        checkRoom(draft, length);
         List<Draft.Item> step = edits.stream().map(e -> new Draft.Item(base, e)).toList();
         alter(draft, () -> table.stage(request, draft, step));
+        taken.get("").addAndGet(length);
         List<Draft.Step> steps = new ArrayList<>(draft.steps());
         int last = steps.isEmpty() ? 0 : steps.get(steps.size() - 1).number();
         steps.add(new Draft.Step(last + 1, step));
@@ -197,17 +217,29 @@ public final class DraftDesk {
         return staged;
     }
 
-    private void checkRoom(Draft draft, List<JsonNode> edits) {
-        long more = edits.stream().mapToLong(e -> Json.write(e).length()).sum();
+    private static long length(List<JsonNode> edits) {
+        return edits.stream().mapToLong(e -> Json.write(e).length()).sum();
+    }
+
+    private void checkRoom(Draft draft, long more) {
         if (table.size(draft.id()) + more > Limits.draft())
-            throw Problem.refused(
-                    413,
-                    "Too much",
-                    String.format(
-                            Locale.ROOT,
-                            "The edits of a draft may take %,d bytes, and those of this one would take more; nothing was staged."
-                                    + " Publish it, or begin another draft for the rest.",
-                            Limits.draft()));
+            throw full(
+                    "The edits of a draft may take %,d bytes, and those of this one would take more; nothing was staged."
+                            + " Publish it, or begin another draft for the rest.",
+                    Limits.draft());
+        checkTogether(more);
+    }
+
+    private void checkTogether(long more) {
+        if (taken.get("").get() + more > Limits.drafts())
+            throw full(
+                    "All drafts together may take %,d bytes, and this would take more; nothing was stored."
+                            + " Publish some of the drafts, or throw some away.",
+                    Limits.drafts());
+    }
+
+    private static Problem full(String sentence, long bytes) {
+        return Problem.refused(413, "Too much", String.format(Locale.ROOT, sentence, bytes));
     }
 
     /** Takes the last step back, or the last step that was taken back forth again. */

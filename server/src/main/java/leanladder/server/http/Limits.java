@@ -40,6 +40,11 @@ public final class Limits {
                 "ladder.draft", Math.max(32L << 20, Runtime.getRuntime().maxMemory() / 32));
     }
 
+    /** Bytes that all drafts together may take. */
+    public static long drafts() {
+        return Long.getLong("ladder.drafts", 4L << 30);
+    }
+
     /** What a client must know of them, in words. */
     static String words() {
         return String.format(
@@ -47,7 +52,7 @@ public final class Limits {
                 "An ordinary body holds at most %,d bytes, one with a batch of edits or a pasted list %,d, a file of comma-separated"
                         + " values %,d; an estate file is read as it comes and may be of any length. A body of JSON holds at most %,d elements,"
                         + " members and values, %,d deep inside one another. A note has at most %,d characters, the name of a draft %,d, its edits"
-                        + " %,d bytes, depending on the server's memory; the %,d drafts touched last are listed, and all that are planned. Of a"
+                        + " %,d bytes, depending on the server's memory, all drafts together %,d; the %,d drafts touched last are listed, and all that are planned. Of a"
                         + " search the first %,d words and %,d characters are looked at. What is more is answered with 413 or 422 and a"
                         + " sentence. A client that makes more requests than it may for a while is answered with 429, a server that is busy"
                         + " answers 503; both say in Retry-After when to try again.",
@@ -59,6 +64,7 @@ public final class Limits {
                 NOTE,
                 NAME,
                 draft(),
+                drafts(),
                 DRAFTS,
                 WORDS,
                 SEARCH);

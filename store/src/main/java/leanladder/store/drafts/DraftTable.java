@@ -29,6 +29,9 @@ import org.jooq.impl.SQLDataType;
  * draft has another by then; each costs what it alters, however much the draft holds. Servers tell one another of each.
  */
 public final class DraftTable {
+    /** So many bytes a draft counts for by itself. */
+    public static final int EMPTY = 1024;
+
     private static final Field<Long> DRAFT_ID = DSL.field(DSL.name("draft", "id"), SQLDataType.BIGINT);
 
     private final Database database;
@@ -95,6 +98,16 @@ public final class DraftTable {
                 .where(Schema.DRAFT_OF.eq(id))
                 .fetchSingle()
                 .value1());
+    }
+
+    /** How many bytes all drafts take: their edits as text, those undone included, and {@value #EMPTY} for each. Looks at each step's size. */
+    public long size() {
+        return database.read(on ->
+                on.select(DSL.coalesce(DSL.sum(Schema.STEP_SIZE).cast(SQLDataType.BIGINT), 0L))
+                                .from(Schema.STEP)
+                                .fetchSingle()
+                                .value1()
+                        + (long) EMPTY * on.fetchCount(Schema.DRAFT));
     }
 
     /** The draft of this id. */

@@ -137,7 +137,7 @@ public final class DraftDesk {
         long more = DraftTable.EMPTY + length(edits);
         checkTogether(more);
         long id = table.begin(request, name, note, items);
-        taken.get("").addAndGet(more);
+        took(more);
         List<Draft.Step> steps = new ArrayList<>();
         for (List<Draft.Item> step : items) steps.add(new Draft.Step(steps.size() + 1, step));
         // Not read back: that could fail, and it is stored already.
@@ -205,7 +205,7 @@ public final class DraftDesk {
         checkRoom(draft, length);
         List<Draft.Item> step = edits.stream().map(e -> new Draft.Item(base, e)).toList();
         alter(draft, () -> table.stage(request, draft, step));
-        taken.get("").addAndGet(length);
+        took(length);
         List<Draft.Step> steps = new ArrayList<>(draft.steps());
         int last = steps.isEmpty() ? 0 : steps.get(steps.size() - 1).number();
         steps.add(new Draft.Step(last + 1, step));
@@ -236,6 +236,12 @@ public final class DraftDesk {
                     "All drafts together may take %,d bytes, and this would take more; nothing was stored."
                             + " Publish some of the drafts, or throw some away.",
                     Limits.drafts());
+    }
+
+    /** Asks the database nothing: what took room is stored already. */
+    private void took(long bytes) {
+        AtomicLong counted = taken.getIfPresent("");
+        if (counted != null) counted.addAndGet(bytes);
     }
 
     private static Problem full(String sentence, long bytes) {

@@ -26,6 +26,7 @@ import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.ExecutorService;
 import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
+import java.util.concurrent.ScheduledExecutorService;
 import java.util.concurrent.TimeUnit;
 import java.util.stream.Collectors;
 import java.util.stream.IntStream;
@@ -178,10 +179,14 @@ class FloodTest {
 
     @Test
     void largeBodiesThatComeSlowlyGiveWayToTheNextOne() throws Exception {
+        ScheduledExecutorService pens = Executors.newSingleThreadScheduledExecutor();
         try (Sockets slow = new Sockets(server.address())) {
             String head = slow.head("PUT", "/api/v1/estate")
-                    + "Content-Type: application/json\r\nContent-Length: 5000000\r\n\r\n{";
-            List<Socket> places = new ArrayList<>();
+                    + "Content-Type: application/json\r\nContent-Length: 500000000\r\n\r\n{";
+            List<Socket> places = new CopyOnWriteArrayList<>();
+            // A hundred kilobytes a second: slow enough to give way, and not so slow as to be given up by itself.
+            byte[] some = " ".repeat(10_000).getBytes(StandardCharsets.US_ASCII);
+            pens.scheduleAtFixedRate(() -> places.forEach(p -> writtenTo(p, some)), 0, 100, TimeUnit.MILLISECONDS);
             for (int i = 0; i < 24 + 6; i++) places.add(slow.open(head));
             await().atMost(SOON).until(() -> answered(places).size() == 6);
             String another = slow.head("POST", "/api/v1/drafts")
@@ -193,6 +198,18 @@ class FloodTest {
             for (Socket answered : answered(places)) answers.add(answer(answered));
             assertThat(answers).allMatch(a -> a.startsWith("HTTP/1.1 503"));
             assertThat(answers).anyMatch(a -> a.contains("this one came most slowly"));
+        } finally {
+            pens.shutdownNow();
+        }
+    }
+
+    /** One that was answered takes no more. */
+    private static void writtenTo(Socket socket, byte[] some) {
+        try {
+            if (socket.getInputStream().available() == 0)
+                socket.getOutputStream().write(some);
+        } catch (IOException ended) {
+            LoggerFactory.getLogger(FloodTest.class).debug("A body was not taken to its end", ended);
         }
     }
 

@@ -234,6 +234,29 @@ class SuiteTest {
     }
 
     @Test
+    void ofVeryManyChangesTheLastOnesAreToldSoThatNobodyWaitsForAHistoryWithoutEnd() {
+        int settings = ask("/api/v1/suite/accounts/yara.brekke/settings")
+                .get("settings")
+                .size();
+        publish(
+                "{'kind':'add-policy','policy':{'id':'o','name':'To and fro','statements':[{'setting':'chat.stickers','set':false}],"
+                        + "'assignments':[{'include':'account:yara.brekke'}]}}");
+        for (int i = 1; i <= 405; i++) {
+            hands.step(Duration.ofSeconds(1));
+            publish("{'kind':'put-statement','policy':'o','statement':{'setting':'chat.stickers','set':" + (i % 2 == 1)
+                    + "}}");
+        }
+        JsonNode turns = ask("/api/v1/suite/accounts/yara.brekke/history?since=2026-11-25T12:00:00Z")
+                .get("turns");
+        assertThat(turns).hasSize(400);
+        assertThat(turns.get(0).get("at").asText()).isEqualTo("2026-11-25T12:00:06Z");
+        assertThat(turns.get(0).get("settings")).hasSize(settings);
+        assertThat(turns.get(399).get("at").asText()).isEqualTo("2026-11-25T12:06:45Z");
+        assertThat(turns.get(399).get("settings").get(0).get("value").booleanValue())
+                .isTrue();
+    }
+
+    @Test
     void aClientThatWasAwayLearnsSinceWhenEachValueHoldsAndWhatTimeWillBring() {
         String yara =
                 "/api/v1/suite/accounts/yara.brekke/history?since=2026-11-25T12:00:00Z&until=2026-11-25T13:00:00Z";

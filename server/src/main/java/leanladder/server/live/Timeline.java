@@ -47,6 +47,7 @@ public final class Timeline {
 
     private static final int CHANGES_KEPT = 500;
     private static final int READ_AT_ONCE = 200;
+    private static final int STOPS = 400;
 
     private final Store store;
     private final Clock clock;
@@ -187,30 +188,44 @@ public final class Timeline {
         return number == now.change() ? now : Once.get(past.asMap(), number, () -> earlier(number));
     }
 
+    /** An instant from which on things may stand otherwise, and the number of the change after which they do. */
+    private record Stop(Instant at, long number) {}
+
     /**
      * The instants up to one at which things can come to stand otherwise: those of changes, and the edges of time between them. The
-     * first is that from which on is asked, or that of the first change, if that is later. Each past estate among them that is not at
-     * hand is read from the database.
+     * first is that from which on is asked, or that of the first change, if that is later; where more than {@value #STOPS} changes
+     * matter, it is that of the first of the last so many. Each past estate among them that is not at hand is read from the database.
      *
      * @param matters whether a change is one of them
      */
     public List<Turn> turns(Instant from, Instant until, Predicate<Change> matters) {
-        Instant first = store.journal().change(1).orElseThrow().at();
-        List<Instant> steps = new ArrayList<>(List.of(from.isBefore(first) ? first : from));
-        long last = store.journal().numberAt(until);
-        for (long number = store.journal().numberAt(steps.get(0)); number < last; number += READ_AT_ONCE)
-            for (Change change : store.journal().since(number, READ_AT_ONCE))
-                if (change.number() <= last && matters.test(change)) steps.add(change.at());
+        List<Stop> stops = List.copyOf(stops(from, until, matters));
         List<Turn> turns = new ArrayList<>();
-        for (int i = 0; i < steps.size(); i++) {
-            Instant step = steps.get(i);
-            Instant next = i + 1 < steps.size() ? steps.get(i + 1) : until.plusNanos(1);
-            Snapshot snapshot = standingAt(step);
+        for (int i = 0; i < stops.size(); i++) {
+            Instant at = stops.get(i).at;
+            Instant next = i + 1 < stops.size() ? stops.get(i + 1).at : until.plusNanos(1);
+            Snapshot snapshot = after(stops.get(i).number);
             boolean past = snapshot.change() < change();
-            turns.add(new Turn(step, snapshot, past));
-            for (Instant edge : snapshot.edgesBetween(step, next)) turns.add(new Turn(edge, snapshot, past));
+            turns.add(new Turn(at, snapshot, past));
+            for (Instant edge : snapshot.edgesBetween(at, next)) turns.add(new Turn(edge, snapshot, past));
         }
         return turns;
+    }
+
+    private Deque<Stop> stops(Instant from, Instant until, Predicate<Change> matters) {
+        Instant first = store.journal().change(1).orElseThrow().at();
+        Instant start = from.isBefore(first) ? first : from;
+        long number = store.journal().numberAt(start);
+        long last = store.journal().numberAt(until);
+        Deque<Stop> stops = new ArrayDeque<>(List.of(new Stop(start, number)));
+        for (; number < last; number += READ_AT_ONCE)
+            for (Change change : store.journal().since(number, READ_AT_ONCE)) {
+                if (change.number() > last || !matters.test(change)) continue;
+                if (!stops.isEmpty() && stops.getLast().at.equals(change.at())) stops.removeLast();
+                stops.add(new Stop(change.at(), change.number()));
+                if (stops.size() > STOPS) stops.remove();
+            }
+        return stops;
     }
 
     /** An empty book on an estate that stands here: its parts are found in the store. */

@@ -2,6 +2,7 @@ package leanladder.bench;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import java.io.IOException;
+import java.io.UncheckedIOException;
 import java.net.InetAddress;
 import java.net.InetSocketAddress;
 import java.net.Socket;
@@ -112,7 +113,7 @@ final class Greedy {
             rest.get("/climb?account=a1&setting=" + MadeEstate.key(2));
             rest.post("/drafts", "{}");
             return true;
-        } catch (IllegalStateException | java.io.UncheckedIOException refused) {
+        } catch (IllegalStateException | UncheckedIOException refused) {
             return false;
         }
     }

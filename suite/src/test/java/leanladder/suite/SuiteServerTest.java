@@ -13,9 +13,8 @@ import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
-import java.time.Clock;
 import java.time.Instant;
-import java.time.ZoneId;
+import java.time.InstantSource;
 import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Optional;
@@ -45,22 +44,7 @@ class SuiteServerTest {
         suite = new SuiteServer(
                 "http://127.0.0.1:" + ladder.getAddress().getPort(),
                 "secret",
-                new Clock() {
-                    @Override
-                    public Instant instant() {
-                        return now;
-                    }
-
-                    @Override
-                    public ZoneId getZone() {
-                        return ZoneOffset.UTC;
-                    }
-
-                    @Override
-                    public Clock withZone(ZoneId zone) {
-                        return this;
-                    }
-                },
+                ((InstantSource) () -> now).withZone(ZoneOffset.UTC),
                 Optional.empty(),
                 0);
         suite.start();

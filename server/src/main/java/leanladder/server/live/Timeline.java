@@ -221,7 +221,7 @@ public final class Timeline {
         for (; number < last; number += READ_AT_ONCE)
             for (Change change : store.journal().since(number, READ_AT_ONCE)) {
                 if (change.number() > last || !matters.test(change)) continue;
-                if (!stops.isEmpty() && stops.getLast().at.equals(change.at())) stops.removeLast();
+                if (stops.getLast().at.equals(change.at())) stops.removeLast();
                 stops.add(new Stop(change.at(), change.number()));
                 if (stops.size() > STOPS) stops.remove();
             }

@@ -74,6 +74,7 @@ final class Mask {
                                 .forEach(a -> accounts.or(holding(side.directory(), a.target()))));
     }
 
+    /** As {@link Directory#holding(Target)}, without a copy. */
     private static RoaringBitmap holding(Directory directory, Target target) {
         if (target instanceof Target.OfGroup group) return directory.members(group.id());
         if (target instanceof Target.OfUnit unit) return directory.inOrBelow(unit.id());
@@ -98,7 +99,9 @@ final class Mask {
             for (Ground side : sides()) open.addAll(side.directory().groupsAround(id));
         }
         if (groups.isEmpty()) return;
-        for (String id : groups) accounts.or(RoaringBitmap.xor(members(before, id), members(after, id)));
+        for (String id : groups)
+            accounts.or(RoaringBitmap.xor(
+                    before.directory().members(id), after.directory().members(id)));
         for (Ground side : sides()) {
             for (Policy policy : side.estate().policies())
                 if (policy.assignments().stream().anyMatch(a -> isTouched(a.target())))
@@ -107,11 +110,6 @@ final class Mask {
                     .filter(r -> r.early().stream().anyMatch(e -> isTouched(e.to())))
                     .forEach(r -> settings.add(r.setting()));
         }
-    }
-
-    private static RoaringBitmap members(Ground side, String group) {
-        RoaringBitmap members = side.directory().members(group);
-        return members == null ? new RoaringBitmap() : members;
     }
 
     private boolean isTouched(Target target) {

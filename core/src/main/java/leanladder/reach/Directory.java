@@ -284,6 +284,7 @@ public final class Directory {
             tree.children(unit).forEach(child -> all.or(inOrBelow.get(child.id())));
             inOrBelow.put(unit, all);
         }
+        inOrBelow.keySet().retainAll(Set.copyOf(preorder));
     }
 
     private RoaringBitmap direct(Group group, Function<List<String>, int[]> places) {
@@ -401,9 +402,9 @@ public final class Directory {
         return groups.get(id);
     }
 
-    /** Everyone in a group, to any depth. */
+    /** Everyone in a group, to any depth; nobody where there is no such group. */
     public RoaringBitmap members(String group) {
-        return members.get(group);
+        return members.getOrDefault(group, new RoaringBitmap());
     }
 
     /**
@@ -507,9 +508,9 @@ public final class Directory {
         return groupsOfGroup.getOrDefault(group, List.of());
     }
 
-    /** Everyone in the unit or below it, inactive ones too. */
+    /** Everyone in the unit or below it, inactive ones too; nobody where there is no such unit. */
     public RoaringBitmap inOrBelow(String unit) {
-        return inOrBelow.get(unit);
+        return inOrBelow.getOrDefault(unit, new RoaringBitmap());
     }
 
     /** Everyone in the unit itself. */
@@ -517,34 +518,36 @@ public final class Directory {
         return directlyIn.getOrDefault(unit, new RoaringBitmap());
     }
 
-    /** The accounts that the group lists itself, without those of groups in it. */
+    /** The accounts that the group lists itself, without those of groups in it; nobody where there is no such group. */
     public RoaringBitmap listedIn(String group) {
-        return direct.get(group);
+        return direct.getOrDefault(group, new RoaringBitmap());
     }
 
     /** Whether a group lists an account itself; an account or group that is not known is in none. */
     public boolean isListedIn(String group, String account) {
-        RoaringBitmap listed = direct.get(group);
-        return listed != null && knows(account) && listed.contains(number(account));
+        return listedIn(group).contains(numberOrNone(account));
     }
 
-    /** Whether a target holds the account of this number; a workspace holds nobody. */
+    /**
+     * Whether a target holds the account of this number. A workspace holds nobody, and neither does what does not exist: an
+     * estate before edits is asked about what they create.
+     */
     public boolean holds(Target target, int number) {
         if (target instanceof Target.Whole) return true;
-        if (target instanceof Target.OfUnit unit)
-            return inOrBelow.get(unit.id()).contains(number);
+        if (target instanceof Target.OfUnit unit) return inOrBelow(unit.id()).contains(number);
         if (target instanceof Target.OfGroup group) return members(group.id()).contains(number);
-        return target instanceof Target.OfAccount account && number(account.id()) == number;
+        return target instanceof Target.OfAccount account && numberOrNone(account.id()) == number;
     }
 
-    /** Everyone whom a target holds, inactive ones too; nobody for a workspace. A fresh set. */
+    /** Everyone whom a target holds, inactive ones too; nobody for a workspace, or for what does not exist. A fresh set. */
     public RoaringBitmap holding(Target target) {
-        if (target instanceof Target.Whole) return inOrBelow.get(tree.root()).clone();
-        if (target instanceof Target.OfUnit unit)
-            return inOrBelow.get(unit.id()).clone();
+        if (target instanceof Target.Whole) return inOrBelow(tree.root()).clone();
+        if (target instanceof Target.OfUnit unit) return inOrBelow(unit.id()).clone();
         if (target instanceof Target.OfGroup group) return members(group.id()).clone();
-        if (target instanceof Target.OfAccount account) return RoaringBitmap.bitmapOf(number(account.id()));
-        return new RoaringBitmap();
+        RoaringBitmap one = new RoaringBitmap();
+        if (target instanceof Target.OfAccount account && numberOrNone(account.id()) >= 0)
+            one.add(numberOrNone(account.id()));
+        return one;
     }
 
     /** Everyone listed as a member, by name or through groups, inactive ones too. A fresh set. */

@@ -55,7 +55,7 @@ class RippleTest {
         assertIsTheDifference(seed, before, edited(seed, before, RandomEdits.ofConsents(before, new Random(seed), 4)));
     }
 
-    private static void assertIsTheDifference(long seed, Ground before, Book book) {
+    static void assertIsTheDifference(long seed, Ground before, Book book) {
         Ground after = book.after();
         Ripple ripple = new Ripple(book, after, NOW);
         Ground fresh = new Ground(after.estate().withHolders(holders(seed, after)));
@@ -382,22 +382,7 @@ class RippleTest {
     void whatIsWrittenReadsAsTheEstateThatTheEditsMade(@ForAll long seed) {
         ObjectNode file = RandomEstate.json(seed);
         Book book = edited(seed, new Ground(RandomEstate.read(file)));
-        for (String section : List.of("units", "accounts", "groups", "workspaces", "plans", "policies", "releases")) {
-            java.util.Map<String, JsonNode> parts = new java.util.TreeMap<>();
-            String key = section.equals("releases") ? "setting" : "id";
-            file.path(section).forEach(p -> parts.put(p.get(key).asText(), ((ObjectNode) p).without("holders")));
-            book.removed().stream().filter(p -> p.section().equals(section)).forEach(p -> parts.remove(p.key()));
-            book.written().stream().filter(p -> p.section().equals(section)).forEach(p -> parts.put(p.key(), p.body()));
-            file.putArray(section).addAll(parts.values());
-        }
-        book.written().stream()
-                .filter(p -> p.section().equals("settings"))
-                .forEach(p -> file.path("catalogue").path("settings").forEach(setting -> {
-                    if (setting.path("key").asText().equals(p.key())) ((ObjectNode) setting).setAll(p.body());
-                }));
-        book.writtenRanking().ifPresent(ranking -> file.set("ranking", ranking));
-        book.writtenRings().ifPresent(rings -> file.set("rings", rings));
-        var read = RandomEstate.read(file);
+        var read = RandomEstate.read(ExportedEstate.of(file, book));
         var after = book.after().estate();
         assertThat(after.units()).isEqualTo(read.units());
         assertThat(after.accounts()).isEqualTo(read.accounts());
@@ -426,7 +411,7 @@ class RippleTest {
                 .toList();
     }
 
-    private static List<Object> unordered(leanladder.estate.Group group) {
+    static List<Object> unordered(leanladder.estate.Group group) {
         return List.of(
                 group.id(),
                 group.name(),

@@ -162,7 +162,7 @@ class WarmTest {
         }
     }
 
-    private static List<Object> told(Ripple ripple) {
+    static List<Object> told(Ripple ripple) {
         Set<Object> moves = new HashSet<>();
         ripple.moves().forEach(m -> moves.add(List.of(m.setting().key(), m.from(), m.to(), m.effect(), m.accounts())));
         Set<Object> blocks = new HashSet<>();

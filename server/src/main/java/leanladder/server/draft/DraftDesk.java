@@ -201,6 +201,8 @@ public final class DraftDesk {
         items.subList(items.size() - edits.size(), items.size())
                 .forEach(i -> i.refusals().forEach(d -> found.add(d.pointer(), d.message())));
         if (!found.isEmpty()) throw Problem.defects(422, "Refused", found.all());
+        // A draft that is stored can be shown: whatever its view asks for is computed before.
+        RippleTelling.counts(more.ripple());
         long length = length(edits);
         checkRoom(draft, length);
         List<Draft.Item> step = edits.stream().map(e -> new Draft.Item(base, e)).toList();

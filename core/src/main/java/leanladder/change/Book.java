@@ -84,10 +84,7 @@ public final class Book {
         if (name.isEmpty()) return Optional.empty();
         Optional<EditKind> kind = Kinds.of(name.get());
         if (kind.isEmpty()) {
-            named.get()
-                    .defect(
-                            "must be the kind of an edit, such as put-statement, put-assignment, put-members or amend-account;"
-                                    + " /api/v1/openapi.json lists them");
+            named.get().defect(Kinds.UNKNOWN);
             return Optional.empty();
         }
         int found = place.defects().size();

@@ -38,6 +38,7 @@ import leanladder.change.seat.RankRule;
 import leanladder.change.seat.RemoveRule;
 import leanladder.change.seat.ReturnSeats;
 import leanladder.change.seat.TakeSeats;
+import leanladder.document.Place;
 
 /** All kinds of edit; whoever makes a new one adds it here. */
 public final class Kinds {
@@ -93,6 +94,10 @@ public final class Kinds {
             AmendPart.kind(PartType.FEEDBACK),
             RemovePart.kind(PartType.FEEDBACK),
             Batch.KIND);
+    static final String UNKNOWN =
+            "must be the kind of an edit, such as put-statement, put-assignment, put-members or amend-account;"
+                    + " /api/v1/openapi.json lists them";
+
     private static final Map<String, EditKind> BY_NAME =
             ALL.stream().collect(Collectors.toUnmodifiableMap(EditKind::name, Function.identity()));
 
@@ -111,6 +116,22 @@ public final class Kinds {
     /** The kind of an edit as it is written; empty for what replaced the whole estate, and what no kind knows. */
     public static Optional<EditKind> of(JsonNode edit) {
         return of(edit.path("kind").asText());
+    }
+
+    /**
+     * Reports an edit that is not of a known kind, or lacks a member that its kind requires, be it in a batch. This needs no estate;
+     * whether the edit fits one is for {@link EditKind#read} to say.
+     */
+    public static void checkForm(Place edit) {
+        Optional<String> name = edit.required("kind").flatMap(Place::text);
+        if (name.isEmpty()) return;
+        Optional<EditKind> kind = of(name.get());
+        if (kind.isEmpty()) {
+            edit.member("kind").orElseThrow().defect(UNKNOWN);
+            return;
+        }
+        kind.get().requiredMembers().forEach(edit::required);
+        if (kind.get() == Batch.KIND) edit.items("edits").forEach(Kinds::checkForm);
     }
 
     /** The paths that an edit touches; everything, for one whose kind is not known. */

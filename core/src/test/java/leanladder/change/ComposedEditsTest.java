@@ -104,7 +104,10 @@ class ComposedEditsTest {
         Book atOnce = book(staged.file, staged.before);
         staged.edits.forEach(edit -> apply(atOnce, edit));
         List<Optional<String>> places = new ArrayList<>(List.of(Optional.empty()));
-        after.estate().workspaces().stream().map(Workspace::id).map(Optional::of).forEach(places::add);
+        after.estate().workspaces().stream()
+                .map(Workspace::id)
+                .map(Optional::of)
+                .forEach(places::add);
         for (Optional<String> place : places) {
             Question question = new Question(NOW.at(), place);
             Map<String, Outcome> expected = climbs(read, question, read.seats(NOW.at()));
@@ -123,8 +126,8 @@ class ComposedEditsTest {
         JsonNode left = comparable(ExportedEstate.of(staged.file, staged.book));
         JsonNode was = comparable(ExportedEstate.of(staged.file, book(staged.file, staged.before)));
         was.fieldNames()
-                .forEachRemaining(list ->
-                        assertThat(left.get(list)).as(list).containsExactlyInAnyOrderElementsOf(was.get(list)));
+                .forEachRemaining(
+                        list -> assertThat(left.get(list)).as(list).containsExactlyInAnyOrderElementsOf(was.get(list)));
         assertThat(staged.book.overlay().ranking())
                 .isEqualTo(staged.before.estate().policies().stream()
                         .map(Policy::id)
@@ -177,8 +180,8 @@ class ComposedEditsTest {
         for (String key : ground.estate().catalogue().settings().keySet())
             for (Share<Outcome> share : solution.column(key).shares())
                 share.accounts()
-                        .forEach((int n) -> outcomes.put(
-                                ground.directory().account(n).id() + " " + key, share.what()));
+                        .forEach((int n) ->
+                                outcomes.put(ground.directory().account(n).id() + " " + key, share.what()));
         return outcomes;
     }
 
@@ -194,8 +197,7 @@ class ComposedEditsTest {
                'rules': [{'include': 'account:ann'}], 'holders': []}]}
             """.replace('\'', '"');
 
-    private static final String NEW_UNIT =
-            "{'kind':'add-unit','unit':{'id':'deck','name':'Deck','parent':'skerry'}}";
+    private static final String NEW_UNIT = "{'kind':'add-unit','unit':{'id':'deck','name':'Deck','parent':'skerry'}}";
     private static final String NEW_ACCOUNT =
             "{'kind':'add-account','account':{'id':'bo','userName':'bo@skerry.example','displayName':'Bo','kind':'person','unit':'skerry'}}";
     private static final String NEW_GROUP =
@@ -214,15 +216,17 @@ class ComposedEditsTest {
         Ripple ripple = ripple(NEW_ACCOUNT, "{'kind':'give-seats','plan':'desk','accounts':['bo']}");
         int bo = ripple.after().directory().number("bo");
         assertThat(ripple.joining().contains(bo)).isTrue();
-        assertThat(ripple.seats()).singleElement().satisfies(s -> assertThat(s.given().contains(bo))
-                .isTrue());
+        assertThat(ripple.seats())
+                .singleElement()
+                .satisfies(s -> assertThat(s.given().contains(bo)).isTrue());
     }
 
     @ParameterizedTest
     @ValueSource(strings = {"unit:deck", "account:bo", "group:crew"})
     void rulesPlansAndPoliciesNameWhatTheSameDraftCreates(String target) {
-        String plan = "{'kind':'add-plan','plan':{'id':'more','name':'More','seats':1,'components':['assistant'],'rules':[{'include':'"
-                + target + "'}]}}";
+        String plan =
+                "{'kind':'add-plan','plan':{'id':'more','name':'More','seats':1,'components':['assistant'],'rules':[{'include':'"
+                        + target + "'}]}}";
         String rule = "{'kind':'put-rule','plan':'desk','rule':{'include':'" + target + "'}}";
         String except = "{'kind':'put-rule','plan':'desk','rule':{'except':'" + target + "'}}";
         String aimed = "{'kind':'put-assignment','policy':'house','assignment':{'include':'" + target + "'}}";

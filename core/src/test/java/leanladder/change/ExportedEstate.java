@@ -46,9 +46,10 @@ final class ExportedEstate {
             for (JsonNode written : file.path("plans")) {
                 if (!written.path("id").asText().equals(plan.id())) continue;
                 ArrayNode holders = ((ObjectNode) written).putArray("holders");
-                page.holders().forEach((int n) -> holders.addObject()
-                        .put("account", directory.account(n).id())
-                        .put("granted", page.granted(n).orElseThrow().toString()));
+                page.holders()
+                        .forEach((int n) -> holders.addObject()
+                                .put("account", directory.account(n).id())
+                                .put("granted", page.granted(n).orElseThrow().toString()));
             }
         }
         return file;

@@ -12,7 +12,6 @@ import leanladder.estate.Estate;
 import leanladder.estate.Group;
 import leanladder.estate.Plan;
 import leanladder.estate.Policy;
-import leanladder.estate.Ring;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
 import leanladder.resolve.Ground;
@@ -56,23 +55,26 @@ public final class RandomDraft {
 
     private String composed(Estate now) {
         String unit = pick(now.units(), Unit::id, id -> base.estate().unit(id).isPresent());
-        String account =
-                pick(now.accounts(), Account::id, id -> base.estate().account(id).isPresent());
-        String group = pick(now.groups(), Group::id, id -> base.estate().group(id).isPresent());
-        String other = pick(now.groups(), Group::id, id -> base.estate().group(id).isPresent());
+        String account = pick(
+                now.accounts(), Account::id, id -> base.estate().account(id).isPresent());
+        String group =
+                pick(now.groups(), Group::id, id -> base.estate().group(id).isPresent());
+        String other =
+                pick(now.groups(), Group::id, id -> base.estate().group(id).isPresent());
         String policy =
                 pick(now.policies(), Policy::id, id -> base.estate().policy(id).isPresent());
-        String plan = pick(now.plans(), Plan::id, id -> base.estate().plans().stream()
-                .anyMatch(p -> p.id().equals(id)));
+        String plan =
+                pick(now.plans(), Plan::id, id -> base.estate().plans().stream().anyMatch(p -> p.id().equals(id)));
         String workspace = pick(
-                now.workspaces(), Workspace::id, id -> base.estate().workspace(id).isPresent());
+                now.workspaces(),
+                Workspace::id,
+                id -> base.estate().workspace(id).isPresent());
         String setting = one(List.copyOf(now.catalogue().settings().keySet()));
         String ring = now.rings().isEmpty() ? "none" : one(now.rings()).id();
         String target = one(List.of("unit:" + unit, "account:" + account, "group:" + group, "organisation"));
         String include = random.nextInt(4) == 0 ? "workspace:" + workspace : target;
-        String then = RandomEstate.NOW
-                .plusSeconds((random.nextInt(9) - 4) * 1800L)
-                .toString();
+        String then =
+                RandomEstate.NOW.plusSeconds((random.nextInt(9) - 4) * 1800L).toString();
         String window = random.nextInt(3) == 0 ? ",'" + one(List.of("from", "until")) + "':'" + then + "'" : "";
         String id = "n" + created++;
         List<String> forms = new ArrayList<>(List.of(

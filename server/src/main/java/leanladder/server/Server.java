@@ -48,7 +48,7 @@ import leanladder.server.http.Problem;
 import leanladder.server.http.Rates;
 import leanladder.server.http.Room;
 import leanladder.server.http.Unrouted;
-import leanladder.server.live.Clockwork;
+import leanladder.server.live.BackgroundScheduler;
 import leanladder.server.live.Events;
 import leanladder.server.live.Publisher;
 import leanladder.server.live.Timeline;
@@ -102,10 +102,9 @@ public final class Server implements AutoCloseable {
     private final Timeline timeline;
     private final Publisher publisher;
     private final Events events;
-    private final Clockwork clockwork;
+    private final BackgroundScheduler scheduler;
     private final DraftDesk drafts;
     private final Wakes wakes;
-    private final Requests requests;
     private final Checks checks;
     private final Post post;
     private final Rates rates = Rates.of(Integer.getInteger("ladder.rate", RATE));
@@ -128,16 +127,25 @@ public final class Server implements AutoCloseable {
         this.places = places;
         this.port = port;
         this.timeline = new Timeline(store, clock);
-        this.publisher = new Publisher(store, timeline);
-        this.events = new Events(timeline);
-        this.clockwork = new Clockwork(store, timeline, publisher, events);
-        this.wakes = new Wakes(timeline, clockwork, actors.clients());
         this.post = new Post(store, timeline, places.mail);
-        this.requests = new Requests(store, timeline, clockwork, post);
+        this.publisher = new Publisher(store, timeline, mail());
+        this.events = new Events(timeline);
+        this.scheduler = new BackgroundScheduler(store, timeline, publisher, events);
+        this.wakes = new Wakes(timeline, scheduler, actors.clients());
+        new Requests(store, timeline, scheduler, post);
         this.checks = new Checks(store, timeline, places.suite, actors.clients());
-        Invitations.through(post, timeline);
         this.drafts = new DraftDesk(store.drafts(), timeline, publisher);
-        metrics.watch(store.database(), timeline, clockwork, events);
+        scheduler.everyTickOnLeader("scheduled drafts", drafts::publishDue);
+        scheduler.everyTickOnLeader("delivery checks", checks::lookDue);
+        scheduler.everyTickOnLeader("mail", post::handOver);
+        scheduler.onDraftChanged(drafts::forget);
+        scheduler.keepPrepared(new SearchFacet());
+        metrics.watch(store.database(), timeline, scheduler, events);
+    }
+
+    /** Without a mail server nothing is written to anybody. */
+    private Publisher.ChangeMail mail() {
+        return post.hands() ? Invitations::of : (after, number, edits) -> List.of();
     }
 
     /** Everything that answers. */
@@ -205,13 +213,8 @@ public final class Server implements AutoCloseable {
      * @throws io.javalin.util.JavalinException when the port is taken
      */
     public void start() {
-        clockwork.whenDue(drafts::publishDue);
-        clockwork.whenDue(checks::lookDue);
-        clockwork.whenDue(post::handOver);
-        clockwork.whenDrafted(drafts::forget);
-        clockwork.keepReady(new SearchFacet());
         javalin = Javalin.create(this::configure).start("127.0.0.1", port);
-        clockwork.start();
+        scheduler.start();
     }
 
     /** Where it answers on loopback. */
@@ -232,12 +235,9 @@ public final class Server implements AutoCloseable {
     @Override
     public void close() {
         if (javalin != null) javalin.stop();
-        clockwork.close();
+        scheduler.close();
         events.close();
         wakes.close();
-        requests.close();
-        checks.close();
-        post.close();
     }
 
     private void configure(JavalinConfig config) {
@@ -260,7 +260,7 @@ public final class Server implements AutoCloseable {
                     });
                     config.spaRoot.addFile("/", dir.resolve("index.html").toString(), Location.EXTERNAL);
                 });
-        new HealthRoutes(store.database(), timeline, clockwork, metrics).routes(config.routes);
+        new HealthRoutes(store.database(), timeline, scheduler, metrics).routes(config.routes);
         routes(config.routes);
         problems(config.routes);
     }

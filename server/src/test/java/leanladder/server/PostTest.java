@@ -333,4 +333,55 @@ class PostTest {
                         .toString())
                 .doesNotContain("hidden");
     }
+
+    /** What is sent and cannot be noted would be sent again, twice a second. */
+    @Test
+    void nothingIsSentWhileTheDatabaseTakesNoChangesAndEachTextIsSentOnceAfterwards() throws Exception {
+        refuses = true;
+        publish(
+                "{'kind':'ask-to-join','account':'yara.brekke','ring':'sea-trial','at':'2026-11-25T12:00:00Z','text':'Please.'}");
+        await().atMost(Duration.ofSeconds(30))
+                .until(() -> !server.store()
+                        .mail()
+                        .stuck(hands.instant().minusSeconds(60))
+                        .isEmpty());
+        refuses = false;
+        var postgres = ThrowAwayPostgres.get();
+        try (var db = java.sql.DriverManager.getConnection(
+                postgres.connectionTo(DATABASE), postgres.user(), postgres.password())) {
+            String alter = "alter database " + DATABASE;
+            db.createStatement().execute(alter + " set default_transaction_read_only = on");
+            db.createStatement()
+                    .execute("select pg_terminate_backend(pid) from pg_stat_activity"
+                            + " where datname = current_database() and pid <> pg_backend_pid()");
+            hands.step(Duration.ofHours(1));
+            await().atMost(Duration.ofSeconds(30))
+                    .until(() -> Json.read(server.get("/health/ready").body())
+                            .toString()
+                            .contains("task: mail\",\"well\":false"));
+            assertThat(received).isEmpty();
+            db.createStatement().execute("set default_transaction_read_only = off");
+            db.createStatement().execute(alter + " reset default_transaction_read_only");
+            db.createStatement()
+                    .execute("select pg_terminate_backend(pid) from pg_stat_activity"
+                            + " where datname = current_database() and pid <> pg_backend_pid()");
+        }
+        arrived(1);
+        hands.step(Duration.ofHours(2));
+        await().during(Duration.ofSeconds(2)).atMost(Duration.ofSeconds(5)).until(() -> received.size() == 1);
+    }
+
+    /** U+010D U+010A, cut to bytes, end a line: what follows would be a command. */
+    @Test
+    void anAddressThatCouldEndACommandIsNeverSentToAndItsPersonIsNamed() throws Exception {
+        String address = "eve\u010D\u010ARCPT TO:<other@x.example>\u010D\u010A@skerrymore.example";
+        server.store()
+                .mail()
+                .put(
+                        leanladder.store.db.Request.by("tests", hands.instant()),
+                        List.of(new leanladder.store.mail.MailTable.Written("odd", address, "Eve", "Hello", "Text")));
+        await().atMost(Duration.ofSeconds(30))
+                .until(() -> today("check").stream().anyMatch(w -> w.contains("Eve")));
+        assertThat(received).isEmpty();
+    }
 }

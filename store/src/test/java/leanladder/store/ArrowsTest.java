@@ -20,7 +20,7 @@ class ArrowsTest {
     /** The rooms, each with those that it may look into. */
     private static final Map<String, List<String>> ROOMS = Map.of(
             "db", List.of(),
-            "journal", List.of("db", "checks"),
+            "journal", List.of("db", "checks", "mail"),
             "seats", List.of("db"),
             "parts", List.of("db", "journal", "seats"),
             "drafts", List.of("db"),

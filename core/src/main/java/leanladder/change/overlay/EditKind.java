@@ -1,9 +1,11 @@
 package leanladder.change.overlay;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import leanladder.document.Json;
 import leanladder.document.Place;
 
 /**
@@ -13,6 +15,7 @@ import leanladder.document.Place;
 public abstract class EditKind {
     private final String name;
     private final Right right;
+    private List<String> required;
 
     /**
      * Describes a kind.
@@ -56,6 +59,16 @@ public abstract class EditKind {
 
     /** The JSON Schema of an edit of this kind, as JSON text; it may refer to the components of the interface's description. */
     public abstract String schema();
+
+    /** The members that every edit of this kind has, by its schema, {@code kind} among them. */
+    public final synchronized List<String> requiredMembers() {
+        if (required == null) {
+            List<String> members = new ArrayList<>();
+            Json.read(schema()).path("required").forEach(m -> members.add(m.asText()));
+            required = List.copyOf(members);
+        }
+        return required;
+    }
 
     /** The schema of an object with these members beside {@code kind}. */
     protected final String schema(String description, String required, String properties) {

@@ -1,11 +1,11 @@
 package leanladder.server.access;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import java.util.ArrayList;
 import java.util.List;
 import leanladder.catalogue.Kind;
 import leanladder.change.Kinds;
 import leanladder.change.overlay.Right;
-import leanladder.document.Defects;
 import leanladder.document.Place;
 import leanladder.estate.Estate;
 import leanladder.server.http.Problem;
@@ -22,26 +22,44 @@ public final class OwnWord {
         for (Place edit : edits) {
             if (!edit.node().isObject()) continue;
             refuse(edit.items("edits"), estate);
-            boolean own = Kinds.of(edit.node()).isPresent()
-                    && edit.node().path("edits").isMissingNode()
-                    && Kinds.rights(edit.node()).contains(Right.OWN_WORD);
-            if (own || overwrites(edit.node(), estate)) edit.defect(THEIRS);
+            if (isOwn(edit.node()) || overwrites(edit.node(), estate) || invents(edit.node())) edit.defect(THEIRS);
         }
     }
 
-    /** The same for edits that a route has put together itself, which is a problem. */
-    public static void refuseAll(List<? extends JsonNode> edits, Estate estate) {
-        Defects defects = new Defects();
-        refuse(edits.stream().map(e -> new Place(e, "", defects)).toList(), estate);
-        if (!defects.isEmpty())
-            throw Problem.refused(422, "Not yours to take back", "What was published there " + THEIRS + ".");
+    /**
+     * Refuses, as a problem, edits that undo somebody's own word. Undoing the removal of an account brings its consents back: they
+     * were that person's word.
+     */
+    public static void refuseUndo(List<? extends JsonNode> edits, Estate estate) {
+        for (JsonNode edit : edits) {
+            if (isOwn(edit) || overwrites(edit, estate))
+                throw Problem.refused(422, "Not yours to take back", "What was published there " + THEIRS + ".");
+            List<JsonNode> inner = new ArrayList<>();
+            edit.path("edits").forEach(inner::add);
+            refuseUndo(inner, estate);
+        }
     }
 
+    private static boolean isOwn(JsonNode edit) {
+        return Kinds.of(edit).isPresent()
+                && edit.path("edits").isMissingNode()
+                && Kinds.rights(edit).contains(Right.OWN_WORD);
+    }
+
+    /** Whether an edit writes over the consents or invitations of an account that exists, a room excepted. */
     private static boolean overwrites(JsonNode edit, Estate estate) {
         return edit.path("kind").asText().equals("amend-account")
                 && (edit.path("members").has("consents") || edit.path("members").has("asked"))
                 && estate.account(edit.path("account").asText())
-                        .filter(a -> a.kind() != Kind.ROOM)
-                        .isPresent();
+                        .filter(a -> a.kind() == Kind.ROOM)
+                        .isEmpty();
+    }
+
+    /** Whether an edit adds an account that has consents or invitations already, a room excepted. */
+    private static boolean invents(JsonNode edit) {
+        JsonNode account = edit.path("account");
+        return edit.path("kind").asText().equals("add-account")
+                && !account.path("kind").asText().equals(Kind.ROOM.word())
+                && !(account.path("consents").isEmpty() && account.path("asked").isEmpty());
     }
 }

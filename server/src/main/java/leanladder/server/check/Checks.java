@@ -8,9 +8,6 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import java.util.concurrent.ExecutorService;
-import java.util.concurrent.Executors;
-import java.util.concurrent.atomic.AtomicBoolean;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Target;
@@ -29,9 +26,9 @@ import org.slf4j.LoggerFactory;
 
 /**
  * Looks whether what is in force has arrived: when a check is due, the suite is asked what it has taken up, and what it says is compared with
- * what is in force. It is done by the one server that holds the clock, on a thread of its own; where the suite does not answer, it is asked again.
+ * what is in force. It is done by the one server that holds the clock as a task of the scheduler; where the suite does not answer, it is asked again.
  */
-public final class Checks implements AutoCloseable {
+public final class Checks {
     private static final Logger LOG = LoggerFactory.getLogger(Checks.class);
     private static final int AT_ONCE = 20;
     private static final int MOST_ACCOUNTS = 20_000;
@@ -41,12 +38,6 @@ public final class Checks implements AutoCloseable {
     private final Store store;
     private final Timeline timeline;
     private final Optional<SuiteReport> suite;
-    private final AtomicBoolean looking = new AtomicBoolean();
-    private final ExecutorService thread = Executors.newSingleThreadExecutor(run -> {
-        Thread made = new Thread(run, "checks");
-        made.setDaemon(true);
-        return made;
-    });
 
     /** @param suite the address of the suite; without one, checks wait */
     public Checks(Store store, Timeline timeline, Optional<String> suite, ClientSecret secret) {
@@ -55,20 +46,14 @@ public final class Checks implements AutoCloseable {
         this.suite = suite.map(address -> SuiteReport.at(address, secret));
     }
 
-    /** Looks at what is due, unless that is being done. */
+    /** Looks at what is due. Where the suite does not answer, it is asked again the next time. */
     public void lookDue() {
-        if (suite.isEmpty() || looking.getAndSet(true)) return;
-        thread.execute(() -> {
-            try {
-                for (ArrivalCheck check : store.checks().due(timeline.now(), AT_ONCE)) look(check, suite.get());
-            } catch (IOException away) {
-                LOG.debug("The suite does not answer: {}", away.getMessage());
-            } catch (RuntimeException failed) {
-                LOG.warn("A check could not be looked at; it is tried again", failed);
-            } finally {
-                looking.set(false);
-            }
-        });
+        if (suite.isEmpty()) return;
+        try {
+            for (ArrivalCheck check : store.checks().due(timeline.now(), AT_ONCE)) look(check, suite.get());
+        } catch (IOException away) {
+            LOG.debug("The suite does not answer: {}", away.getMessage());
+        }
     }
 
     private void look(ArrivalCheck check, SuiteReport report) throws IOException {
@@ -159,10 +144,5 @@ public final class Checks implements AutoCloseable {
         private static String number(int n) {
             return n == 1 ? "one" : n == 2 ? "two" : n == 3 ? "three" : String.format("%,d", n);
         }
-    }
-
-    @Override
-    public void close() {
-        thread.shutdownNow();
     }
 }

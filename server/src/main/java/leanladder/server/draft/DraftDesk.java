@@ -20,11 +20,16 @@ import leanladder.server.live.Proposal;
 import leanladder.server.live.Publisher;
 import leanladder.server.live.Snapshot;
 import leanladder.server.live.Timeline;
+import leanladder.store.db.Database;
+import leanladder.store.db.Repeated;
 import leanladder.store.db.Request;
+import leanladder.store.db.Unavailable;
 import leanladder.store.drafts.Draft;
 import leanladder.store.drafts.DraftLine;
 import leanladder.store.drafts.DraftMoved;
 import leanladder.store.drafts.DraftTable;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * Drafts as they are kept, and as they are carried onto the present estate. Every alteration names the version it was made on; the
@@ -32,6 +37,8 @@ import leanladder.store.drafts.DraftTable;
  * goes on from it.
  */
 public final class DraftDesk {
+    private static final Logger LOG = LoggerFactory.getLogger(DraftDesk.class);
+    private static final String ACTOR = "the clock";
     private static final int STEPS_BACK = 20;
     private static final Duration COUNTED_ANEW = Duration.ofSeconds(10);
     /** Bytes of edits from which on a draft is large. */
@@ -366,32 +373,56 @@ public final class DraftDesk {
     }
 
     /**
-     * Publishes every draft that is due, the one due longest first; one that cannot be is marked and stays. Where the server is too busy, it is
-     * due still.
+     * Publishes every draft that is due, the one due longest first. One that cannot be published, for whatever reason, is marked and stays,
+     * and the others go on. Where the server or the database is too busy, or takes no changes, it stays due, and the task is tried again.
      */
     public void publishDue() {
         if (timeline.isEmpty()) return;
         Instant now = timeline.now();
+        Optional<RuntimeException> passing = Optional.empty();
         for (long id : table.due(now)) {
+            try {
+                publishDue(id, now);
+            } catch (RuntimeException failure) {
+                passing = Optional.of(failure);
+            }
+        }
+        if (passing.isPresent()) throw passing.get();
+    }
+
+    private void publishDue(long id, Instant now) {
+        try {
             Optional<Draft> due = find(id).filter(d -> d.stuck().isEmpty()
                     && d.due().filter(at -> !at.isAfter(now)).isPresent());
-            if (due.isEmpty()) continue;
+            if (due.isEmpty()) return;
             Draft draft = due.get();
             // The same key whichever server does it, so that it is done once.
             String key = "draft " + draft.id() + " version " + draft.version();
-            Request request = new Request(key, draft.author(), "", timeline.now());
-            try {
-                publish(request, draft, draft.note(), draft.due());
-            } catch (Problem problem) {
-                if (problem.status() >= 500) throw problem;
-                amend(
-                        Request.by(draft.author(), timeline.now()),
-                        draft,
-                        draft.name(),
-                        draft.note(),
-                        draft.due(),
-                        Optional.of(problem.getMessage()));
-            }
+            publish(new Request(key, draft.author(), "", timeline.now()), draft, draft.note(), draft.due());
+        } catch (RuntimeException failure) {
+            if (isPassing(failure)) throw failure;
+            if (!(failure instanceof Problem)) LOG.error("The scheduled draft {} could not be published", id, failure);
+            markStuck(
+                    id,
+                    failure instanceof Problem
+                            ? failure.getMessage()
+                            : "Something went wrong here while it was published; nothing was stored. The server's log says more.");
         }
+    }
+
+    /** Whether a failure has nothing to do with the draft. */
+    private static boolean isPassing(RuntimeException failure) {
+        return failure instanceof Problem problem && problem.status() >= 500
+                || failure instanceof Unavailable
+                || failure instanceof Repeated
+                || Database.isAway(failure)
+                || Database.isFull(failure)
+                || Database.isReadOnly(failure);
+    }
+
+    /** Marks a draft without looking at its edits, which may be what fails. */
+    private void markStuck(long id, String why) {
+        table.markStuck(Request.by(ACTOR, timeline.now()), id, why);
+        kept.invalidate(id);
     }
 }

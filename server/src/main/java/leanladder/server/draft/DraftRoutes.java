@@ -152,7 +152,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
         sent.refuseDefects();
         if (takesBack.isEmpty()) return Answer.created(view(drafts.begin(call.request(), name)));
         Change change = inverses.change(takesBack.get());
-        OwnWord.refuseAll(inverses.of(change), timeline.present().estate());
+        OwnWord.refuseUndo(inverses.of(change), timeline.present().estate());
         String note = "Takes back change " + change.number() + (change.note().isBlank() ? "" : ": " + change.note());
         return Answer.created(view(drafts.begin(
                 call.request(),

@@ -3,10 +3,12 @@ package leanladder.server.health;
 import io.javalin.config.RoutesConfig;
 import io.javalin.http.Context;
 import java.time.Duration;
+import java.util.ArrayList;
 import java.util.List;
+import java.util.Locale;
 import java.util.Optional;
 import leanladder.server.http.Answers;
-import leanladder.server.live.Clockwork;
+import leanladder.server.live.BackgroundScheduler;
 import leanladder.server.live.Timeline;
 import leanladder.store.db.Database;
 
@@ -14,7 +16,7 @@ import leanladder.store.db.Database;
  * How the server is, for whoever watches over it. {@code /health/live} says that the process answers; {@code /health/ready} whether it can do
  * its work, part by part; {@code /metrics} counts, in the format of Prometheus.
  */
-public record HealthRoutes(Database database, Timeline timeline, Clockwork clockwork, Metrics metrics) {
+public record HealthRoutes(Database database, Timeline timeline, BackgroundScheduler scheduler, Metrics metrics) {
     private static final Duration LONG = Duration.ofSeconds(5);
 
     /**
@@ -47,10 +49,10 @@ public record HealthRoutes(Database database, Timeline timeline, Clockwork clock
 
     /** How it is now. Asks nothing of the database: what it last did tells. */
     public Health health() {
-        Duration heard = clockwork.heard();
+        Duration heard = scheduler.heard();
         boolean away = database.isAwayNow();
         boolean follows = heard.compareTo(LONG) < 0;
-        List<PartHealth> parts = List.of(
+        List<PartHealth> parts = new ArrayList<>(List.of(
                 new PartHealth(
                         "database",
                         !away,
@@ -72,8 +74,25 @@ public record HealthRoutes(Database database, Timeline timeline, Clockwork clock
                         "estate",
                         !timeline.isEmpty(),
                         0,
-                        timeline.isEmpty() ? Optional.of("No estate is loaded yet.") : Optional.empty()));
-        return new Health(!away && follows, timeline.isEmpty() ? 0 : timeline.change(), clockwork.holdsClock(), parts);
+                        timeline.isEmpty() ? Optional.of("No estate is loaded yet.") : Optional.empty())));
+        scheduler.states().forEach(task -> parts.add(health(task)));
+        return new Health(!away && follows, timeline.isEmpty() ? 0 : timeline.change(), scheduler.isLeader(), parts);
+    }
+
+    /** A task that fails does not make the server unready: it is tried again, and nothing else waits for it. */
+    private static PartHealth health(BackgroundScheduler.TaskState task) {
+        return new PartHealth(
+                "task: " + task.name(),
+                task.failures() == 0,
+                0,
+                task.failures() == 0
+                        ? Optional.empty()
+                        : Optional.of(String.format(
+                                Locale.ROOT,
+                                "It failed %s: %s. The next attempt is in %d s.",
+                                task.failures() == 1 ? "once" : task.failures() + " times in a row",
+                                task.trouble().replaceAll("[.\\s]+$", ""),
+                                (task.nextMillis() + 999) / 1000)));
     }
 
     private static Optional<String> stores(Database.Storing storing) {

@@ -1,6 +1,7 @@
 package leanladder.server.health;
 
 import io.javalin.http.Context;
+import io.micrometer.core.instrument.FunctionCounter;
 import io.micrometer.core.instrument.Gauge;
 import io.micrometer.core.instrument.Timer;
 import io.micrometer.core.instrument.binder.jvm.JvmGcMetrics;
@@ -13,7 +14,7 @@ import io.micrometer.prometheusmetrics.PrometheusMeterRegistry;
 import java.time.Duration;
 import java.util.function.Supplier;
 import leanladder.server.http.Journey;
-import leanladder.server.live.Clockwork;
+import leanladder.server.live.BackgroundScheduler;
 import leanladder.server.live.Events;
 import leanladder.server.live.Timeline;
 import leanladder.store.db.Database;
@@ -32,7 +33,7 @@ public final class Metrics {
     }
 
     /** Measures what the server holds, follows and waits for. */
-    public void watch(Database database, Timeline timeline, Clockwork clockwork, Events events) {
+    public void watch(Database database, Timeline timeline, BackgroundScheduler scheduler, Events events) {
         gauge("journal_changes", "Changes in the journal", () -> timeline.isEmpty() ? 0 : timeline.change());
         gauge(
                 "accounts",
@@ -44,8 +45,8 @@ public final class Metrics {
         gauge(
                 "follower_heard_seconds",
                 "How long ago the database was last heard of",
-                () -> clockwork.heard().toMillis() / 1000.0);
-        gauge("holds_clock", "Whether this server does what time brings", () -> clockwork.holdsClock() ? 1 : 0);
+                () -> scheduler.heard().toMillis() / 1000.0);
+        gauge("holds_clock", "Whether this server does what time brings", () -> scheduler.isLeader() ? 1 : 0);
         gauge(
                 "database_active",
                 "Connections in use",
@@ -54,6 +55,29 @@ public final class Metrics {
                 "database_waiting",
                 "Who waits for a connection",
                 () -> database.connections().waiting());
+        scheduler.states().stream().map(BackgroundScheduler.TaskState::name).forEach(name -> task(scheduler, name));
+    }
+
+    private void task(BackgroundScheduler scheduler, String name) {
+        FunctionCounter.builder(
+                        "lean_ladder_task_runs", scheduler, s -> state(s, name).runs())
+                .description("Runs of a background task")
+                .tag("task", name)
+                .register(registry);
+        FunctionCounter.builder(
+                        "lean_ladder_task_failures",
+                        scheduler,
+                        s -> state(s, name).allFailures())
+                .description("Runs of a background task that failed")
+                .tag("task", name)
+                .register(registry);
+    }
+
+    private static BackgroundScheduler.TaskState state(BackgroundScheduler scheduler, String name) {
+        return scheduler.states().stream()
+                .filter(state -> state.name().equals(name))
+                .findFirst()
+                .orElseThrow();
     }
 
     private void gauge(String name, String description, Supplier<Number> value) {

@@ -29,15 +29,20 @@ import leanladder.seat.Ledger;
 import leanladder.server.http.Problem;
 import leanladder.store.SeatRows;
 import leanladder.store.Store;
+import leanladder.store.db.Database;
 import leanladder.store.db.Repeated;
 import leanladder.store.db.Request;
 import leanladder.store.db.Spent;
+import leanladder.store.db.Unavailable;
 import leanladder.store.journal.BaseMoved;
 import leanladder.store.journal.Change;
 import leanladder.store.journal.Entry;
+import leanladder.store.mail.MailTable;
 import leanladder.store.parts.StoredPart;
 import leanladder.tell.SeatTelling;
 import org.roaringbitmap.RoaringBitmap;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
 
 /**
  * Publishes, and follows what other servers on the same database publish. The store decides who is first; whoever is not carries
@@ -45,6 +50,7 @@ import org.roaringbitmap.RoaringBitmap;
  * is answered from the snapshot before.
  */
 public final class Publisher {
+    private static final Logger LOG = LoggerFactory.getLogger(Publisher.class);
     private static final int TRIES = 50;
     private static final Duration PATIENCE = Duration.ofSeconds(10);
     private static final int FOLLOWED_AT_ONCE = 200;
@@ -53,6 +59,7 @@ public final class Publisher {
     private final Store store;
     private final Timeline timeline;
     private final Duration patience;
+    private final ChangeMail mail;
     /** Whose turn it is to publish, or to follow: one after the other, in the order in which they came. */
     private final ReentrantLock turn = new ReentrantLock(true);
     /** Until when no seat passes on by itself that has not been written. */
@@ -60,14 +67,31 @@ public final class Publisher {
 
     /** Publishes into a store and onto a timeline. */
     public Publisher(Store store, Timeline timeline) {
-        this(store, timeline, PATIENCE);
+        this(store, timeline, PATIENCE, (after, number, edits) -> List.of());
+    }
+
+    /** @param mail the texts to people that a change brings */
+    public Publisher(Store store, Timeline timeline, ChangeMail mail) {
+        this(store, timeline, PATIENCE, mail);
     }
 
     /** @param patience for how long whoever wants to publish waits for those who came before */
-    Publisher(Store store, Timeline timeline, Duration patience) {
+    Publisher(Store store, Timeline timeline, Duration patience, ChangeMail mail) {
         this.store = store;
         this.timeline = timeline;
         this.patience = patience;
+        this.mail = mail;
+    }
+
+    /** The texts to people that a change brings; they are stored with it, or not at all. */
+    public interface ChangeMail {
+        /**
+         * The texts of one change.
+         *
+         * @param after the estate after the change
+         * @param number of the change
+         */
+        List<MailTable.Written> of(Estate after, long number, JsonNode edits);
     }
 
     /**
@@ -123,7 +147,7 @@ public final class Publisher {
             Request request, Proposal proposal, How how, java.util.function.Consumer<Proposal> check) {
         Proposal ready = proposal;
         for (int i = 0; i < TRIES; i++) {
-            passTime();
+            passTimeFirst();
             ready = timeline.onPresent(ready);
             check.accept(ready);
             Snapshot base = ready.base();
@@ -132,7 +156,16 @@ public final class Publisher {
             JsonNode ripple = how.ripple.apply(ready);
             Ledger.Moved seats = ready.passedOn(at);
             Entry entry = new Entry(
-                    at, how.author, false, how.note, ready.edits(), ready.words(), ripple, how.planned, how.draft);
+                    at,
+                    how.author,
+                    false,
+                    how.note,
+                    ready.edits(),
+                    ready.words(),
+                    ripple,
+                    how.planned,
+                    how.draft,
+                    mail.of(edited.estate(), base.change() + 1, ready.edits()));
             try {
                 Change change = store.parts()
                         .publish(
@@ -183,6 +216,26 @@ public final class Publisher {
             passDueEdges();
         } finally {
             turn.unlock();
+        }
+    }
+
+    /** Lets time pass before something is published (resolution.md, section 6); where that fails nothing can be published, and it is said why. */
+    private void passTimeFirst() {
+        try {
+            passTime();
+        } catch (Unavailable | Problem away) {
+            throw away;
+        } catch (RuntimeException failure) {
+            if (Database.isFull(failure) || Database.isReadOnly(failure) || Database.isAway(failure)) throw failure;
+            LOG.error("What was due at an edge of time could not be published", failure);
+            throw Problem.refused(
+                    503,
+                    "Edge of time failed",
+                    "Seats that pass on by themselves were due"
+                            + Ledger.nextEdge(timeline.present().estate(), passed, instant())
+                                    .map(edge -> " at " + edge)
+                                    .orElse("")
+                            + ", and that failed; it comes before everything else, so nothing was published. The server's log says more.");
         }
     }
 
@@ -279,7 +332,7 @@ public final class Publisher {
             Request request, Estate read, List<StoredPart> parts, Optional<Long> base, String note, ArrayNode edits) {
         Ground file = new Ground(read);
         for (int i = 0; i < TRIES; i++) {
-            passTime();
+            passTimeFirst();
             checkBase(base);
             Instant at = instant();
             Ground ground = file.withSeatsGiven(at);

@@ -7,6 +7,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import leanladder.change.Kinds;
 import leanladder.document.Defects;
 import leanladder.document.Place;
 import leanladder.server.access.OwnWord;
@@ -116,6 +117,8 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
         List<Place> places = list.map(Place::items).orElse(List.of());
         if (list.isPresent() && list.get().node().isArray() && places.isEmpty())
             list.get().defect("must hold at least one edit");
+        // What is malformed would be reported as a conflict, were it first compared with what was published since.
+        places.forEach(Kinds::checkForm);
         OwnWord.refuse(places, timeline.present().estate());
         if (!sent.defects().isEmpty())
             throw Problem.defects(422, "Not a change", sent.defects().all());

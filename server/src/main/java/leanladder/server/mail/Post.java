@@ -3,11 +3,10 @@ package leanladder.server.mail;
 import jakarta.mail.MessagingException;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
-import java.util.concurrent.ExecutorService;
-import java.util.concurrent.Executors;
-import java.util.concurrent.atomic.AtomicBoolean;
+import java.util.Set;
 import leanladder.estate.Account;
 import leanladder.server.live.Timeline;
 import leanladder.store.Store;
@@ -20,7 +19,7 @@ import org.slf4j.LoggerFactory;
  * Texts to people: kept when they are written, and handed over to a mail server by the one server that holds the clock, again and again, each time
  * after a longer pause, until it takes them. Without a mail server nothing is written at all.
  */
-public final class Post implements AutoCloseable {
+public final class Post {
     private static final Logger LOG = LoggerFactory.getLogger(Post.class);
     private static final int AT_ONCE = 50;
     private static final Duration PAUSE = Duration.ofSeconds(30);
@@ -29,12 +28,8 @@ public final class Post implements AutoCloseable {
     private final Store store;
     private final Timeline timeline;
     private final Optional<MailServer> server;
-    private final AtomicBoolean busy = new AtomicBoolean();
-    private final ExecutorService thread = Executors.newSingleThreadExecutor(run -> {
-        Thread made = new Thread(run, "post");
-        made.setDaemon(true);
-        return made;
-    });
+    /** What was handed over and is not noted in the database yet. */
+    private final Set<Long> sent = new HashSet<>();
 
     /** @param server without which nothing is written */
     public Post(Store store, Timeline timeline, Optional<MailServer> server) {
@@ -65,46 +60,53 @@ public final class Post implements AutoCloseable {
         return store.mail()
                 .put(
                         request,
-                        letters.stream()
-                                .filter(l -> l.to.userName().contains("@"))
-                                .map(l -> new MailTable.Written(
-                                        l.key, l.to.userName(), l.to.displayName(), l.subject, l.text))
-                                .toList());
+                        letters.stream().flatMap(l -> recorded(l).stream()).toList());
     }
 
-    /** Hands over what waits, unless that is being done. */
+    /** A text as it is kept until it is handed over; empty for who has no mail address. */
+    public static Optional<MailTable.Written> recorded(Letter letter) {
+        return Optional.of(letter)
+                .filter(l -> l.to.userName().contains("@"))
+                .map(l -> new MailTable.Written(l.key, l.to.userName(), l.to.displayName(), l.subject, l.text));
+    }
+
+    /**
+     * Hands over what waits. Each text is claimed in the database before it is sent, so that a database that takes no changes has nothing
+     * sent. What was sent and could not be noted is noted first, and never sent again by this server.
+     */
     public void handOver() {
-        if (server.isEmpty() || busy.getAndSet(true)) return;
-        thread.execute(() -> {
-            try {
-                for (MailTable.Waiting mail : store.mail().due(timeline.now(), AT_ONCE)) handOver(mail, server.get());
-            } catch (RuntimeException failed) {
-                LOG.warn("What waits to be mailed could not be looked at; it is tried again", failed);
-            } finally {
-                busy.set(false);
-            }
-        });
+        if (server.isEmpty()) return;
+        noteSent();
+        for (MailTable.Waiting mail : store.mail().due(timeline.now(), AT_ONCE)) handOver(mail, server.get());
+    }
+
+    private synchronized void noteSent() {
+        if (sent.isEmpty()) return;
+        store.mail().sent(Request.by(ACTOR, timeline.now()), sent);
+        sent.clear();
     }
 
     private void handOver(MailTable.Waiting mail, MailServer to) {
         Instant now = timeline.now();
-        Request request = Request.by(ACTOR, now);
+        if (!MailServer.isAddress(mail.address())) {
+            store.mail()
+                    .giveUp(
+                            Request.by(ACTOR, now),
+                            mail.id(),
+                            "The address of " + mail.name() + ", \"" + mail.address() + "\", is not a mail address");
+            return;
+        }
+        store.mail().claim(Request.by(ACTOR, now), mail.id(), now.plus(PAUSE.multipliedBy(1L << mail.tries())));
         try {
             to.handOver(mail, now);
-            store.mail().sent(request, mail.id());
         } catch (MessagingException refused) {
-            LOG.warn("Mail {} was not taken by the mail server: {}", mail.id(), refused.getMessage());
-            store.mail()
-                    .failed(
-                            request,
-                            mail.id(),
-                            MailServer.trouble(refused),
-                            now.plus(PAUSE.multipliedBy(1L << mail.tries())));
+            LOG.warn("The mail server did not take mail {}: {}", mail.id(), refused.getMessage());
+            store.mail().failed(Request.by(ACTOR, now), mail.id(), MailServer.trouble(refused));
+            return;
         }
-    }
-
-    @Override
-    public void close() {
-        thread.shutdownNow();
+        synchronized (this) {
+            sent.add(mail.id());
+        }
+        noteSent();
     }
 }

@@ -1,57 +1,59 @@
 package leanladder.server.preview;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import java.util.Optional;
+import java.util.ArrayList;
+import java.util.List;
 import leanladder.catalogue.Setting;
 import leanladder.change.preview.AskEdit;
 import leanladder.estate.Account;
+import leanladder.estate.Estate;
 import leanladder.estate.Ring;
-import leanladder.server.live.Snapshot;
-import leanladder.server.live.Timeline;
 import leanladder.server.mail.Post;
+import leanladder.store.mail.MailTable;
 
-/** Writes to those whom a published change asks to join a preview, with the text that comes with the asking. */
+/** The mail to those whom a change asks to join a preview, with the text that comes with the invitation. */
 public final class Invitations {
     private Invitations() {}
 
-    /** Writes from now on. */
-    public static void through(Post post, Timeline timeline) {
-        timeline.whenStepped(step ->
-                write(post, step.after(), step.change().number(), step.change().edits()));
-    }
-
-    private static void write(Post post, Snapshot snapshot, long change, JsonNode edits) {
+    /**
+     * The mail that a change brings.
+     *
+     * @param after the estate after the change
+     * @param number of the change
+     */
+    public static List<MailTable.Written> of(Estate after, long number, JsonNode edits) {
+        List<MailTable.Written> mail = new ArrayList<>();
         for (JsonNode edit : edits) {
-            if (edit.path("edits").isArray()) write(post, snapshot, change, edit.path("edits"));
+            if (edit.path("edits").isArray()) mail.addAll(of(after, number, edit.path("edits")));
             if (!edit.path("kind").asText().equals(AskEdit.ASK.name())) continue;
-            Optional<Account> account =
-                    snapshot.estate().account(edit.path("account").asText()).filter(Account::active);
-            account.ifPresent(to -> {
-                String what = name(snapshot, edit);
-                String text = edit.path("text").asText("");
-                post.write(
-                        "asked:" + change + ":" + to.id() + ":" + what,
-                        to,
-                        "Would you try “" + what + "”?",
-                        (text.isEmpty() ? "You are asked to try “" + what + "” before others do." : text)
-                                + "\n\nA preview is unfinished; it may change, fail, or be taken back. You join, or say no,"
-                                + " under “What is coming”, and can leave at any time.\n");
-            });
+            after.account(edit.path("account").asText())
+                    .filter(Account::active)
+                    .flatMap(to -> Post.recorded(invitation(after, number, edit, to)))
+                    .ifPresent(mail::add);
         }
+        return mail;
     }
 
-    private static String name(Snapshot snapshot, JsonNode edit) {
+    private static Post.Letter invitation(Estate after, long number, JsonNode edit, Account to) {
+        String what = name(after, edit);
+        String text = edit.path("text").asText("");
+        return new Post.Letter(
+                "asked:" + number + ":" + to.id() + ":" + what,
+                to,
+                "Would you try “" + what + "”?",
+                (text.isEmpty() ? "You are asked to try “" + what + "” before others do." : text)
+                        + "\n\nA preview is unfinished; it may change, fail, or be taken back. You join, or say no,"
+                        + " under “What is coming”, and can leave at any time.\n");
+    }
+
+    private static String name(Estate after, JsonNode edit) {
         if (edit.has("ring"))
-            return snapshot.estate().rings().stream()
+            return after.rings().stream()
                     .filter(r -> r.id().equals(edit.path("ring").asText()))
                     .map(Ring::name)
                     .findFirst()
                     .orElse(edit.path("ring").asText());
         String release = edit.path("release").asText();
-        return snapshot.estate()
-                .catalogue()
-                .setting(release)
-                .map(Setting::title)
-                .orElse(release);
+        return after.catalogue().setting(release).map(Setting::title).orElse(release);
     }
 }

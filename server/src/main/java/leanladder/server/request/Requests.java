@@ -4,10 +4,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.concurrent.ExecutorService;
-import java.util.concurrent.LinkedBlockingQueue;
-import java.util.concurrent.ThreadPoolExecutor;
-import java.util.concurrent.TimeUnit;
+import java.util.concurrent.atomic.AtomicReference;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Strictness;
 import leanladder.catalogue.Value;
@@ -16,7 +13,7 @@ import leanladder.resolve.Outcome;
 import leanladder.resolve.Question;
 import leanladder.resolve.Shown;
 import leanladder.server.draft.Inquiry;
-import leanladder.server.live.Clockwork;
+import leanladder.server.live.BackgroundScheduler;
 import leanladder.server.live.Snapshot;
 import leanladder.server.live.Timeline;
 import leanladder.server.mail.Post;
@@ -26,51 +23,46 @@ import leanladder.store.db.Request;
 import leanladder.store.requests.FeatureRequest;
 import leanladder.tell.PlainReason;
 import leanladder.tell.Wording;
-import org.slf4j.Logger;
-import org.slf4j.LoggerFactory;
 
 /**
  * Notices which requests a published change has granted: whoever asked has what was asked for. Nothing else grants one, and it does not matter
- * by which edit it came. It is looked at on a thread of its own, after each change.
+ * by which edit it came.
  */
-public final class Requests implements AutoCloseable {
-    private static final Logger LOG = LoggerFactory.getLogger(Requests.class);
+public final class Requests {
     private static final String TIME = "the clock";
     static final int MOST_OPEN = 1000;
 
     private final Store store;
     private final Post post;
-    private final ExecutorService looking = new ThreadPoolExecutor(
-            1,
-            1,
-            0,
-            TimeUnit.SECONDS,
-            new LinkedBlockingQueue<>(2),
-            // One that waits sees the latest estate; more of them would see the same.
-            new ThreadPoolExecutor.DiscardPolicy());
+    /** Who published last, and when: to whom a request that is found granted is put down. */
+    private final AtomicReference<Cause> last = new AtomicReference<>();
 
-    /** Looks at each step of a timeline, and whenever time alters something. */
-    public Requests(Store store, Timeline timeline, Clockwork clockwork, Post post) {
+    private record Cause(String by, Instant at) {}
+
+    /** Looks after each step of a timeline, and whenever time alters something. */
+    public Requests(Store store, Timeline timeline, BackgroundScheduler scheduler, Post post) {
         this.store = store;
         this.post = post;
-        timeline.whenStepped(step -> looking.execute(() ->
-                look(timeline.present(), step.change().author(), step.change().at())));
-        clockwork.whenEdge(at -> looking.execute(() -> look(timeline.present(), TIME, at)));
+        BackgroundScheduler.Task look = scheduler.onRequest("feature requests", () -> {
+            Cause cause = last.getAndSet(null);
+            if (cause == null) cause = new Cause(TIME, timeline.now());
+            look(timeline.present(), cause.by, cause.at);
+        });
+        timeline.whenStepped(step -> {
+            last.set(new Cause(step.change().author(), step.change().at()));
+            look.request();
+        });
+        scheduler.onTransition("feature requests by time", at -> look.request());
     }
 
     private void look(Snapshot present, String by, Instant at) {
-        try {
-            List<FeatureRequest> granted = new ArrayList<>();
-            for (FeatureRequest request : store.requests().open(MOST_OPEN))
-                if (isGranted(present, at, request)) granted.add(request);
-            if (granted.isEmpty()) return;
-            List<Long> ids = granted.stream().map(FeatureRequest::id).toList();
-            store.requests().grant(Request.by(by, at), ids, by, at, present.change());
-            for (FeatureRequest request : granted) write(store, post, present, request.id(), at);
-        } catch (RuntimeException failed) {
-            // It is looked at again after the next change.
-            LOG.warn("Requests could not be looked at", failed);
-        }
+        List<FeatureRequest> granted = new ArrayList<>();
+        for (FeatureRequest request : store.requests().open(MOST_OPEN))
+            if (isGranted(present, at, request)) granted.add(request);
+        if (granted.isEmpty()) return;
+        List<Long> ids = granted.stream().map(FeatureRequest::id).toList();
+        store.requests().grant(Request.by(by, at), ids, by, at, present.change());
+        for (FeatureRequest request : granted) write(store, post, present, request.id(), at);
     }
 
     /** Writes to the person what became of a request that was just answered. */
@@ -113,10 +105,5 @@ public final class Requests implements AutoCloseable {
                 workspace.filter(w -> snapshot.estate().workspace(w).isPresent()));
         return new PlainReason(inquiry.wording())
                 .of(snapshot.moment(question).climber(account).climb(setting));
-    }
-
-    @Override
-    public void close() {
-        looking.shutdownNow();
     }
 }

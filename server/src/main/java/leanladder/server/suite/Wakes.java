@@ -12,7 +12,7 @@ import java.util.function.Supplier;
 import leanladder.resolve.Question;
 import leanladder.server.access.ClientSecret;
 import leanladder.server.http.Problem;
-import leanladder.server.live.Clockwork;
+import leanladder.server.live.BackgroundScheduler;
 import leanladder.server.live.Snapshot;
 import leanladder.server.live.Streams;
 import leanladder.server.live.Timeline;
@@ -52,13 +52,13 @@ public final class Wakes implements AutoCloseable {
     private final Deque<Kept> kept = new ArrayDeque<>();
     private Optional<Told> told;
 
-    /** Tells what a timeline and its clockwork bring. */
-    public Wakes(Timeline timeline, Clockwork clockwork, ClientSecret secret) {
+    /** Tells what a timeline and the passing of time bring. */
+    public Wakes(Timeline timeline, BackgroundScheduler scheduler, ClientSecret secret) {
         this.timeline = timeline;
         this.secret = secret;
         told = timeline.isEmpty() ? Optional.empty() : Optional.of(new Told(timeline.present(), timeline.now()));
         timeline.whenStepped(step -> streams.then(() -> stepped(step)));
-        clockwork.whenEdge(at -> streams.then(() -> timePassed(at)));
+        scheduler.onTransition("suite wakes by time", at -> streams.then(() -> timePassed(at)));
     }
 
     /** What time altered until a change is told before what the change does, for it need not be noticed yet. */

@@ -10,6 +10,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.nio.file.Path;
 import java.time.Duration;
 import java.time.Instant;
+import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.CompletableFuture;
@@ -62,7 +63,8 @@ class PublisherTest {
     @Test
     void whoeverWaitsTooLongForOthersIsToldAndNothingIsStored() throws Exception {
         Timeline timeline = new Timeline(server.store(), CLOCK);
-        Publisher publisher = new Publisher(server.store(), timeline, Duration.ofMillis(20));
+        Publisher publisher =
+                new Publisher(server.store(), timeline, Duration.ofMillis(20), (after, number, edits) -> List.of());
         long before = server.store().journal().latest();
         CountDownLatch publishing = new CountDownLatch(1);
         CountDownLatch answered = new CountDownLatch(1);
@@ -104,6 +106,29 @@ class PublisherTest {
         assertThat(still.due()).contains(due);
         assertThat(still.stuck()).isEmpty();
         drafts.discard(request("away"), still);
+    }
+
+    @Test
+    void aScheduledDraftThatFailsForWhateverReasonIsMarkedAndTheNextIsPublishedAllTheSame() throws Exception {
+        Instant due = CLOCK.instant().plusSeconds(60);
+        Timeline later =
+                new Timeline(server.store(), Hands.standing(due.plusSeconds(1).toString()));
+        Publisher failing = mock(Publisher.class);
+        when(failing.publish(any(), any(), any(), any())).thenThrow(new IllegalStateException("A defect of ours"));
+        DraftTable drafts = server.store().drafts();
+        DraftDesk desk = new DraftDesk(drafts, later, failing);
+        List<Draft> planned = new ArrayList<>();
+        for (String name : List.of("first", "second")) {
+            Draft draft = desk.begin(request(name), name);
+            planned.add(draft);
+            desk.amend(request("plan " + name), draft, name, "", Optional.of(due), Optional.empty());
+        }
+        desk.publishDue();
+        for (Draft draft : planned) {
+            Draft marked = drafts.find(draft.id()).orElseThrow();
+            assertThat(marked.stuck()).hasValueSatisfying(why -> assertThat(why).contains("nothing was stored"));
+            drafts.discard(request("away " + draft.id()), marked);
+        }
     }
 
     private static void await(CountDownLatch latch) {

@@ -305,6 +305,20 @@ public final class DraftTable {
         alter(request, draft, columns, tx -> {});
     }
 
+    /** Marks a scheduled draft, in whatever version, as one that could not be published, and says why; one that is gone stays gone. */
+    public void markStuck(Request request, long id, String why) {
+        database.write(request, tx -> {
+            tx.update(Schema.DRAFT)
+                    .set(Schema.STUCK, why)
+                    .set(Schema.VERSION, Schema.VERSION.plus(1))
+                    .set(Schema.TOUCHED, Schema.micros(request.at()))
+                    .where(Schema.ID.eq(id), Schema.DUE.isNotNull())
+                    .execute();
+            tell(tx, id);
+            return id;
+        });
+    }
+
     /** Throws a draft away. */
     public void discard(Request request, Draft draft) throws DraftMoved {
         alter(

@@ -14,6 +14,7 @@ import leanladder.store.checks.CheckTable;
 import leanladder.store.db.Database;
 import leanladder.store.db.Request;
 import leanladder.store.db.Schema;
+import leanladder.store.mail.MailTable;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
 import org.jooq.JSON;
@@ -153,6 +154,7 @@ public final class Journal {
                     tx.deleteFrom(Schema.DRAFT).where(Schema.ID.eq(id)).execute();
                 });
                 move.with(tx, number);
+                MailTable.record(tx, written, entry.mail());
                 tx.execute("select pg_notify('change', ?)", String.valueOf(number));
                 appended.set(entry.published(number, written));
                 return number;

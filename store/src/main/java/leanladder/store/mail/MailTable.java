@@ -1,10 +1,12 @@
 package leanladder.store.mail;
 
 import java.time.Instant;
+import java.util.Collection;
 import java.util.List;
 import leanladder.store.db.Database;
 import leanladder.store.db.Request;
 import leanladder.store.db.Schema;
+import org.jooq.DSLContext;
 import org.jooq.impl.DSL;
 
 /** Texts to people, from when they are written until they are handed over. */
@@ -27,31 +29,34 @@ public final class MailTable {
 
     /** Keeps texts until they are handed over; what has the same key was written already, and stays as it is. How many are new. */
     public long put(Request request, List<Written> texts) {
-        return database.write(request, tx -> {
-            long fresh = 0;
-            for (int i = 0; i < texts.size(); i += AT_ONCE) {
-                var insert = tx.insertInto(Schema.OUTGOING_MAIL)
-                        .columns(
-                                Schema.KEY,
-                                Schema.ADDRESS,
-                                Schema.NAME,
-                                Schema.SUBJECT,
-                                Schema.MAIL_BODY,
-                                Schema.MADE,
-                                Schema.DUE);
-                for (Written text : texts.subList(i, Math.min(texts.size(), i + AT_ONCE)))
-                    insert = insert.values(
-                            text.key,
-                            text.address,
-                            text.name,
-                            text.subject,
-                            text.body,
-                            Schema.micros(request.at()),
-                            Schema.micros(request.at()));
-                fresh += insert.onConflictDoNothing().execute();
-            }
-            return fresh;
-        });
+        return database.write(request, tx -> record(tx, request.at(), texts));
+    }
+
+    /** Keeps texts as part of a transaction, so that they are kept if and only if it is committed. How many are new. */
+    public static long record(DSLContext tx, Instant at, List<Written> texts) {
+        long fresh = 0;
+        for (int i = 0; i < texts.size(); i += AT_ONCE) {
+            var insert = tx.insertInto(Schema.OUTGOING_MAIL)
+                    .columns(
+                            Schema.KEY,
+                            Schema.ADDRESS,
+                            Schema.NAME,
+                            Schema.SUBJECT,
+                            Schema.MAIL_BODY,
+                            Schema.MADE,
+                            Schema.DUE);
+            for (Written text : texts.subList(i, Math.min(texts.size(), i + AT_ONCE)))
+                insert = insert.values(
+                        text.key,
+                        text.address,
+                        text.name,
+                        text.subject,
+                        text.body,
+                        Schema.micros(at),
+                        Schema.micros(at));
+            fresh += insert.onConflictDoNothing().execute();
+        }
+        return fresh;
     }
 
     /** Texts that the mail server does not take. @param trouble what it said @param ended whether they are given up */
@@ -96,25 +101,52 @@ public final class MailTable {
                         row.value7())));
     }
 
-    /** Notes that one was handed over. */
-    public void sent(Request request, long id) {
+    /**
+     * Claims one before it is handed over: it counts as tried, and is due again only after a pause. Where this cannot be stored it must not be
+     * handed over, since nobody would know of it.
+     *
+     * @param again when it is tried again, should it never be said what became of it
+     */
+    public void claim(Request request, long id, Instant again) {
         database.write(request, tx -> {
             tx.update(Schema.OUTGOING_MAIL)
-                    .set(Schema.SENT, Schema.micros(request.at()))
-                    .setNull(Schema.TROUBLE)
+                    .set(Schema.TRIES, Schema.TRIES.plus(1))
+                    .set(Schema.DUE, Schema.micros(again))
                     .where(Schema.ID.eq(id))
                     .execute();
             return id;
         });
     }
 
-    /** Notes that one could not be handed over, and why, and when it is tried again. */
-    public void failed(Request request, long id, String trouble, Instant again) {
+    /** Notes that these were handed over. */
+    public void sent(Request request, Collection<Long> ids) {
         database.write(request, tx -> {
             tx.update(Schema.OUTGOING_MAIL)
-                    .set(Schema.TRIES, Schema.TRIES.plus(1))
+                    .set(Schema.SENT, Schema.micros(request.at()))
+                    .setNull(Schema.TROUBLE)
+                    .where(Schema.ID.in(ids))
+                    .execute();
+            return ids.size();
+        });
+    }
+
+    /** Notes why one that was claimed could not be handed over. */
+    public void failed(Request request, long id, String trouble) {
+        database.write(request, tx -> {
+            tx.update(Schema.OUTGOING_MAIL)
                     .set(Schema.TROUBLE, trouble)
-                    .set(Schema.DUE, Schema.micros(again))
+                    .where(Schema.ID.eq(id))
+                    .execute();
+            return id;
+        });
+    }
+
+    /** Gives one up: it can never be handed over. */
+    public void giveUp(Request request, long id, String trouble) {
+        database.write(request, tx -> {
+            tx.update(Schema.OUTGOING_MAIL)
+                    .set(Schema.TRIES, MOST_TRIES)
+                    .set(Schema.TROUBLE, trouble)
                     .where(Schema.ID.eq(id))
                     .execute();
             return id;

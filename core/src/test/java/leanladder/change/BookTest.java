@@ -141,6 +141,42 @@ class BookTest {
     }
 
     @Test
+    void noEditNestsMoreThanAHundredLevels() {
+        String unit = "u9";
+        for (int i = 0; i < 97; i++) {
+            told("{'kind':'add-unit','unit':{'id':'deep" + i + "','name':'Deep','parent':'" + unit + "'}}");
+            unit = "deep" + i;
+        }
+        assertThat(refused("{'kind':'add-unit','unit':{'id':'more','name':'More','parent':'" + unit + "'}}")
+                        .get(0)
+                        .message())
+                .contains("101 levels deep");
+        told("{'kind':'add-unit','unit':{'id':'pair','name':'Pair','parent':'u2'}}");
+        told("{'kind':'add-unit','unit':{'id':'inner','name':'Inner','parent':'pair'}}");
+        assertThat(refused("{'kind':'amend-unit','unit':'pair','members':{'parent':'deep95'}}")
+                        .get(0)
+                        .message())
+                .contains("101 levels deep");
+        String group = "news";
+        for (int i = 0; i < 98; i++) {
+            told("{'kind':'add-group','group':{'id':'nest" + i + "','name':'Nest','purpose':'access','members':['group:"
+                    + group + "']}}");
+            group = "nest" + i;
+        }
+        assertThat(refused(
+                                "{'kind':'add-group','group':{'id':'outer','name':'Outer','purpose':'access','members':['group:"
+                                        + group + "']}}")
+                        .get(0)
+                        .message())
+                .contains("101 levels deep");
+        told("{'kind':'add-group','group':{'id':'low','name':'Low','purpose':'access','members':[]}}");
+        assertThat(refused("{'kind':'put-members','group':'g1','who':['group:low']}")
+                        .get(0)
+                        .message())
+                .contains("101 levels deep");
+    }
+
+    @Test
     void ofABatchThatDoesNotFitAsAWholeNothingIsCarriedOut() {
         refused("{'kind':'batch','edits':[{'kind':'amend-unit','unit':'u9','members':{'name':'Other'}},"
                 + "{'kind':'remove-unit','unit':'nowhere'}]}");

@@ -21,6 +21,7 @@ import leanladder.estate.read.InvalidEstate;
 import leanladder.server.access.Actors;
 import leanladder.server.access.ClientSecret;
 import leanladder.server.files.History;
+import leanladder.server.health.GarbageCollectionWatchdog;
 import leanladder.server.mail.MailServer;
 import leanladder.store.Store;
 import leanladder.store.db.Request;
@@ -37,7 +38,8 @@ public final class Main implements Callable<Integer> {
     private static final int SHOWN = 20;
     private static final int FAILED = 3;
 
-    private FileLock lock;
+    /** Held until the process ends; a static field, since a lock that is garbage is released. */
+    private static FileLock lock;
 
     @Option(names = "--port", required = true)
     private int port;
@@ -92,17 +94,17 @@ public final class Main implements Callable<Integer> {
 
     @Override
     public Integer call() throws IOException {
-        // Held until the process ends, however it does: never two servers with one home.
         FileChannel home = FileChannel.open(
                 state.resolve("server.lock"),
                 StandardOpenOption.CREATE,
                 StandardOpenOption.WRITE,
                 LinkOption.NOFOLLOW_LINKS);
-        lock = home.tryLock();
-        if (lock == null) {
+        if (!takeLock(home)) {
             System.err.println("Another server runs with its data in " + state + ".");
             return 1;
         }
+        GarbageCollectionWatchdog.start();
+        clearTemporaryFiles();
         try {
             start();
             if (once) System.exit(0);
@@ -120,6 +122,21 @@ public final class Main implements Callable<Integer> {
                             ? "The disk is full. Make room and start again; nothing is lost."
                             : "The server cannot start: " + firstLine(e),
                     e);
+        }
+    }
+
+    private static boolean takeLock(FileChannel home) throws IOException {
+        lock = home.tryLock();
+        return lock != null;
+    }
+
+    /** Deletes what a server that was killed left behind; only below the state folder, which is this server's alone. */
+    private void clearTemporaryFiles() throws IOException {
+        Path temporary = Path.of(System.getProperty("java.io.tmpdir"));
+        if (!temporary.startsWith(state)) return;
+        Files.createDirectories(temporary);
+        try (var left = Files.newDirectoryStream(temporary, "lean-ladder*")) {
+            for (Path file : left) Files.deleteIfExists(file);
         }
     }
 

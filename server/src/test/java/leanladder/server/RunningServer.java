@@ -10,14 +10,10 @@ import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Clock;
-import java.time.Instant;
 import java.util.Optional;
-import leanladder.document.Json;
 import leanladder.estate.Estate;
 import leanladder.server.access.Actors;
 import leanladder.server.access.ClientSecret;
-import leanladder.server.http.Problem;
-import leanladder.server.live.Publisher;
 import leanladder.server.live.Timeline;
 import leanladder.store.Store;
 import leanladder.store.ThrowAwayPostgres;
@@ -110,23 +106,12 @@ public final class RunningServer implements AutoCloseable {
         return new Timeline(store, new Hands()).present().estate();
     }
 
-    /**
-     * Does something while nobody else can publish here, or follow what others publish: within a change that is then refused, so that nothing of
-     * it is stored.
-     */
+    /** Runs something while nobody else can publish here, or follow what others publish. */
     void whileNobodyFollows(Runnable doing) {
-        Request request = Request.by("nobody", Instant.EPOCH);
-        Publisher.How how =
-                new Publisher.How("nobody", "", p -> Json.NODES.objectNode(), Optional.empty(), Optional.empty());
-        Problem refused = Problem.refused(422, "Refused", "Nothing is to be stored.");
-        try {
-            server.publisher().publish(request, server.timeline().proposal(), how, ready -> {
-                doing.run();
-                throw refused;
-            });
-        } catch (Problem problem) {
-            if (problem != refused) throw problem;
-        }
+        server.publisher().exclusively(() -> {
+            doing.run();
+            return "";
+        });
     }
 
     /** What is kept, to be looked at beside the server. */

@@ -26,6 +26,7 @@ import leanladder.store.db.Request;
 import leanladder.store.journal.BaseMoved;
 import leanladder.store.journal.Change;
 import leanladder.store.journal.Entry;
+import leanladder.store.parts.PartTable;
 import leanladder.store.parts.StoredPart;
 
 /**
@@ -115,7 +116,7 @@ public final class Replay {
                 file.withArray(part.section()).add(body);
         }
         try {
-            return EstateReader.read(new ByteArrayInputStream(Json.MAPPER.writeValueAsBytes(file)))
+            return EstateReader.readStored(new ByteArrayInputStream(Json.MAPPER.writeValueAsBytes(file)))
                     .estate();
         } catch (InvalidEstate broken) {
             throw new IOException("The journal holds an estate that is not valid: " + broken.getMessage(), broken);
@@ -138,7 +139,7 @@ public final class Replay {
                         request,
                         change.number() - 1,
                         entry,
-                        book,
+                        PartTable.Parts.of(book),
                         SeatRows.moved(ground, after, change.at(), change.isOfTheClock()));
         ground = after;
     }

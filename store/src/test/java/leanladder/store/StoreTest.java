@@ -421,7 +421,7 @@ class StoreTest {
                                     entry.ripple(),
                                     Optional.empty(),
                                     Optional.empty()),
-                            book,
+                            PartTable.Parts.of(book),
                             SeatRows.moved(ground, after, at, false));
         }
     }

@@ -13,6 +13,7 @@ import leanladder.document.Json;
 import leanladder.document.Place;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
+import leanladder.estate.Nesting;
 import leanladder.estate.Target;
 import leanladder.estate.read.Parts;
 import leanladder.estate.read.Section;
@@ -81,9 +82,21 @@ final class GroupType extends PartType<Group> {
                     if (!cycle.isEmpty())
                         item.defect("would close a cycle of groups: "
                                 + cycle.stream().map(id -> on.name(GROUP, id)).collect(Collectors.joining(" → ")));
+                    else checkDepth(group, inner.id(), item, on);
                 }
             }
         }
+    }
+
+    private static void checkDepth(String outer, String inner, Place item, Overlay on) {
+        int below = Nesting.levels(
+                        List.of(inner),
+                        id -> on.members(id).map(EditedMembers::groups).orElse(List.of()))
+                .get(inner);
+        int above = Nesting.levels(List.of(outer), on::groupsAround).get(outer);
+        if (below + above > Nesting.MOST)
+            item.defect(
+                    "would nest groups " + (below + above) + " levels deep; at most " + Nesting.MOST + " are possible");
     }
 
     /** The way from an inner group back to the outer one that would hold it; empty when there is none. */

@@ -367,6 +367,24 @@ public final class Overlay implements References {
         GroupType.checkMembers(group, items, this);
     }
 
+    /** The ids of the groups that list a group now. Linear in the groups that list it and those that were edited. */
+    Set<String> groupsAround(String group) {
+        Set<String> around = new HashSet<>(writtenParts(PartType.GROUP));
+        around.addAll(base.directory().groupsAround(group));
+        around.removeIf(outer -> members(outer).filter(m -> m.hasGroup(group)).isEmpty());
+        return around;
+    }
+
+    /** The ids of the units directly below a unit now. Linear in these and in the units that were edited. */
+    Set<String> unitsBelow(String unit) {
+        Set<String> below = new HashSet<>(writtenParts(PartType.UNIT));
+        if (base.estate().unit(unit).isPresent())
+            base.directory().tree().children(unit).forEach(child -> below.add(child.id()));
+        below.removeIf(
+                child -> !part(PartType.UNIT, child).flatMap(Unit::parent).equals(Optional.of(unit)));
+        return below;
+    }
+
     // ---- what names what ----
 
     /** What names a part now. */

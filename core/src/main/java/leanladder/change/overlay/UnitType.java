@@ -10,6 +10,7 @@ import java.util.stream.Collectors;
 import leanladder.document.Json;
 import leanladder.document.Place;
 import leanladder.estate.Estate;
+import leanladder.estate.Nesting;
 import leanladder.estate.Unit;
 import leanladder.estate.read.Parts;
 import leanladder.estate.read.Section;
@@ -58,6 +59,7 @@ final class UnitType extends PartType<Unit> {
     public void checkNew(Place named, ObjectNode body, Overlay on) {
         if (!body.path(PARENT).isTextual())
             named.defect("lacks the member \"parent\"; only the organisation stands below no other unit");
+        else checkDepth(1, body.get(PARENT).textValue(), named, on);
     }
 
     @Override
@@ -83,6 +85,18 @@ final class UnitType extends PartType<Unit> {
                 return;
             }
         }
+        checkDepth(Nesting.levels(List.of(id), on::unitsBelow).get(id), parent, at, on);
+    }
+
+    /** @param levels of the unit that is put below the parent, with all below it */
+    private static void checkDepth(int levels, String parent, Place at, Overlay on) {
+        int above = 0;
+        for (String up = parent;
+                up != null;
+                up = on.part(UNIT, up).flatMap(Unit::parent).orElse(null)) above++;
+        if (above + levels > Nesting.MOST)
+            at.defect("would have units stand " + (above + levels) + " levels deep; at most " + Nesting.MOST
+                    + " are possible");
     }
 
     @Override

@@ -11,8 +11,10 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
 import leanladder.catalogue.Kind;
 import leanladder.catalogue.Topology;
+import leanladder.document.CodePointOrder;
 import leanladder.document.Defects;
 import leanladder.document.Instants;
 import leanladder.document.Place;
@@ -21,6 +23,7 @@ import leanladder.estate.Asked;
 import leanladder.estate.Consent;
 import leanladder.estate.Group;
 import leanladder.estate.Members;
+import leanladder.estate.Nesting;
 import leanladder.estate.Organisation;
 import leanladder.estate.PlacedIds;
 import leanladder.estate.Unit;
@@ -46,8 +49,11 @@ final class DirectoryReader {
     private final List<Listed> workspaceMembers = new ArrayList<>();
     private final Map<LocalDate, Optional<LocalDate>> days = new HashMap<>();
     private final Defects defects;
+    private final boolean limitsDepth;
 
-    DirectoryReader(Defects defects) {
+    /** @param limitsDepth whether what is nested too deep is a defect */
+    DirectoryReader(Defects defects, boolean limitsDepth) {
+        this.limitsDepth = limitsDepth;
         this.defects = defects;
     }
 
@@ -403,34 +409,53 @@ final class DirectoryReader {
         Map<String, Integer> at = new HashMap<>();
         for (int i = units.size() - 1; i >= 0; i--)
             if (units.get(i) != null) at.put(units.get(i).id(), i);
-        List<String> cycle = Topology.order(
-                        at.keySet().stream()
-                                .sorted(leanladder.document.CodePointOrder.TEXTS)
-                                .toList(),
-                        id -> known.units.get(id).parent().filter(known::hasUnit).stream()
-                                .toList())
-                .cycle();
-        if (!cycle.isEmpty())
-            defects.add(
-                    "/units/" + at.get(cycle.get(0)) + "/parent",
-                    "closes a cycle of units: " + String.join(" → ", cycle));
+        checkShape(
+                at,
+                id -> known.units.get(id).parent().filter(known::hasUnit).stream()
+                        .toList(),
+                "units",
+                "parent",
+                "stands");
     }
 
     private void checkNesting() {
         Map<String, Integer> at = new HashMap<>();
         for (int i = groups.size() - 1; i >= 0; i--)
             if (groups.get(i) != null) at.put(groups.get(i).id(), i);
-        List<String> cycle = Topology.order(
-                        at.keySet().stream()
-                                .sorted(leanladder.document.CodePointOrder.TEXTS)
-                                .toList(),
-                        id -> groups.get(at.get(id)).members().groups().stream()
-                                .filter(at::containsKey)
-                                .toList())
-                .cycle();
+        checkShape(
+                at,
+                id -> groups.get(at.get(id)).members().groups().stream()
+                        .filter(at::containsKey)
+                        .toList(),
+                "groups",
+                "members",
+                "is nested");
+    }
+
+    /**
+     * Reports a cycle, or where there is none, what is too deep: the first level that is, and not all below it.
+     *
+     * @param at positions in the list by id
+     */
+    private void checkShape(
+            Map<String, Integer> at,
+            Function<String, List<String>> pointsTo,
+            String list,
+            String member,
+            String stands) {
+        List<String> ids = at.keySet().stream().sorted(CodePointOrder.TEXTS).toList();
+        List<String> cycle = Topology.order(ids, pointsTo).cycle();
         if (!cycle.isEmpty())
             defects.add(
-                    "/groups/" + at.get(cycle.get(0)) + "/members",
-                    "closes a cycle of groups: " + String.join(" → ", cycle));
+                    "/" + list + "/" + at.get(cycle.get(0)) + "/" + member,
+                    "closes a cycle of " + list + ": " + String.join(" → ", cycle));
+        else if (limitsDepth)
+            Nesting.levels(ids, pointsTo).forEach((id, level) -> {
+                if (level == Nesting.MOST + 1)
+                    defects.add(
+                            "/" + list + "/" + at.get(id) + "/" + member,
+                            stands + " more than " + Nesting.MOST + " levels deep; at most " + Nesting.MOST
+                                    + " are possible");
+            });
     }
 }

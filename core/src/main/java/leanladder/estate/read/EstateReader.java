@@ -20,6 +20,7 @@ import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Collections;
 import java.util.Deque;
+import java.util.EnumSet;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.Iterator;
@@ -56,18 +57,29 @@ import leanladder.estate.Ring;
  * as trees: of each element only what decides outcomes is kept, and the element itself is handed to whoever stores it.
  */
 public final class EstateReader {
+    /** The lists whose elements are kept as trees until the file is read. */
+    private static final Set<Section> KEPT =
+            EnumSet.complementOf(EnumSet.of(Section.UNITS, Section.ACCOUNTS, Section.GROUPS, Section.WORKSPACES));
+
     private final Defects defects = new Defects();
-    private final DirectoryReader directory = new DirectoryReader(defects);
+    private final DirectoryReader directory;
     private final Map<Section, List<Place>> later = new HashMap<>();
     private final Map<Integer, List<Plan.Holder>> holders = new HashMap<>();
     private final ObjectNode frame = Json.NODES.objectNode();
     private final Optional<Consumer<Part>> parts;
     private final Iterator<List<String>> accountTexts;
     private final Iterator<List<String>> groupTexts;
+    private final long most;
     private boolean stoppedEarly = true;
 
     private EstateReader(
-            Optional<Consumer<Part>> parts, Iterator<List<String>> accountTexts, Iterator<List<String>> groupTexts) {
+            Optional<Consumer<Part>> parts,
+            Iterator<List<String>> accountTexts,
+            Iterator<List<String>> groupTexts,
+            boolean stored,
+            long most) {
+        this.most = most;
+        this.directory = new DirectoryReader(defects, !stored);
         this.parts = parts;
         this.accountTexts = accountTexts;
         this.groupTexts = groupTexts;
@@ -88,7 +100,9 @@ public final class EstateReader {
      * @throws IOException when the stream cannot be read
      */
     public static Result read(InputStream in) throws IOException, InvalidEstate {
-        return read(in, Collections.emptyIterator(), Collections.emptyIterator());
+        return new EstateReader(
+                        Optional.empty(), Collections.emptyIterator(), Collections.emptyIterator(), false, Trees.most())
+                .readAll(in);
     }
 
     /**
@@ -98,13 +112,19 @@ public final class EstateReader {
      * @throws IOException when the stream cannot be read
      */
     public static Result read(InputStream in, Consumer<Part> parts) throws IOException, InvalidEstate {
-        return new EstateReader(Optional.of(parts), Collections.emptyIterator(), Collections.emptyIterator())
+        return new EstateReader(
+                        Optional.of(parts),
+                        Collections.emptyIterator(),
+                        Collections.emptyIterator(),
+                        false,
+                        Trees.most())
                 .readAll(in);
     }
 
     /**
-     * Reads and checks a file whose accounts and groups come by themselves, as they are stored: they can be nearly all of a large estate, and
-     * are read on all cores. In the file their lists are empty.
+     * Reads and checks a stored estate. Its accounts and groups come by themselves: they can be nearly all of a large estate, and are read on
+     * all cores; in the file their lists are empty. What earlier versions stored may be nested deeper than files are, see {@link
+     * leanladder.estate.Nesting#excess}.
      *
      * @param accounts the JSON texts of the accounts, some at a time
      * @param groups those of the groups
@@ -113,7 +133,18 @@ public final class EstateReader {
      */
     public static Result read(InputStream in, Iterator<List<String>> accounts, Iterator<List<String>> groups)
             throws IOException, InvalidEstate {
-        return new EstateReader(Optional.empty(), accounts, groups).readAll(in);
+        return new EstateReader(Optional.empty(), accounts, groups, true, Trees.most()).readAll(in);
+    }
+
+    /** The same for a stored estate that comes as one file. */
+    public static Result readStored(InputStream in) throws IOException, InvalidEstate {
+        return read(in, Collections.emptyIterator(), Collections.emptyIterator());
+    }
+
+    /** The same as {@link #read(InputStream)} with a bound of its own for what is held, see {@link Trees#most()}. */
+    static Result read(InputStream in, long most) throws IOException, InvalidEstate {
+        return new EstateReader(Optional.empty(), Collections.emptyIterator(), Collections.emptyIterator(), false, most)
+                .readAll(in);
     }
 
     private Result readAll(InputStream in) throws IOException, InvalidEstate {
@@ -127,6 +158,8 @@ public final class EstateReader {
                 readDocument(parser);
             } catch (CharacterCodingException e) {
                 defects.add(at(parser), "is not UTF-8 text; save the file in that encoding");
+            } catch (Trees.TooMuch e) {
+                defects.add("", e.getMessage());
             } catch (JsonProcessingException e) {
                 defects.add(at(parser), "is not JSON that can be read here: " + reason(e) + where(e.getLocation()));
             }
@@ -146,7 +179,7 @@ public final class EstateReader {
             defects.add("", "must be one JSON object");
             return;
         }
-        Trees trees = new Trees(parser, defects);
+        Trees trees = new Trees(parser, defects, most);
         Set<String> met = new HashSet<>();
         while (parser.nextToken() == JsonToken.FIELD_NAME) {
             String name = trees.memberName("");
@@ -161,6 +194,7 @@ public final class EstateReader {
                 frame.set(name, Json.NODES.arrayNode());
             } else {
                 frame.set(name, trees.value(pointer));
+                trees.elementEnds(true);
             }
         }
         readTexts(accountTexts, "/accounts", this::readAccount, directory::account);
@@ -189,6 +223,7 @@ public final class EstateReader {
                 default ->
                     later.computeIfAbsent(section, s -> new ArrayList<>()).add(place);
             }
+            trees.elementEnds(KEPT.contains(section));
         }
     }
 

@@ -5,16 +5,29 @@ import com.fasterxml.jackson.core.JsonToken;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.IOException;
+import java.util.Locale;
 import leanladder.document.Defects;
 import leanladder.document.Json;
 import leanladder.document.Place;
 
 /** Builds a tree from the parser's next value and reports what a tree could not show any more: repeated members, broken text. */
 final class Trees {
+    /** A text of so many characters counts as one more value. */
+    private static final int TEXT = 64;
+
     private final JsonParser parser;
     private final Defects defects;
+    private final long most;
+    private long kept;
+    private long counted;
 
     Trees(JsonParser parser, Defects defects) {
+        this(parser, defects, most());
+    }
+
+    /** @param most how many values may be held, see {@link #most()} */
+    Trees(JsonParser parser, Defects defects, long most) {
+        this.most = most;
         this.parser = parser;
         this.defects = defects;
     }
@@ -38,8 +51,11 @@ final class Trees {
 
     /** Hands over the elements of the list at the current token one after the other. */
     void elements(String pointer, Element each) throws IOException {
-        for (int i = 0; parser.nextToken() != JsonToken.END_ARRAY; i++)
+        for (int i = 0; parser.nextToken() != JsonToken.END_ARRAY; i++) {
+            long before = counted;
             each.met(value(pointer + "/" + i), pointer + "/" + i);
+            counted = before;
+        }
     }
 
     /** Puts the elements of the list at the current token into member texts. */
@@ -72,9 +88,44 @@ final class Trees {
         return object;
     }
 
+    /** How many values one element of a list may hold, and how many all that is kept of a file may. By the memory that there is. */
+    static long most() {
+        return Math.max(1_000_000, Runtime.getRuntime().maxMemory() / 400);
+    }
+
+    /** Says that a file holds more than is kept as trees; its message is a sentence for whoever sent it. */
+    static final class TooMuch extends IOException {
+        private static final long serialVersionUID = 1;
+
+        TooMuch(String message) {
+            super(message);
+        }
+    }
+
+    /** Says that what was read since the last element is kept until the file is read; otherwise it is forgotten. */
+    void elementEnds(boolean isKept) {
+        if (isKept) kept += counted;
+        counted = 0;
+    }
+
+    private void count(String pointer, long values) throws TooMuch {
+        counted += values;
+        if (counted + kept > most)
+            throw new TooMuch("holds too much at " + pointer(pointer)
+                    + ": one element, or all that stands outside of the lists of"
+                    + " units, accounts, groups and workspaces, may hold " + String.format(Locale.ROOT, "%,d", most)
+                    + " values");
+    }
+
+    private static String pointer(String pointer) {
+        int second = pointer.indexOf('/', 1);
+        return second < 0 ? pointer : pointer.substring(0, second);
+    }
+
     /** The value at the current token; afterwards the parser stands on its last token. */
     JsonNode value(String pointer) throws IOException {
         JsonToken token = parser.currentToken();
+        count(pointer, token == JsonToken.VALUE_STRING ? 1 + parser.getTextLength() / TEXT : 1);
         switch (token) {
             case START_OBJECT -> {
                 var object = Json.NODES.objectNode();
@@ -93,8 +144,10 @@ final class Trees {
                 // Lists of texts can be very long: their pointers are made only where one is needed.
                 for (JsonToken item = parser.nextToken(); item != JsonToken.END_ARRAY; item = parser.nextToken()) {
                     String text = item == JsonToken.VALUE_STRING ? parser.getText() : null;
-                    if (text != null && isWellFormed(text)) array.add(Json.NODES.textNode(text));
-                    else array.add(value(pointer + "/" + array.size()));
+                    if (text != null && isWellFormed(text)) {
+                        count(pointer, 1 + text.length() / TEXT);
+                        array.add(Json.NODES.textNode(text));
+                    } else array.add(value(pointer + "/" + array.size()));
                 }
                 return array;
             }

@@ -25,6 +25,7 @@ import leanladder.RandomEstate;
 import leanladder.document.Defect;
 import leanladder.document.Json;
 import leanladder.estate.Estate;
+import leanladder.estate.Nesting;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import org.junit.jupiter.api.Test;
@@ -387,6 +388,72 @@ class DefectsTest {
         }
         if (schemaRefuses(estate))
             assertThat(defects(estate)).as(estate.toString()).isNotEmpty();
+    }
+
+    private static ObjectNode chain(int units, int groups) {
+        ObjectNode estate = small();
+        String root = estate.at("/units/0/id").asText();
+        for (int i = 1; i < units; i++)
+            estate.withArray("units")
+                    .addObject()
+                    .put("id", "deep" + i)
+                    .put("name", "Deep")
+                    .put("parent", i == 1 ? root : "deep" + (i - 1));
+        for (int i = 0; i < groups; i++) {
+            ArrayNode members = estate.withArray("groups")
+                    .addObject()
+                    .put("id", "nested" + i)
+                    .put("name", "Nested")
+                    .put("purpose", "access")
+                    .putArray("members");
+            if (i > 0) members.add("group:nested" + (i - 1));
+        }
+        return estate;
+    }
+
+    @Test
+    void unitsAndGroupsOfMoreThanAHundredLevelsAreDefects() {
+        assertThat(defects(chain(100, 100))).isEmpty();
+        assertThat(defects(chain(101, 0))).singleElement().satisfies(d -> {
+            assertThat(d.pointer()).endsWith("/parent");
+            assertThat(d.message()).contains("more than 100 levels deep");
+        });
+        assertThat(defects(chain(0, 101))).singleElement().satisfies(d -> {
+            assertThat(d.pointer()).endsWith("/members");
+            assertThat(d.message()).contains("more than 100 levels deep");
+        });
+    }
+
+    @Test
+    void aLongChainOfGroupsIsReportedOnceAndSoon() {
+        assertThat(defects(chain(0, 20_000))).hasSize(1);
+    }
+
+    @Test
+    void whatIsTooDeepAndStoredAlreadyIsReadAndSaysWhatToDo() throws Exception {
+        byte[] file = Json.write(chain(150, 0)).getBytes(StandardCharsets.UTF_8);
+        Estate estate = EstateReader.readStored(new ByteArrayInputStream(file)).estate();
+        assertThat(Nesting.excess(estate))
+                .hasValueSatisfying(
+                        why -> assertThat(why).contains("150 levels deep").contains("Export the estate"));
+        assertThat(Nesting.excess(EstateReader.read(
+                                new ByteArrayInputStream(Json.write(small()).getBytes(StandardCharsets.UTF_8)))
+                        .estate()))
+                .isEmpty();
+    }
+
+    @Test
+    void whatAFileHoldsOutsideOfItsListsIsBounded() {
+        ObjectNode estate = small();
+        ArrayNode many = estate.putArray("x");
+        for (int i = 0; i < 20_000; i++) many.addArray();
+        byte[] file = Json.write(estate).getBytes(StandardCharsets.UTF_8);
+        assertThat(defects(file)).isEmpty();
+        InvalidEstate refused = catchThrowableOfType(
+                InvalidEstate.class, () -> EstateReader.read(new ByteArrayInputStream(file), 10_000));
+        assertThat(refused.defects())
+                .anySatisfy(d ->
+                        assertThat(d.message()).contains("holds too much at /x").contains("10,000 values"));
     }
 
     private static String nth(JsonNode object, int n) {

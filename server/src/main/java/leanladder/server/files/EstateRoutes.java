@@ -1,7 +1,12 @@
 package leanladder.server.files;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import java.io.BufferedInputStream;
 import java.io.IOException;
+import java.io.InputStream;
+import java.nio.file.Files;
+import java.nio.file.Path;
+import java.nio.file.StandardCopyOption;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
@@ -15,6 +20,7 @@ import leanladder.server.access.Actors;
 import leanladder.server.http.Answer;
 import leanladder.server.http.Api;
 import leanladder.server.http.Call;
+import leanladder.server.http.Limits;
 import leanladder.server.http.Problem;
 import leanladder.server.http.Query;
 import leanladder.server.http.Room;
@@ -83,12 +89,20 @@ public record EstateRoutes(
     private Answer replace(Call call) throws IOException {
         Query query = call.query(Set.of("note"));
         Optional<Long> base = call.header("If-Match").map(EstateRoutes::number);
+        // It is taken whole before anybody has to wait for it, however slowly it comes.
+        Path file = Files.createTempFile("lean-ladder", ".estate");
         try {
-            Change change = publisher.replace(
-                    call.request(), call.body(), base, query.one("note").orElse("The whole estate was replaced"));
-            return told(change);
+            try (InputStream body = call.streamedBody(Limits.ESTATE)) {
+                Files.copy(body, file, StandardCopyOption.REPLACE_EXISTING);
+            }
+            try (InputStream in = new BufferedInputStream(Files.newInputStream(file))) {
+                return told(publisher.replace(
+                        call.request(), in, base, query.one("note").orElse("The whole estate was replaced")));
+            }
         } catch (InvalidEstate e) {
             throw Problem.defects(422, "Not a valid estate", e.defects());
+        } finally {
+            Files.deleteIfExists(file);
         }
     }
 

@@ -72,9 +72,9 @@ public record HealthRoutes(Database database, Timeline timeline, BackgroundSched
                 new PartHealth("storage", database.storing() == Database.Storing.STORES, 0, stores(database.storing())),
                 new PartHealth(
                         "estate",
-                        !timeline.isEmpty(),
+                        !timeline.isEmpty() && timeline.readOnly().isEmpty(),
                         0,
-                        timeline.isEmpty() ? Optional.of("No estate is loaded yet.") : Optional.empty())));
+                        timeline.isEmpty() ? Optional.of("No estate is loaded yet.") : timeline.readOnly())));
         scheduler.states().forEach(task -> parts.add(health(task)));
         return new Health(!away && follows, timeline.isEmpty() ? 0 : timeline.change(), scheduler.isLeader(), parts);
     }

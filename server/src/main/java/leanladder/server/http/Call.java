@@ -62,9 +62,9 @@ public final class Call {
         return LargeBodies.of(ctx, most);
     }
 
-    /** Its body as it comes, of any size: for what is read element by element. */
-    public InputStream body() {
-        return BodyPrint.of(ctx);
+    /** Its body as it comes; a problem when it goes beyond so many bytes. */
+    public InputStream streamedBody(long most) {
+        return Sent.bounded(ctx, most);
     }
 
     /** The key and the actor under which it writes; to be asked for when the body is read, so that the key holds for that alone. */

@@ -14,6 +14,9 @@ public final class Limits {
     /** Bytes of a file with comma-separated values. */
     public static final long FILE = 64L << 20;
 
+    /** Bytes of an estate file. */
+    public static final long ESTATE = 2L << 30;
+
     /** So many drafts that hold an edit are listed, and so many that hold none; beside them all that are planned. */
     public static final int DRAFTS = 500;
 
@@ -50,7 +53,7 @@ public final class Limits {
         return String.format(
                 Locale.ROOT,
                 "An ordinary body holds at most %,d bytes, one with a batch of edits or a pasted list %,d, a file of comma-separated"
-                        + " values %,d; an estate file is read as it comes and may be of any length. A body of JSON holds at most %,d elements,"
+                        + " values %,d, an estate file %,d; one estate file is read at a time, and what it holds outside of its lists is bounded. A body of JSON holds at most %,d elements,"
                         + " members and values, %,d deep inside one another. A note has at most %,d characters, the name of a draft %,d, its edits"
                         + " %,d bytes, depending on the server's memory, all drafts together %,d; the %,d drafts touched last are listed, and all that are planned. Of a"
                         + " search the first %,d words and %,d characters are looked at. What is more is answered with 413 or 422 and a"
@@ -59,6 +62,7 @@ public final class Limits {
                 BODY,
                 BATCH,
                 FILE,
+                ESTATE,
                 TOKENS,
                 Json.DEPTH,
                 NOTE,

@@ -16,13 +16,23 @@ public final class OneByOne {
         this.busy = busy;
     }
 
+    /** Work that can fail in two ways of its own. */
+    public interface Work<T, A extends Exception, B extends Exception> {
+        T run() throws A, B;
+    }
+
     /** Does it when it is its turn; at once as a part of what has its turn already. */
     public <T> T work(Supplier<T> work) {
+        return run(work::get);
+    }
+
+    /** The same for work that can fail. */
+    public <T, A extends Exception, B extends Exception> T run(Work<T, A, B> work) throws A, B {
         if (!turn.isHeldByCurrentThread() && turn.getQueueLength() >= WAITING)
             throw Problem.refused(503, "Too busy", busy + " Try again in a moment.");
         turn.lock();
         try {
-            return work.get();
+            return work.run();
         } finally {
             turn.unlock();
         }

@@ -8,7 +8,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.TreeSet;
 import leanladder.change.Book;
-import leanladder.change.Conflicts;
+import leanladder.change.ConflictIndex;
 import leanladder.change.EditTelling;
 import leanladder.change.Ripple;
 import leanladder.change.overlay.Footprint;
@@ -19,7 +19,6 @@ import leanladder.document.Place;
 import leanladder.estate.Plan;
 import leanladder.resolve.Question;
 import leanladder.seat.Ledger;
-import leanladder.store.journal.Change;
 
 /**
  * Edits carried onto an estate, one by one, each from the change on which it was made. An edit that clashes with what was published
@@ -52,6 +51,8 @@ public final class Proposal {
     /** An edit to be carried over. @param base the change on which it was made */
     public record Wanted(JsonNode edit, long base) {}
 
+    private static final int MOST_CLASHES = 20;
+
     private final Snapshot base;
     private final Book book;
     private final List<Item> items;
@@ -83,10 +84,9 @@ public final class Proposal {
         EditTelling telling = new EditTelling(base.estate(), timeline.now());
         Footprint before = edited.footprint();
         Footprint added = Footprint.EMPTY;
+        List<List<Clash>> clashes = clashes(more, base.change());
         for (int i = 0; i < more.size(); i++) {
-            Wanted wanted = more.get(i);
-            List<Change> since = timeline.between(wanted.base, base.change());
-            Added one = add(edited, telling, wanted, pointer + "/" + (first + i), since, List.of());
+            Added one = add(edited, telling, more.get(i), pointer + "/" + (first + i), clashes.get(i));
             all.add(one.item);
             added = added.and(one.touched);
         }
@@ -101,31 +101,48 @@ public final class Proposal {
     /** The same edits carried onto a later estate. Each is held against what was published in between, and nothing else. */
     Proposal onto(Snapshot later) {
         if (later == base) return this;
-        List<Change> between = timeline.between(base.change(), later.change());
+        List<List<Clash>> clashes = clashes(
+                items.stream().map(i -> new Wanted(i.edit, base.change())).toList(), later.change());
         Book edited = timeline.book(later);
         edited.expect(items.stream().map(Item::edit).toList());
         EditTelling telling = new EditTelling(later.estate(), timeline.now());
         List<Item> all = new ArrayList<>(items.size());
-        for (Item item : items)
-            all.add(add(
-                            edited,
-                            telling,
-                            new Wanted(item.edit, item.base),
-                            "/edits/" + all.size(),
-                            between,
-                            item.clashes)
-                    .item);
+        for (Item item : items) {
+            List<Clash> met = new ArrayList<>(item.clashes);
+            met.addAll(clashes.get(all.size()));
+            all.add(add(edited, telling, new Wanted(item.edit, item.base), "/edits/" + all.size(), met).item);
+        }
         return new Proposal(timeline, later, edited, List.copyOf(all));
+    }
+
+    /**
+     * What conflicts with each of some edits, among what was published after the change on which it was made; the first {@value #MOST_CLASHES} of
+     * each. The changes are read once, and each edit of theirs is looked up among these.
+     */
+    private List<List<Clash>> clashes(List<Wanted> mine, long until) {
+        List<List<Clash>> clashes = new ArrayList<>(mine.size());
+        for (int i = 0; i < mine.size(); i++) clashes.add(new ArrayList<>(0));
+        long first = mine.stream().mapToLong(Wanted::base).min().orElse(until);
+        if (first >= until) return clashes;
+        ConflictIndex index = new ConflictIndex(mine.stream().map(Wanted::edit).toList());
+        timeline.forEachChange(first, until, change -> {
+            for (int e = 0; e < change.edits().size(); e++) {
+                JsonNode theirs = change.edits().get(e);
+                String words = change.words().path(e).asText();
+                index.forEachConflict(theirs, i -> {
+                    if (mine.get(i).base < change.number() && clashes.get(i).size() < MOST_CLASHES)
+                        clashes.get(i).add(new Clash(mine.get(i).edit, theirs, "", words, Receipt.of(change)));
+                });
+            }
+        });
+        return clashes;
     }
 
     private record Added(Item item, Footprint touched) {}
 
-    private static Added add(
-            Book book, EditTelling telling, Wanted wanted, String pointer, List<Change> since, List<Clash> before) {
+    private static Added add(Book book, EditTelling telling, Wanted wanted, String pointer, List<Clash> clashes) {
         Defects defects = new Defects();
         Place place = new Place(wanted.edit, pointer, defects);
-        List<Clash> clashes = new ArrayList<>(before);
-        clashes.addAll(clashes(wanted.edit, since));
         Book on = clashes.isEmpty() ? book : book.copy();
         Footprint was = on.footprint();
         Optional<EditTelling.Told> told = telling.apply(place, on);
@@ -142,20 +159,6 @@ public final class Proposal {
                 clashes.isEmpty() ? defects.all() : List.of(),
                 clashes.isEmpty() ? told.map(t -> t.edit().json()) : Optional.empty());
         return new Added(item, item.stands() ? told.get().touched() : Footprint.EMPTY);
-    }
-
-    private static List<Clash> clashes(JsonNode mine, List<Change> since) {
-        List<Clash> clashes = new ArrayList<>();
-        if (since.isEmpty()) return clashes;
-        Conflicts.With conflicts = Conflicts.with(mine);
-        for (Change change : since)
-            for (int i = 0; i < change.edits().size(); i++) {
-                JsonNode theirs = change.edits().get(i);
-                if (conflicts.isWith(theirs))
-                    clashes.add(
-                            new Clash(mine, theirs, "", change.words().path(i).asText(), Receipt.of(change)));
-            }
-        return clashes;
     }
 
     /** The estate that the edits are carried onto. */

@@ -12,6 +12,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.locks.ReentrantLock;
+import java.util.function.Consumer;
 import java.util.function.Function;
 import java.util.function.Supplier;
 import leanladder.change.Book;
@@ -38,6 +39,7 @@ import leanladder.store.journal.BaseMoved;
 import leanladder.store.journal.Change;
 import leanladder.store.journal.Entry;
 import leanladder.store.mail.MailTable;
+import leanladder.store.parts.PartTable;
 import leanladder.store.parts.StoredPart;
 import leanladder.tell.SeatTelling;
 import org.roaringbitmap.RoaringBitmap;
@@ -52,7 +54,13 @@ import org.slf4j.LoggerFactory;
 public final class Publisher {
     private static final Logger LOG = LoggerFactory.getLogger(Publisher.class);
     private static final int TRIES = 50;
+    /** So often a proposal is carried onto the present estate while others go on publishing. */
+    private static final int REBASED_OUTSIDE = 5;
+
     private static final Duration PATIENCE = Duration.ofSeconds(10);
+    /** So many parts of a file are read before memory is looked at again. */
+    private static final int CHECKED_AFTER = 1000;
+
     private static final int FOLLOWED_AT_ONCE = 200;
     private static final String CLOCK = "the clock";
 
@@ -62,6 +70,8 @@ public final class Publisher {
     private final ChangeMail mail;
     /** Whose turn it is to publish, or to follow: one after the other, in the order in which they came. */
     private final ReentrantLock turn = new ReentrantLock(true);
+
+    private final OneByOne files = new OneByOne("Another estate file is being read.");
     /** Until when no seat passes on by itself that has not been written. */
     private Instant passed = Instant.MIN;
 
@@ -116,12 +126,55 @@ public final class Publisher {
      * @param check refuses, by throwing, a proposal that may not be published as it is; it is asked for each estate that is tried
      * @throws Repeated when the request was carried out before
      */
-    public Published publish(Request request, Proposal proposal, How how, java.util.function.Consumer<Proposal> check) {
-        return inTurn(() -> publishNow(request, proposal, how, check));
+    public Published publish(Request request, Proposal proposal, How how, Consumer<Proposal> check) {
+        timeline.readOnly().ifPresent(why -> {
+            throw Problem.refused(409, "Read only", why);
+        });
+        Proposal ready = proposal;
+        for (int i = 0; i < REBASED_OUTSIDE; i++) {
+            // However long this takes, nobody waits for it.
+            ready = timeline.onPresent(ready);
+            check.accept(ready);
+            Prepared prepared = prepare(ready, how);
+            Optional<Published> published = exclusively(() -> {
+                passTimeFirst();
+                return timeline.present() == prepared.proposal.base()
+                        ? publishNow(request, prepared, how)
+                        : Optional.empty();
+            });
+            if (published.isPresent()) return published.get();
+        }
+        // Others are faster each time: they wait for once.
+        Proposal last = ready;
+        return exclusively(() -> publishInTurn(request, last, how, check));
     }
 
-    /** Publishes when it is one's turn; whoever waits for it too long, as where the database does not answer another, is told so. */
-    private <T> T inTurn(Supplier<T> publishing) {
+    private Published publishInTurn(Request request, Proposal proposal, How how, Consumer<Proposal> check) {
+        Proposal ready = proposal;
+        for (int i = 0; i < TRIES; i++) {
+            passTimeFirst();
+            ready = timeline.onPresent(ready);
+            check.accept(ready);
+            Optional<Published> published = publishNow(request, prepare(ready, how), how);
+            if (published.isPresent()) return published.get();
+        }
+        throw Problem.refused(
+                503, "Too busy", "Others publish without a pause; nothing was stored. Try again in a moment.");
+    }
+
+    /** A proposal, and what publishing it needs that takes long to compute. */
+    private record Prepared(Proposal proposal, Ground edited, JsonNode ripple, PartTable.Parts parts) {}
+
+    private static Prepared prepare(Proposal proposal, How how) {
+        return new Prepared(
+                proposal, proposal.book().after(), how.ripple.apply(proposal), PartTable.Parts.of(proposal.book()));
+    }
+
+    /**
+     * Runs work while this server publishes nothing else and follows no change. Who waits for that too long, because another publish takes
+     * long, is refused with a problem.
+     */
+    public <T> T exclusively(Supplier<T> publishing) {
         long began = System.nanoTime();
         boolean mine;
         try {
@@ -143,59 +196,46 @@ public final class Publisher {
         }
     }
 
-    private Published publishNow(
-            Request request, Proposal proposal, How how, java.util.function.Consumer<Proposal> check) {
-        Proposal ready = proposal;
-        for (int i = 0; i < TRIES; i++) {
-            passTimeFirst();
-            ready = timeline.onPresent(ready);
-            check.accept(ready);
-            Snapshot base = ready.base();
-            Instant at = instant();
-            Ground edited = ready.book().after();
-            JsonNode ripple = how.ripple.apply(ready);
-            Ledger.Moved seats = ready.passedOn(at);
-            Entry entry = new Entry(
-                    at,
-                    how.author,
-                    false,
-                    how.note,
-                    ready.edits(),
-                    ready.words(),
-                    ripple,
-                    how.planned,
-                    how.draft,
-                    mail.of(edited.estate(), base.change() + 1, ready.edits()));
-            try {
-                Change change = store.parts()
-                        .publish(
-                                request,
-                                base.change(),
-                                entry,
-                                ready.book(),
-                                SeatRows.moved(base.ground(), edited.withLedger(seats.ledger()), at, false));
-                Snapshot after = base.edited(
-                        ready.book(),
-                        seats.ledger(),
-                        ready.rippleIfKnown(),
-                        change.number(),
-                        change.at(),
-                        timeline.now());
-                // Where seats pass on, they are held since now, not since the draft was looked at.
-                Optional<Snapshot> known =
-                        ready.afterIfKnown().filter(k -> seats.moves().isEmpty());
-                timeline.step(new Timeline.Step(
-                        change,
-                        known.isPresent() ? known.get().published(after) : after,
-                        Optional.of(ready.book().footprint()),
-                        changed(ready.book(), edited, at, ready.rippleIfKnown())));
-                return new Published(change, ready);
-            } catch (BaseMoved moved) {
-                follow();
-            }
+    /** Publishes on the present estate; empty where another server was faster, which is followed then. */
+    private Optional<Published> publishNow(Request request, Prepared prepared, How how) {
+        Proposal ready = prepared.proposal;
+        Snapshot base = ready.base();
+        Instant at = instant();
+        Ledger.Moved seats = ready.passedOn(at);
+        Entry entry = new Entry(
+                at,
+                how.author,
+                false,
+                how.note,
+                ready.edits(),
+                ready.words(),
+                prepared.ripple,
+                how.planned,
+                how.draft,
+                mail.of(prepared.edited.estate(), base.change() + 1, ready.edits()));
+        try {
+            Change change = store.parts()
+                    .publish(
+                            request,
+                            base.change(),
+                            entry,
+                            prepared.parts,
+                            SeatRows.moved(base.ground(), prepared.edited.withLedger(seats.ledger()), at, false));
+            Snapshot after = base.edited(
+                    ready.book(), seats.ledger(), ready.rippleIfKnown(), change.number(), change.at(), timeline.now());
+            // Where seats pass on, they are held since now, not since the draft was looked at.
+            Optional<Snapshot> known =
+                    ready.afterIfKnown().filter(k -> seats.moves().isEmpty());
+            timeline.step(new Timeline.Step(
+                    change,
+                    known.isPresent() ? known.get().published(after) : after,
+                    Optional.of(ready.book().footprint()),
+                    changed(ready.book(), prepared.edited, at, ready.rippleIfKnown())));
+            return Optional.of(new Published(change, ready));
+        } catch (BaseMoved moved) {
+            follow();
+            return Optional.empty();
         }
-        throw Problem.refused(
-                503, "Too busy", "Others publish without a pause; nothing was stored. Try again in a moment.");
     }
 
     /** The instant of the next change: now, as the journal writes it, and never before the last one. */
@@ -241,7 +281,7 @@ public final class Publisher {
 
     private void passDueEdges() {
         // Each turn passes an edge, or follows somebody who did: what is published next finds none that is due.
-        while (!timeline.isEmpty()) {
+        while (!timeline.isEmpty() && timeline.readOnly().isEmpty()) {
             Snapshot base = timeline.present();
             if (passed.isBefore(base.at())) passed = base.at();
             Optional<Instant> edge = Ledger.nextEdge(base.estate(), passed, instant());
@@ -320,12 +360,18 @@ public final class Publisher {
     public Change replace(Request request, InputStream file, Optional<Long> base, String note)
             throws IOException, InvalidEstate {
         checkBase(base);
-        List<StoredPart> parts = new ArrayList<>();
-        EstateReader.Result read = EstateReader.read(file, part -> parts.add(StoredPart.of(part)));
-        parts.addAll(StoredPart.frame(read.frame()));
-        ArrayNode edits = Json.NODES.arrayNode();
-        edits.addObject().put("kind", "replace-estate");
-        return inTurn(() -> replace(request, read.estate(), parts, base, note, edits));
+        // Two would not fit into memory side by side.
+        return files.<Change, IOException, InvalidEstate>run(() -> {
+            List<StoredPart> parts = new ArrayList<>();
+            EstateReader.Result read = EstateReader.read(file, part -> {
+                parts.add(StoredPart.of(part));
+                if (parts.size() % CHECKED_AFTER == 0) HeapLimit.check();
+            });
+            parts.addAll(StoredPart.frame(read.frame()));
+            ArrayNode edits = Json.NODES.arrayNode();
+            edits.addObject().put("kind", "replace-estate");
+            return exclusively(() -> replace(request, read.estate(), parts, base, note, edits));
+        });
     }
 
     private Change replace(

@@ -24,6 +24,7 @@ import leanladder.change.Book;
 import leanladder.change.overlay.Footprint;
 import leanladder.document.Json;
 import leanladder.estate.Account;
+import leanladder.estate.Nesting;
 import leanladder.resolve.Climber;
 import leanladder.resolve.Ground;
 import leanladder.resolve.Question;
@@ -61,6 +62,7 @@ public final class Timeline {
     private final OneByOne whole = new OneByOne("Several estates of the past are being read at once.");
     private final Deque<Change> recent = new ArrayDeque<>();
     private volatile Optional<Snapshot> present = Optional.empty();
+    private volatile Optional<String> readOnly = Optional.empty();
 
     /**
      * A step from one snapshot to the next.
@@ -93,6 +95,7 @@ public final class Timeline {
         this.clock = clock;
         long latest = store.journal().latest();
         if (latest > 0) present = Optional.of(load(latest));
+        readOnly = present.flatMap(p -> Nesting.excess(p.estate()));
     }
 
     /**
@@ -149,6 +152,11 @@ public final class Timeline {
     /** Has somebody told of every step from now on, one after the other, while nothing else can be published. */
     public void whenStepped(Consumer<Step> listener) {
         listeners.add(listener);
+    }
+
+    /** Why nothing can be published on the present estate, as a sentence; empty where something can. */
+    public Optional<String> readOnly() {
+        return readOnly;
     }
 
     /** Whether nothing was ever published. */
@@ -243,19 +251,24 @@ public final class Timeline {
         return proposal.onto(present());
     }
 
-    /** The changes after one and not after another, oldest first; the latest of all are at hand. */
-    List<Change> between(long after, long until) {
-        if (after >= until) return List.of();
+    /** Passes on the changes after one and not after another, oldest first. The latest are at hand; others are read some at a time. */
+    void forEachChange(long after, long until, Consumer<Change> each) {
+        if (after >= until) return;
+        List<Change> found = new ArrayList<>();
         synchronized (recent) {
-            if (!recent.isEmpty() && recent.peekFirst().number() <= after + 1) {
-                List<Change> found = new ArrayList<>();
+            if (!recent.isEmpty() && recent.peekFirst().number() <= after + 1)
                 for (Change change : recent) if (change.number() > after && change.number() <= until) found.add(change);
-                return found;
-            }
         }
-        return store.journal().since(after).stream()
-                .filter(c -> c.number() <= until)
-                .toList();
+        if (!found.isEmpty()) {
+            found.forEach(each);
+            return;
+        }
+        for (long last = after; last < until; ) {
+            List<Change> some = store.journal().since(last, READ_AT_ONCE);
+            if (some.isEmpty()) return;
+            for (Change change : some) if (change.number() <= until) each.accept(change);
+            last = some.get(some.size() - 1).number();
+        }
     }
 
     /** Goes on to the next snapshot. Only one thread at a time does, see {@link Publisher}. */
@@ -268,6 +281,8 @@ public final class Timeline {
         present.filter(before -> step.touched.isPresent())
                 .ifPresent(before -> past.put(before.change(), CompletableFuture.completedFuture(before)));
         present = Optional.of(step.after);
+        // Edits leave nothing too deep; what another version stored may be.
+        if (step.touched.isEmpty()) readOnly = Nesting.excess(step.after.estate());
         listeners.forEach(listener -> listener.accept(step));
     }
 

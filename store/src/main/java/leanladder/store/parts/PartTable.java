@@ -292,20 +292,29 @@ public final class PartTable {
         });
     }
 
+    /** The parts that edits wrote, and those that they removed, whose bodies are empty. */
+    public record Parts(List<StoredPart> put, List<StoredPart> removed) {
+        /** Those of a book. Costs what its edits touch. */
+        public static Parts of(Book book) {
+            List<StoredPart> put = new ArrayList<>();
+            List<StoredPart> removed = new ArrayList<>();
+            book.written().forEach(p -> put.add(new StoredPart(p.section(), p.key(), Json.write(p.body()))));
+            book.removed().forEach(p -> removed.add(new StoredPart(p.section(), p.key(), "")));
+            book.writtenRanking().ifPresent(r -> put.add(new StoredPart(StoredPart.RANKING, "", Json.write(r))));
+            book.writtenRings().ifPresent(r -> put.add(new StoredPart(StoredPart.RINGS, "", Json.write(r))));
+            return new Parts(put, removed);
+        }
+    }
+
     /**
-     * Publishes what edits made of the estate: the parts that they wrote and took away, and the seats that pass on by that.
+     * Publishes what edits made of the estate, and the seats that pass on by that.
      *
      * @return the new change
      * @throws BaseMoved when another change was published in between; then nothing is stored
      */
-    public Change publish(Request request, long base, Entry entry, Book book, List<MovedSeat> seats) throws BaseMoved {
-        List<StoredPart> put = new ArrayList<>();
-        List<StoredPart> removed = new ArrayList<>();
-        book.written().forEach(p -> put.add(new StoredPart(p.section(), p.key(), Json.write(p.body()))));
-        book.removed().forEach(p -> removed.add(new StoredPart(p.section(), p.key(), "")));
-        book.writtenRanking().ifPresent(r -> put.add(new StoredPart(StoredPart.RANKING, "", Json.write(r))));
-        book.writtenRings().ifPresent(r -> put.add(new StoredPart(StoredPart.RINGS, "", Json.write(r))));
-        return publish(request, base, entry, put, removed, seats);
+    public Change publish(Request request, long base, Entry entry, Parts parts, List<MovedSeat> seats)
+            throws BaseMoved {
+        return publish(request, base, entry, parts.put, parts.removed, seats);
     }
 
     /**

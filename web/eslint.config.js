@@ -3,28 +3,29 @@ import jsxA11y from 'eslint-plugin-jsx-a11y';
 import reactHooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
-/** The rooms, from the lowest; each may use those before it, views never one another. */
-const ROOMS = ['api', 'text', 'question', 'draft', 'parts'];
+/** Folders from the lowest up: each may import those before it. Views import no other view. */
+const LAYERS = ['api', 'text', 'question', 'draft', 'parts'];
 const VIEWS = [
   'frame',
   'ladder',
   'policies',
-  'spread',
+  'matrix',
   'seats',
   'previews',
   'directory',
   'logbook',
-  'their',
-  'readover',
+  'userpreview',
+  'review',
+  'today',
 ];
 
-/** What a room may not import: the rooms above it, and beside it where it is a view. */
-const arrows = [...ROOMS, ...VIEWS].map((room) => {
-  const above = VIEWS.includes(room)
-    ? VIEWS.filter((v) => v !== room)
-    : [...ROOMS.slice(ROOMS.indexOf(room) + 1), ...VIEWS];
+/** What a folder may not import: the folders above it, and a view no other view. */
+const imports = [...LAYERS, ...VIEWS].map((folder) => {
+  const above = VIEWS.includes(folder)
+    ? VIEWS.filter((v) => v !== folder)
+    : [...LAYERS.slice(LAYERS.indexOf(folder) + 1), ...VIEWS];
   return {
-    files: [`src/${room}/**`],
+    files: [`src/${folder}/**`],
     rules: {
       'no-restricted-imports': [
         'error',
@@ -32,7 +33,7 @@ const arrows = [...ROOMS, ...VIEWS].map((room) => {
           patterns: [
             {
               group: above.map((other) => `../${other}/*`),
-              message: `${room} stands below these, or beside them: what both need belongs in a room below.`,
+              message: `${folder} must not import these. Move what both need into a folder below.`,
             },
           ],
         },
@@ -47,7 +48,7 @@ export default tseslint.config(
   ...tseslint.configs.recommendedTypeChecked,
   jsxA11y.flatConfigs.recommended,
   reactHooks.configs.flat.recommended,
-  ...arrows,
+  ...imports,
   {
     languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
     rules: {

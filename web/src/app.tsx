@@ -1,14 +1,14 @@
 import { clsx } from 'clsx';
 import { Navigate, Route, Routes, useLocation } from 'react-router';
 import { useSession } from './parts/queries';
-import { ReadOverView } from './readover/ReadOverView';
-import { Tray } from './frame/Tray';
+import { ReviewView } from './review/ReviewView';
+import { DraftBar } from './frame/DraftBar';
 import { DraftProvider } from './draft/draft';
 import { ViewFailure } from './frame/ViewFailure';
-import { Keys } from './frame/Keys';
-import { QuestionLine } from './frame/QuestionLine';
-import { Trouble } from './parts/Trouble';
-import { ViewLadder } from './frame/ViewLadder';
+import { KeyboardShortcuts } from './frame/KeyboardShortcuts';
+import { QueryBar } from './frame/QueryBar';
+import { ErrorNotice } from './parts/ErrorNotice';
+import { NavRail } from './frame/NavRail';
 import { useQuestion } from './question/question';
 import { SettlingBar } from './frame/SettlingBar';
 import { useEvents } from './frame/useEvents';
@@ -17,9 +17,9 @@ import { useTheme } from './frame/theme';
 import { LadderView } from './ladder/LadderView';
 import { LogbookView } from './logbook/LogbookView';
 import { DirectoryView } from './directory/DirectoryView';
-import { TheirView } from './their/TheirView';
+import { UserPreviewView } from './userpreview/UserPreviewView';
 import { TodayView } from './today/TodayView';
-import { SpreadView } from './spread/SpreadView';
+import { MatrixPage } from './matrix/MatrixPage';
 import { PreviewsView } from './previews/PreviewsView';
 import { SeatsView } from './seats/SeatsView';
 import { PoliciesView } from './policies/PoliciesView';
@@ -43,12 +43,12 @@ function Frame() {
       <a href="#view" className="bg-decide text-on-decide sr-only z-50 p-2 focus:not-sr-only focus:absolute">
         Skip to the view
       </a>
-      <QuestionLine session={session.data} theme={theme} onTheme={setTheme} />
+      <QueryBar session={session.data} theme={theme} onTheme={setTheme} />
       <div className="flex min-h-0 flex-1">
-        <ViewLadder />
+        <NavRail />
         <main id="view" className="bg-sheet min-w-0 flex-1">
           {session.isError ? (
-            <Trouble error={session.error} onRetry={() => void session.refetch()} />
+            <ErrorNotice error={session.error} onRetry={() => void session.refetch()} />
           ) : session.data?.organisation === null ? (
             <NoEstate />
           ) : (
@@ -61,10 +61,11 @@ function Frame() {
                 <Route path="/seats/:id?" element={<SeatsView session={session.data} />} />
                 <Route path="/previews/:kind?/:id?" element={<PreviewsView session={session.data} />} />
                 <Route path="/logbook/:number?" element={<LogbookView session={session.data} />} />
-                <Route path="/spread" element={<SpreadView session={session.data} />} />
+                <Route path="/matrix" element={<MatrixPage session={session.data} />} />
                 <Route path="/directory/:list?/:id?" element={<DirectoryView session={session.data} />} />
-                <Route path="/their" element={<TheirView session={session.data} />} />
-                <Route path="/read-over" element={<ReadOverView session={session.data} />} />
+                <Route path="/their" element={<UserPreviewView session={session.data} />} />
+                <Route path="/read-over" element={<ReviewView session={session.data} />} />
+                <Route path="/spread" element={<MovedTo path="/matrix" />} />
                 <Route path="*" element={<First />} />
               </Routes>
             </ViewFailure>
@@ -87,8 +88,8 @@ function Frame() {
         </div>
       )}
       {session.data?.organisation && <SettlingBar zone={session.data.organisation.timeZone ?? 'UTC'} />}
-      <Tray />
-      <Keys />
+      <DraftBar />
+      <KeyboardShortcuts />
     </div>
   );
 }
@@ -98,6 +99,11 @@ function First() {
   const [question] = useQuestion();
   const asks = question.who !== undefined || question.what !== undefined;
   return <Navigate to={{ pathname: asks ? '/ladder' : '/today', search: window.location.search }} replace />;
+}
+
+/** An address that was noted before a view got another one. */
+function MovedTo({ path }: { path: string }) {
+  return <Navigate to={{ pathname: path, search: window.location.search }} replace />;
 }
 
 function NoEstate() {

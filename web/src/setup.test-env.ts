@@ -2,7 +2,7 @@ import '@testing-library/jest-dom/vitest';
 import { cleanup, configure } from '@testing-library/react';
 import { afterEach } from 'vitest';
 import { serve } from './fakeServer.test-env';
-import { heard } from './text/clock';
+import { syncClock } from './text/clock';
 
 // A starved machine needs longer until what is awaited is there.
 configure({ asyncUtilTimeout: 10_000 });
@@ -11,7 +11,7 @@ afterEach(() => {
   cleanup();
   localStorage.clear();
   sessionStorage.clear();
-  heard(new Date().toISOString());
+  syncClock(new Date().toISOString());
   serve({});
 });
 

@@ -35,12 +35,12 @@ export const api = createClient<paths>({
 
 export type Schemas = components['schemas'];
 export type Session = Schemas['Session'];
-export type Found = Schemas['Found'];
+export type SearchResult = Schemas['SearchResult'];
 export type Hit = Schemas['Hit'];
 export type Climb = Schemas['ClimbView'];
-export type Drawing = Schemas['Drawing'];
+export type ClimbViewModel = Schemas['ClimbViewModel'];
 export type Standing = Schemas['Standing'];
-export type Height = Schemas['Height'];
+export type RungKind = Schemas['RungKind'];
 export type AccountView = Schemas['AccountView'];
 export type AccountSetting = Schemas['AccountSetting'];
 export type Setting = Schemas['Setting'];
@@ -60,13 +60,13 @@ export type LogbookLine = Schemas['Logbook']['changes'][number];
 export type PublishedReceipt = Schemas['PublishedReceipt'];
 export type Problem = Schemas['Problem'];
 export type Draft = Schemas['DraftView'];
-export type Reading = Schemas['Reading'];
+export type Review = Schemas['Review'];
 export type RippleCounts = Schemas['RippleCounts'];
 export type Receipt = Schemas['Receipt'];
-export type Spread = Schemas['Spread'];
-export type SpreadRow = Spread['rows'][number];
-export type SpreadCell = Schemas['SpreadCell'];
-export type Crowd = Schemas['Crowd'];
+export type MatrixView = Schemas['MatrixView'];
+export type MatrixRowData = MatrixView['rows'][number];
+export type MatrixCellData = Schemas['MatrixCell'];
+export type Distribution = Schemas['Distribution'];
 export type DirectoryList = Schemas['DirectoryList'];
 export type DirectoryRow = DirectoryList['rows'][number];
 export type DirectoryEntry = Schemas['DirectoryEntry'];
@@ -76,19 +76,19 @@ export type UnitEntry = Schemas['UnitEntry'];
 export type PolicyFor = Schemas['PolicyFor'];
 export type PlanLine = Schemas['PlanLine'];
 export type PlanView = Schemas['PlanView'];
-export type NeededView = Schemas['NeededView'];
-export type Pasted = Schemas['Pasted'];
-export type Imported = Schemas['Imported'];
+export type LicenceGapView = Schemas['LicenceGapView'];
+export type PasteResult = Schemas['PasteResult'];
+export type ImportResult = Schemas['ImportResult'];
 
 /** What the server said is wrong, or that it could not be reached. */
-export class Refused extends Error {
+export class RefusedError extends Error {
   constructor(readonly problem: Problem) {
     super(problem.detail);
   }
 }
 
 /** What is wrong as sentences: each defect, or what the server says of the whole. */
-export const refusalWords = (problem: Problem): string =>
+export const problemText = (problem: Problem): string =>
   problem.defects?.map((d) => `It ${d.message}.`).join(' ') ?? problem.detail;
 
 const troubled = new Set<() => void>();
@@ -99,13 +99,13 @@ export function onTrouble(then: () => void): () => void {
   return () => troubled.delete(then);
 }
 
-/** The data of an answer; throws {@link Refused} with the server's problem details. */
-export async function answer<T>(asked: Promise<{ data?: T; error?: unknown }>): Promise<T> {
+/** The data of an answer; throws {@link RefusedError} with the server's problem details. */
+export async function unwrap<T>(asked: Promise<{ data?: T; error?: unknown }>): Promise<T> {
   let got: { data?: T; error?: unknown };
   try {
     got = await asked;
   } catch {
-    throw new Refused({
+    throw new RefusedError({
       type: 'urn:lean-ladder:unreachable',
       title: 'No answer',
       status: 0,
@@ -115,7 +115,7 @@ export async function answer<T>(asked: Promise<{ data?: T; error?: unknown }>): 
   if (got.data !== undefined) return got.data;
   const problem = got.error as Partial<Problem> | undefined;
   if ((problem?.status ?? 500) >= 500) troubled.forEach((then) => then());
-  throw new Refused({
+  throw new RefusedError({
     type: problem?.type ?? 'urn:lean-ladder:failed',
     title: problem?.title ?? 'Failed',
     status: problem?.status ?? 500,
@@ -124,15 +124,17 @@ export async function answer<T>(asked: Promise<{ data?: T; error?: unknown }>): 
   });
 }
 
-/** Waits for an answer that may be empty; throws {@link Refused} likewise. */
-export const done = async (asked: Promise<{ data?: unknown; error?: unknown; response: Response }>): Promise<void> => {
-  await answer(asked.then((got) => (got.response.ok ? { data: got.data ?? null } : got)));
+/** Waits for an answer that may be empty; throws {@link RefusedError} likewise. */
+export const expectEmpty = async (
+  asked: Promise<{ data?: unknown; error?: unknown; response: Response }>,
+): Promise<void> => {
+  await unwrap(asked.then((got) => (got.response.ok ? { data: got.data ?? null } : got)));
 };
 
 /** What is to be said of a write that was refused, or of which no answer came; empty where there is nothing. */
-export const troubleOf = (error: Error | null): string =>
-  error instanceof Refused ? refusalWords(error.problem) : (error?.message ?? '');
+export const problemOf = (error: Error | null): string =>
+  error instanceof RefusedError ? problemText(error.problem) : (error?.message ?? '');
 
 /** The JSON of an answer that could also have been a file. */
-export const answerAs = <T>(asked: Promise<{ data?: unknown; error?: unknown }>): Promise<T> =>
-  answer(asked) as Promise<T>;
+export const unwrapAs = <T>(asked: Promise<{ data?: unknown; error?: unknown }>): Promise<T> =>
+  unwrap(asked) as Promise<T>;

@@ -3,16 +3,16 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
-import { answerAs, api, type DirectoryList, type Session } from '../api/client';
-import { useAfter } from '../draft/draft';
-import { AsOfNow } from '../parts/AsOfNow';
-import { Trouble } from '../parts/Trouble';
-import { ShowAs } from '../parts/Suite';
+import { unwrapAs, api, type DirectoryList, type Session } from '../api/client';
+import { useAfterDraft } from '../draft/draft';
+import { PastWarning } from '../parts/PastWarning';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { ViewAs } from '../parts/SuitePage';
 import { useQuestion, writeQuestion } from '../question/question';
 import { count } from '../text/words';
-import { Entry } from './Entry';
-import { FromFile } from './FromFile';
-import { NewPart } from './NewPart';
+import { DirectoryDetail } from './DirectoryDetail';
+import { CsvImportPanel } from './CsvImportPanel';
+import { NewEntity } from './NewEntity';
 import { Selection } from './Selection';
 import { columnsOf, type ListName, type Row } from './columns';
 
@@ -102,7 +102,7 @@ export function DirectoryView({ session }: { session?: Session }) {
             )}
           </span>
         </div>
-        <AsOfNow />
+        <PastWarning />
         <Rows
           key={list.name}
           list={list}
@@ -117,12 +117,12 @@ export function DirectoryView({ session }: { session?: Session }) {
         {chosen.size > 0 && <Selection chosen={chosen} onDone={() => setChosen(new Map())} />}
       </section>
       {adding === 'file' ? (
-        <FromFile list={list.name} onClose={() => setAdding(undefined)} />
+        <CsvImportPanel list={list.name} onClose={() => setAdding(undefined)} />
       ) : adding === 'one' ? (
-        <NewPart list={list.name} onClose={() => setAdding(undefined)} />
+        <NewEntity list={list.name} onClose={() => setAdding(undefined)} />
       ) : (
         id !== undefined && (
-          <Entry
+          <DirectoryDetail
             key={`${list.name} ${id}`}
             list={list.name}
             id={id}
@@ -155,7 +155,7 @@ function Rows(props: {
   onOpen: (id: string) => void;
 }) {
   const { list, filters, chosen } = props;
-  const after = useAfter();
+  const after = useAfterDraft();
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState(0);
   const [text, setText] = useState(filters.q ?? '');
@@ -173,7 +173,7 @@ function Rows(props: {
     queries: pages.map((page) => ({
       queryKey: ['directory', list.name, filters, after.key, page],
       queryFn: () =>
-        answerAs<DirectoryList>(
+        unwrapAs<DirectoryList>(
           api.GET('/api/v1/directory/{list}', {
             params: {
               path: { list: list.name },
@@ -203,7 +203,7 @@ function Rows(props: {
     setText('');
     props.onClear();
   };
-  if (error) return <Trouble error={error} />;
+  if (error) return <ErrorNotice error={error} />;
   return (
     <>
       <div className="flex flex-wrap items-center gap-3 px-5 pb-2">
@@ -342,7 +342,7 @@ function Rows(props: {
                                       : 'max-[1279px]:hidden max-[1279px]:group-focus-within:inline max-[1279px]:group-hover:inline',
                                   )}
                                 >
-                                  <ShowAs id={row.id} name={row.name} />
+                                  <ViewAs id={row.id} name={row.name} />
                                 </span>
                               )}
                             </span>

@@ -1,37 +1,37 @@
 import { useState } from 'react';
-import { Refused, answer, api, refusalWords, type Edit, type Hit } from '../api/client';
-import { useAfter, useDrafting } from '../draft/draft';
-import { Pick } from '../parts/Pick';
+import { RefusedError, unwrap, api, problemText, type Edit, type Hit } from '../api/client';
+import { useAfterDraft, useDraft } from '../draft/draft';
+import { EntityPicker } from '../parts/EntityPicker';
 import { count } from '../text/words';
 
 /** What can be done with the accounts that are ticked: add them to a policy, a group or a licence plan, move or deactivate them. */
 export function Selection({ chosen, onDone }: { chosen: Map<string, string>; onDone: () => void }) {
-  const { stage } = useDrafting();
-  const after = useAfter();
+  const { stage } = useDraft();
+  const after = useAfterDraft();
   const [adds, setAdds] = useState(true);
   const [refusal, setRefusal] = useState('');
   const accounts = [...chosen.keys()];
   const send = async (edits: Edit[]) => {
     const problem = await stage(edits);
-    if (problem) setRefusal(refusalWords(problem));
+    if (problem) setRefusal(problemText(problem));
     else onDone();
   };
   /** Those who are in already, or not in, are told and left as they are; the others are staged. */
   const aim = async (hit: Hit) => {
     const body = { text: accounts.join('\n'), adds, [hit.kind]: hit.id };
     try {
-      const report = await answer(api.POST('/api/v1/addresses', { params: { query: after.query }, body }));
+      const report = await unwrap(api.POST('/api/v1/addresses', { params: { query: after.query }, body }));
       const left = report.lines.filter((l) => l.verdict !== 'fits');
       const problem = report.edit ? await stage([report.edit]) : undefined;
       if (!problem && left.length === 0) onDone();
       else
         setRefusal(
-          [problem && refusalWords(problem), ...left.map((l) => `${l.name ?? l.text}: ${l.why}`)]
+          [problem && problemText(problem), ...left.map((l) => `${l.name ?? l.text}: ${l.why}`)]
             .filter(Boolean)
             .join(' '),
         );
     } catch (error) {
-      if (!(error instanceof Refused)) throw error;
+      if (!(error instanceof RefusedError)) throw error;
       setRefusal(error.problem.detail);
     }
   };
@@ -53,7 +53,7 @@ export function Selection({ chosen, onDone }: { chosen: Map<string, string>; onD
         <option value="remove">take out of</option>
       </select>
       <div className="w-56">
-        <Pick
+        <EntityPicker
           label="A policy, group or plan for those ticked"
           placeholder="A policy, a group or a plan"
           kinds="policy,group,plan"
@@ -61,7 +61,7 @@ export function Selection({ chosen, onDone }: { chosen: Map<string, string>; onD
         />
       </div>
       <div className="w-56">
-        <Pick
+        <EntityPicker
           label="Move those ticked to a unit"
           placeholder="Move to a unit"
           kinds="unit"

@@ -2,7 +2,7 @@ import { expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
 import { sentence } from './WorkspaceSheet';
 
-const FATE: Schemas['WorkspaceFate'] = { id: 'x', fate: 'overridden', value: 'off', accounts: 3 } as never;
+const FATE: Schemas['WorkspaceEffect'] = { id: 'x', fate: 'overridden', value: 'off', accounts: 3 } as never;
 
 it('says what becomes of a setting in a workspace, and by whom', () => {
   expect(sentence({ need: null }, { ...FATE, elsewhere: 'on' })).toBe('Off here, on elsewhere, for');

@@ -1,17 +1,17 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { answer, answerAs, api, type Schemas } from '../api/client';
-import { useAfter } from '../draft/draft';
-import { Pick } from '../parts/Pick';
+import { unwrap, unwrapAs, api, type Schemas } from '../api/client';
+import { useAfterDraft } from '../draft/draft';
+import { EntityPicker } from '../parts/EntityPicker';
 import { VirtualRows } from '../parts/VirtualRows';
 import { account, EVERYONE, useQuestion, writeQuestion } from '../question/question';
-import { capital, count, figure } from '../text/words';
+import { capital, count, formatNumber } from '../text/words';
 import type { ListName } from './columns';
-import { howMany, Lookers, MemberList, Name, UsedFor, useStaging } from './pieces';
+import { memberCount, OwnersEditor, MemberList, EntityName, Usages, useStaging } from './detailParts';
 
 type Setting = Schemas['WorkspaceSetting'];
-type Fate = Schemas['WorkspaceFate'];
+type Fate = Schemas['WorkspaceEffect'];
 
 /** One workspace: its hosting, who looks after it and who works there, and what it has its own word on. */
 export function WorkspaceSheet(props: {
@@ -25,7 +25,7 @@ export function WorkspaceSheet(props: {
   const written = [...entry.groups.map((g) => `group:${g.id}`), ...entry.workers.filter((m) => m.listed).map(by)];
   return (
     <>
-      <Name value={entry.name} onCommit={(name) => void amend({ name })} />
+      <EntityName value={entry.name} onCommit={(name) => void amend({ name })} />
       <p className="flex flex-wrap items-center gap-x-4 gap-y-1">
         <label className="flex items-center gap-2">
           Hosting of size
@@ -50,14 +50,14 @@ export function WorkspaceSheet(props: {
       {refusal}
       <OwnWord id={entry.id} />
       <h2 className="font-display mt-5 text-[16px] font-semibold">Stewards</h2>
-      <Lookers
+      <OwnersEditor
         all={entry.stewards}
         label="Add a steward"
         gone={(name) => `${name} no longer looks after it`}
         onChange={(stewards) => void amend({ stewards })}
       />
       <h2 className="font-display mt-5 text-[16px] font-semibold">
-        Members <span className="text-ink2 font-sans text-[14px] font-normal">{howMany(entry)}</span>
+        Members <span className="text-ink2 font-sans text-[14px] font-normal">{memberCount(entry)}</span>
       </h2>
       {entry.accounts + entry.inactive === 0 && (
         <p className="text-ink2">Nobody works here yet. Members say whom a change here concerns.</p>
@@ -69,7 +69,7 @@ export function WorkspaceSheet(props: {
         onRemove={(who) => void amend({ members: written.filter((m) => m !== who) })}
       />
       <div className="mt-1">
-        <Pick
+        <EntityPicker
           label="Add a member"
           placeholder="Add a member: a person, a room, a group"
           kinds="account,group"
@@ -77,7 +77,7 @@ export function WorkspaceSheet(props: {
           onPick={(hit) => void amend({ members: [...written, `${hit.kind}:${hit.id}`] })}
         />
       </div>
-      <UsedFor entry={entry} />
+      <Usages entry={entry} />
       {entry.usedBy.length === 0 && (
         <button className="button mt-4" onClick={() => void send([{ kind: 'remove-workspace', workspace: entry.id }])}>
           Take it away
@@ -93,13 +93,13 @@ const by = (m: { id: string }) => `account:${m.id}`;
 
 /** Setting by setting: what is said for this workspace, and what becomes of it for those who work there. */
 function OwnWord({ id }: { id: string }) {
-  const after = useAfter();
+  const after = useAfterDraft();
   const [send, refusal] = useStaging();
   const [all, setAll] = useState(false);
   const found = useQuery({
     queryKey: ['workspace settings', id, after.key],
     queryFn: () =>
-      answer(api.GET('/api/v1/workspaces/{id}/settings', { params: { path: { id }, query: after.query } })),
+      unwrap(api.GET('/api/v1/workspaces/{id}/settings', { params: { path: { id }, query: after.query } })),
     placeholderData: (before) => before,
   });
   if (!found.data) return <p className="text-ink2 mt-5">{found.isError ? found.error.message : 'Looking…'}</p>;
@@ -139,7 +139,7 @@ function OwnWord({ id }: { id: string }) {
       </p>
       {all && <ul aria-label="Settings open to workspaces on which nothing is said here">{silent.map(row)}</ul>}
       <div className="mt-2">
-        <Pick
+        <EntityPicker
           label="Open a setting to all workspaces"
           kinds="setting"
           refuse={(hit) => (open.some((s) => s.key === hit.id) ? 'Open to workspaces already' : undefined)}
@@ -216,14 +216,14 @@ export function sentence(setting: Pick<Setting, 'need'>, fate: Fate): string {
 /** What becomes of a setting for some members, and on demand who they are. */
 function Concerned(props: { workspace: string; setting: Setting; fate: Fate }) {
   const { workspace, setting, fate } = props;
-  const after = useAfter();
+  const after = useAfterDraft();
   const [question] = useQuestion();
   const [open, setOpen] = useState(false);
   const query = { ...after.query, setting: setting.key, id: fate.id };
   const found = useQuery({
     queryKey: ['workspace people', workspace, query, after.key],
     queryFn: () =>
-      answerAs<Schemas['PeopleList']>(
+      unwrapAs<Schemas['PeopleList']>(
         api.GET('/api/v1/workspaces/{id}/people', {
           params: { path: { id: workspace }, query: { ...query, limit: SHOWN } },
         }),
@@ -259,7 +259,7 @@ function Concerned(props: { workspace: string; setting: Setting; fate: Fate }) {
             )}
           />
           <a className="quiet" href={`/api/v1/workspaces/${encodeURIComponent(workspace)}/people?${csv.toString()}`}>
-            {fate.accounts > SHOWN ? `All ${figure(fate.accounts)} as CSV` : 'As CSV'}
+            {fate.accounts > SHOWN ? `All ${formatNumber(fate.accounts)} as CSV` : 'As CSV'}
           </a>
         </>
       )}

@@ -1,6 +1,6 @@
 import type { Schemas } from '../api/client';
 import { day } from '../text/dates';
-import { figure } from '../text/words';
+import { formatNumber } from '../text/words';
 
 export type ListName = 'people' | 'rooms' | 'guests' | 'services' | 'groups' | 'units' | 'workspaces';
 
@@ -18,7 +18,7 @@ interface Column {
   sort?: string;
 }
 
-const n = (k: number | undefined) => figure(k ?? 0);
+const n = (k: number | undefined) => formatNumber(k ?? 0);
 
 const ACCOUNT: Column[] = [
   { title: 'Name', width: 'minmax(140px,1.2fr)', of: (r) => r.name, sort: 'name' },

@@ -3,10 +3,10 @@ import { expect, it } from 'vitest';
 import type { Edit } from '../api/client';
 import { Around, draftOf } from '../around.test-env';
 import { Status, serve, type Sent } from '../fakeServer.test-env';
-import { useAfter, useDrafting } from './draft';
+import { useAfterDraft, useDraft } from './draft';
 
 const edit = (policy: string): Edit => ({ kind: 'remove-policy', policy });
-const drafting = () => renderHook(() => ({ ...useDrafting(), after: useAfter() }), { wrapper: Around });
+const drafting = () => renderHook(() => ({ ...useDraft(), after: useAfterDraft() }), { wrapper: Around });
 const versions = (sent: Sent[]) =>
   sent.filter((s) => s.path.endsWith('/edits')).map((s) => (s.body as { version: number }).version);
 

@@ -1,11 +1,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
-import { Refused, answer, api, type Draft, type Edit, type Problem, type PublishedReceipt } from '../api/client';
+import { RefusedError, unwrap, api, type Draft, type Edit, type Problem, type PublishedReceipt } from '../api/client';
 import { draftOf, useQuestion } from '../question/question';
-import { publishing } from './own';
+import { markPublishing } from './ownPublishes';
 
 /** The draft that this browser edits, and what can be done with it. */
-export interface Drafting {
+export interface DraftSession {
   draft?: Draft;
   /** Something happened to the draft that its editor did not do. */
   notice: string;
@@ -39,7 +39,7 @@ export interface Drafting {
 }
 
 const KEY = 'current draft';
-const Context = createContext<Drafting | undefined>(undefined);
+const Context = createContext<DraftSession | undefined>(undefined);
 
 /** The draft of this browser; one current, kept by the server. */
 export function DraftProvider({ children }: { children: ReactNode }) {
@@ -69,16 +69,16 @@ export function DraftProvider({ children }: { children: ReactNode }) {
     },
     [queries, become],
   );
-  const known = useQuery<Draft, Refused>({
+  const known = useQuery<Draft, RefusedError>({
     queryKey: ['draft', id],
     queryFn: async () => {
       try {
-        const draft = await answer(api.GET('/api/v1/drafts/{id}', { params: { path: { id: id ?? 0 } } }));
+        const draft = await unwrap(api.GET('/api/v1/drafts/{id}', { params: { path: { id: id ?? 0 } } }));
         if (!latest.current || draft.id !== latest.current.id || draft.version >= latest.current.version)
           latest.current = draft;
         return latest.current;
       } catch (error) {
-        if (error instanceof Refused && error.problem.status === 404) {
+        if (error instanceof RefusedError && error.problem.status === 404) {
           setNotice(error.problem.detail);
           become(undefined);
         }
@@ -107,21 +107,21 @@ export function DraftProvider({ children }: { children: ReactNode }) {
             const draft =
               current ??
               (id !== undefined
-                ? await answer(api.GET('/api/v1/drafts/{id}', { params: { path: { id } } }))
+                ? await unwrap(api.GET('/api/v1/drafts/{id}', { params: { path: { id } } }))
                 : begin
-                  ? await answer(api.POST('/api/v1/drafts', { body: {} }))
+                  ? await unwrap(api.POST('/api/v1/drafts', { body: {} }))
                   : undefined);
             if (!draft) return undefined;
             latest.current = draft;
             took(await act(draft));
             return undefined;
           } catch (error) {
-            if (!(error instanceof Refused)) throw error;
+            if (!(error instanceof RefusedError)) throw error;
             const moved = error.problem.type === 'urn:lean-ladder:draft-moved';
             if (moved && tries === 0 && latest.current) {
               // Somebody else edited the draft: what they did is taken in, and the edit is tried on top of it.
               const path = { id: latest.current.id };
-              latest.current = await answer(api.GET('/api/v1/drafts/{id}', { params: { path } }));
+              latest.current = await unwrap(api.GET('/api/v1/drafts/{id}', { params: { path } }));
               setNotice(`Somebody else edited this draft too; their edits are taken in.`);
             } else {
               if (error.problem.status === 404) become(undefined);
@@ -142,7 +142,7 @@ export function DraftProvider({ children }: { children: ReactNode }) {
       void inTurn(act, false).then((problem) => problem && setNotice(problem.detail)),
     [inTurn],
   );
-  const value = useMemo<Drafting>(
+  const value = useMemo<DraftSession>(
     () => ({
       draft: id === undefined ? undefined : known.data,
       notice,
@@ -150,7 +150,7 @@ export function DraftProvider({ children }: { children: ReactNode }) {
         setNotice('');
         return inTurn(
           (d) =>
-            answer(
+            unwrap(
               api.POST('/api/v1/drafts/{id}/edits', {
                 params: { path: { id: d.id } },
                 body: { version: d.version, edits },
@@ -163,7 +163,7 @@ export function DraftProvider({ children }: { children: ReactNode }) {
         setNotice('');
         let added: string | undefined;
         const problem = await inTurn(async (d) => {
-          const after = await answer(
+          const after = await unwrap(
             api.POST('/api/v1/drafts/{id}/edits', {
               params: { path: { id: d.id } },
               body: { version: d.version, edits },
@@ -178,25 +178,25 @@ export function DraftProvider({ children }: { children: ReactNode }) {
       },
       undo: () =>
         quietly((d) =>
-          answer(
+          unwrap(
             api.POST('/api/v1/drafts/{id}/undo', { params: { path: { id: d.id } }, body: { version: d.version } }),
           ),
         ),
       redo: () =>
         quietly((d) =>
-          answer(
+          unwrap(
             api.POST('/api/v1/drafts/{id}/redo', { params: { path: { id: d.id } }, body: { version: d.version } }),
           ),
         ),
       rename: (name) =>
         quietly((d) =>
-          answer(
+          unwrap(
             api.PATCH('/api/v1/drafts/{id}', { params: { path: { id: d.id } }, body: { version: d.version, name } }),
           ),
         ),
       unschedule: () =>
         quietly((d) =>
-          answer(
+          unwrap(
             api.PATCH('/api/v1/drafts/{id}', {
               params: { path: { id: d.id } },
               body: { version: d.version, due: null },
@@ -205,7 +205,7 @@ export function DraftProvider({ children }: { children: ReactNode }) {
         ),
       choose: (index, keep) =>
         quietly((d) =>
-          answer(
+          unwrap(
             api.POST('/api/v1/drafts/{id}/choose', {
               params: { path: { id: d.id } },
               body: { version: d.version, index, keep },
@@ -220,11 +220,11 @@ export function DraftProvider({ children }: { children: ReactNode }) {
       takeBack: async (change) => {
         try {
           took(
-            await answer(api.POST('/api/v1/drafts', { body: { name: `Undo of change ${change}`, takesBack: change } })),
+            await unwrap(api.POST('/api/v1/drafts', { body: { name: `Undo of change ${change}`, takesBack: change } })),
           );
           return undefined;
         } catch (error) {
-          if (error instanceof Refused) return error.problem;
+          if (error instanceof RefusedError) return error.problem;
           throw error;
         }
       },
@@ -240,10 +240,10 @@ export function DraftProvider({ children }: { children: ReactNode }) {
         await queue.current;
         const draft = latest.current;
         if (!draft) throw new Error('There is no draft to publish');
-        const given = await publishing(
+        const given = await markPublishing(
           draft.id,
           () =>
-            answer(
+            unwrap(
               api.POST('/api/v1/drafts/{id}/publish', {
                 params: { path: { id: draft.id } },
                 body: { version: draft.version, note, at },
@@ -267,15 +267,15 @@ export function DraftProvider({ children }: { children: ReactNode }) {
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 
-export function useDrafting(): Drafting {
+export function useDraft(): DraftSession {
   const value = useContext(Context);
   if (!value) throw new Error('There is no draft provider above');
   return value;
 }
 
 /** What to ask the server with, to be answered for the estate after the current draft; and what tells such answers apart. */
-export function useAfter(): { query: { draft?: number }; key: (number | undefined)[] } {
-  const { draft } = useDrafting();
+export function useAfterDraft(): { query: { draft?: number }; key: (number | undefined)[] } {
+  const { draft } = useDraft();
   const there = draft && draft.items.length > 0;
   return useMemo(
     () =>

@@ -1,14 +1,14 @@
 import { Popover } from 'radix-ui';
-import { moment } from '../text/dates';
+import { formatInstant } from '../text/dates';
 import { count } from '../text/words';
-import { useDrafting } from '../draft/draft';
-import { Popup } from '../parts/Popup';
-import { useDraftsAside } from '../parts/queries';
+import { useDraft } from '../draft/draft';
+import { PopoverPanel } from '../parts/PopoverPanel';
+import { useSavedDrafts } from '../parts/queries';
 
 /** Drafts put aside, also those of others, to be taken up again; and those that wait to publish themselves. */
 export function DraftList({ zone }: { zone: string }) {
-  const { takeUp } = useDrafting();
-  const others = useDraftsAside();
+  const { takeUp } = useDraft();
+  const others = useSavedDrafts();
   if (others.length === 0) return null;
   return (
     <Popover.Root>
@@ -17,15 +17,15 @@ export function DraftList({ zone }: { zone: string }) {
         {count(others.length, 'draft')}
         <span className="hidden xl:inline"> put aside</span>
       </Popover.Trigger>
-      <Popup label="Drafts put aside" offset={6} className="max-h-[70vh] w-[440px] overflow-y-auto p-3">
+      <PopoverPanel label="Drafts put aside" offset={6} className="max-h-[70vh] w-[440px] overflow-y-auto p-3">
         <ul className="border-line border-t">
           {others.map((d) => (
             <li key={d.id} className="border-line flex items-baseline gap-3 border-b py-1.5">
               <span className="min-w-0 flex-1">
                 <strong className="font-semibold">{d.name || 'Draft, unnamed'}</strong>
                 <span className="text-ink2 block text-[13px]">
-                  {count(d.edits, 'edit')}, {d.author}, {moment(d.touched, zone)}
-                  {d.due && !d.stuck && ` · publishes itself on ${moment(d.due, zone)}`}
+                  {count(d.edits, 'edit')}, {d.author}, {formatInstant(d.touched, zone)}
+                  {d.due && !d.stuck && ` · publishes itself on ${formatInstant(d.due, zone)}`}
                 </span>
                 {d.stuck && <span className="text-shut block text-[13px]">Could not publish itself: {d.stuck}</span>}
               </span>
@@ -35,7 +35,7 @@ export function DraftList({ zone }: { zone: string }) {
             </li>
           ))}
         </ul>
-      </Popup>
+      </PopoverPanel>
     </Popover.Root>
   );
 }

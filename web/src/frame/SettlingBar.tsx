@@ -1,7 +1,7 @@
 import { Link } from 'react-router';
 import { useSettlingChanges, type SettlingChange } from '../parts/settling';
 import { useQuestion, writeQuestion } from '../question/question';
-import { moment } from '../text/dates';
+import { formatInstant } from '../text/dates';
 import { count } from '../text/words';
 
 const SHOWN = 3;
@@ -47,7 +47,7 @@ export function SettlingBar({ zone }: { zone: string }) {
 
 /** "15:00" on the day that it is, "Thu 26 Nov, 09:00" on another. */
 export function untilWords(change: Pick<SettlingChange, 'until'>, now: string, zone: string): string {
-  const parts = (instant: string) => moment(instant, zone, new Date(now)).split(', ');
+  const parts = (instant: string) => formatInstant(instant, zone, new Date(now)).split(', ');
   const until = parts(change.until);
   return until[0] === parts(now)[0] ? (until[1] ?? '') : until.join(', ');
 }

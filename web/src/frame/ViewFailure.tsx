@@ -1,5 +1,5 @@
 import { Component, type ReactNode } from 'react';
-import { Trouble } from '../parts/Trouble';
+import { ErrorNotice } from '../parts/ErrorNotice';
 
 /**
  * Stands in for a view that failed while it was drawn, so that the rest of the page stays. Another address is another try.
@@ -22,7 +22,7 @@ export class ViewFailure extends Component<
     const { error } = this.state;
     if (!error) return this.props.children;
     return (
-      <Trouble
+      <ErrorNotice
         error={
           new Error(
             `This view could not be drawn (${error.message}). Nothing was lost: the draft is kept by the server. Load the page again, or go to another view.`,

@@ -2,7 +2,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { act, renderHook } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { afterEach, beforeEach, expect, it, vi } from 'vitest';
-import { publishing } from '../draft/own';
+import { markPublishing } from '../draft/ownPublishes';
 import { touches, useEvents } from './useEvents';
 
 type Listener = (event: { data: string }) => void;
@@ -119,7 +119,7 @@ it('asks nothing again where the stream begins with what is shown', async () => 
 it('passes over what this tab publishes itself, though the stream tells of it before the answer is here', async () => {
   const { hook, stream, asked } = heard();
   let arrive: (number: number) => void = () => undefined;
-  const answered = publishing(
+  const answered = markPublishing(
     8,
     () => new Promise<number>((resolve) => (arrive = resolve)),
     (number) => number,

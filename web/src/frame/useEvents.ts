@@ -1,8 +1,8 @@
 import { useQueryClient, type Query } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import type { Schemas } from '../api/client';
-import { isGone, isOwn, still } from '../draft/own';
-import { moment } from '../text/dates';
+import { isPublishedHere, isOwnPublish, isStillPublishing } from '../draft/ownPublishes';
+import { formatInstant } from '../text/dates';
 
 const KINDS = ['start', 'change', 'draft', 'time'] as const;
 
@@ -61,7 +61,7 @@ export function useEvents(zone: string): [string, () => void] {
     };
     const hear = async ({ kind, data }: Heard) => {
       if (kind === 'lost') return setLost(true);
-      await still();
+      await isStillPublishing();
       if (gone.signal.aborted) return;
       switch (kind) {
         case 'start': {
@@ -75,14 +75,14 @@ export function useEvents(zone: string): [string, () => void] {
         }
         case 'draft': {
           const { id } = JSON.parse(data) as { id: number };
-          if (!isGone(id)) void queries.invalidateQueries({ queryKey: ['draft', id] });
+          if (!isPublishedHere(id)) void queries.invalidateQueries({ queryKey: ['draft', id] });
           void queries.invalidateQueries({ queryKey: ['drafts'] });
           return;
         }
         case 'change': {
           const change = JSON.parse(data) as Changed;
           last = change.number;
-          if (isOwn(change.number)) return;
+          if (isOwnPublish(change.number)) return;
           void queries.invalidateQueries({ predicate: (query) => touches(change, query) });
           return say(`${change.author} published change ${change.number}${change.note ? `: ${change.note}` : ''}`);
         }
@@ -90,7 +90,7 @@ export function useEvents(zone: string): [string, () => void] {
           const { at } = JSON.parse(data) as { at: string };
           void queries.invalidateQueries();
           return say(
-            `At ${moment(at, where.current).split(', ')[1] ?? ''} something began or ended by itself; what you see is as of now`,
+            `At ${formatInstant(at, where.current).split(', ')[1] ?? ''} something began or ended by itself; what you see is as of now`,
           );
         }
       }

@@ -2,7 +2,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { renderHook, waitFor } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { afterEach, expect, it, vi } from 'vitest';
-import { answer } from '../api/client';
+import { unwrap } from '../api/client';
 import { useHealth } from './useHealth';
 
 const FULL =
@@ -54,7 +54,7 @@ it('asks again as soon as something could not be stored, and says why', async ()
   const hook = rendered();
   await waitFor(() => expect(fetch).toHaveBeenCalledTimes(1));
   well = false;
-  await expect(answer(Promise.resolve({ error: { status: 507, detail: 'The disk is full' } }))).rejects.toThrow(
+  await expect(unwrap(Promise.resolve({ error: { status: 507, detail: 'The disk is full' } }))).rejects.toThrow(
     'The disk is full',
   );
   await waitFor(() => expect(hook.result.current).toBe(FULL));

@@ -3,11 +3,11 @@ import { clsx } from 'clsx';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { AccountSetting, AccountView } from '../api/client';
 import { useAccount, useAccountSettings, useCatalogue } from '../parts/queries';
-import { ShowAs } from '../parts/Suite';
-import { Trouble } from '../parts/Trouble';
+import { ViewAs } from '../parts/SuitePage';
+import { ErrorNotice } from '../parts/ErrorNotice';
 import type { Question } from '../question/question';
 import { RungMark, StandingMark } from '../parts/marks';
-import { count, listed } from '../text/words';
+import { count, joinList } from '../text/words';
 
 const ROW = 30;
 
@@ -23,7 +23,7 @@ export function AccountColumn({ question, ask }: { question: Question; ask: (q: 
       {account.isError && question.what ? (
         <p className="text-ink2 p-4">Nobody to show.</p>
       ) : account.isError ? (
-        <Trouble error={account.error} />
+        <ErrorNotice error={account.error} />
       ) : account.data ? (
         <Standing account={account.data} />
       ) : (
@@ -46,16 +46,16 @@ function Standing({ account }: { account: AccountView }) {
         >
           {account.displayName}
         </h2>
-        <ShowAs id={account.id} name={account.displayName} />
+        <ViewAs id={account.id} name={account.displayName} />
       </div>
       <p className="text-ink2">
         {account.title ?? account.kind} · <span className="text-ink font-medium">{path.join(' › ')}</span>
       </p>
       <p className="text-ink2 line-clamp-2" title={account.groups.map((g) => g.name).join(', ')}>
-        {account.groups.length === 0 ? 'In no group' : listed(account.groups.map((g) => g.name))}
+        {account.groups.length === 0 ? 'In no group' : joinList(account.groups.map((g) => g.name))}
       </p>
       <p className="text-ink2">
-        {seats.length === 0 ? 'No seat' : listed(seats)}
+        {seats.length === 0 ? 'No seat' : joinList(seats)}
         {account.ring && (
           <>
             {' · ring '}

@@ -1,11 +1,11 @@
 import { render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { expect, it, vi } from 'vitest';
-import type { Drawing } from '../api/client';
+import type { ClimbViewModel } from '../api/client';
 import { DrawnLadder } from './DrawnLadder';
 import { fit, wrap } from '../parts/measure';
 
-const drawing: Drawing = {
+const drawing: ClimbViewModel = {
   account: 'Mirela Osk',
   setting: 'Share outside',
   app: 'Files',

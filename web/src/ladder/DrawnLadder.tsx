@@ -1,12 +1,12 @@
 import { useMemo, type KeyboardEvent } from 'react';
-import type { Drawing } from '../api/client';
+import type { ClimbViewModel } from '../api/client';
 import { layOut, type Layout } from './layout';
-import { RungStep } from './Rungs';
-import { Answer, CapBeam, GatePlate } from './Top';
-import { x } from './parts';
+import { RungStep } from './RungList';
+import { AnswerHeader, CapBeam, GatePlate } from './AnswerHeader';
+import { horizontalPosition } from './ReasonText';
 
 interface Props {
-  drawing: Drawing;
+  drawing: ClimbViewModel;
   width: number;
   /** Height that the drawing may spread to. */
   room: number;
@@ -52,7 +52,7 @@ export function DrawnLadder({ drawing, width, room, chosen, drafted, onChoose, o
     >
       <Rails layout={layout} />
       <Riser layout={layout} />
-      <Answer layout={layout} drawing={drawing} />
+      <AnswerHeader layout={layout} drawing={drawing} />
       {layout.plates.map((plate, i) => (
         <GatePlate key={i} layout={layout} plate={plate} onClimb={onClimb} />
       ))}
@@ -81,10 +81,13 @@ function Rails({ layout }: { layout: Layout }) {
     <g aria-hidden fill="none" stroke="var(--ink)">
       {(['left', 'right'] as const).map((side) => (
         <g key={side}>
-          <path d={`M${x(layout, side, railFoot)} ${railFoot}L${x(layout, side, solid)} ${solid}`} strokeWidth={3} />
+          <path
+            d={`M${horizontalPosition(layout, side, railFoot)} ${railFoot}L${horizontalPosition(layout, side, solid)} ${solid}`}
+            strokeWidth={3}
+          />
           {lockY !== undefined && (
             <path
-              d={`M${x(layout, side, lockY)} ${lockY}L${x(layout, side, railTop)} ${railTop}`}
+              d={`M${horizontalPosition(layout, side, lockY)} ${lockY}L${horizontalPosition(layout, side, railTop)} ${railTop}`}
               strokeWidth={1.5}
               stroke="var(--line2)"
               strokeDasharray="3 5"
@@ -99,7 +102,7 @@ function Rails({ layout }: { layout: Layout }) {
 /** The way of the value, beside the left rail: from where it is decided up to the answer, or to the gate that stops it. */
 function Riser({ layout }: { layout: Layout }) {
   const off = 13;
-  const at = (y: number) => x(layout, 'left', Math.max(y, layout.railTop)) - off;
+  const at = (y: number) => horizontalPosition(layout, 'left', Math.max(y, layout.railTop)) - off;
   const shut = [...layout.plates].reverse().find((p) => !p.gate.met);
   const end = shut ? shut.y + 15 : layout.answerY + 17;
   const foot = layout.decidesY;
@@ -107,7 +110,7 @@ function Riser({ layout }: { layout: Layout }) {
   return (
     <g aria-hidden fill="none" stroke="var(--decide)" strokeWidth={4}>
       <path
-        d={`M${x(layout, 'left', foot) + 2} ${foot}H${at(foot)}L${at(turn)} ${Math.min(turn, foot)}V${end}`}
+        d={`M${horizontalPosition(layout, 'left', foot) + 2} ${foot}H${at(foot)}L${at(turn)} ${Math.min(turn, foot)}V${end}`}
         strokeLinejoin="round"
       />
       {shut && <path d={`M${at(0) - 7} ${end}h14`} stroke="var(--shut)" strokeWidth={4} />}

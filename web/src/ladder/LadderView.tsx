@@ -2,22 +2,22 @@ import { DropdownMenu } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Climb, Session } from '../api/client';
-import { remember } from '../parts/asked';
+import { rememberQuery } from '../parts/recentQueries';
 import { useCatalogue, useClimb } from '../parts/queries';
-import { TheirPage, useSuite } from '../parts/Suite';
-import { useDrafting } from '../draft/draft';
-import { Trouble } from '../parts/Trouble';
+import { SuitePage, useSuite } from '../parts/SuitePage';
+import { useDraft } from '../draft/draft';
+import { ErrorNotice } from '../parts/ErrorNotice';
 import { draftOf, useQuestion, writeQuestion } from '../question/question';
 import { copy, NOT_COPIED } from '../text/clipboard';
-import { isPast, whenWords } from '../text/dates';
+import { isPast, formatWhen } from '../text/dates';
 import { AccountColumn } from './AccountColumn';
-import { CrowdLadder } from './Crowd';
+import { DistributionLadder } from './DistributionLadder';
 import { DrawnLadder } from './DrawnLadder';
-import { Openers } from './Openers';
-import { CheckLine } from '../parts/Checks';
+import { GateRemedies } from './GateRemedies';
+import { DeliveryCheckLine } from '../parts/DeliveryChecks';
 import { SettlingLine } from './SettlingLine';
 import { PolicyAside } from './PolicyAside';
-import { Start } from './Start';
+import { LadderHome } from './LadderHome';
 
 /** One account: its settings at the left, the drawn ladder of one of them in the middle, the deciding policy at the right. */
 export function LadderView({ session }: { session?: Session }) {
@@ -34,13 +34,13 @@ export function LadderView({ session }: { session?: Session }) {
   }, [climb.data]);
   useEffect(() => {
     if (climb.data && !climb.isPlaceholderData && question.when === undefined)
-      remember({
+      rememberQuery({
         query: writeQuestion(question),
         words: `${climb.data.drawing.account} · ${climb.data.drawing.setting}`,
       });
   }, [climb.data, climb.isPlaceholderData, question]);
   const now = useClimb(draftOf(question.when) === undefined ? {} : { ...question, when: undefined });
-  const { draft } = useDrafting();
+  const { draft } = useDraft();
   const suite = useSuite();
   const [search, setSearch] = useSearchParams();
   const theirs = suite !== undefined && search.get('theirs') === '1';
@@ -52,9 +52,9 @@ export function LadderView({ session }: { session?: Session }) {
     else query.set('theirs', '1');
     setSearch(query);
   };
-  if (!question.who) return <Start zone={zone} />;
+  if (!question.who) return <LadderHome zone={zone} />;
   if (question.who.kind !== 'account')
-    return <CrowdLadder question={question} stands={stands(question.when, zone, draft?.name)} />;
+    return <DistributionLadder question={question} stands={stands(question.when, zone, draft?.name)} />;
   return (
     <div className="flex h-full min-h-0 max-[1023px]:flex-col max-[1023px]:overflow-y-auto">
       <AccountColumn question={question} ask={ask} />
@@ -68,7 +68,7 @@ export function LadderView({ session }: { session?: Session }) {
               Choose one of the settings at the left, or ask by typing: press <kbd>/</kbd>.
             </p>
           ) : climb.isError ? (
-            <Trouble error={climb.error} onRetry={() => void climb.refetch()} />
+            <ErrorNotice error={climb.error} onRetry={() => void climb.refetch()} />
           ) : climb.data ? (
             <Answered
               climb={climb.data}
@@ -85,7 +85,7 @@ export function LadderView({ session }: { session?: Session }) {
         </section>
         {theirs ? (
           <div className="border-line flex min-h-[480px] w-[46%] shrink-0 flex-col border-l px-4 pt-4 pb-3 max-[1179px]:w-full">
-            <TheirPage
+            <SuitePage
               key={question.who.id}
               who={question.who.id}
               title={`What ${climb.data?.drawing.account ?? 'this person'} sees now`}
@@ -154,7 +154,7 @@ function Answered(props: {
         {climb.outcome.dependsOnWorkspace && ' A workspace could make it come out otherwise: name one under Where.'}
       </p>
       {!props.before && <SettlingLine change={climb.change} />}
-      <CheckLine />
+      <DeliveryCheckLine />
       {props.before && <Turn before={props.before} after={climb} />}
       <div ref={box} className={props.before ? 'mt-3 flex flex-wrap gap-x-4 gap-y-6' : 'mt-3'}>
         {width > 0 &&
@@ -192,7 +192,7 @@ function Answered(props: {
             />
           ))}
       </div>
-      {!props.before && <Openers climb={climb} />}
+      {!props.before && <GateRemedies climb={climb} />}
     </>
   );
 }
@@ -232,7 +232,7 @@ function Turn({ before, after }: { before: Climb; after: Climb }) {
 function stands(when: string | undefined, zone: string, draft?: string): string {
   if (!when) return 'As it stands now';
   if (draftOf(when) !== undefined) return `As it would stand after ${draft || 'the draft'}`;
-  const words = when.includes('T') ? `on ${whenWords(when, zone)}` : `at the ${whenWords(when, zone)}`;
+  const words = when.includes('T') ? `on ${formatWhen(when, zone)}` : `at the ${formatWhen(when, zone)}`;
   return isPast(when, zone) ? `As it stood ${words}` : `As it will stand ${words}, when nothing else is published`;
 }
 

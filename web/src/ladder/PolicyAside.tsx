@@ -1,5 +1,5 @@
 import { Link } from 'react-router';
-import { usePolicyAsked } from '../parts/queries';
+import { useQueriedPolicy } from '../parts/queries';
 import { useQuestion, writeQuestion } from '../question/question';
 import { count } from '../text/words';
 
@@ -8,7 +8,7 @@ const SHOWN = 8;
 /** The policy that decides, or the one chosen on the ladder, in short: what else it says and whom it reaches. */
 export function PolicyAside(props: { policy?: string; deciding?: string; setting: string }) {
   const [question] = useQuestion();
-  const policy = usePolicyAsked(props.policy, question);
+  const policy = useQueriedPolicy(props.policy, question);
   return (
     <aside
       aria-label="Policy in short"

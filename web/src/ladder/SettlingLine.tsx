@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { answer, api } from '../api/client';
+import { unwrap, api } from '../api/client';
 import { nextLook } from '../parts/settling';
 import { useQuestion } from '../question/question';
 import { clock } from '../text/clock';
@@ -11,7 +11,7 @@ export function SettlingLine({ change }: { change: number }) {
   const found = useQuery({
     queryKey: ['settling', question.who, question.what, question.where, change],
     queryFn: () =>
-      answer(
+      unwrap(
         api.GET('/api/v1/settling', {
           params: {
             query: {

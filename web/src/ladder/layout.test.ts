@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import type { Drawing } from '../api/client';
+import type { ClimbViewModel } from '../api/client';
 import { layOut, leanAt } from './layout';
 
-type Statement = Drawing['statements'][number];
+type Statement = ClimbViewModel['statements'][number];
 
 const statement = (rung: number, verdict: Statement['verdict'], more: Partial<Statement> = {}): Statement => ({
   rung,
@@ -17,7 +17,7 @@ const statement = (rung: number, verdict: Statement['verdict'], more: Partial<St
   ...more,
 });
 
-function drawing(statements: Statement[], decidingRung: number, gates: Drawing['gates'] = []): Drawing {
+function drawing(statements: Statement[], decidingRung: number, gates: ClimbViewModel['gates'] = []): ClimbViewModel {
   return {
     account: 'Mirela Osk',
     setting: 'Start private chats',

@@ -1,9 +1,9 @@
-import type { Drawing } from '../api/client';
+import type { ClimbViewModel } from '../api/client';
 
 /** A point or size in the drawing, in CSS pixels. */
 type Px = number;
 
-type Drawn = Drawing['statements'][number];
+type Drawn = ClimbViewModel['statements'][number];
 
 /** One statement as it stands on its rung. */
 export interface Row {
@@ -17,7 +17,7 @@ export interface Row {
 
 /** One rung with what stands on it, between two heights of the drawing. */
 export interface Step {
-  rung: Drawing['rungs'][number];
+  rung: ClimbViewModel['rungs'][number];
   index: number;
   top: Px;
   /** Where the rung itself lies; what stands on it is above. */
@@ -39,7 +39,7 @@ export interface Beam {
 
 /** A gate as a plate over the ladder. */
 export interface Plate {
-  gate: Drawing['gates'][number];
+  gate: ClimbViewModel['gates'][number];
   y: Px;
 }
 
@@ -82,14 +82,14 @@ const MOST_STRETCH = 1.45;
  * Lays a drawing out for a width. The height follows from what there is to draw; where there is more room, the rungs spread.
  * Linear in the statements.
  */
-export function layOut(drawing: Drawing, width: Px, room: Px = 0): Layout {
+export function layOut(drawing: ClimbViewModel, width: Px, room: Px = 0): Layout {
   const tight = place(drawing, width, 1);
   const rungs = tight.railFoot - tight.railTop;
   const stretch = Math.min(MOST_STRETCH, Math.max(1, (room - (tight.height - rungs)) / rungs));
   return stretch === 1 ? tight : place(drawing, width, stretch);
 }
 
-function place(drawing: Drawing, width: Px, stretch: number): Layout {
+function place(drawing: ClimbViewModel, width: Px, stretch: number): Layout {
   const row = Math.round(ROW * Math.min(stretch, 1.15));
   const padding = Math.round(PADDING * stretch * stretch * stretch);
   const thin = Math.round(THIN * stretch);
@@ -168,7 +168,7 @@ function place(drawing: Drawing, width: Px, stretch: number): Layout {
 }
 
 /** The rung of the lowest lock that counts. */
-function lockRung(drawing: Drawing): number | undefined {
+function lockRung(drawing: ClimbViewModel): number | undefined {
   const locking = drawing.statements.filter(
     (s) => s.lock && !s.cap && (s.verdict === 'decides' || s.verdict === 'tie' || s.verdict === 'adds'),
   );

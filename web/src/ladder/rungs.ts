@@ -1,7 +1,7 @@
-import type { Height } from '../api/client';
+import type { RungKind } from '../api/client';
 
 /** What the rungs of many are called. */
-export const RUNGS: Record<Height, string> = {
+export const RUNGS: Record<RungKind, string> = {
   builtin: 'Built-in',
   organisation: 'Organisation',
   unit: 'Units',

@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answer, api } from '../api/client';
-import { Trouble } from '../parts/Trouble';
+import { unwrap, api } from '../api/client';
+import { ErrorNotice } from '../parts/ErrorNotice';
 import { DateField } from '../parts/DateField';
-import { Moves } from '../parts/Moves';
-import { whenWords } from '../text/dates';
+import { ValueChanges } from '../parts/ValueChanges';
+import { formatWhen } from '../text/dates';
 import { count } from '../text/words';
 
 /** Asks for what differs between two days. */
@@ -35,9 +35,9 @@ export function Differences(props: { from: string; to: string; zone: string; onC
   const { from, to, zone } = props;
   const found = useQuery({
     queryKey: ['differences', from, to],
-    queryFn: () => answer(api.GET('/api/v1/differences', { params: { query: { from, to } } })),
+    queryFn: () => unwrap(api.GET('/api/v1/differences', { params: { query: { from, to } } })),
   });
-  const words = (when: string) => (when === 'now' ? 'now' : whenWords(when, zone));
+  const words = (when: string) => (when === 'now' ? 'now' : formatWhen(when, zone));
   return (
     <section aria-label="Differences" className="min-w-0 flex-1 overflow-y-auto px-6 pt-4 pb-8">
       <div className="flex items-start gap-3">
@@ -49,7 +49,7 @@ export function Differences(props: { from: string; to: string; zone: string; onC
         </button>
       </div>
       {found.isError ? (
-        <Trouble error={found.error} />
+        <ErrorNotice error={found.error} />
       ) : found.data ? (
         <>
           <p className="mb-3">
@@ -63,7 +63,7 @@ export function Differences(props: { from: string; to: string; zone: string; onC
               : `${count(found.data.changes.length, 'change')} ${found.data.changes.length === 1 ? 'was' : 'were'} published`}
             .
           </p>
-          {found.data.moves.length > 0 && <Moves moves={found.data.moves} />}
+          {found.data.moves.length > 0 && <ValueChanges moves={found.data.moves} />}
           <ol>
             {found.data.changes.map((c) => (
               <li key={c.number} className="border-line border-b py-1">

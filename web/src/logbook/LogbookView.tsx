@@ -2,15 +2,15 @@ import { useQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
 import { useEffect, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
-import { answer, api, type LogbookLine, type PublishedChange, type Session } from '../api/client';
+import { unwrap, api, type LogbookLine, type PublishedChange, type Session } from '../api/client';
 import { useChange, useLogbook } from '../parts/queries';
-import { useDrafting } from '../draft/draft';
-import { Trouble } from '../parts/Trouble';
+import { useDraft } from '../draft/draft';
+import { ErrorNotice } from '../parts/ErrorNotice';
 import { useSettlingChanges } from '../parts/settling';
 import { useQuestion, writeQuestion } from '../question/question';
-import { moment } from '../text/dates';
-import { count, figure, listed } from '../text/words';
-import { Moves } from '../parts/Moves';
+import { formatInstant } from '../text/dates';
+import { count, formatNumber, joinList } from '../text/words';
+import { ValueChanges } from '../parts/ValueChanges';
 import { Between, Differences } from './Differences';
 
 /** How many seats are named until one asks for all. */
@@ -31,7 +31,7 @@ export function LogbookView({ session }: { session?: Session }) {
   useEffect(() => {
     document.title = number ? `Change ${number} · Lean Ladder` : 'Logbook · Lean Ladder';
   }, [number]);
-  if (logbook.isError) return <Trouble error={logbook.error} onRetry={() => void logbook.refetch()} />;
+  if (logbook.isError) return <ErrorNotice error={logbook.error} onRetry={() => void logbook.refetch()} />;
   const lines = logbook.data?.pages.flatMap((page) => page.changes) ?? [];
   const onTheWay = new Map(settling.data?.changes.map((c) => [c.number, c]));
   const open = (line: LogbookLine) => void navigate(`/logbook/${line.number}${writeQuestion(question)}`);
@@ -70,11 +70,11 @@ export function LogbookView({ session }: { session?: Session }) {
                     <span className="font-semibold">{line.note || 'No note'}</span>
                     <span className="text-ink2">
                       {' — '}
-                      {line.author}, {moment(line.at, zone)}
+                      {line.author}, {formatInstant(line.at, zone)}
                     </span>
                     {onTheWay.has(line.number) && (
                       <span className="block text-[13px]">
-                        On its way until {moment(onTheWay.get(line.number)?.until ?? '', zone)} at the latest
+                        On its way until {formatInstant(onTheWay.get(line.number)?.until ?? '', zone)} at the latest
                       </span>
                     )}
                   </span>
@@ -105,7 +105,7 @@ export function LogbookView({ session }: { session?: Session }) {
       {number &&
         (change.isError ? (
           <div className="min-w-0 flex-1 overflow-y-auto">
-            <Trouble error={change.error} onRetry={() => void change.refetch()} />
+            <ErrorNotice error={change.error} onRetry={() => void change.refetch()} />
             <button className="button mx-8" onClick={() => void navigate(`/logbook${writeQuestion(question)}`)}>
               Close
             </button>
@@ -129,7 +129,7 @@ function SeatsOf({ change }: { change: number }) {
   const [all, setAll] = useState(false);
   const seats = useQuery({
     queryKey: ['change seats', change],
-    queryFn: () => answer(api.GET('/api/v1/changes/{number}/seats', { params: { path: { number: change } } })),
+    queryFn: () => unwrap(api.GET('/api/v1/changes/{number}/seats', { params: { path: { number: change } } })),
     staleTime: Infinity,
   });
   const moves = seats.data?.moves ?? [];
@@ -139,7 +139,7 @@ function SeatsOf({ change }: { change: number }) {
     <>
       <h3 className="font-display mt-5 text-[16px] font-semibold">Seats</h3>
       <p className="text-ink2">
-        {listed(
+        {joinList(
           [
             moves.length > given ? `${count(moves.length - given, 'seat')} returned` : '',
             given > 0 ? `${count(given, 'seat')} given` : '',
@@ -166,7 +166,7 @@ function SeatsOf({ change }: { change: number }) {
 }
 
 function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: string; onClose: () => void }) {
-  const drafting = useDrafting();
+  const drafting = useDraft();
   const navigate = useNavigate();
   const [question] = useQuestion();
   const settling = useSettlingChanges().data?.changes.find((c) => c.number === change.number);
@@ -197,11 +197,11 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
           </p>
         )}
         <p className="text-ink2">
-          Change {change.number}, {moment(change.at, zone)}, by {change.author}
+          Change {change.number}, {formatInstant(change.at, zone)}, by {change.author}
           {!change.proven && ' (named, not signed in)'}
           {change.planned &&
             (change.late
-              ? `. It was to publish itself on ${moment(change.planned, zone)} and came late: the server was not running`
+              ? `. It was to publish itself on ${formatInstant(change.planned, zone)} and came late: the server was not running`
               : '. It published itself')}
         </p>
         {settling && <p className="border-decide mt-2 border-l-4 pl-3">{settling.words}</p>}
@@ -227,7 +227,7 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
           <>
             <p className="mb-2">
               {count(change.ripple.accounts, 'account')} changed:{' '}
-              {listed(
+              {joinList(
                 (
                   [
                     [change.ripple.gain, 'gained'],
@@ -237,11 +237,11 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
                   ] as const
                 )
                   .filter(([n]) => n > 0)
-                  .map(([n, what]) => `${figure(n)} ${what}`),
+                  .map(([n, what]) => `${formatNumber(n)} ${what}`),
               )}
               .
             </p>
-            <Moves moves={change.ripple.moves} />
+            <ValueChanges moves={change.ripple.moves} />
           </>
         )}
       </div>

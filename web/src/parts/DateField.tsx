@@ -1,9 +1,9 @@
 import { Popover } from 'radix-ui';
 import { clsx } from 'clsx';
 import { useId, useState } from 'react';
-import { instantOf, moment, wallClock, whenWords } from '../text/dates';
-import { readDay, readInstant, type Side } from '../text/reading';
-import { Popup } from './Popup';
+import { instantOf, formatInstant, wallClock, formatWhen } from '../text/dates';
+import { parseDay, parseInstant, type Side } from '../text/parseDate';
+import { PopoverPanel } from './PopoverPanel';
 import { now } from '../text/clock';
 
 /** What a field of dates holds: a day "2026-11-26", or an instant. */
@@ -33,7 +33,7 @@ export function DateField(props: DateFieldProps) {
   const wrong = typed !== undefined && typed.trim() !== '' && value === undefined;
   const read = (next: string) => {
     setTyped(next);
-    props.onChange(of === 'day' ? readDay(next, zone, side) : readInstant(next, zone, side));
+    props.onChange(of === 'day' ? parseDay(next, zone, side) : parseInstant(next, zone, side));
   };
   const pick = (day: string) => {
     setTyped(undefined);
@@ -74,9 +74,9 @@ export function DateField(props: DateFieldProps) {
               <path d="M1.5 3h11v9.5h-11zM1.5 6h11M4.5 1v3M9.5 1v3" />
             </svg>
           </Popover.Trigger>
-          <Popup label={`${props.label}: month`} className="p-2">
+          <PopoverPanel label={`${props.label}: month`} className="p-2">
             <Month zone={zone} side={side} of={of} value={value} onPick={pick} />
-          </Popup>
+          </PopoverPanel>
         </Popover.Root>
       </span>
       <span id={`${id}-read`} className={clsx('block min-h-5 text-[13px]', wrong ? 'text-shut' : 'text-ink2')}>
@@ -87,7 +87,7 @@ export function DateField(props: DateFieldProps) {
 }
 
 function wordsOf(value: string, of: 'day' | 'instant', zone: string): string {
-  return of === 'day' ? whenWords(value, zone).replace(/^end of /, '') : moment(value, zone);
+  return of === 'day' ? formatWhen(value, zone).replace(/^end of /, '') : formatInstant(value, zone);
 }
 
 const NAMES = new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', month: 'long', year: 'numeric' });

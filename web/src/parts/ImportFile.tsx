@@ -1,7 +1,7 @@
 import { clsx } from 'clsx';
 import { useState } from 'react';
-import { Refused, refusalWords, type Imported } from '../api/client';
-import { useDrafting } from '../draft/draft';
+import { RefusedError, problemText, type ImportResult } from '../api/client';
+import { useDraft } from '../draft/draft';
 import { VirtualRows } from './VirtualRows';
 import { count } from '../text/words';
 
@@ -17,15 +17,15 @@ export function ImportFile<W extends string>(props: {
   kinds: FileKind<W>[];
   initial: W;
   /** Has the server look through the lines; it gets the file as it is, for only so can it tell in what encoding it was saved. */
-  read: (what: W, file: File) => Promise<Imported>;
+  read: (what: W, file: File) => Promise<ImportResult>;
   className?: string;
   onClose: () => void;
 }) {
   const { kinds, onClose } = props;
-  const { stage } = useDrafting();
+  const { stage } = useDraft();
   const [what, setWhat] = useState(props.initial);
   const [file, setFile] = useState<File>();
-  const [report, setReport] = useState<Imported>();
+  const [report, setReport] = useState<ImportResult>();
   const [refusal, setRefusal] = useState('');
   const [only, setOnly] = useState<'all' | 'refused'>('all');
   const look = async (chosen: File | undefined, as = what) => {
@@ -36,14 +36,14 @@ export function ImportFile<W extends string>(props: {
     try {
       setReport(await props.read(as, chosen));
     } catch (error) {
-      if (!(error instanceof Refused)) throw error;
+      if (!(error instanceof RefusedError)) throw error;
       setRefusal(error.problem.detail);
     }
   };
   const take = async () => {
     if (!report?.edit) return;
     const problem = await stage([report.edit]);
-    if (problem) setRefusal(refusalWords(problem));
+    if (problem) setRefusal(problemText(problem));
     else onClose();
   };
   const lines = report?.lines.filter((l) => only === 'all' || l.verdict === 'refused') ?? [];

@@ -1,9 +1,9 @@
 import { useState } from 'react';
-import { Refused, answer, api, refusalWords, type Pasted } from '../api/client';
-import { useAfter, useDrafting } from '../draft/draft';
+import { RefusedError, unwrap, api, problemText, type PasteResult } from '../api/client';
+import { useAfterDraft, useDraft } from '../draft/draft';
 import { count } from '../text/words';
 
-const VERDICTS: Record<Pasted['lines'][number]['verdict'], string> = {
+const VERDICTS: Record<PasteResult['lines'][number]['verdict'], string> = {
   fits: 'fits',
   unknown: 'unknown',
   ambiguous: 'ambiguous',
@@ -16,12 +16,12 @@ const VERDICTS: Record<Pasted['lines'][number]['verdict'], string> = {
 
 /** Adds or takes out many accounts at once by pasting a list; every line is reported before anything is staged. */
 export function PasteAccounts(props: { policy?: string; group?: string; plan?: string; name: string }) {
-  const { stage } = useDrafting();
-  const after = useAfter();
+  const { stage } = useDraft();
+  const after = useAfterDraft();
   const [open, setOpen] = useState(false);
   const [adds, setAdds] = useState(true);
   const [text, setText] = useState('');
-  const [report, setReport] = useState<Pasted>();
+  const [report, setReport] = useState<PasteResult>();
   const [problem, setProblem] = useState('');
   const look = async () => {
     setProblem('');
@@ -32,16 +32,16 @@ export function PasteAccounts(props: { policy?: string; group?: string; plan?: s
           ? { plan: props.plan }
           : { group: props.group ?? '' };
       const body = { text, adds, ...aim };
-      setReport(await answer(api.POST('/api/v1/addresses', { params: { query: after.query }, body })));
+      setReport(await unwrap(api.POST('/api/v1/addresses', { params: { query: after.query }, body })));
     } catch (error) {
-      if (!(error instanceof Refused)) throw error;
+      if (!(error instanceof RefusedError)) throw error;
       setProblem(error.problem.detail);
     }
   };
   const take = async () => {
     if (!report?.edit) return;
     const refused = await stage([report.edit]);
-    if (refused) setProblem(refusalWords(refused));
+    if (refused) setProblem(problemText(refused));
     else {
       setReport(undefined);
       setText('');

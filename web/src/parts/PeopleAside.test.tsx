@@ -1,6 +1,6 @@
 import { fireEvent, render, screen } from '@testing-library/react';
 import { expect, it, vi } from 'vitest';
-import { Refused } from '../api/client';
+import { RefusedError } from '../api/client';
 import { Around } from '../around.test-env';
 import { PeopleAside } from './PeopleAside';
 
@@ -34,7 +34,7 @@ it('counts all, though it shows a page, and asks for the next where there is one
 
 it('says what is wrong in place of a number that is not true', async () => {
   const detail = 'The database does not answer; nothing was stored. Try again in a moment.';
-  aside(() => Promise.reject(new Refused({ type: 'urn:lean-ladder:away', title: 'Away', status: 503, detail })));
+  aside(() => Promise.reject(new RefusedError({ type: 'urn:lean-ladder:away', title: 'Away', status: 503, detail })));
   expect(await screen.findByText(new RegExp(detail))).toBeInTheDocument();
   expect(screen.queryByText(/account/)).toBeNull();
 });

@@ -2,8 +2,8 @@ import { useInfiniteQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { Schemas } from '../api/client';
 import { count } from '../text/words';
-import { ShowAs } from './Suite';
-import { Trouble } from './Trouble';
+import { ViewAs } from './SuitePage';
+import { ErrorNotice } from './ErrorNotice';
 import { VirtualRows } from './VirtualRows';
 
 /** Somebody in a list, and what the list says of them beside where they are. */
@@ -51,7 +51,7 @@ export function PeopleAside(props: {
         </button>
       </div>
       {pages.isError ? (
-        <Trouble error={pages.error} onRetry={() => void pages.refetch()} />
+        <ErrorNotice error={pages.error} onRetry={() => void pages.refetch()} />
       ) : (
         <>
           <p className="text-ink2 mt-1 mb-2 flex gap-3 text-[13px]">
@@ -72,7 +72,7 @@ export function PeopleAside(props: {
                 <span className="text-ink2 min-w-0 flex-1 truncate text-[13px]" title={person.told ?? person.unit}>
                   {person.told ?? person.unit}
                 </span>
-                <ShowAs id={person.account} name={person.displayName} />
+                <ViewAs id={person.account} name={person.displayName} />
               </>
             )}
           />

@@ -1,7 +1,7 @@
-import type { Height, Standing } from '../api/client';
+import type { RungKind, Standing } from '../api/client';
 
 /** From what height a value comes, in words. */
-export const rungWords = (rung: Height): string => (rung === 'builtin' ? 'built-in' : `from the ${rung} rung`);
+export const rungWords = (rung: RungKind): string => (rung === 'builtin' ? 'built-in' : `from the ${rung} rung`);
 
 const STANDINGS: Record<Standing, string> = {
   blocked: 'blocked by a gate',
@@ -15,7 +15,7 @@ const STANDINGS: Record<Standing, string> = {
 export const standingWords = (standing: Standing): string => STANDINGS[standing];
 
 /** A tiny ladder of six fixed places, the deciding one heavy: from what height a value comes. */
-export function RungMark({ rung }: { rung: Height }) {
+export function RungMark({ rung }: { rung: RungKind }) {
   return <Mark className={`with-rung rung-${rung} h-5 w-[15px]`} words={rungWords(rung)} />;
 }
 

@@ -1,9 +1,9 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
-import { useAfter, useDrafting } from '../draft/draft';
+import { useAfterDraft, useDraft } from '../draft/draft';
 import { draftOf, whoText, type Question } from '../question/question';
-import { heard } from '../text/clock';
+import { syncClock } from '../text/clock';
 import { isZone } from '../text/dates';
-import { answer, answerAs, api, type Crowd, type Schemas } from '../api/client';
+import { unwrap, unwrapAs, api, type Distribution, type Schemas } from '../api/client';
 
 /** What a question asks beside whom and what; after a draft there is no instant. */
 const where = (q: Question) => ({
@@ -15,12 +15,12 @@ const where = (q: Question) => ({
 /** Tells answers after a draft apart by the version of the draft. */
 const versioned = (q: Question, after: After) => [where(q), draftOf(q.when) === undefined ? undefined : after.key];
 
-/** What {@link useAfter} gives. */
-type After = ReturnType<typeof useAfter>;
+/** What {@link useAfterDraft} gives. */
+type After = ReturnType<typeof useAfterDraft>;
 
 /** What is asked about with: the current draft where there is one, else the instant of the question. */
-export function useAsked(q: Question) {
-  const after = useAfter();
+export function useCurrentQuery(q: Question) {
+  const after = useAfterDraft();
   const at = after.query.draft === undefined && draftOf(q.when) === undefined ? q.when : undefined;
   return { query: { ...after.query, at }, key: [...after.key, at] };
 }
@@ -29,8 +29,8 @@ export const useSession = () =>
   useQuery({
     queryKey: ['session'],
     queryFn: async () => {
-      const session = await answer(api.GET('/api/v1/session'));
-      heard(session.now);
+      const session = await unwrap(api.GET('/api/v1/session'));
+      syncClock(session.now);
       if (session.organisation && !isZone(session.organisation.timeZone)) session.organisation.timeZone = 'UTC';
       return session;
     },
@@ -38,56 +38,56 @@ export const useSession = () =>
   });
 
 /** The drafts that hold edits and are not the one that is worked on. */
-export const useDraftsAside = () => {
-  const { draft } = useDrafting();
+export const useSavedDrafts = () => {
+  const { draft } = useDraft();
   const drafts = useQuery({
     queryKey: ['drafts', draft?.id],
-    queryFn: () => answer(api.GET('/api/v1/drafts')),
+    queryFn: () => unwrap(api.GET('/api/v1/drafts')),
   });
   return (drafts.data?.drafts ?? []).filter((d) => d.id !== draft?.id && d.edits > 0);
 };
 
 export const useCatalogue = () =>
-  useQuery({ queryKey: ['catalogue'], queryFn: () => answer(api.GET('/api/v1/catalogue')), staleTime: 300_000 });
+  useQuery({ queryKey: ['catalogue'], queryFn: () => unwrap(api.GET('/api/v1/catalogue')), staleTime: 300_000 });
 
 export const useSearch = (q: string, kinds?: string) => {
-  const after = useAfter();
+  const after = useAfterDraft();
   return useQuery({
     queryKey: ['search', q, kinds, after.key],
-    queryFn: () => answer(api.GET('/api/v1/search', { params: { query: { q, kinds, limit: 12, ...after.query } } })),
+    queryFn: () => unwrap(api.GET('/api/v1/search', { params: { query: { q, kinds, limit: 12, ...after.query } } })),
     enabled: q.trim().length > 0,
     placeholderData: (before) => before,
   });
 };
 
 export const useAccount = (q: Question) => {
-  const after = useAfter();
+  const after = useAfterDraft();
   return useQuery({
     queryKey: ['account', q.who?.id, versioned(q, after)],
     queryFn: () =>
-      answer(api.GET('/api/v1/accounts/{id}', { params: { path: { id: q.who?.id ?? '' }, query: where(q) } })),
+      unwrap(api.GET('/api/v1/accounts/{id}', { params: { path: { id: q.who?.id ?? '' }, query: where(q) } })),
     enabled: q.who !== undefined && q.who.kind === 'account',
   });
 };
 
 export const useAccountSettings = (q: Question) => {
-  const after = useAfter();
+  const after = useAfterDraft();
   return useQuery({
     queryKey: ['settings', q.who?.id, versioned(q, after)],
     queryFn: () =>
-      answer(api.GET('/api/v1/accounts/{id}/settings', { params: { path: { id: q.who?.id ?? '' }, query: where(q) } })),
+      unwrap(api.GET('/api/v1/accounts/{id}/settings', { params: { path: { id: q.who?.id ?? '' }, query: where(q) } })),
     enabled: q.who !== undefined && q.who.kind === 'account',
   });
 };
 
 /** The name of the unit or group that a question is about; everyone has one too. */
-export const useCrowdName = (q: Question): string | undefined => {
-  const after = useAfter();
+export const useAudienceName = (q: Question): string | undefined => {
+  const after = useAfterDraft();
   const kind = q.who?.kind;
   const found = useQuery({
     queryKey: ['entry', kind, q.who?.id, versioned(q, after)],
     queryFn: () =>
-      answer(
+      unwrap(
         api.GET('/api/v1/directory/{list}/{id}', {
           params: { path: { list: `${kind}s`, id: q.who?.id ?? '' }, query: where(q) },
         }),
@@ -98,13 +98,13 @@ export const useCrowdName = (q: Question): string | undefined => {
 };
 
 /** On which rungs a setting is decided for many. */
-export const useCrowd = (q: Question) => {
-  const after = useAfter();
+export const useDistribution = (q: Question) => {
+  const after = useAfterDraft();
   return useQuery({
     queryKey: ['crowd', q.who, q.what?.id, versioned(q, after)],
     queryFn: () =>
-      answerAs<Crowd>(
-        api.GET('/api/v1/crowd', {
+      unwrapAs<Distribution>(
+        api.GET('/api/v1/distribution', {
           params: { query: { who: q.who ? whoText(q.who) : '', setting: q.what?.id ?? '', ...where(q) } },
         }),
       ),
@@ -114,11 +114,11 @@ export const useCrowd = (q: Question) => {
 };
 
 export const useClimb = (q: Question) => {
-  const after = useAfter();
+  const after = useAfterDraft();
   return useQuery({
     queryKey: ['climb', q.who?.id, q.what?.id, versioned(q, after)],
     queryFn: () =>
-      answer(
+      unwrap(
         api.GET('/api/v1/climb', {
           params: { query: { account: q.who?.id ?? '', setting: q.what?.id ?? '', ...where(q) } },
         }),
@@ -129,19 +129,19 @@ export const useClimb = (q: Question) => {
 };
 
 export const usePolicies = () => {
-  const after = useAfter();
+  const after = useAfterDraft();
   return useQuery({
     queryKey: ['policies', after.key],
-    queryFn: () => answer(api.GET('/api/v1/policies', { params: { query: after.query } })),
+    queryFn: () => unwrap(api.GET('/api/v1/policies', { params: { query: after.query } })),
     placeholderData: (before) => before,
   });
 };
 
 export const useExceptions = () => {
-  const after = useAfter();
+  const after = useAfterDraft();
   return useQuery({
     queryKey: ['exceptions', after.key],
-    queryFn: () => answerAs<Schemas['Exceptions']>(api.GET('/api/v1/exceptions', { params: { query: after.query } })),
+    queryFn: () => unwrapAs<Schemas['Exceptions']>(api.GET('/api/v1/exceptions', { params: { query: after.query } })),
     placeholderData: (before) => before,
   });
 };
@@ -149,20 +149,20 @@ export const useExceptions = () => {
 const usePolicyOf = (id: string | undefined, key: unknown[], query: { at?: string; draft?: number }) =>
   useQuery({
     queryKey: ['policy', id, ...key],
-    queryFn: () => answer(api.GET('/api/v1/policies/{id}', { params: { path: { id: id ?? '' }, query } })),
+    queryFn: () => unwrap(api.GET('/api/v1/policies/{id}', { params: { path: { id: id ?? '' }, query } })),
     enabled: id !== undefined,
     placeholderData: (before, asked) => (asked?.queryKey[1] === id ? before : undefined),
   });
 
 /** The policy as it is edited: now, or after the current draft. */
 export const usePolicy = (id: string | undefined) => {
-  const after = useAfter();
+  const after = useAfterDraft();
   return usePolicyOf(id, [after.key], after.query);
 };
 
 /** The policy as it stands where the question is asked: at its instant, or after its draft. */
-export const usePolicyAsked = (id: string | undefined, q: Question) => {
-  const after = useAfter();
+export const useQueriedPolicy = (id: string | undefined, q: Question) => {
+  const after = useAfterDraft();
   const { at, draft } = where(q);
   return usePolicyOf(id, ['asked', ...versioned(q, after)], { at, draft });
 };
@@ -171,7 +171,7 @@ export const useLogbook = () =>
   useInfiniteQuery({
     queryKey: ['logbook'],
     queryFn: ({ pageParam }) =>
-      answer(api.GET('/api/v1/changes', { params: { query: { before: pageParam, limit: 50 } } })),
+      unwrap(api.GET('/api/v1/changes', { params: { query: { before: pageParam, limit: 50 } } })),
     initialPageParam: undefined as number | undefined,
     getNextPageParam: (last) => last.next ?? undefined,
   });
@@ -179,6 +179,6 @@ export const useLogbook = () =>
 export const useChange = (number: string | undefined) =>
   useQuery({
     queryKey: ['change', number],
-    queryFn: () => answer(api.GET('/api/v1/changes/{number}', { params: { path: { number: Number(number) } } })),
+    queryFn: () => unwrap(api.GET('/api/v1/changes/{number}', { params: { path: { number: Number(number) } } })),
     enabled: number !== undefined,
   });

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { answer, api, type Schemas } from '../api/client';
+import { unwrap, api, type Schemas } from '../api/client';
 import { clock } from '../text/clock';
 
 const SOON = 1000;
@@ -17,7 +17,7 @@ export function nextLook(told: { from: string | null; until: string | null } | u
 export const useSettlingChanges = (policy?: string) =>
   useQuery({
     queryKey: ['settling changes', policy],
-    queryFn: () => answer(api.GET('/api/v1/settling/changes', { params: { query: { policy } } })),
+    queryFn: () => unwrap(api.GET('/api/v1/settling/changes', { params: { query: { policy } } })),
     // They arrive by themselves; it is asked again when the next of them has.
     refetchInterval: ({ state }) => {
       const looks = (state.data?.changes ?? []).map((c) => nextLook(c, clock().getTime())).filter((l) => l !== false);

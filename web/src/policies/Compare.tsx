@@ -1,7 +1,7 @@
 import type { PolicyLine, PolicyView } from '../api/client';
 import { usePolicy } from '../parts/queries';
-import { windowWords } from '../text/dates';
-import { targetOf } from './edits';
+import { formatWindow } from '../text/dates';
+import { targetOf } from './policyDiff';
 
 type Said = PolicyView['says'][number];
 
@@ -95,7 +95,7 @@ function lines(left: PolicyView, right: PolicyView, zone: string): Line[] {
   const how = (policy: PolicyView, target: string) =>
     (policy.policy.assignments ?? [])
       .filter((a) => targetOf(a) === target)
-      .map((a) => `${a.include ? 'included' : 'excepted'} ${windowWords(a, zone)}`.trim())
+      .map((a) => `${a.include ? 'included' : 'excepted'} ${formatWindow(a, zone)}`.trim())
       .join(', ');
   const targets = [...new Set([left, right].flatMap((p) => (p.policy.assignments ?? []).map(targetOf)))].map(
     (target) => ({

@@ -4,11 +4,11 @@ import { useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { PolicyException } from '../api/client';
 import { useExceptions } from '../parts/queries';
-import { useAfter } from '../draft/draft';
-import { Trouble } from '../parts/Trouble';
-import { moment } from '../text/dates';
-import { count, figure } from '../text/words';
-import { windowWords } from '../text/dates';
+import { useAfterDraft } from '../draft/draft';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { formatInstant } from '../text/dates';
+import { count, formatNumber } from '../text/words';
+import { formatWindow } from '../text/dates';
 
 const ROW = 30;
 const COLUMNS = 'minmax(160px,1.3fr) minmax(180px,1.3fr) 76px minmax(90px,1fr) 130px minmax(80px,0.8fr)';
@@ -41,9 +41,9 @@ export const sentence = (e: PolicyException): string => `${e.whom}, ${WORDS[e.ki
 
 /** When an exception counts, in words: "always", "until Tue 15 Dec, 00:00", "ended Tue 3 Nov, 01:00". */
 export function windowOf(e: PolicyException, zone: string): string {
-  if (e.state === 'over' && e.until) return `ended ${moment(e.until, zone)}`;
+  if (e.state === 'over' && e.until) return `ended ${formatInstant(e.until, zone)}`;
   if (e.state === 'paused') return 'policy paused';
-  return windowWords(e.state === 'early' ? e : { until: e.until }, zone) || 'always';
+  return formatWindow(e.state === 'early' ? e : { until: e.until }, zone) || 'always';
 }
 
 /** Every exception of every policy, with its age and author: none hides in the sheet of one policy or the page of one person. */
@@ -55,7 +55,7 @@ export function Exceptions(props: {
   onClear: () => void;
 }) {
   const found = useExceptions();
-  const after = useAfter();
+  const after = useAfterDraft();
   const [order, setOrder] = useState<Order>('Since');
   const box = useRef<HTMLDivElement>(null);
   const all = useMemo(() => found.data?.exceptions ?? [], [found.data]);
@@ -72,7 +72,7 @@ export function Exceptions(props: {
     estimateSize: () => ROW,
     overscan: 10,
   });
-  if (found.isError) return <Trouble error={found.error} onRetry={() => void found.refetch()} />;
+  if (found.isError) return <ErrorNotice error={found.error} onRetry={() => void found.refetch()} />;
   const csv = new URLSearchParams({ format: 'csv' });
   if (after.query.draft !== undefined) csv.set('draft', String(after.query.draft));
   return (
@@ -82,7 +82,7 @@ export function Exceptions(props: {
           {found.isPending
             ? 'Looking…'
             : props.words.length > 0
-              ? `${count(shown.length, 'exception')} of ${figure(all.length)} shown: those that hold “${props.words.join(' ')}”.`
+              ? `${count(shown.length, 'exception')} of ${formatNumber(all.length)} shown: those that hold “${props.words.join(' ')}”.`
               : `${count(all.length, 'exception')}: whoever a policy leaves out, and every account that one names.`}{' '}
           {props.words.length > 0 && (
             <button className="quiet" onClick={props.onClear}>
@@ -170,11 +170,11 @@ function Row(props: {
       <span className="truncate" title={exception.policyName}>
         <span className="text-ink2">{WORDS[exception.kind]}</span> {exception.policyName}
       </span>
-      <span className="text-right">{figure(exception.accounts)}</span>
+      <span className="text-right">{formatNumber(exception.accounts)}</span>
       <span className="truncate">{windowOf(exception, zone)}</span>
       {exception.made ? (
         <Link className="quiet" to={`/logbook/${exception.made.change}`}>
-          {moment(exception.made.at, zone)}
+          {formatInstant(exception.made.at, zone)}
         </Link>
       ) : (
         <span className="text-draft font-semibold">this draft</span>

@@ -2,10 +2,10 @@ import { clsx } from 'clsx';
 import { useEffect, useMemo, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import type { Session } from '../api/client';
-import { AsOfNow } from '../parts/AsOfNow';
+import { PastWarning } from '../parts/PastWarning';
 import { usePolicies } from '../parts/queries';
-import { useDrafting } from '../draft/draft';
-import { Trouble } from '../parts/Trouble';
+import { useDraft } from '../draft/draft';
+import { ErrorNotice } from '../parts/ErrorNotice';
 import { useQuestion, writeQuestion } from '../question/question';
 import { count } from '../text/words';
 import { Compare } from './Compare';
@@ -16,7 +16,7 @@ import { Ranking } from './Ranking';
 /** All policies in their ranking, after the draft, and the sheet of the one that is open. */
 export function PoliciesView({ session }: { session?: Session }) {
   const policies = usePolicies();
-  const { stage, draft } = useDrafting();
+  const { stage, draft } = useDraft();
   const { id } = useParams();
   const { search } = useLocation();
   const [question] = useQuestion();
@@ -42,7 +42,7 @@ export function PoliciesView({ session }: { session?: Session }) {
     const others = order.filter((p) => p.id !== policy);
     void stage([{ kind: 'rank-policy', policy, above: others[to]?.id ?? null }]);
   };
-  if (policies.isError) return <Trouble error={policies.error} onRetry={() => void policies.refetch()} />;
+  if (policies.isError) return <ErrorNotice error={policies.error} onRetry={() => void policies.refetch()} />;
   const zone = session?.organisation?.timeZone ?? 'UTC';
   const sheetOpen = fresh || id !== undefined;
   return (
@@ -89,7 +89,7 @@ export function PoliciesView({ session }: { session?: Session }) {
             New policy
           </button>
         </div>
-        <AsOfNow />
+        <PastWarning />
         {exceptions ? (
           <Exceptions zone={zone} words={words} chosen={id} onOpen={open} onClear={() => setText('')} />
         ) : (

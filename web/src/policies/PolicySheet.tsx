@@ -1,20 +1,20 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import { Refused, answer, api, type Hit, type Ripple, type Setting } from '../api/client';
+import { RefusedError, unwrap, api, type Hit, type Ripple, type Setting } from '../api/client';
 import { useCatalogue, usePolicy, useSession } from '../parts/queries';
-import { useAfter, useDrafting } from '../draft/draft';
-import { rippleSentence } from '../draft/numbers';
-import { Pick } from '../parts/Pick';
-import { Trouble } from '../parts/Trouble';
+import { useAfterDraft, useDraft } from '../draft/draft';
+import { impactSentence } from '../draft/impactText';
+import { EntityPicker } from '../parts/EntityPicker';
+import { ErrorNotice } from '../parts/ErrorNotice';
 import { count } from '../text/words';
-import { OnTheWay } from './OnTheWay';
-import { HalfFamilies } from './HalfFamilies';
+import { PendingPropagation } from './PendingPropagation';
+import { IncompleteFamilies } from './IncompleteFamilies';
 import { PasteAccounts } from '../parts/PasteAccounts';
-import { Reaches } from './Reaches';
-import { ForWhom } from './ForWhom';
+import { PolicyAudience } from './PolicyAudience';
+import { AssignmentEditor } from './AssignmentEditor';
 import { StatementLine } from './StatementLine';
-import { BLANK, addition, isOrdered, lineKey, refusals, sheetOf, type Line, type Sheet } from './edits';
-import { useSheet } from './useSheet';
+import { BLANK, addition, isOrdered, lineKey, refusals, formOf, type Line, type PolicyForm } from './policyDiff';
+import { usePolicyForm } from './usePolicyForm';
 
 interface Props {
   id: string;
@@ -31,7 +31,7 @@ export function PolicySheet(props: Props) {
   if (policy.isError && !policy.data)
     return (
       <div className="flex-1">
-        <Trouble error={policy.error} onRetry={() => void policy.refetch()} />
+        <ErrorNotice error={policy.error} onRetry={() => void policy.refetch()} />
         <button className="button mx-8" onClick={props.onClose}>
           Close
         </button>
@@ -42,7 +42,7 @@ export function PolicySheet(props: Props) {
     <Editor
       {...props}
       current={!policy.isPlaceholderData}
-      stands={sheetOf(policy.data.policy)}
+      stands={formOf(policy.data.policy)}
       names={policy.data.names}
       reaches={policy.data.reaches}
     />
@@ -51,7 +51,7 @@ export function PolicySheet(props: Props) {
 
 /** A policy that is begun: it comes into the draft with its name. */
 export function NewPolicy({ onClose, onOpen }: { onClose: () => void; onOpen: (policy: string) => void }) {
-  const { addPolicy } = useDrafting();
+  const { addPolicy } = useDraft();
   const [name, setName] = useState('');
   const [refusal, setRefusal] = useState('');
   const begin = async () => {
@@ -97,9 +97,11 @@ export function NewPolicy({ onClose, onOpen }: { onClose: () => void; onOpen: (p
   );
 }
 
-function Editor(props: Props & { stands: Sheet; current: boolean; names: Record<string, string>; reaches: number }) {
-  const { stage, addPolicy, draft } = useDrafting();
-  const { sheet, change, problem } = useSheet(props.stands, props.current, stage);
+function Editor(
+  props: Props & { stands: PolicyForm; current: boolean; names: Record<string, string>; reaches: number },
+) {
+  const { stage, addPolicy, draft } = useDraft();
+  const { sheet, change, problem } = usePolicyForm(props.stands, props.current, stage);
   const [names, setNames] = useState<Record<string, string>>({});
   const [leaving, setLeaving] = useState(false);
   const catalogue = useCatalogue();
@@ -196,7 +198,7 @@ function Editor(props: Props & { stands: Sheet; current: boolean; names: Record<
           </p>
         )}
 
-        <OnTheWay policy={props.id} />
+        <PendingPropagation policy={props.id} />
         <h2 className="font-display mt-5 text-[16px] font-semibold">Says</h2>
         {sheet.lines.length === 0 && (
           <p className="text-ink2">Silent on everything so far. Find a setting below by any word for it.</p>
@@ -217,14 +219,14 @@ function Editor(props: Props & { stands: Sheet; current: boolean; names: Record<
             />
           ))}
         </ul>
-        <HalfFamilies
+        <IncompleteFamilies
           families={catalogue.data?.families ?? []}
           lines={sheet.lines}
           settings={settings}
           onChange={(lines) => change({ ...sheet, lines })}
         />
         <div className="mt-2 max-w-md!">
-          <Pick
+          <EntityPicker
             label="Add a setting"
             placeholder="Add a setting: any word for it"
             kinds="setting"
@@ -237,7 +239,7 @@ function Editor(props: Props & { stands: Sheet; current: boolean; names: Record<
           />
         </div>
 
-        <ForWhom
+        <AssignmentEditor
           assignments={sheet.assignments}
           names={{ ...props.names, ...names }}
           zone={props.zone}
@@ -247,7 +249,7 @@ function Editor(props: Props & { stands: Sheet; current: boolean; names: Record<
           onHold={(mailing) => void hold(mailing)}
         />
         <PasteAccounts policy={props.id} name={sheet.name} />
-        <Reaches policy={props.id} />
+        <PolicyAudience policy={props.id} />
       </div>
     </section>
   );
@@ -255,11 +257,11 @@ function Editor(props: Props & { stands: Sheet; current: boolean; names: Record<
 
 /** What the statements of a policy come to, after the draft. */
 function useDoes(policy: string) {
-  const after = useAfter();
+  const after = useAfterDraft();
   return useQuery({
     queryKey: ['does', policy, after.key],
     queryFn: () =>
-      answer(api.GET('/api/v1/policies/{id}/does', { params: { path: { id: policy }, query: after.query } })),
+      unwrap(api.GET('/api/v1/policies/{id}/does', { params: { path: { id: policy }, query: after.query } })),
     placeholderData: (before) => before,
   });
 }
@@ -301,10 +303,10 @@ function Words(props: {
 function WhoWouldNotice(props: { policy: string; name: string; onKeep: () => void; onDelete: () => void }) {
   const session = useSession();
   const base = session.data?.change ?? 0;
-  const noticed = useQuery<Ripple, Refused>({
+  const noticed = useQuery<Ripple, RefusedError>({
     queryKey: ['noticed', props.policy, base],
     queryFn: () =>
-      answer(
+      unwrap(
         api.POST('/api/v1/changes', {
           params: { query: { preview: true, limit: 1 } },
           body: { base, edits: [{ kind: 'remove-policy', policy: props.policy }] },
@@ -323,7 +325,7 @@ function WhoWouldNotice(props: { policy: string; name: string; onKeep: () => voi
               <strong className="font-semibold">
                 {count(noticed.data.accounts, 'account')} would notice if {props.name} goes:
               </strong>{' '}
-              {rippleSentence(noticed.data)}.
+              {impactSentence(noticed.data)}.
             </>
           )
         ) : noticed.isError ? (

@@ -2,7 +2,7 @@ import { clsx } from 'clsx';
 import type { KeyboardEvent } from 'react';
 import type { PolicyLine } from '../api/client';
 import { SortableList, useRow } from '../parts/SortableList';
-import { count, figure } from '../text/words';
+import { count, formatNumber } from '../text/words';
 
 /** The policies as sentences, the strongest first, moved by mouse or by keyboard. */
 export function Ranking(props: {
@@ -114,7 +114,7 @@ function Reach({ policy }: { policy: PolicyLine }) {
     return (
       <span className="shrink-0 text-right">
         <span className="text-ink2">reaches </span>
-        <span className="inline-block min-w-9 font-semibold">{figure(policy.reaches)}</span>
+        <span className="inline-block min-w-9 font-semibold">{formatNumber(policy.reaches)}</span>
       </span>
     );
   return <span className="text-ink2 shrink-0">{policy.inWorkspaces ? 'reaches them there' : 'nobody now'}</span>;

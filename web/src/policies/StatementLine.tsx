@@ -1,9 +1,9 @@
 import { Link } from 'react-router';
 import type { Schemas, Setting } from '../api/client';
 import { EVERYONE, writeQuestion } from '../question/question';
-import { isOrdered, type Line, type Says } from './edits';
+import { isOrdered, type Line, type StatementDraft } from './policyDiff';
 import { ValueControl } from '../parts/ValueControl';
-import { figure } from '../text/words';
+import { formatNumber } from '../text/words';
 
 /** One statement: silent, set, locked or capped, with the control that fits the setting's type. */
 export function StatementLine(props: {
@@ -21,7 +21,8 @@ export function StatementLine(props: {
 }) {
   const { line, setting } = props;
   const title = setting?.title ?? line.setting;
-  const speak = (says: Says | 'silent') => (says === 'silent' ? props.onRemove() : props.onChange({ ...line, says }));
+  const speak = (says: StatementDraft | 'silent') =>
+    says === 'silent' ? props.onRemove() : props.onChange({ ...line, says });
   return (
     <li className="border-line border-b py-1.5">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
@@ -32,7 +33,7 @@ export function StatementLine(props: {
           className="field w-32 shrink-0"
           aria-label={`How it speaks on ${title}`}
           value={line.says}
-          onChange={(e) => speak(e.target.value as Says | 'silent')}
+          onChange={(e) => speak(e.target.value as StatementDraft | 'silent')}
         >
           <option value="silent">silent</option>
           {!(props.both && line.says === 'cap') && <option value="set">set to</option>}
@@ -59,11 +60,11 @@ export function StatementLine(props: {
   );
 }
 
-type Did = NonNullable<Schemas['Does']>['does'][number];
+type Did = NonNullable<Schemas['StatementEffects']>['does'][number];
 
 /** For how many it decides, by what it is outranked, and what blocks it. */
 function Does({ does, reached }: { does: Did; reached: number }) {
-  const n = (k: number) => figure(k);
+  const n = (k: number) => formatNumber(k);
   const some = (all: Did['outranked'], word: (c: Did['outranked'][number]) => string, rest: string) => {
     const others = all.slice(2).reduce((sum, c) => sum + c.accounts, 0);
     return [...all.slice(0, 2).map(word), ...(others > 0 ? [`${rest} for ${n(others)}`] : [])];

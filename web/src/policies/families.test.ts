@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
 import type { Family } from '../api/client';
-import type { Line } from './edits';
-import { completed, halves } from './families';
+import type { Line } from './policyDiff';
+import { completed, incompleteFamilies } from './families';
 
 const blocks: Family = {
   id: 'blocks',
@@ -14,10 +14,13 @@ const blocks: Family = {
 const line = (setting: string, says: Line['says'], value: unknown): Line => ({ setting, says, value });
 
 it('flags a family that is set by half, and only then', () => {
-  expect(halves([blocks], [])).toEqual([]);
-  expect(halves([blocks], [line('chat.blocks', 'cap', true)])).toEqual([]);
-  expect(halves([blocks], [line('chat.blocks', 'lock', true)])[0]?.missing).toEqual(['pages.blocks', 'mail.blocks']);
-  expect(halves([blocks], completed([line('chat.blocks', 'set', true)], blocks.states[0]!))).toEqual([]);
+  expect(incompleteFamilies([blocks], [])).toEqual([]);
+  expect(incompleteFamilies([blocks], [line('chat.blocks', 'cap', true)])).toEqual([]);
+  expect(incompleteFamilies([blocks], [line('chat.blocks', 'lock', true)])[0]?.missing).toEqual([
+    'pages.blocks',
+    'mail.blocks',
+  ]);
+  expect(incompleteFamilies([blocks], completed([line('chat.blocks', 'set', true)], blocks.states[0]!))).toEqual([]);
 });
 
 it('completes a family to a state, keeps locks and caps, and leaves the rest alone', () => {

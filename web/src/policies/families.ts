@@ -1,8 +1,8 @@
 import type { Family } from '../api/client';
-import { lineKey, type Line } from './edits';
+import { lineKey, type Line } from './policyDiff';
 
 /** A family of which a policy sets some settings and not all: whoever sets one and forgets two has a broken pilot. */
-export interface Half {
+export interface IncompleteFamily {
   family: Family;
   set: string[];
   missing: string[];
@@ -11,7 +11,7 @@ export interface Half {
 const keysOf = (family: Family) => [...new Set(family.states.flatMap((state) => Object.keys(state.values)))];
 
 /** The families that these lines speak on by half. Caps do not count: they set nothing. */
-export function halves(families: Family[], lines: Line[]): Half[] {
+export function incompleteFamilies(families: Family[], lines: Line[]): IncompleteFamily[] {
   const spoken = new Set(lines.filter((l) => l.says !== 'cap').map((l) => l.setting));
   return families
     .map((family) => {

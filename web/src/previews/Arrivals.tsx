@@ -1,8 +1,8 @@
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answer, api, troubleOf, type Schemas } from '../api/client';
+import { unwrap, api, problemOf, type Schemas } from '../api/client';
 import { useSession } from '../parts/queries';
-import { Trouble } from '../parts/Trouble';
+import { ErrorNotice } from '../parts/ErrorNotice';
 import { useQuestion } from '../question/question';
 import { copy, NOT_COPIED } from '../text/clipboard';
 import { count } from '../text/words';
@@ -15,7 +15,7 @@ export function Arrivals({ rings, onOpen }: { rings: RingLine[]; onOpen: (settin
   const found = useArrivals(question);
   const [copied, setCopied] = useState('');
   const [calendars, setCalendars] = useState(false);
-  if (found.isError && !found.data) return <Trouble error={found.error} onRetry={() => void found.refetch()} />;
+  if (found.isError && !found.data) return <ErrorNotice error={found.error} onRetry={() => void found.refetch()} />;
   if (!found.data) return <p className="text-ink2 mt-6">Looking for what arrives…</p>;
   const { weeks, text, whom } = found.data;
   return (
@@ -99,7 +99,7 @@ function NoticeForm({ arrival: a }: { arrival: Schemas['ArrivalLine'] }) {
   const [text, setText] = useState('');
   const telling = useMutation({
     mutationFn: () =>
-      answer(
+      unwrap(
         api.POST('/api/v1/releases/{setting}/notices', {
           params: { path: { setting: a.setting } },
           body: { to: a.to, text },
@@ -109,7 +109,7 @@ function NoticeForm({ arrival: a }: { arrival: Schemas['ArrivalLine'] }) {
   const said = telling.isPending
     ? 'Writing…'
     : telling.data === undefined
-      ? troubleOf(telling.error)
+      ? problemOf(telling.error)
       : telling.data.written === 0
         ? 'All of them were written to before; nobody is written to twice.'
         : `Written to ${count(telling.data.written, 'person', 'people')}.`;

@@ -1,11 +1,11 @@
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answerAs, api, troubleOf, type Edit, type Schemas } from '../api/client';
-import { useAfter } from '../draft/draft';
+import { unwrapAs, api, problemOf, type Edit, type Schemas } from '../api/client';
+import { useAfterDraft } from '../draft/draft';
 import { useSession } from '../parts/queries';
 import { copy, NOT_COPIED } from '../text/clipboard';
 import { now } from '../text/clock';
-import { count, figure } from '../text/words';
+import { count, formatNumber } from '../text/words';
 import type { RingLine } from './queries';
 
 type Member = Schemas['RingMember'];
@@ -34,7 +34,7 @@ async function put(text: string) {
 /** Asks those who may and have not consented: marked as asked, with a text of one's own; text and addresses can be copied. */
 export function AskToJoin(props: { ring: RingLine; by: string; onEdit: (edits: Edit[]) => Promise<boolean> }) {
   const { ring, by } = props;
-  const after = useAfter();
+  const after = useAfterDraft();
   const [open, setOpen] = useState(false);
   const [text, setText] = useState('');
   const mails = useSession().data?.mails ?? false;
@@ -44,7 +44,7 @@ export function AskToJoin(props: { ring: RingLine; by: string; onEdit: (edits: E
     const found: Member[] = [];
     let next: string | undefined;
     do {
-      const page = await answerAs<Schemas['Roster']>(
+      const page = await unwrapAs<Schemas['Roster']>(
         api.GET('/api/v1/rings/{id}/accounts', {
           params: { path: { id: ring.id }, query: { which: 'may', limit: PAGE, after: next, ...after.query } },
         }),
@@ -62,7 +62,9 @@ export function AskToJoin(props: { ring: RingLine; by: string; onEdit: (edits: E
     const whom = await members((m) => m.asked !== undefined && m.declined === undefined);
     await put(whom.map((m) => m.userName).join(', '));
     const copied = `${count(whom.length, 'address', 'addresses')} copied`;
-    return whom.length < ring.asked ? `${copied}, of ${figure(ring.asked)}; the list as CSV has all.` : `${copied}.`;
+    return whom.length < ring.asked
+      ? `${copied}, of ${formatNumber(ring.asked)}; the list as CSV has all.`
+      : `${copied}.`;
   };
   const mark = async () => {
     const whom = await members((m) => m.asked === undefined && m.declined === undefined);
@@ -73,7 +75,7 @@ export function AskToJoin(props: { ring: RingLine; by: string; onEdit: (edits: E
   // One for all, so that what the last press came to is all that is said.
   const pressed = useMutation({ mutationFn: (act: () => Promise<string>) => act() });
   const pending = pressed.isPending;
-  const said = pending ? 'Looking them up…' : troubleOf(pressed.error) || pressed.data;
+  const said = pending ? 'Looking them up…' : problemOf(pressed.error) || pressed.data;
   if (!open)
     return (
       <button className="quiet mt-2 block" onClick={() => setOpen(true)}>

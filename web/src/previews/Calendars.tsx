@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { answer, api } from '../api/client';
-import { Pick } from '../parts/Pick';
+import { unwrap, api } from '../api/client';
+import { EntityPicker } from '../parts/EntityPicker';
 import type { RingLine } from './queries';
 import { copy, NOT_COPIED } from '../text/clipboard';
 
@@ -11,10 +11,10 @@ export function Calendars({ rings, onClose }: { rings: RingLine[]; onClose: () =
   const queries = useQueryClient();
   const found = useQuery({
     queryKey: ['calendar', of],
-    queryFn: () => answer(api.GET('/api/v1/calendars', { params: { query: { of } } })),
+    queryFn: () => unwrap(api.GET('/api/v1/calendars', { params: { query: { of } } })),
   });
   const renew = useMutation({
-    mutationFn: () => answer(api.POST('/api/v1/calendars', { body: { of } })),
+    mutationFn: () => unwrap(api.POST('/api/v1/calendars', { body: { of } })),
     onSuccess: (made) => queries.setQueryData(['calendar', of], made),
   });
   const [said, setSaid] = useState('');
@@ -48,7 +48,7 @@ export function Calendars({ rings, onClose }: { rings: RingLine[]; onClose: () =
           {of !== 'everyone' && !of.startsWith('ring:') && <option value="other">of {found.data?.words ?? '…'}</option>}
         </select>
         <div className="w-64">
-          <Pick
+          <EntityPicker
             label="Of a unit or a person"
             placeholder="or of a unit, a person"
             kinds="unit,account"

@@ -1,6 +1,6 @@
 import type { Edit } from '../api/client';
-import { FeedbackWord, useFeedback } from '../parts/FeedbackWord';
-import { Trouble } from '../parts/Trouble';
+import { FeedbackButtons, useFeedback } from '../parts/FeedbackButtons';
+import { ErrorNotice } from '../parts/ErrorNotice';
 import { count } from '../text/words';
 import type { ReleaseLine } from './queries';
 
@@ -28,10 +28,10 @@ export function Feedback(props: { release: ReleaseLine; zone: string; onEdit: (e
         )}
       </h3>
       <p className="text-ink2">{foundWords(release.feedback)}.</p>
-      {found.isError && <Trouble error={found.error} onRetry={() => void found.refetch()} />}
+      {found.isError && <ErrorNotice error={found.error} onRetry={() => void found.refetch()} />}
       <ul className="max-h-96 overflow-y-auto">
         {lines.map((line) => (
-          <FeedbackWord key={line.id} line={line} zone={zone} onEdit={props.onEdit} />
+          <FeedbackButtons key={line.id} line={line} zone={zone} onEdit={props.onEdit} />
         ))}
       </ul>
     </section>

@@ -1,14 +1,14 @@
 import { clsx } from 'clsx';
 import { useEffect, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { refusalWords, type Edit, type Session } from '../api/client';
-import { useDrafting } from '../draft/draft';
-import { Pick } from '../parts/Pick';
-import { Trouble } from '../parts/Trouble';
+import { problemText, type Edit, type Session } from '../api/client';
+import { useDraft } from '../draft/draft';
+import { EntityPicker } from '../parts/EntityPicker';
+import { ErrorNotice } from '../parts/ErrorNotice';
 import { useQuestion, writeQuestion } from '../question/question';
 import { ArrangeRings } from './ArrangeRings';
 import { Arrivals } from './Arrivals';
-import { Lanes } from './Lanes';
+import { RingLanes } from './RingLanes';
 import { ReleaseSheet } from './ReleaseSheet';
 import { RingSheet } from './RingSheet';
 import { usePreviews, type Previews } from './queries';
@@ -20,7 +20,7 @@ export function PreviewsView({ session }: { session?: Session }) {
   const previews = usePreviews(question);
   const { kind, id } = useParams();
   const navigate = useNavigate();
-  const { stage } = useDrafting();
+  const { stage } = useDraft();
   const [refusal, setRefusal] = useState('');
   const [arranging, setArranging] = useState(false);
   const zone = session?.organisation?.timeZone ?? 'UTC';
@@ -28,14 +28,14 @@ export function PreviewsView({ session }: { session?: Session }) {
     void navigate(`/previews${next && of ? `/${next}/${encodeURIComponent(of)}` : ''}${writeQuestion(question)}`);
   const edit = async (edits: Edit[]) => {
     const refused = await stage(edits);
-    setRefusal(refused ? refusalWords(refused) : '');
+    setRefusal(refused ? problemText(refused) : '');
     return refused === undefined;
   };
   useEffect(() => {
     document.title = 'Previews · Lean Ladder';
   }, []);
   if (previews.isError && !previews.data)
-    return <Trouble error={previews.error} onRetry={() => void previews.refetch()} />;
+    return <ErrorNotice error={previews.error} onRetry={() => void previews.refetch()} />;
   if (!previews.data) return <p className="text-ink2 p-6">Looking…</p>;
   const { rings, releases, warnings } = previews.data;
   const sheet = id !== undefined && (kind === 'release' || kind === 'ring');
@@ -55,7 +55,7 @@ export function PreviewsView({ session }: { session?: Session }) {
           )}
           {rings.length > 0 && (
             <div className="w-64">
-              <Pick
+              <EntityPicker
                 label="Add a release to a setting"
                 placeholder="Add a release: find its setting"
                 kinds="setting"
@@ -92,7 +92,7 @@ export function PreviewsView({ session }: { session?: Session }) {
         )}
         {rings.length > 0 && (
           <div className="mt-3">
-            <Lanes
+            <RingLanes
               previews={previews.data}
               zone={zone}
               release={kind === 'release' ? id : undefined}

@@ -102,13 +102,13 @@ it('is held with a reason, and says which while it is', async () => {
   const onEdit = await show();
   expect(screen.getByRole('button', { name: 'Hold' })).toBeDisabled();
   await userEvent.type(screen.getByLabelText('Why it is held'), 'It drops words{Enter}');
-  expect(onEdit.mock.calls[0]?.[0]).toMatchObject([{ kind: 'hold-release', reason: 'It drops words' }]);
+  expect(onEdit.mock.calls[0]?.[0]).toMatchObject([{ kind: 'pause-release', reason: 'It drops words' }]);
 });
 
 it('is let go where it is held', async () => {
   const onEdit = await show({ held: 'It drops words' });
   await userEvent.click(screen.getByRole('button', { name: 'Let it go' }));
-  expect(onEdit).toHaveBeenCalledWith([{ kind: 'let-go-release', release: 'meetings.captions' }]);
+  expect(onEdit).toHaveBeenCalledWith([{ kind: 'resume-release', release: 'meetings.captions' }]);
 });
 
 it('says what a wrong number must be, and keeps it', async () => {

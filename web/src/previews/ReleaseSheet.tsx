@@ -2,12 +2,12 @@ import { Fragment, useState } from 'react';
 import { Link } from 'react-router';
 import type { Edit } from '../api/client';
 import { DateField } from '../parts/DateField';
-import { Pick } from '../parts/Pick';
-import { Trouble } from '../parts/Trouble';
+import { EntityPicker } from '../parts/EntityPicker';
+import { ErrorNotice } from '../parts/ErrorNotice';
 import { EVERYONE, useQuestion, writeQuestion } from '../question/question';
 import { now } from '../text/clock';
-import { day, moment } from '../text/dates';
-import { capital, count, figure, listed } from '../text/words';
+import { day, formatInstant } from '../text/dates';
+import { capital, count, formatNumber, joinList } from '../text/words';
 import { Feedback } from './Feedback';
 import { useRelease, type ReleaseLine, type RingLine } from './queries';
 
@@ -52,7 +52,7 @@ export function ReleaseSheet(props: {
         </button>
       </div>
       {found.isError && !found.data ? (
-        <Trouble error={found.error} onRetry={() => void found.refetch()} />
+        <ErrorNotice error={found.error} onRetry={() => void found.refetch()} />
       ) : !release ? (
         <p className="text-ink2 px-5 py-3">Looking…</p>
       ) : (
@@ -68,7 +68,7 @@ export function ReleaseSheet(props: {
             </Link>
           </p>
           {found.data && found.data.needs.length > 0 && (
-            <p className="text-ink2 text-[13px]">Needs besides: {listed(found.data.needs)}.</p>
+            <p className="text-ink2 text-[13px]">Needs besides: {joinList(found.data.needs)}.</p>
           )}
           {found.data?.families.map((family) => (
             <p key={family.family} className="text-ink2 text-[13px]">
@@ -113,7 +113,7 @@ export function ReleaseSheet(props: {
               <li key={e.to} className="border-line flex items-center gap-2 border-b py-1">
                 <span className="min-w-0 flex-1">
                   <strong className="font-semibold">{e.words}</strong>{' '}
-                  <span className="text-ink2">from {moment(e.from, zone)}</span>
+                  <span className="text-ink2">from {formatInstant(e.from, zone)}</span>
                 </span>
                 <button
                   className="quiet text-[13px]"
@@ -154,8 +154,8 @@ export function ReleaseSheet(props: {
 /** To how many it has come, and what keeps it from others, as one sentence. */
 export function standingWords(release: Pick<ReleaseLine, 'has' | 'unconsented' | 'kept'>): string {
   const rest = [
-    release.unconsented > 0 ? `${figure(release.unconsented)} may and have not consented` : '',
-    release.kept > 0 ? `another gate keeps it from ${figure(release.kept)}` : '',
+    release.unconsented > 0 ? `${formatNumber(release.unconsented)} may and have not consented` : '',
+    release.kept > 0 ? `another gate keeps it from ${formatNumber(release.kept)}` : '',
   ].filter(Boolean);
   return [`it has come to ${release.has === 0 ? 'nobody yet' : count(release.has, 'account')}`, ...rest].join('; ');
 }
@@ -197,8 +197,8 @@ function OpeningRow(props: {
           {!opening
             ? 'not open'
             : opening.planned
-              ? `planned for ${moment(opening.at, zone)}`
-              : `${open ? 'open since' : 'opens'} ${moment(opening.at, zone)}`}
+              ? `planned for ${formatInstant(opening.at, zone)}`
+              : `${open ? 'open since' : 'opens'} ${formatInstant(opening.at, zone)}`}
         </span>
       </div>
       <div className="mt-0.5 flex flex-wrap items-start gap-x-4 gap-y-1 pl-31 text-[13px]">
@@ -221,8 +221,8 @@ function OpeningRow(props: {
         )}
         {counts && counts.has + counts.unconsented + counts.kept > 0 && (
           <span className="text-ink2 ml-auto">
-            {figure(counts.has)} have it
-            {counts.unconsented + counts.kept > 0 && `, ${figure(counts.unconsented + counts.kept)} could`}
+            {formatNumber(counts.has)} have it
+            {counts.unconsented + counts.kept > 0 && `, ${formatNumber(counts.unconsented + counts.kept)} could`}
           </span>
         )}
       </div>
@@ -246,7 +246,7 @@ function OpenEarly({ setting, zone, onEdit }: { setting: string; zone: string; o
   const [from, setFrom] = useState<string>();
   return (
     <div className="mt-1 space-y-1">
-      <Pick
+      <EntityPicker
         label="Open it early"
         placeholder={`Open it ${from ? 'then' : 'now'} to a unit, a group or a person`}
         kinds="unit,group,account"
@@ -278,7 +278,7 @@ function Hold({ release, onEdit }: { release: ReleaseLine; onEdit: OnEdit }) {
         <span className="min-w-0 flex-1">
           <strong className="text-shut font-semibold">Held:</strong> {release.held}
         </span>
-        <button className="button" onClick={() => void onEdit([{ kind: 'let-go-release', release: release.setting }])}>
+        <button className="button" onClick={() => void onEdit([{ kind: 'resume-release', release: release.setting }])}>
           Let it go
         </button>
       </p>
@@ -288,7 +288,7 @@ function Hold({ release, onEdit }: { release: ReleaseLine; onEdit: OnEdit }) {
       className="mt-3 flex gap-2"
       onSubmit={(e) => {
         e.preventDefault();
-        void onEdit([{ kind: 'hold-release', release: release.setting, reason, since: now() }]).then(
+        void onEdit([{ kind: 'pause-release', release: release.setting, reason, since: now() }]).then(
           (done) => done && setReason(''),
         );
       }}
@@ -385,7 +385,7 @@ function Told(props: { release: ReleaseLine; onAmend: (members: Record<string, u
               </button>
             )}
           </span>
-          <Pick
+          <EntityPicker
             label="Who looks after it"
             placeholder="Somebody else"
             kinds="account"

@@ -3,14 +3,14 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Edit, Schemas } from '../api/client';
 import { PasteAccounts } from '../parts/PasteAccounts';
-import { Pick } from '../parts/Pick';
-import { Trouble } from '../parts/Trouble';
+import { EntityPicker } from '../parts/EntityPicker';
+import { ErrorNotice } from '../parts/ErrorNotice';
 import { VirtualRows } from '../parts/VirtualRows';
-import { ShowAs } from '../parts/Suite';
+import { ViewAs } from '../parts/SuitePage';
 import { account, useQuestion, writeQuestion } from '../question/question';
 import { now } from '../text/clock';
-import { moment } from '../text/dates';
-import { count, figure } from '../text/words';
+import { formatInstant } from '../text/dates';
+import { count, formatNumber } from '../text/words';
 import { AskToJoin, asking } from './AskToJoin';
 import { useRoster, type RingLine } from './queries';
 
@@ -84,7 +84,9 @@ export function RingSheet(props: {
                 )}
                 onClick={() => setWhich(side)}
               >
-                {side === 'may' ? `${figure(only)} of ${figure(ring.may)} not yet` : `${figure(ring.did)} did`}
+                {side === 'may'
+                  ? `${formatNumber(only)} of ${formatNumber(ring.may)} not yet`
+                  : `${formatNumber(ring.did)} did`}
               </button>
             ))}
           <a className="quiet ml-auto text-[13px]" href={file}>
@@ -114,7 +116,7 @@ export function RingSheet(props: {
           </p>
         )}
         {pages.isError ? (
-          <Trouble error={pages.error} onRetry={() => void pages.refetch()} />
+          <ErrorNotice error={pages.error} onRetry={() => void pages.refetch()} />
         ) : members.length === 0 ? (
           <p className="text-ink2 mt-1">{pages.isPending ? 'Looking…' : 'Nobody.'}</p>
         ) : (
@@ -138,7 +140,7 @@ export function RingSheet(props: {
                 >
                   {m.displayName}
                 </Link>
-                <ShowAs id={m.account} name={m.displayName} />
+                <ViewAs id={m.account} name={m.displayName} />
                 <span
                   className="text-ink2 min-w-0 flex-1 truncate text-[13px]"
                   title={[m.unit, m.policy && `by ${m.policy}, ${m.way}`, m.beaten].filter(Boolean).join('; ')}
@@ -150,8 +152,8 @@ export function RingSheet(props: {
                 {!m.consented && m.asked && (
                   <span className="text-ink2 shrink-0 text-[13px]">
                     {m.declined
-                      ? `said no ${moment(m.declined, zone).split(', ')[0]}`
-                      : `asked ${moment(m.asked, zone).split(', ')[0]}`}
+                      ? `said no ${formatInstant(m.declined, zone).split(', ')[0]}`
+                      : `asked ${formatInstant(m.asked, zone).split(', ')[0]}`}
                   </span>
                 )}
                 {which === 'may' && ring.asksConsent && m.kind === 'room' && (
@@ -173,7 +175,9 @@ export function RingSheet(props: {
                   </button>
                 )}
                 {m.consented && (
-                  <span className="text-ink2 shrink-0 text-[13px]">{moment(m.consented, zone).split(', ')[0]}</span>
+                  <span className="text-ink2 shrink-0 text-[13px]">
+                    {formatInstant(m.consented, zone).split(', ')[0]}
+                  </span>
                 )}
                 {m.policyId !== null && ring.asksConsent && (
                   <button
@@ -262,7 +266,7 @@ export function RingSheet(props: {
         {ring.asksConsent && which === 'may' && only > 0 && <AskToJoin ring={ring} by={props.by} onEdit={onEdit} />}
         {ring.asksConsent && (
           <div className="mt-3">
-            <Pick
+            <EntityPicker
               label="Put somebody into the ring"
               placeholder="Put in: a person, a room, a group, a unit"
               kinds="account,group,unit"

@@ -1,6 +1,6 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
-import { answer, answerAs, api, type Schemas } from '../api/client';
-import { useAsked } from '../parts/queries';
+import { unwrap, unwrapAs, api, type Schemas } from '../api/client';
+import { useCurrentQuery } from '../parts/queries';
 import { whoText, type Question } from '../question/question';
 
 export type Previews = Schemas['Previews'];
@@ -8,39 +8,39 @@ export type ReleaseLine = Schemas['ReleaseLine'];
 export type RingLine = Schemas['RingLine'];
 
 export const usePreviews = (q: Question) => {
-  const asked = useAsked(q);
+  const asked = useCurrentQuery(q);
   return useQuery({
     queryKey: ['previews', asked.key],
-    queryFn: () => answer(api.GET('/api/v1/previews', { params: { query: asked.query } })),
+    queryFn: () => unwrap(api.GET('/api/v1/previews', { params: { query: asked.query } })),
     placeholderData: (before) => before,
   });
 };
 
 export const useArrivals = (q: Question) => {
-  const asked = useAsked(q);
+  const asked = useCurrentQuery(q);
   const who = q.who && q.who.kind !== 'everyone' ? whoText(q.who) : undefined;
   return useQuery({
     queryKey: ['arrivals', who, asked.key],
-    queryFn: () => answer(api.GET('/api/v1/arrivals', { params: { query: { ...asked.query, who } } })),
+    queryFn: () => unwrap(api.GET('/api/v1/arrivals', { params: { query: { ...asked.query, who } } })),
     placeholderData: (before) => before,
   });
 };
 
 export const useRelease = (setting: string, q: Question) => {
-  const asked = useAsked(q);
+  const asked = useCurrentQuery(q);
   return useQuery({
     queryKey: ['release', setting, asked.key],
-    queryFn: () => answer(api.GET('/api/v1/releases/{setting}', { params: { path: { setting }, query: asked.query } })),
+    queryFn: () => unwrap(api.GET('/api/v1/releases/{setting}', { params: { path: { setting }, query: asked.query } })),
     placeholderData: (before, query) => (query?.queryKey[1] === setting ? before : undefined),
   });
 };
 
 export const useRoster = (ring: string, which: 'may' | 'did', kind: 'people' | 'rooms' | undefined, q: Question) => {
-  const asked = useAsked(q);
+  const asked = useCurrentQuery(q);
   const pages = useInfiniteQuery({
     queryKey: ['roster', ring, which, kind, asked.key],
     queryFn: ({ pageParam }) =>
-      answerAs<Schemas['Roster']>(
+      unwrapAs<Schemas['Roster']>(
         api.GET('/api/v1/rings/{id}/accounts', {
           params: { path: { id: ring }, query: { ...asked.query, which, kind, after: pageParam } },
         }),

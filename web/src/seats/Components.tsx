@@ -1,7 +1,7 @@
 import { Link } from 'react-router';
-import { Trouble } from '../parts/Trouble';
+import { ErrorNotice } from '../parts/ErrorNotice';
 import { EVERYONE, useQuestion, writeQuestion } from '../question/question';
-import { figure, listed } from '../text/words';
+import { formatNumber, joinList } from '../text/words';
 import { useComponents } from './queries';
 
 /** How many plans are named beside a component. */
@@ -9,14 +9,14 @@ const NAMED = 3;
 
 const plansOf = (names: string[]) =>
   names.length <= NAMED
-    ? listed(names)
-    : listed([...names.slice(0, NAMED - 1), `${figure(names.length - NAMED + 1)} more`]);
+    ? joinList(names)
+    : joinList([...names.slice(0, NAMED - 1), `${formatNumber(names.length - NAMED + 1)} more`]);
 
 /** What seats carry, component by component: how many use each, drawn to scale, the scarcest first. Each leads to what it would take to give it to more people. */
 export function Components() {
   const [question] = useQuestion();
   const components = useComponents(question);
-  if (components.isError) return <Trouble error={components.error} onRetry={() => void components.refetch()} />;
+  if (components.isError) return <ErrorNotice error={components.error} onRetry={() => void components.refetch()} />;
   if (!components.data) return <p className="text-ink2 mt-3">Looking…</p>;
   const { accounts, components: all } = components.data;
   const scarcest = all.toSorted((a, b) => a.accounts - b.accounts || a.name.localeCompare(b.name));
@@ -50,7 +50,7 @@ export function Components() {
                 />
               </span>
               <span className="w-36 shrink-0 text-right">
-                {figure(c.accounts)} of {figure(accounts)} use it
+                {formatNumber(c.accounts)} of {formatNumber(accounts)} use it
               </span>
             </span>
             <span className="text-ink2 text-[13px] max-sm:col-span-2">

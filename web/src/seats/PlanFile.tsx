@@ -1,5 +1,5 @@
-import { answer, api } from '../api/client';
-import { useAfter } from '../draft/draft';
+import { unwrap, api } from '../api/client';
+import { useAfterDraft } from '../draft/draft';
 import { ImportFile, type FileKind } from '../parts/ImportFile';
 
 type What = 'rules' | 'purchases';
@@ -11,14 +11,14 @@ const KINDS: Record<What, FileKind<What>> = {
 
 /** Rules or purchases of a plan from a file, as they are written out as CSV. */
 export function PlanFile({ plan, what, onClose }: { plan: string; what: What; onClose: () => void }) {
-  const after = useAfter();
+  const after = useAfterDraft();
   return (
     <ImportFile
       kinds={[KINDS[what]]}
       initial={what}
       className="bg-paper border-line mt-2 border p-3"
       read={(_, file) =>
-        answer(
+        unwrap(
           api.POST('/api/v1/plans/{plan}/imports/{what}', {
             params: { path: { plan, what }, query: { name: file.name, ...after.query } },
             body: '',

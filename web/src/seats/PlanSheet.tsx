@@ -1,39 +1,39 @@
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { refusalWords, type Edit, type PlanView } from '../api/client';
-import { useDrafting } from '../draft/draft';
+import { problemText, type Edit, type PlanView } from '../api/client';
+import { useDraft } from '../draft/draft';
 import { useCatalogue } from '../parts/queries';
 import { DateField } from '../parts/DateField';
 import { PasteAccounts } from '../parts/PasteAccounts';
-import { Trouble } from '../parts/Trouble';
+import { ErrorNotice } from '../parts/ErrorNotice';
 import { useQuestion, writeQuestion } from '../question/question';
 import { now } from '../text/clock';
-import { moment } from '../text/dates';
-import { capital, count, figure } from '../text/words';
-import { Claims } from './Claims';
-import { Course } from './Course';
+import { formatInstant } from '../text/dates';
+import { capital, count, formatNumber } from '../text/words';
+import { SeatHolders } from './SeatHolders';
+import { SeatForecastChart } from './SeatForecastChart';
 import { PlanFile } from './PlanFile';
 import { Rules } from './Rules';
 import { priceWords, termWords } from './words';
-import { Strip, stripWords } from './Strip';
-import { useMoves, usePlan } from './queries';
+import { SeatBar, seatBarText } from './SeatBar';
+import { useLedgerMoves, usePlan } from './queries';
 
 /** A plan opened as a sheet: its seats, what comes, for whom it is, who holds and who waits. Edits go into the draft. */
 export function PlanSheet(props: { id: string; zone: string; onClose: () => void }) {
   const { id, zone } = props;
   const [question] = useQuestion();
   const plan = usePlan(id, question);
-  const { stage } = useDrafting();
+  const { stage } = useDraft();
   const [refusal, setRefusal] = useState('');
   const edit = async (edits: Edit[]) => {
     const refused = await stage(edits);
-    setRefusal(refused ? refusalWords(refused) : '');
+    setRefusal(refused ? problemText(refused) : '');
     return refused === undefined;
   };
   if (plan.isError && !plan.data)
     return (
       <div className="flex-1">
-        <Trouble error={plan.error} onRetry={() => void plan.refetch()} />
+        <ErrorNotice error={plan.error} onRetry={() => void plan.refetch()} />
         <button className="button mx-8" onClick={props.onClose}>
           Close
         </button>
@@ -64,9 +64,9 @@ export function PlanSheet(props: { id: string; zone: string; onClose: () => void
         <div className="max-w-4xl min-w-0">
           <Name key={line.name} value={line.name} onCommit={(name) => void edit([amend(id, { name })])} />
           <div className="mt-2">
-            <Strip plan={line} zone={zone} />
+            <SeatBar plan={line} zone={zone} />
             <p className="mt-1">
-              <strong className="font-semibold">{capital(stripWords(line, zone))}.</strong>
+              <strong className="font-semibold">{capital(seatBarText(line, zone))}.</strong>
             </p>
           </div>
           {refusal && (
@@ -76,7 +76,7 @@ export function PlanSheet(props: { id: string; zone: string; onClose: () => void
           )}
           <BuyOrReturn plan={id} zone={zone} onEdit={edit} />
           <Components line={line} onEdit={(components) => void edit([amend(id, { components })])} />
-          <Course course={course} zone={zone} />
+          <SeatForecastChart course={course} zone={zone} />
           <Rules
             plan={id}
             rules={rules}
@@ -84,7 +84,7 @@ export function PlanSheet(props: { id: string; zone: string; onClose: () => void
             zone={zone}
             onEdit={(edits) => void edit(edits)}
           />
-          <Claims key={String(line.waiting > 0)} plan={line} zone={zone} onEdit={(edits) => void edit(edits)} />
+          <SeatHolders key={String(line.waiting > 0)} plan={line} zone={zone} onEdit={(edits) => void edit(edits)} />
           <PasteAccounts plan={id} name={line.name} />
         </div>
         <div className="max-w-4xl min-w-0">
@@ -252,16 +252,16 @@ function Places({ places }: { places: PlanView['places'] }) {
               style={{ paddingLeft: p.depth * 14 }}
               title="To the matrix of this unit"
               onClick={() =>
-                void navigate(`/spread${writeQuestion({ ...question, who: { kind: 'unit', id: p.unit } })}`)
+                void navigate(`/matrix${writeQuestion({ ...question, who: { kind: 'unit', id: p.unit } })}`)
               }
             >
               <span className="flex items-baseline gap-2">
                 <span className={p.depth === 0 ? 'min-w-0 flex-1 truncate font-semibold' : 'min-w-0 flex-1 truncate'}>
                   {p.name}
                 </span>
-                {p.waiting > 0 && <span className="text-shut text-[13px]">{figure(p.waiting)} waiting</span>}
-                <span>{figure(p.held)}</span>
-                <span className="text-ink2 text-[13px]">of {figure(p.accounts)}</span>
+                {p.waiting > 0 && <span className="text-shut text-[13px]">{formatNumber(p.waiting)} waiting</span>}
+                <span>{formatNumber(p.held)}</span>
+                <span className="text-ink2 text-[13px]">of {formatNumber(p.accounts)}</span>
               </span>
               <span
                 className="mt-0.5 flex h-1.5"
@@ -305,8 +305,8 @@ function Purchases(props: { purchases: PlanView['purchases']; plan: string; zone
           <li key={i} className="border-line flex flex-wrap gap-x-4 border-b py-1">
             <strong className="w-24 shrink-0 text-right font-semibold">{count(p.seats, 'seat')}</strong>
             <span className="min-w-0 flex-1">
-              {p.from ? `from ${moment(p.from, props.zone)}` : 'from the beginning'}
-              {p.until && ` until ${moment(p.until, props.zone)}`}
+              {p.from ? `from ${formatInstant(p.from, props.zone)}` : 'from the beginning'}
+              {p.until && ` until ${formatInstant(p.until, props.zone)}`}
               {!p.holds && <span className="text-ink2"> · not now</span>}
             </span>
             <span className="text-ink2 text-[13px]">{p.note}</span>
@@ -319,7 +319,7 @@ function Purchases(props: { purchases: PlanView['purchases']; plan: string; zone
 
 /** What became of the seats, the newest first, each with the reason. */
 function Moves({ plan, zone }: { plan: string; zone: string }) {
-  const moves = useMoves(plan);
+  const moves = useLedgerMoves(plan);
   const [question] = useQuestion();
   const navigate = useNavigate();
   const [all, setAll] = useState(false);
@@ -331,7 +331,7 @@ function Moves({ plan, zone }: { plan: string; zone: string }) {
       <ul className="border-line mt-1 border-t">
         {told.slice(0, all ? undefined : 8).map((m, i) => (
           <li key={i} className="border-line flex flex-wrap gap-x-3 border-b py-1">
-            <span className="text-ink2 w-36 shrink-0">{moment(m.at, zone)}</span>
+            <span className="text-ink2 w-36 shrink-0">{formatInstant(m.at, zone)}</span>
             <span className="min-w-0 flex-1">
               <strong className="font-semibold">{m.displayName}</strong>{' '}
               {m.given ? 'was given a seat' : 'gave a seat back'}

@@ -1,11 +1,11 @@
 import { clsx } from 'clsx';
 import { useState } from 'react';
 import type { Edit, PlanView } from '../api/client';
-import { Finder, hitOption } from '../parts/Finder';
+import { SearchBox, hitOption } from '../parts/SearchBox';
 import { SortableList, useRow } from '../parts/SortableList';
 import { WindowFields } from '../parts/WindowFields';
-import { windowWords } from '../text/dates';
-import { count, listed } from '../text/words';
+import { formatWindow } from '../text/dates';
+import { count, joinList } from '../text/words';
 import { PlanFile } from './PlanFile';
 
 type Rule = PlanView['rules'][number];
@@ -80,7 +80,7 @@ export function Rules(props: {
       </SortableList>
       <div className="mt-2 grid max-w-3xl gap-3 sm:grid-cols-2">
         {([true, false] as const).map((include) => (
-          <Finder
+          <SearchBox
             key={String(include)}
             label={include ? 'Include in the plan' : 'Except from the plan'}
             placeholder={include ? 'Include: a unit, group, person, everyone' : 'Except: a unit, group or person'}
@@ -148,13 +148,13 @@ function RuleRow(props: {
         <span className="min-w-0 flex-1">
           {rule.include ? '' : <em className="text-shut not-italic">except </em>}
           <strong className="font-semibold">{rule.whom}</strong>
-          {rule.off.length > 0 && <> without {listed(rule.off.map((o) => o.name))}</>}{' '}
+          {rule.off.length > 0 && <> without {joinList(rule.off.map((o) => o.name))}</>}{' '}
           <button
             className="quiet text-ink2"
             aria-expanded={typed !== undefined}
             onClick={() => setTyped(typed ? undefined : written)}
           >
-            {windowWords(rule, zone) || 'always'}
+            {formatWindow(rule, zone) || 'always'}
           </button>
           {!rule.holds && <span className="text-ink2"> · not now</span>}
         </span>

@@ -1,15 +1,15 @@
 import { clsx } from 'clsx';
 import { useEffect, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
-import { refusalWords, type Edit, type PlanLine, type Schemas, type Session } from '../api/client';
-import { useDrafting } from '../draft/draft';
-import { Trouble } from '../parts/Trouble';
+import { problemText, type Edit, type PlanLine, type Schemas, type Session } from '../api/client';
+import { useDraft } from '../draft/draft';
+import { ErrorNotice } from '../parts/ErrorNotice';
 import { useQuestion, writeQuestion } from '../question/question';
-import { capital, count, listed } from '../text/words';
-import { Needed } from './Needed';
+import { capital, count, joinList } from '../text/words';
+import { LicenceGap } from './LicenceGap';
 import { PlanSheet } from './PlanSheet';
 import { usePlans } from './queries';
-import { Strip, stripWords } from './Strip';
+import { SeatBar, seatBarText } from './SeatBar';
 import { priceWords, termWords } from './words';
 
 /** Licence plans as strips, the one that is open as a sheet, and what it would take to give something to somebody. */
@@ -30,7 +30,7 @@ export function SeatsView({ session }: { session?: Session }) {
   useEffect(() => {
     document.title = 'Seats · Lean Ladder';
   }, []);
-  if (plans.isError) return <Trouble error={plans.error} onRetry={() => void plans.refetch()} />;
+  if (plans.isError) return <ErrorNotice error={plans.error} onRetry={() => void plans.refetch()} />;
   const all = plans.data?.plans ?? [];
   const sheetOpen = !asks && (fresh || id !== undefined);
   return (
@@ -70,7 +70,7 @@ export function SeatsView({ session }: { session?: Session }) {
           )}
         </div>
         {asks ? (
-          <Needed />
+          <LicenceGap />
         ) : plans.isPending ? (
           <p className="text-ink2 px-5">Looking…</p>
         ) : all.length === 0 ? (
@@ -99,7 +99,7 @@ export function SeatsView({ session }: { session?: Session }) {
 
 /** What is wrong or useless about seats, each with the edit that mends it. */
 function WorthLooking(props: { worth: Schemas['PlanList']['worth']; onOpen: (plan: string) => void }) {
-  const { stage } = useDrafting();
+  const { stage } = useDraft();
   const [refusal, setRefusal] = useState('');
   if (props.worth.length === 0) return null;
   return (
@@ -120,7 +120,7 @@ function WorthLooking(props: { worth: Schemas['PlanList']['worth']; onOpen: (pla
               <button
                 className="button"
                 onClick={() =>
-                  void stage([w.edit as Edit]).then((refused) => setRefusal(refused ? refusalWords(refused) : ''))
+                  void stage([w.edit as Edit]).then((refused) => setRefusal(refused ? problemText(refused) : ''))
                 }
               >
                 {w.mend}
@@ -155,12 +155,12 @@ function PlanRow(props: {
           <span className="text-ink2 ml-auto text-[13px]">{props.narrow ? '' : priceWords(plan)}</span>
         </span>
         <span className="mt-1 block">
-          <Strip plan={plan} zone={zone} />
+          <SeatBar plan={plan} zone={zone} />
         </span>
         <span className="mt-0.5 flex flex-wrap items-baseline gap-x-3">
-          <span className={clsx(plan.waiting > 0 && 'font-semibold')}>{capital(stripWords(plan, zone))}</span>
+          <span className={clsx(plan.waiting > 0 && 'font-semibold')}>{capital(seatBarText(plan, zone))}</span>
           <span className="text-ink2 ml-auto min-w-0 truncate text-[13px]">
-            {props.narrow ? count(plan.components.length, 'component') : listed(plan.components.map((c) => c.name))}
+            {props.narrow ? count(plan.components.length, 'component') : joinList(plan.components.map((c) => c.name))}
           </span>
         </span>
       </button>
@@ -170,7 +170,7 @@ function PlanRow(props: {
 
 /** A plan that is begun: it comes into the draft with its name and its seats. */
 function NewPlan({ onClose, onOpen }: { onClose: () => void; onOpen: (plan: string) => void }) {
-  const { stage } = useDrafting();
+  const { stage } = useDraft();
   const [name, setName] = useState('');
   const [seats, setSeats] = useState('');
   const [refusal, setRefusal] = useState('');
@@ -183,7 +183,7 @@ function NewPlan({ onClose, onOpen }: { onClose: () => void; onOpen: (plan: stri
         .replace(/^-|-$/g, '') || 'plan';
     const plan = { id, name: name.trim(), seats: Number(seats), components: [], rules: [] };
     const refused = await stage([{ kind: 'add-plan', plan }]);
-    if (refused) setRefusal(refusalWords(refused));
+    if (refused) setRefusal(problemText(refused));
     else onOpen(id);
   };
   return (

@@ -1,33 +1,33 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
-import { answer, answerAs, api, type Schemas } from '../api/client';
-import { useAsked } from '../parts/queries';
+import { unwrap, unwrapAs, api, type Schemas } from '../api/client';
+import { useCurrentQuery } from '../parts/queries';
 import { whoText, type Question } from '../question/question';
 
 export const usePlans = (q: Question) => {
-  const asked = useAsked(q);
+  const asked = useCurrentQuery(q);
   return useQuery({
     queryKey: ['plans', asked.key],
-    queryFn: () => answer(api.GET('/api/v1/plans', { params: { query: asked.query } })),
+    queryFn: () => unwrap(api.GET('/api/v1/plans', { params: { query: asked.query } })),
     placeholderData: (before) => before,
   });
 };
 
 export const usePlan = (id: string, q: Question) => {
-  const asked = useAsked(q);
+  const asked = useCurrentQuery(q);
   return useQuery({
     queryKey: ['plan', id, asked.key],
-    queryFn: () => answer(api.GET('/api/v1/plans/{plan}', { params: { path: { plan: id }, query: asked.query } })),
+    queryFn: () => unwrap(api.GET('/api/v1/plans/{plan}', { params: { path: { plan: id }, query: asked.query } })),
     placeholderData: (before, query) => (query?.queryKey[1] === id ? before : undefined),
   });
 };
 
 export const useClaims = (plan: string, which: 'held' | 'waiting', text: string, q: Question) => {
-  const asked = useAsked(q);
+  const asked = useCurrentQuery(q);
   const query = { ...asked.query, which, q: text || undefined };
   const pages = useInfiniteQuery({
     queryKey: ['claims', plan, which, text, asked.key],
     queryFn: ({ pageParam }) =>
-      answerAs<Schemas['Claims']>(
+      unwrapAs<Schemas['Claims']>(
         api.GET('/api/v1/plans/{plan}/claims', { params: { path: { plan }, query: { ...query, after: pageParam } } }),
       ),
     initialPageParam: undefined as string | undefined,
@@ -43,18 +43,18 @@ export const useClaims = (plan: string, which: 'held' | 'waiting', text: string,
 };
 
 /** What became of the seats of a plan; a draft has moved none yet. */
-export const useMoves = (plan: string) =>
+export const useLedgerMoves = (plan: string) =>
   useQuery({
     queryKey: ['moves', plan],
-    queryFn: () => answer(api.GET('/api/v1/plans/{plan}/moves', { params: { path: { plan }, query: { limit: 100 } } })),
+    queryFn: () => unwrap(api.GET('/api/v1/plans/{plan}/moves', { params: { path: { plan }, query: { limit: 100 } } })),
   });
 
 /** What seats carry, component by component. */
 export const useComponents = (q: Question) => {
-  const asked = useAsked(q);
+  const asked = useCurrentQuery(q);
   return useQuery({
     queryKey: ['components', asked.key],
-    queryFn: () => answer(api.GET('/api/v1/components', { params: { query: asked.query } })),
+    queryFn: () => unwrap(api.GET('/api/v1/components', { params: { query: asked.query } })),
     placeholderData: (before) => before,
   });
 };
@@ -66,13 +66,13 @@ export interface Whole {
 }
 
 /** What it would take for those of the question to have its setting, or the whole where one is named. */
-export const useNeeded = (q: Question, whole?: Whole) => {
-  const asked = useAsked(q);
+export const useLicenceGap = (q: Question, whole?: Whole) => {
+  const asked = useCurrentQuery(q);
   return useQuery({
     queryKey: ['needed', q.who, whole ?? q.what, asked.key],
     queryFn: () =>
-      answer(
-        api.GET('/api/v1/needed', {
+      unwrap(
+        api.GET('/api/v1/licence-gap', {
           params: {
             query: {
               who: q.who ? whoText(q.who) : '',

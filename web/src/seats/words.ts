@@ -1,10 +1,10 @@
 import type { PlanLine } from '../api/client';
-import { DAY_MS, inDays, moment } from '../text/dates';
+import { DAY_MS, inDays, formatInstant } from '../text/dates';
 import { clock } from '../text/clock';
 
 /** Whether the seats of a plan carry anything, and until when. */
 export function termWords(plan: Pick<PlanLine, 'term' | 'starts' | 'ends'>, zone: string): string {
-  const day = (at: string) => moment(at, zone).split(', ')[0] ?? '';
+  const day = (at: string) => formatInstant(at, zone).split(', ')[0] ?? '';
   if (plan.term === 'over') return `expired ${day(plan.ends ?? '')}: seats carry nothing`;
   if (plan.term === 'to-come') return `begins ${day(plan.starts ?? '')}`;
   if (!plan.ends) return '';

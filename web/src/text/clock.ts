@@ -1,7 +1,7 @@
 let ahead = 0;
 
 /** Notes what the server's clock shows: that of this machine may be wrong. */
-export const heard = (now: string): void => {
+export const syncClock = (now: string): void => {
   ahead = Date.parse(now) - Date.now();
 };
 

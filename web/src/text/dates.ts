@@ -4,14 +4,14 @@ import { clock } from './clock';
 export const DAY_MS = 86_400_000;
 
 /** A moment as people here read it: "Thu 26 Nov, 14:20", with the year when it is not this one. */
-export function moment(instant: string, zone: string, now = clock()): string {
+export function formatInstant(instant: string, zone: string, now = clock()): string {
   const at = new Date(instant);
   const part = (options: Intl.DateTimeFormatOptions, date = at) =>
     new Intl.DateTimeFormat('en-GB', { timeZone: zone, ...options }).format(date);
   const year = part({ year: 'numeric' });
-  const day = part({ weekday: 'short', day: 'numeric', month: 'short' }).replace(',', '').replace('Sept', 'Sep');
+  const formatDay = part({ weekday: 'short', day: 'numeric', month: 'short' }).replace(',', '').replace('Sept', 'Sep');
   const time = part({ hour: '2-digit', minute: '2-digit', hourCycle: 'h23' });
-  return `${day}${year === part({ year: 'numeric' }, now) ? '' : ` ${year}`}, ${time}`;
+  return `${formatDay}${year === part({ year: 'numeric' }, now) ? '' : ` ${year}`}, ${time}`;
 }
 
 /** A day such as "12 Dec 2023", from "2023-12-12"; its parts stay together. */
@@ -61,9 +61,9 @@ export function instantOf(wall: string, zone: string): string | undefined {
 const DAY = /^\d{4}-\d\d-\d\d$/;
 
 /** What a question's When reads as: "end of Fri 20 Nov", "Thu 26 Nov, 14:20". */
-export function whenWords(when: string, zone: string, now = clock()): string {
-  if (!DAY.test(when)) return moment(when, zone, now);
-  return `end of ${moment(`${when}T12:00:00Z`, 'UTC', now).replace(/, \d\d:\d\d$/, '')}`;
+export function formatWhen(when: string, zone: string, now = clock()): string {
+  if (!DAY.test(when)) return formatInstant(when, zone, now);
+  return `end of ${formatInstant(`${when}T12:00:00Z`, 'UTC', now).replace(/, \d\d:\d\d$/, '')}`;
 }
 
 /** Whether a question's When lies before this moment; a day lasts until its end in the zone. */
@@ -83,7 +83,10 @@ export function isZone(zone: string): boolean {
 }
 
 /** A window in words: "from Mon 23 Nov, 14:20 until ..."; empty when it always counts. */
-export const windowWords = (window: { from?: string; until?: string }, zone: string): string =>
-  [window.from && `from ${moment(window.from, zone)}`, window.until && `until ${moment(window.until, zone)}`]
+export const formatWindow = (window: { from?: string; until?: string }, zone: string): string =>
+  [
+    window.from && `from ${formatInstant(window.from, zone)}`,
+    window.until && `until ${formatInstant(window.until, zone)}`,
+  ]
     .filter(Boolean)
     .join(' ');

@@ -1,11 +1,11 @@
 import { expect, it } from 'vitest';
-import { day, inDays, instantOf, isPast, moment, wallClock, whenWords } from './dates';
-import { count, listed } from './words';
+import { day, inDays, instantOf, isPast, formatInstant, wallClock, formatWhen } from './dates';
+import { count, joinList } from './words';
 
 it('tells moments as people here read them', () => {
   const now = new Date('2026-11-23T12:00:00Z');
-  expect(moment('2026-11-26T14:20:00Z', 'Europe/Lisbon', now)).toBe('Thu 26 Nov, 14:20');
-  expect(moment('2027-09-02T23:30:00Z', 'Europe/Lisbon', now)).toBe('Fri 3 Sep 2027, 00:30');
+  expect(formatInstant('2026-11-26T14:20:00Z', 'Europe/Lisbon', now)).toBe('Thu 26 Nov, 14:20');
+  expect(formatInstant('2027-09-02T23:30:00Z', 'Europe/Lisbon', now)).toBe('Fri 3 Sep 2027, 00:30');
 });
 
 it('counts days by the calendar of the zone, not by hours', () => {
@@ -31,8 +31,8 @@ it('turns the clock of a zone into an instant and back, across summer time', () 
 
 it('tells past days and instants to come apart, by the day of the zone', () => {
   const now = new Date('2026-11-23T23:30:00Z');
-  expect(whenWords('2026-11-20', 'Europe/Lisbon', now)).toBe('end of Fri 20 Nov');
-  expect(whenWords('2026-11-26T14:20:00Z', 'Europe/Lisbon', now)).toBe('Thu 26 Nov, 14:20');
+  expect(formatWhen('2026-11-20', 'Europe/Lisbon', now)).toBe('end of Fri 20 Nov');
+  expect(formatWhen('2026-11-26T14:20:00Z', 'Europe/Lisbon', now)).toBe('Thu 26 Nov, 14:20');
   expect(isPast('2026-11-22', 'Europe/Lisbon', now)).toBe(true);
   expect(isPast('2026-11-23', 'Europe/Lisbon', now)).toBe(false);
   expect(isPast('2026-11-23', 'Asia/Kolkata', now)).toBe(true);
@@ -42,6 +42,6 @@ it('tells past days and instants to come apart, by the day of the zone', () => {
 it('counts and lists with the right words', () => {
   expect(count(1, 'account')).toBe('1 account');
   expect(count(1234, 'policy', 'policies')).toBe('1,234 policies');
-  expect(listed([])).toBe('');
-  expect(listed(['a', 'b', 'c'])).toBe('a, b and c');
+  expect(joinList([])).toBe('');
+  expect(joinList(['a', 'b', 'c'])).toBe('a, b and c');
 });

@@ -1,15 +1,15 @@
 const NUMBERS = new Intl.NumberFormat('en-GB');
 
 /** A number as people read it: "1,234". One format serves all, for making one costs more than using it a thousand times. */
-export const figure = (n: number): string => NUMBERS.format(n);
+export const formatNumber = (n: number): string => NUMBERS.format(n);
 
 /** "1 account", "57 accounts". */
 export function count(n: number, one: string, many = `${one}s`): string {
-  return `${figure(n)} ${n === 1 ? one : many}`;
+  return `${formatNumber(n)} ${n === 1 ? one : many}`;
 }
 
 /** "a, b and c". */
-export function listed(words: string[]): string {
+export function joinList(words: string[]): string {
   if (words.length < 2) return words.join('');
   return `${words.slice(0, -1).join(', ')} and ${words[words.length - 1]}`;
 }

@@ -40,7 +40,7 @@ const opener = {
 const show = (answers: Parameters<typeof serve>[0]) => {
   const sent = serve({
     'GET /requests/1': () => ({ request: request(), alike: [] }),
-    'GET /openers': () => ({ gates: [] }),
+    'GET /gate-remedies': () => ({ gates: [] }),
     'GET /ways': () => ({ ways: [] }),
     ...answers,
   });
@@ -77,7 +77,7 @@ it('tries the ways again where the server could not tell them', async () => {
   let up = false;
   const away = new Status(503, { status: 503, title: 'The database is away', detail: 'Try again in a moment.' });
   show({
-    'GET /openers': () =>
+    'GET /gate-remedies': () =>
       up ? { gates: [{ gate: 'licence', need: 'Licence for Assistant', openers: [opener] }] } : away,
   });
   await screen.findByText('Try again in a moment.');

@@ -1,15 +1,15 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { answer, api, done, troubleOf, type Schemas } from '../api/client';
-import { rippleSentence } from '../draft/numbers';
-import { useAfter } from '../draft/draft';
-import { OpenerWay, Way } from '../parts/Ways';
-import { Trouble } from '../parts/Trouble';
+import { unwrap, api, expectEmpty, problemOf, type Schemas } from '../api/client';
+import { impactSentence } from '../draft/impactText';
+import { useAfterDraft } from '../draft/draft';
+import { GateRemedyOption, ChangeOption } from '../parts/ChangeOptions';
+import { ErrorNotice } from '../parts/ErrorNotice';
 import { account, useQuestion, writeQuestion } from '../question/question';
-import { moment } from '../text/dates';
+import { formatInstant } from '../text/dates';
 import { useSession } from '../parts/queries';
-import { count, listed } from '../text/words';
+import { count, joinList } from '../text/words';
 
 type Line = Schemas['RequestLine'];
 
@@ -20,7 +20,7 @@ export function RequestSheet({ id }: { id: number }) {
   const zone = useSession().data?.organisation?.timeZone ?? 'UTC';
   const found = useQuery({
     queryKey: ['requests', id],
-    queryFn: () => answer(api.GET('/api/v1/requests/{id}', { params: { path: { id } } })),
+    queryFn: () => unwrap(api.GET('/api/v1/requests/{id}', { params: { path: { id } } })),
     refetchInterval: 15_000,
   });
   const request = found.data?.request;
@@ -40,13 +40,13 @@ export function RequestSheet({ id }: { id: number }) {
         </button>
       </div>
       {found.isError && !found.data ? (
-        <Trouble error={found.error} onRetry={() => void found.refetch()} />
+        <ErrorNotice error={found.error} onRetry={() => void found.refetch()} />
       ) : !request ? (
         <p className="text-ink2">Looking…</p>
       ) : (
         <>
           <p className="text-ink2 text-[13px]">
-            {request.unit} · asked {moment(request.asked, zone)}
+            {request.unit} · asked {formatInstant(request.asked, zone)}
             {request.inWorkspace && ` · in ${request.inWorkspace}`}
           </p>
           {request.words && <p className="border-line2 mt-2 border-l-4 pl-3">“{request.words}”</p>}
@@ -66,7 +66,7 @@ export function RequestSheet({ id }: { id: number }) {
           {request.alike.length > 0 && (
             <p className="text-ink2 mt-1 text-[13px]">
               Others ask for the same:{' '}
-              {listed(request.alike.map((a) => `${count(a.requests, 'person', 'people')} of ${a.unit}`))}.
+              {joinList(request.alike.map((a) => `${count(a.requests, 'person', 'people')} of ${a.unit}`))}.
             </p>
           )}
           {alike.length > 1 && (
@@ -94,7 +94,7 @@ function Answered({ request, zone }: { request: Line; zone: string }) {
   return (
     <p className="mt-4 font-semibold">
       {request.state === 'granted' ? 'Granted' : 'Declined'} by {request.by}
-      {request.answered && ` on ${moment(request.answered, zone)}`}
+      {request.answered && ` on ${formatInstant(request.answered, zone)}`}
       {request.change !== null && (
         <>
           {', with '}
@@ -109,15 +109,15 @@ function Answered({ request, zone }: { request: Line; zone: string }) {
 }
 
 function Answering({ request }: { request: Line }) {
-  const after = useAfter();
+  const after = useAfterDraft();
   const queries = useQueryClient();
   const [sentence, setSentence] = useState('');
   const where = { workspace: request.workspace ?? undefined, ...after.query };
   const openers = useQuery({
     queryKey: ['openers', 'request', request.id, after.key],
     queryFn: () =>
-      answer(
-        api.GET('/api/v1/openers', {
+      unwrap(
+        api.GET('/api/v1/gate-remedies', {
           params: { query: { account: request.account, setting: request.setting, ...where } },
         }),
       ),
@@ -125,7 +125,7 @@ function Answering({ request }: { request: Line }) {
   const ways = useQuery({
     queryKey: ['ways', 'request', request.id, after.key],
     queryFn: () =>
-      answer(
+      unwrap(
         api.GET('/api/v1/ways', {
           params: {
             query: {
@@ -140,7 +140,9 @@ function Answering({ request }: { request: Line }) {
   });
   const declining = useMutation({
     mutationFn: () =>
-      done(api.POST('/api/v1/requests/{id}/declines', { params: { path: { id: request.id } }, body: { sentence } })),
+      expectEmpty(
+        api.POST('/api/v1/requests/{id}/declines', { params: { path: { id: request.id } }, body: { sentence } }),
+      ),
     onSuccess: async () => {
       await queries.invalidateQueries({ queryKey: ['requests'] });
       await queries.invalidateQueries({ queryKey: ['today'] });
@@ -157,7 +159,7 @@ function Answering({ request }: { request: Line }) {
         <h3 className="font-display text-[16px] font-semibold">What would grant it</h3>
         {(openers.isPending || ways.isPending) && <p className="text-ink2">Each way is tried…</p>}
         {untold && (
-          <Trouble
+          <ErrorNotice
             error={untold}
             onRetry={() => {
               void openers.refetch();
@@ -176,7 +178,7 @@ function Answering({ request }: { request: Line }) {
             )}
             <ul className="border-line border-t empty:border-0" aria-label={gate.need}>
               {gate.openers.map((opener) => (
-                <OpenerWay key={opener.words} opener={opener} />
+                <GateRemedyOption key={opener.words} opener={opener} />
               ))}
             </ul>
           </div>
@@ -186,12 +188,12 @@ function Answering({ request }: { request: Line }) {
             {gates.length > 0 && <p className="text-ink2 mt-2 text-[13px]">And where it is decided</p>}
             <ul className="border-line border-t empty:border-0" aria-label="Where it is decided">
               {named.map((way) => (
-                <Way
+                <ChangeOption
                   key={way.name + String(way.fresh)}
                   words={way.fresh ? `An exception: the new policy “${way.name}”` : `In “${way.name}”`}
                   says={
                     way.ripple && way.ripple.accounts > 0
-                      ? rippleSentence(way.ripple)
+                      ? impactSentence(way.ripple)
                       : gates.length > 0
                         ? 'changes nothing by itself; a gate stays closed'
                         : 'changes nothing'
@@ -222,7 +224,7 @@ function Answering({ request }: { request: Line }) {
           value={sentence}
           onChange={(e) => setSentence(e.target.value)}
         />
-        {declining.error && <p className="text-shut">{troubleOf(declining.error)}</p>}
+        {declining.error && <p className="text-shut">{problemOf(declining.error)}</p>}
         <button className="button mt-1" type="submit" disabled={declining.isPending || sentence.trim() === ''}>
           {declining.isPending ? 'Declining…' : 'Decline'}
         </button>

@@ -2,17 +2,17 @@ import { useQuery } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
 import { Fragment, useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
-import { answer, api, type Schemas, type Session } from '../api/client';
-import { AskFinder } from '../parts/AskFinder';
+import { unwrap, api, type Schemas, type Session } from '../api/client';
+import { FreeTextSearch } from '../parts/FreeTextSearch';
 import { DateField } from '../parts/DateField';
-import { Trouble } from '../parts/Trouble';
+import { ErrorNotice } from '../parts/ErrorNotice';
 import { count } from '../text/words';
-import { DONE, here, isAway, lastHere, useAway, useName, type Away } from './mine';
+import { DONE, markVisited, isSnoozed, lastVisit, useSnoozed, useName, type Snoozed } from './snooze';
 import { RequestSheet } from './RequestSheet';
-import { Popup } from '../parts/Popup';
+import { PopoverPanel } from '../parts/PopoverPanel';
 import { DAY_MS } from '../text/dates';
 
-type Matter = Schemas['Matter'];
+type Matter = Schemas['TodoItem'];
 type Topic = Matter['topic'];
 
 const TOPICS: [Topic, string][] = [
@@ -34,29 +34,29 @@ const SHOWN = 4;
 export function TodayView({ session }: { session?: Session }) {
   const { id } = useParams();
   const [name, setName] = useName(session?.author ?? '');
-  const since = lastHere(name);
+  const since = lastVisit(name);
   const today = useQuery({
     queryKey: ['today', since],
-    queryFn: () => answer(api.GET('/api/v1/today', { params: { query: { since } } })),
+    queryFn: () => unwrap(api.GET('/api/v1/today', { params: { query: { since } } })),
     enabled: session !== undefined,
     refetchInterval: 15_000,
   });
-  const [away, put, bring] = useAway(name);
+  const [away, put, bring] = useSnoozed(name);
   useEffect(() => {
     document.title = 'Today · Lean Ladder';
   }, []);
   useEffect(() => {
-    if (name !== '' && today.data) here(name);
+    if (name !== '' && today.data) markVisited(name);
   }, [name, today.data]);
   return (
     <div className="flex h-full min-h-0">
       <div className="min-w-0 flex-1 overflow-y-auto px-8 pt-6 pb-10" role="region" aria-label="Today" tabIndex={0}>
         <div className="mx-auto max-w-[960px]">
           <div className="max-w-[640px]">
-            <AskFinder large />
+            <FreeTextSearch large />
           </div>
           {today.isError ? (
-            <Trouble error={today.error} onRetry={() => void today.refetch()} />
+            <ErrorNotice error={today.error} onRetry={() => void today.refetch()} />
           ) : today.data ? (
             <Matters
               today={today.data}
@@ -85,14 +85,14 @@ export function TodayView({ session }: { session?: Session }) {
 
 function Matters(props: {
   today: Schemas['Today'];
-  away: Away;
+  away: Snoozed;
   put: (key: string, until: string) => void;
   zone: string;
   chosen: string | undefined;
 }) {
   const { today, away, put } = props;
   const now = Date.parse(today.now);
-  const waiting = today.matters.filter((m) => !isAway(away, m.key, now));
+  const waiting = today.matters.filter((m) => !isSnoozed(away, m.key, now));
   const day = new Intl.DateTimeFormat('en-GB', {
     weekday: 'long',
     day: 'numeric',
@@ -199,7 +199,7 @@ function PutOffUntil(props: { matter: Matter; zone: string; onChoose: (until: st
       <Popover.Trigger className="quiet" aria-label={`Put off until a day: ${props.matter.words}`}>
         a day…
       </Popover.Trigger>
-      <Popup label="Put off until a day" className="p-3">
+      <PopoverPanel label="Put off until a day" className="p-3">
         <form
           className="flex items-start gap-2"
           onSubmit={(e) => {
@@ -212,7 +212,7 @@ function PutOffUntil(props: { matter: Matter; zone: string; onChoose: (until: st
             Put off
           </button>
         </form>
-      </Popup>
+      </PopoverPanel>
     </Popover.Root>
   );
 }
@@ -231,14 +231,14 @@ const nextWeek = (now: number) => morning(now + ((8 - new Date(now).getDay()) % 
 function Foot(props: {
   name: string;
   onName: (name: string) => void;
-  away: Away;
+  away: Snoozed;
   matters: Matter[];
   now: number;
   bring: () => void;
 }) {
   const [typed, setTyped] = useState<string>();
   const navigate = useNavigate();
-  const hidden = props.matters.filter((m) => isAway(props.away, m.key, props.now)).length;
+  const hidden = props.matters.filter((m) => isSnoozed(props.away, m.key, props.now)).length;
   return (
     <p className="text-ink2 mt-8 flex flex-wrap items-baseline gap-x-4 gap-y-1 text-[13px]">
       <label className="flex items-baseline gap-2">

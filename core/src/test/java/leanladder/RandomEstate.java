@@ -10,10 +10,10 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Random;
-import leanladder.document.Json;
 import leanladder.estate.Estate;
 import leanladder.estate.read.EstateReader;
-import leanladder.estate.read.InvalidEstate;
+import leanladder.estate.read.InvalidEstateException;
+import leanladder.json.Json;
 
 /** Makes small estates that use every rule of resolution.md, from a seed. They are always valid. */
 public final class RandomEstate {
@@ -49,7 +49,7 @@ public final class RandomEstate {
         try {
             return EstateReader.read(new ByteArrayInputStream(Json.write(json).getBytes(StandardCharsets.UTF_8)))
                     .estate();
-        } catch (IOException | InvalidEstate e) {
+        } catch (IOException | InvalidEstateException e) {
             throw new AssertionError(e.getMessage() + "\n" + json.toPrettyString(), e);
         }
     }

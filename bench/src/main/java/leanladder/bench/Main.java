@@ -6,7 +6,7 @@ import java.util.List;
 import java.util.Set;
 import java.util.concurrent.Callable;
 import leanladder.demo.DemoEstate;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.server.RunningServer;
 import leanladder.store.ThrowAwayPostgres;
 import picocli.CommandLine;
@@ -35,7 +35,7 @@ public final class Main implements Callable<Integer> {
             names = "--parts",
             split = ",",
             description = "of what is asked of a server: ${COMPLETION-CANDIDATES}; all but the last when left out")
-    private Set<InPostgres.Part> parts = EnumSet.complementOf(EnumSet.of(InPostgres.Part.EVERYBODY));
+    private Set<SqlBaseline.EstateEntity> parts = EnumSet.complementOf(EnumSet.of(SqlBaseline.EstateEntity.EVERYBODY));
 
     /** The program's entry. */
     public static void main(String[] args) {
@@ -47,23 +47,23 @@ public final class Main implements Callable<Integer> {
     @Override
     public Integer call() throws Exception {
         Table table = new Table();
-        double fill = Yardsticks.fill();
+        double fill = Baselines.fill();
         table.say("Y, the time to fill 2 GB of touched memory, one byte a cell, all cores, best of five: "
                 + Table.time(fill) + " on " + Runtime.getRuntime().availableProcessors() + " cores");
         if (!withoutPostgres && !onlyServer)
             table.say("One set-based SQL statement over 10,000 accounts, plain mix, without exceptions: "
-                    + Table.time(OneStatement.seconds()));
-        List<Marks> missed = new ArrayList<>();
+                    + Table.time(SingleStatementBenchmark.seconds()));
+        List<Thresholds> missed = new ArrayList<>();
         if (!withoutPostgres && !onlyServer) {
             missed.addAll(onTheDemo(table));
-            missed.addAll(new Searching(table).run(InPostgres.WEB));
+            missed.addAll(new SearchBenchmark(table).run(SqlBaseline.WEB));
         }
         for (int accounts : sizes)
             for (String mix : mixes) {
-                MadeEstate made = new MadeEstate(accounts, mix.equals("full"));
-                if (!onlyServer) missed.addAll(new Measured(made, fill, table).run());
+                SyntheticEstate made = new SyntheticEstate(accounts, mix.equals("full"));
+                if (!onlyServer) missed.addAll(new ResolutionBenchmark(made, fill, table).run());
                 if (!withoutPostgres && mix.equals(mixes.get(mixes.size() - 1)))
-                    missed.addAll(new InPostgres(table, parts).run(made));
+                    missed.addAll(new SqlBaseline(table, parts).run(made));
             }
         table.say("");
         table.say(missed.isEmpty() ? "Every mark is held." : "Marks that are missed:");
@@ -71,11 +71,11 @@ public final class Main implements Callable<Integer> {
         return 0;
     }
 
-    private static List<Marks> onTheDemo(Table table) throws Exception {
+    private static List<Thresholds> onTheDemo(Table table) throws Exception {
         String estate = Json.write(new DemoEstate().build());
-        try (RunningServer server = RunningServer.start(ThrowAwayPostgres.get(), "bench_demo", InPostgres.WEB, estate)
+        try (RunningServer server = RunningServer.start(ThrowAwayPostgres.get(), "bench_demo", SqlBaseline.WEB, estate)
                 .unchecked()) {
-            return new Tray(table).run(server, "the demo", "house-rules", 0.3);
+            return new DraftBarBenchmark(table).run(server, "the demo", "house-rules", 0.3);
         }
     }
 }

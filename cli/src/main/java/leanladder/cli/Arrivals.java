@@ -6,9 +6,9 @@ import java.nio.charset.StandardCharsets;
 import java.time.Duration;
 import java.time.Instant;
 import java.util.concurrent.Callable;
-import leanladder.document.Json;
-import leanladder.preview.Coming;
-import leanladder.resolve.Ground;
+import leanladder.json.Json;
+import leanladder.preview.ScheduledOpening;
+import leanladder.resolve.CompiledEstate;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 
@@ -22,18 +22,19 @@ final class Arrivals implements Callable<Integer> {
     private EstateFile file;
 
     @Override
-    public Integer call() throws Refusal {
-        Ground ground = file.ground();
+    public Integer call() throws CliException {
+        CompiledEstate compiledEstate = file.compiledEstate();
         Instant at = file.instant();
         PrintStream out = new PrintStream(System.out, false, StandardCharsets.UTF_8);
-        for (Coming coming : Coming.between(ground.estate(), at.minus(BEFORE), at.plus(AFTER))) {
+        for (ScheduledOpening scheduledOpening :
+                ScheduledOpening.between(compiledEstate.estate(), at.minus(BEFORE), at.plus(AFTER))) {
             ObjectNode line = Json.NODES
                     .objectNode()
-                    .put("at", coming.at().toString())
-                    .put("setting", coming.release().setting())
-                    .put(coming.ring().isPresent() ? "ring" : "to", coming.whom())
-                    .put("planned", coming.planned());
-            coming.release().held().ifPresent(reason -> line.put("held", reason));
+                    .put("at", scheduledOpening.at().toString())
+                    .put("setting", scheduledOpening.release().setting())
+                    .put(scheduledOpening.ring().isPresent() ? "ring" : "to", scheduledOpening.whom())
+                    .put("planned", scheduledOpening.planned());
+            scheduledOpening.release().held().ifPresent(reason -> line.put("held", reason));
             out.print(Json.write(line) + "\n");
         }
         out.flush();

@@ -1,7 +1,7 @@
 package leanladder.cli;
 
 import java.util.concurrent.Callable;
-import leanladder.document.Defect;
+import leanladder.json.Defect;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 
@@ -12,7 +12,7 @@ final class Check implements Callable<Integer> {
     private EstateFile file;
 
     @Override
-    public Integer call() throws Refusal {
+    public Integer call() throws CliException {
         file.read().warnings().stream().map(Defect::warningLine).forEach(System.err::println);
         return 0;
     }

@@ -8,12 +8,12 @@ import java.nio.file.NoSuchFileException;
 import java.nio.file.Path;
 import java.time.Instant;
 import java.util.Optional;
-import leanladder.document.Instants;
 import leanladder.estate.Account;
 import leanladder.estate.read.EstateReader;
-import leanladder.estate.read.InvalidEstate;
-import leanladder.resolve.Ground;
-import leanladder.resolve.Question;
+import leanladder.estate.read.InvalidEstateException;
+import leanladder.json.Instants;
+import leanladder.resolve.CompiledEstate;
+import leanladder.resolve.EvaluationContext;
 import picocli.CommandLine.Option;
 
 /** The options that name the estate and the instant, and what they stand for. */
@@ -28,43 +28,44 @@ final class EstateFile {
     private String at;
 
     /** Reads and checks the file. */
-    EstateReader.Result read() throws Refusal {
+    EstateReader.Result read() throws CliException {
         try (InputStream in =
-                new BufferedInputStream(new Progress(Files.newInputStream(file), Files.size(file)), 1 << 16)) {
+                new BufferedInputStream(new ProgressReporter(Files.newInputStream(file), Files.size(file)), 1 << 16)) {
             return EstateReader.read(in);
-        } catch (InvalidEstate e) {
-            throw Refusal.badFile(e.defects());
+        } catch (InvalidEstateException e) {
+            throw CliException.badFile(e.defects());
         } catch (OutOfMemoryError e) {
-            throw Refusal.unreadable(
+            throw CliException.unreadable(
                     "the file " + file + " is too large for the memory given; set LADDER_MEMORY to more, such as 4g");
         } catch (NoSuchFileException e) {
-            throw Refusal.unreadable("there is no file " + file + "; name the estate file after --estate");
+            throw CliException.unreadable("there is no file " + file + "; name the estate file after --estate");
         } catch (IOException e) {
-            throw Refusal.unreadable("the file " + file + " cannot be read: " + e.getMessage());
+            throw CliException.unreadable("the file " + file + " cannot be read: " + e.getMessage());
         }
     }
 
-    Ground ground() throws Refusal {
+    CompiledEstate compiledEstate() throws CliException {
         instant();
-        return new Ground(read().estate());
+        return new CompiledEstate(read().estate());
     }
 
-    Instant instant() throws Refusal {
+    Instant instant() throws CliException {
         if (at == null) return Instant.now();
         return Instants.instant(at)
-                .orElseThrow(() ->
-                        Refusal.wrongUse("--at " + at + " is not an instant; write one such as 2026-11-23T12:00:00Z"));
+                .orElseThrow(() -> CliException.wrongUse(
+                        "--at " + at + " is not an instant; write one such as 2026-11-23T12:00:00Z"));
     }
 
-    Question question(Ground ground, String workspace) throws Refusal {
-        if (workspace != null && ground.estate().workspace(workspace).isEmpty())
-            throw Refusal.wrongUse("The estate has no workspace \"" + workspace + "\".");
-        return new Question(instant(), Optional.ofNullable(workspace));
+    EvaluationContext question(CompiledEstate compiledEstate, String workspace) throws CliException {
+        if (workspace != null && compiledEstate.estate().workspace(workspace).isEmpty())
+            throw CliException.wrongUse("The estate has no workspace \"" + workspace + "\".");
+        return new EvaluationContext(instant(), Optional.ofNullable(workspace));
     }
 
-    static Account account(Ground ground, String id) throws Refusal {
-        return ground.estate()
+    static Account account(CompiledEstate compiledEstate, String id) throws CliException {
+        return compiledEstate
+                .estate()
                 .account(id)
-                .orElseThrow(() -> Refusal.wrongUse("The estate has no account \"" + id + "\"."));
+                .orElseThrow(() -> CliException.wrongUse("The estate has no account \"" + id + "\"."));
     }
 }

@@ -4,14 +4,14 @@ import java.io.PrintStream;
 import java.nio.charset.StandardCharsets;
 import java.util.concurrent.Callable;
 import leanladder.catalogue.Setting;
-import leanladder.document.Json;
 import leanladder.estate.Account;
+import leanladder.json.Json;
+import leanladder.resolve.AccountResolver;
 import leanladder.resolve.Climb;
-import leanladder.resolve.Climber;
-import leanladder.resolve.Ground;
-import leanladder.resolve.Question;
-import leanladder.tell.ClimbJson;
-import leanladder.tell.ClimbTelling;
+import leanladder.resolve.CompiledEstate;
+import leanladder.resolve.EvaluationContext;
+import leanladder.text.ClimbFormatter;
+import leanladder.text.ClimbJson;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -40,21 +40,22 @@ final class Explain implements Callable<Integer> {
     private Format format;
 
     @Override
-    public Integer call() throws Refusal {
-        Ground ground = file.ground();
-        Question question = file.question(ground, workspace);
-        Account account = EstateFile.account(ground, accountId);
+    public Integer call() throws CliException {
+        CompiledEstate compiledEstate = file.compiledEstate();
+        EvaluationContext evaluationContext = file.question(compiledEstate, workspace);
+        Account account = EstateFile.account(compiledEstate, accountId);
         if (!account.active())
-            throw Refusal.wrongUse("The account \"" + accountId + "\" is inactive and has no outcomes.");
-        Setting setting = ground.estate()
+            throw CliException.wrongUse("The account \"" + accountId + "\" is inactive and has no outcomes.");
+        Setting setting = compiledEstate
+                .estate()
                 .catalogue()
                 .setting(key)
-                .orElseThrow(() -> Refusal.wrongUse("The catalogue has no setting \"" + key + "\"."));
-        var entitlements = ground.seats(question.at());
-        Climb climb = new Climber(ground, question, entitlements, account).climb(setting);
+                .orElseThrow(() -> CliException.wrongUse("The catalogue has no setting \"" + key + "\"."));
+        var entitlements = compiledEstate.seats(evaluationContext.at());
+        Climb climb = new AccountResolver(compiledEstate, evaluationContext, entitlements, account).climb(setting);
         PrintStream out = new PrintStream(System.out, false, StandardCharsets.UTF_8);
-        if (format == Format.json) out.print(Json.write(ClimbJson.of(climb, ground.estate())) + "\n");
-        else out.print(new ClimbTelling(ground, climb).text());
+        if (format == Format.json) out.print(Json.write(ClimbJson.write(climb, compiledEstate.estate())) + "\n");
+        else out.print(new ClimbFormatter(compiledEstate, climb).text());
         out.flush();
         return 0;
     }

@@ -20,9 +20,9 @@ public final class Main {
     public static int run(String... args) {
         CommandLine line = new CommandLine(new Main());
         line.setExecutionExceptionHandler((failure, command, parsed) -> {
-            if (failure instanceof Refusal refusal) {
-                refusal.lines().forEach(System.err::println);
-                return refusal.exitCode();
+            if (failure instanceof CliException cliException) {
+                cliException.lines().forEach(System.err::println);
+                return cliException.exitCode();
             }
             throw failure;
         });

@@ -10,11 +10,11 @@ import java.util.Map;
 import java.util.stream.Collectors;
 import java.util.stream.StreamSupport;
 import leanladder.catalogue.Setting;
-import leanladder.document.Json;
 import leanladder.estate.Account;
+import leanladder.json.Json;
 import leanladder.resolve.Column;
+import leanladder.resolve.ColumnResolver;
 import leanladder.resolve.Outcome;
-import leanladder.resolve.Solution;
 
 /**
  * Writes outcomes as lines. A column has only a handful of different outcomes, so each is put into bytes once; a line is the
@@ -88,15 +88,15 @@ abstract class OutcomeLines {
     }
 
     /** Writes a line for each account and setting, in the order given. */
-    final void write(Solution solution, List<Account> accounts, List<Setting> settings, OutputStream to)
+    final void write(ColumnResolver columnResolver, List<Account> accounts, List<Setting> settings, OutputStream to)
             throws IOException {
         to.write(header().getBytes(StandardCharsets.UTF_8));
         List<byte[][]> endings = new ArrayList<>();
         List<char[]> which = new ArrayList<>();
         List<int[]> wide = new ArrayList<>();
-        int size = solution.ground().directory().size();
+        int size = columnResolver.compiledEstate().directory().size();
         for (Setting setting : settings) {
-            Column column = solution.column(setting.key());
+            Column column = columnResolver.column(setting.key());
             int shares = column.shares().size();
             byte[][] ending = new byte[shares][];
             char[] narrow = shares <= Character.MAX_VALUE ? new char[size] : null;
@@ -116,13 +116,13 @@ abstract class OutcomeLines {
         int done = 0;
         for (Account account : accounts) {
             byte[] start = start(account.id()).getBytes(StandardCharsets.UTF_8);
-            int number = solution.ground().directory().number(account.id());
+            int number = columnResolver.compiledEstate().directory().number(account.id());
             for (int s = 0; s < endings.size(); s++) {
                 int share = which.get(s) != null ? which.get(s)[number] : wide.get(s)[number];
                 to.write(start);
                 to.write(endings.get(s)[share]);
             }
-            if (++done % TELL_EVERY == 0) Progress.tell("writing", done, accounts.size());
+            if (++done % TELL_EVERY == 0) ProgressReporter.tell("writing", done, accounts.size());
         }
     }
 }

@@ -10,11 +10,11 @@ import java.util.List;
 import java.util.TreeSet;
 import java.util.concurrent.Callable;
 import leanladder.catalogue.Setting;
-import leanladder.document.CodePointOrder;
 import leanladder.estate.Account;
-import leanladder.resolve.Ground;
-import leanladder.resolve.Question;
-import leanladder.resolve.Solution;
+import leanladder.json.CodePointOrder;
+import leanladder.resolve.ColumnResolver;
+import leanladder.resolve.CompiledEstate;
+import leanladder.resolve.EvaluationContext;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
 import picocli.CommandLine.Option;
@@ -46,35 +46,36 @@ final class Resolve implements Callable<Integer> {
     private Path out;
 
     @Override
-    public Integer call() throws Refusal {
-        Ground ground = file.ground();
-        Question question = file.question(ground, workspace);
-        List<Account> asked = askedAccounts(ground);
-        List<Setting> wanted = wantedSettings(ground);
+    public Integer call() throws CliException {
+        CompiledEstate compiledEstate = file.compiledEstate();
+        EvaluationContext evaluationContext = file.question(compiledEstate, workspace);
+        List<Account> asked = askedAccounts(compiledEstate);
+        List<Setting> wanted = wantedSettings(compiledEstate);
         OutcomeLines lines = format == Format.csv ? OutcomeLines.csv() : OutcomeLines.ndjson();
         try {
             if (out == null) {
                 OutputStream stream = new BufferedOutputStream(System.out, 1 << 16);
-                lines.write(new Solution(ground, question), asked, wanted, stream);
+                lines.write(new ColumnResolver(compiledEstate, evaluationContext), asked, wanted, stream);
                 stream.flush();
             } else {
-                writeWhole(lines, new Solution(ground, question), asked, wanted);
+                writeWhole(lines, new ColumnResolver(compiledEstate, evaluationContext), asked, wanted);
             }
         } catch (IOException e) {
-            throw Refusal.wrongUse("The output cannot be written: " + e.getMessage());
+            throw CliException.wrongUse("The output cannot be written: " + e.getMessage());
         } finally {
-            Progress.end();
+            ProgressReporter.end();
         }
         return 0;
     }
 
     /** Writes beside the file and moves into place, so that the file is never half written. */
-    private void writeWhole(OutcomeLines lines, Solution solution, List<Account> asked, List<Setting> wanted)
+    private void writeWhole(
+            OutcomeLines lines, ColumnResolver columnResolver, List<Account> asked, List<Setting> wanted)
             throws IOException {
         Path target = out.toAbsolutePath();
         if (Files.exists(target) && !Files.isRegularFile(target)) {
             try (OutputStream stream = new BufferedOutputStream(Files.newOutputStream(target), 1 << 16)) {
-                lines.write(solution, asked, wanted, stream);
+                lines.write(columnResolver, asked, wanted, stream);
             }
             return;
         }
@@ -82,7 +83,7 @@ final class Resolve implements Callable<Integer> {
                 target.getFileName() + "." + ProcessHandle.current().pid() + ".part");
         try {
             try (OutputStream stream = new BufferedOutputStream(Files.newOutputStream(beside), 1 << 16)) {
-                lines.write(solution, asked, wanted, stream);
+                lines.write(columnResolver, asked, wanted, stream);
             }
             Files.move(beside, target, StandardCopyOption.REPLACE_EXISTING);
         } finally {
@@ -90,25 +91,27 @@ final class Resolve implements Callable<Integer> {
         }
     }
 
-    private List<Account> askedAccounts(Ground ground) throws Refusal {
+    private List<Account> askedAccounts(CompiledEstate compiledEstate) throws CliException {
         if (accounts.isEmpty())
-            return ground.estate().accounts().stream().filter(Account::active).toList();
+            return compiledEstate.estate().accounts().stream()
+                    .filter(Account::active)
+                    .toList();
         var ids = new TreeSet<>(CodePointOrder.TEXTS);
         ids.addAll(accounts);
         var asked = new java.util.ArrayList<Account>();
         for (String id : ids) {
-            Account account = EstateFile.account(ground, id);
+            Account account = EstateFile.account(compiledEstate, id);
             if (account.active()) asked.add(account);
             else System.err.println("The account \"" + id + "\" is inactive and has no outcomes.");
         }
         return asked;
     }
 
-    private List<Setting> wantedSettings(Ground ground) throws Refusal {
-        var catalogue = ground.estate().catalogue();
+    private List<Setting> wantedSettings(CompiledEstate compiledEstate) throws CliException {
+        var catalogue = compiledEstate.estate().catalogue();
         for (String key : settings)
             if (catalogue.setting(key).isEmpty())
-                throw Refusal.wrongUse("The catalogue has no setting \"" + key + "\".");
+                throw CliException.wrongUse("The catalogue has no setting \"" + key + "\".");
         return catalogue.settings().values().stream()
                 .filter(s -> settings.isEmpty() || settings.contains(s.key()))
                 .toList();

@@ -6,8 +6,8 @@ import java.io.PrintStream;
 import java.nio.charset.StandardCharsets;
 import java.util.List;
 import java.util.concurrent.Callable;
-import leanladder.document.Json;
-import leanladder.resolve.Ground;
+import leanladder.json.Json;
+import leanladder.resolve.CompiledEstate;
 import leanladder.seat.Allocation;
 import picocli.CommandLine.Command;
 import picocli.CommandLine.Mixin;
@@ -28,20 +28,20 @@ final class Seats implements Callable<Integer> {
     private boolean causes;
 
     @Override
-    public Integer call() throws Refusal {
-        Ground ground = file.ground();
+    public Integer call() throws CliException {
+        CompiledEstate compiledEstate = file.compiledEstate();
         for (String plan : plans)
-            if (ground.estate().plans().stream().noneMatch(p -> p.id().equals(plan)))
-                throw Refusal.wrongUse("The estate has no plan \"" + plan + "\".");
+            if (compiledEstate.estate().plans().stream().noneMatch(p -> p.id().equals(plan)))
+                throw CliException.wrongUse("The estate has no plan \"" + plan + "\".");
         PrintStream out = new PrintStream(System.out, false, StandardCharsets.UTF_8);
-        for (Allocation allocation : ground.seats(file.instant()).allocations()) {
+        for (Allocation allocation : compiledEstate.seats(file.instant()).allocations()) {
             if (!plans.isEmpty() && !plans.contains(allocation.plan().id())) continue;
             ObjectNode line = Json.NODES.objectNode();
             line.put("plan", allocation.plan().id());
             list(line, "seated", allocation.seatedInOrder());
             list(line, "waiting", allocation.waiting());
             list(line, "released", allocation.released());
-            if (causes) causes(line.putArray("causes"), allocation, ground);
+            if (causes) causes(line.putArray("causes"), allocation, compiledEstate);
             out.print(Json.write(line) + "\n");
         }
         out.flush();
@@ -49,9 +49,9 @@ final class Seats implements Callable<Integer> {
     }
 
     /** For each claim, in its order: the first rule whose target holds the account, from 1, and since when the seat is held. */
-    private static void causes(ArrayNode to, Allocation allocation, Ground ground) {
+    private static void causes(ArrayNode to, Allocation allocation, CompiledEstate compiledEstate) {
         for (String account : allocation.claims()) {
-            int number = ground.directory().number(account);
+            int number = compiledEstate.directory().number(account);
             ObjectNode cause = to.addObject().put("account", account);
             allocation
                     .firstRule(number)

@@ -12,10 +12,10 @@ import java.nio.file.Path;
 import java.util.List;
 import java.util.Optional;
 import leanladder.RandomEstate;
-import leanladder.document.Json;
-import leanladder.resolve.Climber;
-import leanladder.resolve.Ground;
-import leanladder.resolve.Question;
+import leanladder.json.Json;
+import leanladder.resolve.AccountResolver;
+import leanladder.resolve.CompiledEstate;
+import leanladder.resolve.EvaluationContext;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.api.io.TempDir;
 
@@ -53,20 +53,23 @@ class CommandLineTest {
     void resolveWritesWhatTheClimbSaysSortedAndTheSameEveryTime() throws Exception {
         for (long seed = 900; seed < 960; seed++) {
             Path file = file(RandomEstate.json(seed));
-            Ground ground = new Ground(RandomEstate.read(Json.read(Files.readString(file))));
-            Optional<String> workspace =
-                    ground.estate().workspaces().stream().map(w -> w.id()).findFirst();
-            Question question = new Question(java.time.Instant.parse(AT), workspace);
-            var entitlements = ground.seats(question.at());
+            CompiledEstate compiledEstate = new CompiledEstate(RandomEstate.read(Json.read(Files.readString(file))));
+            Optional<String> workspace = compiledEstate.estate().workspaces().stream()
+                    .map(w -> w.id())
+                    .findFirst();
+            EvaluationContext evaluationContext = new EvaluationContext(java.time.Instant.parse(AT), workspace);
+            var entitlements = compiledEstate.seats(evaluationContext.at());
             StringBuilder expected = new StringBuilder();
-            ground.estate().accounts().stream().filter(a -> a.active()).forEach(a -> {
-                Climber climber = new Climber(ground, question, entitlements, a);
-                ground.estate()
+            compiledEstate.estate().accounts().stream().filter(a -> a.active()).forEach(a -> {
+                AccountResolver accountResolver =
+                        new AccountResolver(compiledEstate, evaluationContext, entitlements, a);
+                compiledEstate
+                        .estate()
                         .catalogue()
                         .settings()
                         .values()
                         .forEach(s -> expected.append(
-                                        Json.write(climber.outcome(s).json(a.id(), s.key())))
+                                        Json.write(accountResolver.outcome(s).json(a.id(), s.key())))
                                 .append('\n'));
             });
             String[] args = workspace.isPresent()

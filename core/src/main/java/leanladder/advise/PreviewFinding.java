@@ -9,16 +9,16 @@ import java.util.Map;
 import java.util.Optional;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
-import leanladder.document.CodePointOrder;
-import leanladder.estate.Asked;
 import leanladder.estate.Estate;
+import leanladder.estate.Invitation;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
-import leanladder.preview.ReleaseSets;
+import leanladder.json.CodePointOrder;
+import leanladder.preview.ReleaseAudience;
 import leanladder.reach.Directory;
+import leanladder.resolve.ColumnResolver;
 import leanladder.resolve.Outcome;
-import leanladder.resolve.Share;
-import leanladder.resolve.Solution;
+import leanladder.resolve.Segment;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Something about previews that testers learn the hard way, said before they do. */
@@ -30,41 +30,42 @@ public sealed interface PreviewFinding {
     record NoRingSetting(Ring outermost) implements PreviewFinding {}
 
     /** A ring that asks consent and in which nobody who may has consented. */
-    record NobodyConsented(Ring ring, RoaringBitmap may) implements PreviewFinding {}
+    record NoConsents(Ring ring, RoaringBitmap may) implements PreviewFinding {}
 
     /** A ring in which one account alone has consented, so that nothing for two can be tried. */
     record OneTester(Ring ring, int account, RoaringBitmap others) implements PreviewFinding {}
 
     /** Accounts that were asked to join a ring longer ago than is waited for, and have said neither yes nor no. */
-    record Unanswered(Ring ring, RoaringBitmap accounts) implements PreviewFinding {}
+    record OpenInvitations(Ring ring, RoaringBitmap accounts) implements PreviewFinding {}
 
     /** An opening to a ring in which nobody stands, nor in one further in. */
     record EmptyRing(Setting setting, Ring ring, Instant at) implements PreviewFinding {}
 
     /** A planned opening whose day has passed. */
-    record PlanPassed(Setting setting, Ring ring, Instant at) implements PreviewFinding {}
+    record MissedPlannedDate(Setting setting, Ring ring, Instant at) implements PreviewFinding {}
 
     /** A release that has stood in a ring for longer than in the one before, and moves on by nothing that is to come. */
-    record Lingers(Setting setting, Ring ring, Duration here, Ring before, Duration there, Ring next, boolean held)
+    record StalledRelease(
+            Setting setting, Ring ring, Duration here, Ring before, Duration there, Ring next, boolean held)
             implements PreviewFinding {}
 
     /** A release that takes several to be tried, and which fewer have. @param may those who could have it and have not consented */
-    record TooFew(Setting setting, int have, int atLeast, RoaringBitmap may) implements PreviewFinding {}
+    record BelowMinimumAudience(Setting setting, int have, int atLeast, RoaringBitmap may) implements PreviewFinding {}
 
     /** A release for kinds of device on which a ring that it is open to tries nothing. */
-    record Untried(Setting setting, Ring ring, List<String> devices) implements PreviewFinding {}
+    record UntestedDevices(Setting setting, Ring ring, List<String> devices) implements PreviewFinding {}
 
     /** Accounts to which a release has come and who hold no licence for what it needs. */
     record Unlicensed(Setting setting, RoaringBitmap accounts) implements PreviewFinding {}
 
     /** Everything worth saying, rings first. A few set operations for each ring and each release; linear in those who may. */
-    static List<PreviewFinding> of(Solution solution, Estate estate, Directory directory, Instant at) {
+    static List<PreviewFinding> findAll(ColumnResolver columnResolver, Estate estate, Directory directory, Instant at) {
         List<Ring> rings = estate.rings();
         List<PreviewFinding> found = new ArrayList<>();
         if (rings.isEmpty()) return found;
         if (rings.size() > 1 && estate.catalogue().setting(Setting.RING).isEmpty())
             found.add(new NoRingSetting(rings.get(rings.size() - 1)));
-        ReleaseSets sets = solution.releases();
+        ReleaseAudience sets = columnResolver.releases();
         RoaringBitmap inside = new RoaringBitmap();
         List<Boolean> empty = new ArrayList<>();
         for (int i = 0; i < rings.size(); i++) {
@@ -75,10 +76,10 @@ public sealed interface PreviewFinding {
             if (!ring.asksConsent() || may.isEmpty()) continue;
             RoaringBitmap did = RoaringBitmap.and(may, sets.consentedTo(i));
             RoaringBitmap open = RoaringBitmap.andNot(may, did);
-            if (did.isEmpty()) found.add(new NobodyConsented(ring, open));
+            if (did.isEmpty()) found.add(new NoConsents(ring, open));
             else if (did.getCardinality() == 1) found.add(new OneTester(ring, did.first(), open));
             RoaringBitmap unanswered = unanswered(directory, ring, open, at);
-            if (!unanswered.isEmpty()) found.add(new Unanswered(ring, unanswered));
+            if (!unanswered.isEmpty()) found.add(new OpenInvitations(ring, unanswered));
         }
         Map<String, Setting> settings = estate.catalogue().settings();
         estate.releases().stream()
@@ -90,7 +91,7 @@ public sealed interface PreviewFinding {
                         if (opens == null) continue;
                         if (empty.get(i)) found.add(new EmptyRing(setting, rings.get(i), opens));
                         List<String> untried = untried(release, rings.get(i));
-                        if (!untried.isEmpty()) found.add(new Untried(setting, rings.get(i), untried));
+                        if (!untried.isEmpty()) found.add(new UntestedDevices(setting, rings.get(i), untried));
                     }
                     Map<String, Instant> planned =
                             release.planned(estate.organisation().zone());
@@ -98,22 +99,23 @@ public sealed interface PreviewFinding {
                         for (Ring ring : rings)
                             if (planned.containsKey(ring.id())
                                     && planned.get(ring.id()).isBefore(at))
-                                found.add(new PlanPassed(setting, ring, planned.get(ring.id())));
+                                found.add(new MissedPlannedDate(setting, ring, planned.get(ring.id())));
                     lingers(setting, release, planned, rings, at).ifPresent(found::add);
                     RoaringBitmap come = sets.reachedBy(release.setting());
                     int have = come.getCardinality();
                     RoaringBitmap unlicensed = new RoaringBitmap();
-                    for (Share<Outcome> share : solution.column(setting.key()).shares()) {
-                        List<Need> unmet = share.what().blockedBy();
+                    for (Segment<Outcome> segment :
+                            columnResolver.column(setting.key()).shares()) {
+                        List<Need> unmet = segment.what().blockedBy();
                         if (unmet.isEmpty()) continue;
-                        have -= RoaringBitmap.andCardinality(come, share.accounts());
+                        have -= RoaringBitmap.andCardinality(come, segment.accounts());
                         if (unmet.stream().flatMap(Need::flatten).anyMatch(Need.Entitlement.class::isInstance))
-                            unlicensed.or(RoaringBitmap.and(come, share.accounts()));
+                            unlicensed.or(RoaringBitmap.and(come, segment.accounts()));
                     }
                     if (have < release.atLeast()) {
                         RoaringBitmap may = RoaringBitmap.andNot(sets.openTo(release.setting()), come);
                         if (have + may.getCardinality() > 0)
-                            found.add(new TooFew(setting, have, release.atLeast(), may));
+                            found.add(new BelowMinimumAudience(setting, have, release.atLeast(), may));
                     }
                     if (!unlicensed.isEmpty()) found.add(new Unlicensed(setting, unlicensed));
                 });
@@ -125,7 +127,7 @@ public sealed interface PreviewFinding {
         Instant longAgo = at.minus(PATIENCE);
         RoaringBitmap asked = RoaringBitmap.and(directory.asked(), open);
         asked.forEach((int n) -> {
-            for (Asked one : directory.account(n).asked())
+            for (Invitation one : directory.account(n).asked())
                 if (one.isToRing(ring.id())
                         && one.declined().isEmpty()
                         && !one.at().isAfter(longAgo)) unanswered.add(n);
@@ -161,7 +163,7 @@ public sealed interface PreviewFinding {
         Duration there = Duration.between(release.opens().get(rings.get(before).id()), since);
         return here.compareTo(there) <= 0 || there.isNegative()
                 ? Optional.empty()
-                : Optional.of(new Lingers(
+                : Optional.of(new StalledRelease(
                         setting,
                         rings.get(last),
                         here,

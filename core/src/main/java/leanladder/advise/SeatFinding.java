@@ -28,22 +28,22 @@ public sealed interface SeatFinding {
     Plan plan();
 
     /** Accounts whose seat of a plan carries nothing that their seat of another does not; that other plan of which they are most. */
-    record Double(Plan plan, Plan other, RoaringBitmap accounts) implements SeatFinding {}
+    record RedundantSeat(Plan plan, Plan other, RoaringBitmap accounts) implements SeatFinding {}
 
     /** A plan whose term ends soon. @param losing everyone who has a component by no other seat */
-    record Ending(Plan plan, Instant at, RoaringBitmap losing) implements SeatFinding {}
+    record EndOfTerm(Plan plan, Instant at, RoaringBitmap losing) implements SeatFinding {}
 
     /** A plan whose term is over and whose rules still name somebody. */
-    record Expired(Plan plan, Instant at, RoaringBitmap accounts) implements SeatFinding {}
+    record PastTerm(Plan plan, Instant at, RoaringBitmap accounts) implements SeatFinding {}
 
     /** An include that brings in nobody. @param rule its position, from 1 */
     record IdleRule(Plan plan, int rule) implements SeatFinding {}
 
     /** Accounts that have a seat of a plan and were last seen long ago. One of which that is not known is not among them. */
-    record Unused(Plan plan, RoaringBitmap accounts) implements SeatFinding {}
+    record IdleSeats(Plan plan, RoaringBitmap accounts) implements SeatFinding {}
 
     /** Everything worth looking at, plan by plan. Linear in the accounts, and costs a set operation or two for each pair of plans and each rule. */
-    static List<SeatFinding> of(Entitlements seats, Directory directory, Instant at) {
+    static List<SeatFinding> findAll(Entitlements seats, Directory directory, Instant at) {
         List<SeatFinding> findings = new ArrayList<>();
         Carried carried = new Carried(seats);
         RoaringBitmap gone = notSeenSince(at.minus(LONG), directory);
@@ -52,7 +52,7 @@ public sealed interface SeatFinding {
             term(allocation, carried, at).ifPresent(findings::add);
             if (allocation.isInTerm() && !plan.components().isEmpty()) doubled(allocation, seats, carried, findings);
             RoaringBitmap unused = RoaringBitmap.and(allocation.seated(), gone);
-            if (allocation.isInTerm() && !unused.isEmpty()) findings.add(new Unused(plan, unused));
+            if (allocation.isInTerm() && !unused.isEmpty()) findings.add(new IdleSeats(plan, unused));
             for (int i = 0; i < plan.rules().size(); i++) {
                 var assignment = plan.rules().get(i).assignment();
                 boolean idle = assignment.include()
@@ -64,7 +64,7 @@ public sealed interface SeatFinding {
         return findings;
     }
 
-    /** Of everything worth looking at, what the terms of plans bring: {@link Ending} and {@link Expired}. Looks at no account. */
+    /** Of everything worth looking at, what the terms of plans bring: {@link EndOfTerm} and {@link PastTerm}. Looks at no account. */
     static List<SeatFinding> ofTerms(Entitlements seats, Instant at) {
         Carried carried = new Carried(seats);
         return seats.allocations().stream()
@@ -79,9 +79,9 @@ public sealed interface SeatFinding {
         if (plan.term().isOver(at))
             return allocation.claimants().isEmpty()
                     ? Optional.empty()
-                    : Optional.of(new Expired(plan, end.get(), allocation.claimants()));
+                    : Optional.of(new PastTerm(plan, end.get(), allocation.claimants()));
         return end.get().isBefore(at.plus(SOON))
-                ? Optional.of(new Ending(plan, end.get(), carried.onlyBy(allocation)))
+                ? Optional.of(new EndOfTerm(plan, end.get(), carried.onlyBy(allocation)))
                 : Optional.empty();
     }
 
@@ -131,7 +131,7 @@ public sealed interface SeatFinding {
 
     private static void doubled(
             Allocation allocation, Entitlements seats, Carried carried, List<SeatFinding> findings) {
-        Double most = null;
+        RedundantSeat most = null;
         for (Allocation other : seats.allocations()) {
             if (other == allocation || !other.isInTerm() || carried.exceeds(allocation, other)) continue;
             int best = most == null ? 0 : most.accounts.getCardinality();
@@ -145,8 +145,9 @@ public sealed interface SeatFinding {
             if (both.getCardinality() <= best) continue;
             // Of two plans that carry the same for somebody, one is named.
             boolean told = findings.stream()
-                    .anyMatch(f -> f instanceof Double d && d.plan == other.plan() && d.other == allocation.plan());
-            if (!told) most = new Double(allocation.plan(), other.plan(), both);
+                    .anyMatch(f ->
+                            f instanceof RedundantSeat d && d.plan == other.plan() && d.other == allocation.plan());
+            if (!told) most = new RedundantSeat(allocation.plan(), other.plan(), both);
         }
         if (most != null) findings.add(most);
     }

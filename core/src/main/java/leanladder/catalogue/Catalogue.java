@@ -13,7 +13,7 @@ import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Function;
 import java.util.stream.Collectors;
-import leanladder.document.CodePointOrder;
+import leanladder.json.CodePointOrder;
 
 /** All that can be set, and the names that settings refer to. */
 public final class Catalogue {

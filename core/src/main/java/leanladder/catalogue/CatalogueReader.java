@@ -10,8 +10,8 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import leanladder.document.Defects;
-import leanladder.document.Place;
+import leanladder.json.Defects;
+import leanladder.json.JsonCursor;
 
 /** Reads the catalogue and checks it: values against types, needs against settings, dependencies against cycles. */
 public final class CatalogueReader {
@@ -24,7 +24,7 @@ public final class CatalogueReader {
 
     private final Defects defects;
     private final Map<String, Setting> settings = new LinkedHashMap<>();
-    private final Map<String, Place> places = new HashMap<>();
+    private final Map<String, JsonCursor> places = new HashMap<>();
 
     public CatalogueReader(Defects defects) {
         this.defects = defects;
@@ -42,27 +42,28 @@ public final class CatalogueReader {
      * @param ringIds the preview rings from the inside out, which the ring setting must offer
      * @return a catalogue that can be used for further checks; when there are defects it is not whole
      */
-    public Catalogue read(Place place, List<String> ringIds) {
+    public Catalogue read(JsonCursor jsonCursor, List<String> ringIds) {
         List<String> sizes = new ArrayList<>();
         Map<String, String> apps = Map.of();
         Map<String, String> entitlements = Map.of();
         List<Family> families = List.of();
-        if (place.isObject()) {
-            for (Place size : place.items("sizes")) {
+        if (jsonCursor.isObject()) {
+            for (JsonCursor size : jsonCursor.items("sizes")) {
                 Optional<String> text = size.text();
                 if (text.isPresent() && sizes.contains(text.get()))
                     size.defect("repeats the size \"" + text.get() + "\"");
                 sizes.add(text.orElse(null));
             }
             sizes.removeIf(java.util.Objects::isNull);
-            apps = named(place, "apps");
-            entitlements = named(place, "entitlements");
-            List<Place> all = place.required("settings").map(Place::items).orElse(List.of());
-            for (Place item : all) declare(item, apps);
+            apps = named(jsonCursor, "apps");
+            entitlements = named(jsonCursor, "entitlements");
+            List<JsonCursor> all =
+                    jsonCursor.required("settings").map(JsonCursor::items).orElse(List.of());
+            for (JsonCursor item : all) declare(item, apps);
             var needs = new NeedReader(settings, new HashSet<>(sizes), entitlements.keySet(), !ringIds.isEmpty());
             for (String key : List.copyOf(settings.keySet())) complete(key, needs);
             checkRingSetting(ringIds);
-            families = families(place);
+            families = families(jsonCursor);
         }
         checkCycles();
         return new Catalogue(
@@ -89,47 +90,50 @@ public final class CatalogueReader {
 
     private static final Default NONE = new Default.Fixed(Value.Switch.of(false));
 
-    private static Map<String, String> named(Place catalogue, String member) {
+    private static Map<String, String> named(JsonCursor catalogue, String member) {
         Map<String, String> names = new LinkedHashMap<>();
-        for (Place item : catalogue.items(member)) {
+        for (JsonCursor item : catalogue.items(member)) {
             if (!item.isObject()) continue;
-            Optional<String> id = item.required("id").flatMap(Place::id);
-            Optional<String> name = item.required("name").flatMap(Place::text);
+            Optional<String> id = item.required("id").flatMap(JsonCursor::id);
+            Optional<String> name = item.required("name").flatMap(JsonCursor::text);
             if (id.isPresent() && names.putIfAbsent(id.get(), name.orElse("")) != null) item.repeats(id.get());
         }
         return names;
     }
 
     /** First pass: what a setting is by itself, without what it says of others. */
-    private void declare(Place place, Map<String, String> apps) {
-        if (!place.isObject()) return;
-        Optional<String> key = place.required("key").flatMap(Place::key);
-        Optional<String> app = place.member("app").flatMap(Place::id);
+    private void declare(JsonCursor jsonCursor, Map<String, String> apps) {
+        if (!jsonCursor.isObject()) return;
+        Optional<String> key = jsonCursor.required("key").flatMap(JsonCursor::key);
+        Optional<String> app = jsonCursor.member("app").flatMap(JsonCursor::id);
         app.filter(a -> !apps.containsKey(a))
-                .ifPresent(a -> place.member("app")
+                .ifPresent(a -> jsonCursor
+                        .member("app")
                         .orElseThrow()
                         .defect("names the app \"" + a + "\", which the catalogue does not list"));
-        Optional<String> title = place.required("title").flatMap(Place::text);
-        place.required("default");
-        checkForScreens(place);
+        Optional<String> title = jsonCursor.required("title").flatMap(JsonCursor::text);
+        jsonCursor.required("default");
+        checkForScreens(jsonCursor);
         Optional<ValueType> type =
-                place.required("type").flatMap(p -> p.word(TYPES)).flatMap(t -> type(place, t));
-        boolean ordered = place.member("ordered").flatMap(Place::bool).orElse(false);
+                jsonCursor.required("type").flatMap(p -> p.word(TYPES)).flatMap(t -> type(jsonCursor, t));
+        boolean ordered = jsonCursor.member("ordered").flatMap(JsonCursor::bool).orElse(false);
         if (ordered && type.isPresent() && !(type.get() instanceof ValueType.ChoiceType))
-            place.member("ordered")
+            jsonCursor
+                    .member("ordered")
                     .orElseThrow()
                     .defect("fits only a choice; a switch or a number names its \"strict\" end");
-        Optional<Strictness> strictness = type.flatMap(t -> strictness(place, t, ordered));
-        Optional<Merge> merge = place.member("merge").flatMap(p -> p.word(MERGES));
+        Optional<Strictness> strictness = type.flatMap(t -> strictness(jsonCursor, t, ordered));
+        Optional<Merge> merge = jsonCursor.member("merge").flatMap(p -> p.word(MERGES));
         merge.filter(m -> type.isPresent())
-                .ifPresent(m -> checkMerge(place.member("merge").orElseThrow(), m, type.get(), strictness));
-        boolean open = place.member("openToWorkspaces").flatMap(Place::bool).orElse(false);
+                .ifPresent(m -> checkMerge(jsonCursor.member("merge").orElseThrow(), m, type.get(), strictness));
+        boolean open =
+                jsonCursor.member("openToWorkspaces").flatMap(JsonCursor::bool).orElse(false);
         if (key.isEmpty()) return;
         if (places.containsKey(key.get())) {
-            place.member("key").orElseThrow().defect("repeats the key \"" + key.get() + "\"; keys must differ");
+            jsonCursor.member("key").orElseThrow().defect("repeats the key \"" + key.get() + "\"; keys must differ");
             return;
         }
-        places.put(key.get(), place);
+        places.put(key.get(), jsonCursor);
         if (type.isEmpty()) return;
         settings.put(
                 key.get(),
@@ -144,54 +148,56 @@ public final class CatalogueReader {
                         open,
                         List.of(),
                         Optional.empty(),
-                        (ObjectNode) place.node()));
+                        (ObjectNode) jsonCursor.node()));
     }
 
-    private static void checkMerge(Place place, Merge merge, ValueType type, Optional<Strictness> strictness) {
+    private static void checkMerge(
+            JsonCursor jsonCursor, Merge merge, ValueType type, Optional<Strictness> strictness) {
         boolean byStrictness = merge == Merge.STRICTEST || merge == Merge.LOOSEST;
-        if (byStrictness && strictness.isEmpty()) place.defect("can only merge so when the setting is ordered");
-        if (merge == Merge.GATHER && !(type instanceof ValueType.ListType)) place.defect("can only gather lists");
+        if (byStrictness && strictness.isEmpty()) jsonCursor.defect("can only merge so when the setting is ordered");
+        if (merge == Merge.GATHER && !(type instanceof ValueType.ListType)) jsonCursor.defect("can only gather lists");
     }
 
-    private static void checkForScreens(Place place) {
+    private static void checkForScreens(JsonCursor jsonCursor) {
         for (String member : List.of("help", "area", "caution", "notice"))
-            place.member(member).ifPresent(Place::text);
-        place.items("words").forEach(Place::text);
-        place.items("rungs").forEach(p -> p.word(RUNGS));
-        place.member("absence").ifPresent(p -> p.word(ABSENCES));
-        place.member("settles").filter(Place::isObject).ifPresent(settles -> {
-            settles.member("minMinutes").ifPresent(Place::integer);
-            settles.member("maxMinutes").ifPresent(Place::integer);
+            jsonCursor.member(member).ifPresent(JsonCursor::text);
+        jsonCursor.items("words").forEach(JsonCursor::text);
+        jsonCursor.items("rungs").forEach(p -> p.word(RUNGS));
+        jsonCursor.member("absence").ifPresent(p -> p.word(ABSENCES));
+        jsonCursor.member("settles").filter(JsonCursor::isObject).ifPresent(settles -> {
+            settles.member("minMinutes").ifPresent(JsonCursor::integer);
+            settles.member("maxMinutes").ifPresent(JsonCursor::integer);
             settles.member("then").filter(p -> !p.node().isNull()).ifPresent(p -> p.word(THEN));
         });
     }
 
-    private static Optional<ValueType> type(Place place, String type) {
+    private static Optional<ValueType> type(JsonCursor jsonCursor, String type) {
         List<String> options = new ArrayList<>();
-        Optional<Place> listed = place.member("options");
-        for (Place option : listed.map(Place::items).orElse(List.of())) {
+        Optional<JsonCursor> listed = jsonCursor.member("options");
+        for (JsonCursor option : listed.map(JsonCursor::items).orElse(List.of())) {
             Optional<String> text = option.text();
             if (type.equals("choice") && text.isPresent() && options.contains(text.get()))
                 option.defect("repeats the option \"" + text.get() + "\"");
             text.ifPresent(options::add);
         }
-        Optional<BigInteger> min = place.member("min").flatMap(Place::integer);
-        Optional<BigInteger> max = place.member("max").flatMap(Place::integer);
+        Optional<BigInteger> min = jsonCursor.member("min").flatMap(JsonCursor::integer);
+        Optional<BigInteger> max = jsonCursor.member("max").flatMap(JsonCursor::integer);
         switch (type) {
             case "switch":
                 return Optional.of(new ValueType.SwitchType());
             case "choice":
-                if (options.isEmpty()) listed.orElse(place).defect("is a choice and must list its \"options\"");
+                if (options.isEmpty()) listed.orElse(jsonCursor).defect("is a choice and must list its \"options\"");
                 return options.isEmpty()
                         ? Optional.empty()
                         : Optional.of(new ValueType.ChoiceType(List.copyOf(options)));
             case "number":
                 for (String end : List.of("min", "max"))
-                    if (place.member(end).isEmpty()) place.defect("is a number and must name its \"" + end + "\"");
+                    if (jsonCursor.member(end).isEmpty())
+                        jsonCursor.defect("is a number and must name its \"" + end + "\"");
                 if (min.isEmpty() || max.isEmpty()) return Optional.empty();
                 if (min.get().compareTo(max.get()) <= 0)
                     return Optional.of(new ValueType.NumberType(min.get(), max.get()));
-                place.member("min").orElseThrow().defect("must not lie above \"max\", which is " + max.get());
+                jsonCursor.member("min").orElseThrow().defect("must not lie above \"max\", which is " + max.get());
                 return Optional.empty();
             case "text":
                 return Optional.of(new ValueType.TextType());
@@ -202,10 +208,10 @@ public final class CatalogueReader {
         }
     }
 
-    private static Optional<Strictness> strictness(Place place, ValueType type, boolean ordered) {
-        Optional<Place> strict = place.member("strict");
+    private static Optional<Strictness> strictness(JsonCursor jsonCursor, ValueType type, boolean ordered) {
+        Optional<JsonCursor> strict = jsonCursor.member("strict");
         if (type instanceof ValueType.SwitchType) {
-            return strict.flatMap(Place::bool).map(Strictness::ofSwitch);
+            return strict.flatMap(JsonCursor::bool).map(Strictness::ofSwitch);
         } else if (type instanceof ValueType.NumberType number) {
             return strict.flatMap(p -> p.word(Map.of("lower", true, "higher", false)))
                     .map(lower -> Strictness.ofNumber(number, lower));
@@ -221,19 +227,20 @@ public final class CatalogueReader {
 
     /** Second pass: default, fallback and needs, which may speak of other settings. */
     private void complete(String key, NeedReader needReader) {
-        Place place = places.get(key);
+        JsonCursor jsonCursor = places.get(key);
         Setting s = settings.get(key);
-        Default builtIn = place.member("default").map(p -> builtIn(p, s)).orElse(NONE);
-        Optional<Place> fallbackPlace = place.member("fallback");
+        Default builtIn = jsonCursor.member("default").map(p -> builtIn(p, s)).orElse(NONE);
+        Optional<JsonCursor> fallbackPlace = jsonCursor.member("fallback");
         Optional<Value> fallback = fallbackPlace.flatMap(p -> s.type().read(p.node(), p::defect));
         if (fallback.isPresent() && s.strictness().isPresent()) {
             Value end = s.strictness().get().strictEnd();
             if (!fallback.get().equals(end))
                 fallbackPlace.get().defect("must be the strict end of this ordered setting, " + end.json());
         }
-        var needs = needReader.needs(place.items("needs"));
-        if (!place.items("needs").isEmpty() && fallbackPlace.isEmpty())
-            place.member("needs")
+        var needs = needReader.needs(jsonCursor.items("needs"));
+        if (!jsonCursor.items("needs").isEmpty() && fallbackPlace.isEmpty())
+            jsonCursor
+                    .member("needs")
                     .orElseThrow()
                     .defect("wants a \"fallback\" beside it: the value while a need is unmet");
         settings.put(
@@ -252,14 +259,14 @@ public final class CatalogueReader {
                         s.source()));
     }
 
-    private Default builtIn(Place place, Setting setting) {
-        Optional<Place> follow = place.node().isObject() ? place.member("follow") : Optional.empty();
+    private Default builtIn(JsonCursor jsonCursor, Setting setting) {
+        Optional<JsonCursor> follow = jsonCursor.node().isObject() ? jsonCursor.member("follow") : Optional.empty();
         if (follow.isEmpty())
             return setting.type()
-                    .read(place.node(), place::defect)
+                    .read(jsonCursor.node(), jsonCursor::defect)
                     .<Default>map(Default.Fixed::new)
                     .orElse(NONE);
-        if (place.node().size() > 1) place.defect("must hold \"follow\" alone");
+        if (jsonCursor.node().size() > 1) jsonCursor.defect("must hold \"follow\" alone");
         Optional<String> key = follow.get().text();
         if (key.isEmpty()) return NONE;
         Setting other = settings.get(key.get());
@@ -276,36 +283,42 @@ public final class CatalogueReader {
     private void checkRingSetting(List<String> ringIds) {
         Setting ring = settings.get(Setting.RING);
         if (ring == null) return;
-        Place place = places.get(Setting.RING);
+        JsonCursor jsonCursor = places.get(Setting.RING);
         if (!(ring.type() instanceof ValueType.ChoiceType choice)) {
-            place.member("type").orElse(place).defect("must be choice, for this setting names the preview ring");
+            jsonCursor
+                    .member("type")
+                    .orElse(jsonCursor)
+                    .defect("must be choice, for this setting names the preview ring");
             return;
         }
         if (ring.strictness().isPresent())
-            place.member("ordered")
-                    .orElse(place)
+            jsonCursor
+                    .member("ordered")
+                    .orElse(jsonCursor)
                     .defect("must not be ordered, for this setting names the preview ring");
         if (!choice.options().equals(ringIds))
-            place.member("options")
-                    .orElse(place)
+            jsonCursor
+                    .member("options")
+                    .orElse(jsonCursor)
                     .defect("must be the ids of the preview rings from the inside out: " + String.join(", ", ringIds));
     }
 
-    private List<Family> families(Place catalogue) {
+    private List<Family> families(JsonCursor catalogue) {
         List<Family> families = new ArrayList<>();
         Set<String> ids = new HashSet<>();
-        for (Place item : catalogue.items("families")) {
+        for (JsonCursor item : catalogue.items("families")) {
             if (!item.isObject()) continue;
-            Optional<String> id = item.required("id").flatMap(Place::id);
-            Optional<String> name = item.required("name").flatMap(Place::text);
+            Optional<String> id = item.required("id").flatMap(JsonCursor::id);
+            Optional<String> name = item.required("name").flatMap(JsonCursor::text);
             id.filter(i -> !ids.add(i)).ifPresent(i -> item.repeats(i));
             List<Family.State> states = new ArrayList<>();
-            for (Place state : item.required("states").map(Place::items).orElse(List.of())) {
+            for (JsonCursor state :
+                    item.required("states").map(JsonCursor::items).orElse(List.of())) {
                 if (!state.isObject()) continue;
-                Optional<String> stateName = state.required("name").flatMap(Place::text);
+                Optional<String> stateName = state.required("name").flatMap(JsonCursor::text);
                 Map<String, Value> values = new LinkedHashMap<>();
                 state.required("values")
-                        .filter(Place::isObject)
+                        .filter(JsonCursor::isObject)
                         .ifPresent(all -> all.members().forEach((key, value) -> {
                             Setting setting = settings.get(key);
                             if (setting != null)

@@ -19,16 +19,16 @@ public sealed interface Need {
     record Entitlement(List<String> anyOf, JsonNode source) implements Need {}
 
     /** Met when the other setting is in force with this value or a looser one. */
-    record AsLooseAs(String setting, Value value, JsonNode source) implements Need {}
+    record MinimumSetting(String setting, Value value, JsonNode source) implements Need {}
 
     /** Met when the other setting is in force with this value. */
-    record Is(String setting, Value value, JsonNode source) implements Need {}
+    record ExactSetting(String setting, Value value, JsonNode source) implements Need {}
 
     /** Met when the account is of one of these kinds. */
-    record OfKind(Set<Kind> kinds, JsonNode source) implements Need {}
+    record AccountKinds(Set<AccountKind> kinds, JsonNode source) implements Need {}
 
     /** Met when the setting's own release has come to the account. */
-    record Released(JsonNode source) implements Need {}
+    record ReleaseNeed(JsonNode source) implements Need {}
 
     /** Met when the question's workspace is large enough and, unless allowed, no trial; also when there is none. */
     record Hosting(String size, boolean allowTrial, JsonNode source) implements Need {}

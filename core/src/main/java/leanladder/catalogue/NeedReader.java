@@ -7,7 +7,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Predicate;
-import leanladder.document.Place;
+import leanladder.json.JsonCursor;
 
 /** Reads what a setting needs, in one of the forms of resolution.md, section 5. */
 final class NeedReader {
@@ -33,72 +33,77 @@ final class NeedReader {
         this.hasRings = hasRings;
     }
 
-    List<Need> needs(List<Place> places) {
+    List<Need> needs(List<JsonCursor> places) {
         List<Need> needs = new ArrayList<>();
-        for (Place place : places) need(place, false).ifPresent(needs::add);
+        for (JsonCursor jsonCursor : places) need(jsonCursor, false).ifPresent(needs::add);
         return List.copyOf(needs);
     }
 
-    private Optional<Need> need(Place place, boolean inside) {
-        if (!place.isObject()) return Optional.empty();
+    private Optional<Need> need(JsonCursor jsonCursor, boolean inside) {
+        if (!jsonCursor.isObject()) return Optional.empty();
         List<String> forms = FORMS.keySet().stream()
-                .filter(f -> place.node().has(f))
+                .filter(f -> jsonCursor.node().has(f))
                 .sorted()
                 .toList();
         if (forms.size() != 1) {
-            place.defect(
+            jsonCursor.defect(
                     "must be exactly one need: entitlement, setting with asLooseAs or is, kind, release, hosting, region or anyOf");
             return Optional.empty();
         }
         String form = forms.get(0);
         boolean strange = false;
-        for (var member : place.members().entrySet())
+        for (var member : jsonCursor.members().entrySet())
             if (!FORMS.get(form).contains(member.getKey())) {
                 member.getValue().defect("does not belong to a need of the form \"" + form + "\"");
                 strange = true;
             }
         if (strange) return Optional.empty();
-        Place body = place.member(form).orElseThrow();
+        JsonCursor body = jsonCursor.member(form).orElseThrow();
         switch (form) {
             case "entitlement":
                 var ids = known(body, entitlements::contains, "entitlement");
-                return ids.map(i -> new Need.Entitlement(List.copyOf(i), place.node()));
+                return ids.map(i -> new Need.Entitlement(List.copyOf(i), jsonCursor.node()));
             case "asLooseAs", "is":
-                return ofSetting(place, body, form.equals("asLooseAs"));
+                return ofSetting(jsonCursor, body, form.equals("asLooseAs"));
             case "kind":
-                Set<Kind> kinds = new LinkedHashSet<>();
-                for (Place kind : filled(body)) kind.word(Kind.BY_WORD).ifPresent(kinds::add);
-                return kinds.isEmpty() ? Optional.empty() : Optional.of(new Need.OfKind(kinds, place.node()));
+                Set<AccountKind> kinds = new LinkedHashSet<>();
+                for (JsonCursor kind : filled(body))
+                    kind.word(AccountKind.BY_WORD).ifPresent(kinds::add);
+                return kinds.isEmpty()
+                        ? Optional.empty()
+                        : Optional.of(new Need.AccountKinds(kinds, jsonCursor.node()));
             case "release":
                 if (!body.node().isBoolean() || !body.node().booleanValue()) {
                     body.defect("must be true");
                     return Optional.empty();
                 }
-                if (!hasRings) place.defect("asks for a release, but the estate has no preview rings");
-                return Optional.of(new Need.Released(place.node()));
+                if (!hasRings) jsonCursor.defect("asks for a release, but the estate has no preview rings");
+                return Optional.of(new Need.ReleaseNeed(jsonCursor.node()));
             case "hosting":
-                boolean allowTrial =
-                        place.member("allowTrial").flatMap(Place::bool).orElse(false);
+                boolean allowTrial = jsonCursor
+                        .member("allowTrial")
+                        .flatMap(JsonCursor::bool)
+                        .orElse(false);
                 Optional<String> size = body.text();
                 size.filter(s -> !sizes.contains(s))
                         .ifPresent(s -> body.defect("names the size \"" + s + "\", which the catalogue does not list"));
-                return size.map(s -> new Need.Hosting(s, allowTrial, place.node()));
+                return size.map(s -> new Need.Hosting(s, allowTrial, jsonCursor.node()));
             case "region":
-                return known(body, r -> true, "region").map(r -> new Need.Region(r, place.node()));
+                return known(body, r -> true, "region").map(r -> new Need.Region(r, jsonCursor.node()));
             default:
                 if (inside) {
                     body.defect("must not stand inside another anyOf");
                     return Optional.empty();
                 }
                 List<Need> inner = new ArrayList<>();
-                for (Place item : filled(body)) need(item, true).ifPresent(inner::add);
-                return Optional.of(new Need.AnyOf(inner, place.node()));
+                for (JsonCursor item : filled(body)) need(item, true).ifPresent(inner::add);
+                return Optional.of(new Need.AnyOf(inner, jsonCursor.node()));
         }
     }
 
-    private Optional<Need> ofSetting(Place place, Place body, boolean asLooseAs) {
-        Optional<Place> named = place.required("setting");
-        Optional<String> key = named.flatMap(Place::key);
+    private Optional<Need> ofSetting(JsonCursor jsonCursor, JsonCursor body, boolean asLooseAs) {
+        Optional<JsonCursor> named = jsonCursor.required("setting");
+        Optional<String> key = named.flatMap(JsonCursor::key);
         if (key.isEmpty()) return Optional.empty();
         Setting other = settings.get(key.get());
         if (other == null) {
@@ -108,19 +113,20 @@ final class NeedReader {
         if (asLooseAs && other.strictness().isEmpty())
             body.defect("fits only an ordered setting, and \"" + key.get() + "\" is not ordered");
         Optional<Value> value = other.type().read(body.node(), body::defect);
-        return value.map(v ->
-                asLooseAs ? new Need.AsLooseAs(key.get(), v, place.node()) : new Need.Is(key.get(), v, place.node()));
+        return value.map(v -> asLooseAs
+                ? new Need.MinimumSetting(key.get(), v, jsonCursor.node())
+                : new Need.ExactSetting(key.get(), v, jsonCursor.node()));
     }
 
-    private static List<Place> filled(Place list) {
-        List<Place> items = list.items();
+    private static List<JsonCursor> filled(JsonCursor list) {
+        List<JsonCursor> items = list.items();
         if (list.node().isArray() && items.isEmpty()) list.defect("must not be empty");
         return items;
     }
 
-    private static Optional<Set<String>> known(Place list, Predicate<String> exists, String what) {
+    private static Optional<Set<String>> known(JsonCursor list, Predicate<String> exists, String what) {
         Set<String> texts = new LinkedHashSet<>();
-        for (Place item : filled(list)) {
+        for (JsonCursor item : filled(list)) {
             Optional<String> text = what.equals("region") ? item.text() : item.id();
             text.filter(exists.negate())
                     .ifPresent(t ->

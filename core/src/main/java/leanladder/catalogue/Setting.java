@@ -46,18 +46,18 @@ public record Setting(
                         || fallback.filter(ring::equals).isPresent());
         return own
                 || allNeeds()
-                        .anyMatch(n -> n instanceof Need.Is is
-                                && is.setting().equals(RING)
-                                && is.value().equals(ring));
+                        .anyMatch(n -> n instanceof Need.ExactSetting exactSetting
+                                && exactSetting.setting().equals(RING)
+                                && exactSetting.value().equals(ring));
     }
 
     /** Keys of the settings that this one's outcome is worked out from; the ring setting is among them where it is needed. */
     public Stream<String> dependsOn() {
         Stream<String> followed = builtIn instanceof Default.Follow follow ? Stream.of(follow.key()) : Stream.empty();
         Stream<String> needed = allNeeds().flatMap(need -> {
-            if (need instanceof Need.AsLooseAs other) return Stream.of(other.setting());
-            if (need instanceof Need.Is other) return Stream.of(other.setting());
-            if (need instanceof Need.Released) return Stream.of(RING);
+            if (need instanceof Need.MinimumSetting other) return Stream.of(other.setting());
+            if (need instanceof Need.ExactSetting other) return Stream.of(other.setting());
+            if (need instanceof Need.ReleaseNeed) return Stream.of(RING);
             return Stream.empty();
         });
         return Stream.concat(followed, needed).distinct();

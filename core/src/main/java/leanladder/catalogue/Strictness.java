@@ -30,10 +30,10 @@ public record Strictness(Comparator<Value> order, Value strictEnd) {
 
     /** A number whose min is the strict end, or whose max is. */
     public static Strictness ofNumber(ValueType.NumberType type, boolean lowerIsStrict) {
-        Comparator<Value> order = Comparator.comparing(v -> ((Value.Whole) v).number());
+        Comparator<Value> order = Comparator.comparing(v -> ((Value.IntegerValue) v).number());
         return lowerIsStrict
-                ? new Strictness(order, new Value.Whole(type.min()))
-                : new Strictness(order.reversed(), new Value.Whole(type.max()));
+                ? new Strictness(order, new Value.IntegerValue(type.min()))
+                : new Strictness(order.reversed(), new Value.IntegerValue(type.max()));
     }
 
     /** Whether the first value is looser than the second. */

@@ -4,8 +4,8 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.math.BigInteger;
 import java.util.List;
 import java.util.TreeSet;
-import leanladder.document.CodePointOrder;
-import leanladder.document.Json;
+import leanladder.json.CodePointOrder;
+import leanladder.json.Json;
 
 /** A value of a setting, in the one form in which values are compared (resolution.md, section 2). */
 public sealed interface Value {
@@ -37,7 +37,7 @@ public sealed interface Value {
     }
 
     /** A whole number, of any size. */
-    record Whole(BigInteger number) implements Value {
+    record IntegerValue(BigInteger number) implements Value {
         @Override
         public JsonNode json() {
             return Json.NODES.numberNode(number);
@@ -61,12 +61,12 @@ public sealed interface Value {
     }
 
     /** A set of texts, sorted by code point, without repeats. */
-    record Items(List<String> items) implements Value {
+    record ListValue(List<String> items) implements Value {
         /** Brings any collection of texts into the one form. */
-        public static Items of(Iterable<String> texts) {
+        public static ListValue of(Iterable<String> texts) {
             var sorted = new TreeSet<String>(CodePointOrder.TEXTS);
             texts.forEach(sorted::add);
-            return new Items(List.copyOf(sorted));
+            return new ListValue(List.copyOf(sorted));
         }
 
         @Override

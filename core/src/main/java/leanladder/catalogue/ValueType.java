@@ -82,7 +82,7 @@ public sealed interface ValueType {
                 complain.accept("must lie between " + min + " and " + max);
                 return Optional.empty();
             }
-            return Optional.of(new Value.Whole(number));
+            return Optional.of(new Value.IntegerValue(number));
         }
 
         @Override
@@ -122,7 +122,7 @@ public sealed interface ValueType {
 
         @Override
         public Optional<Value> read(JsonNode node, Consumer<String> complain) {
-            if (node.isTextual() && Links.isLink(node.textValue()))
+            if (node.isTextual() && UriSyntax.isLink(node.textValue()))
                 return Optional.of(new Value.Link(node.textValue()));
             complain.accept("must be a link: http or https with a host, or mailto, written as RFC 3986 says");
             return Optional.empty();
@@ -149,7 +149,7 @@ public sealed interface ValueType {
                 fits = node.get(i).isTextual() && !node.get(i).textValue().isEmpty();
                 if (fits) items.add(node.get(i).textValue());
             }
-            if (fits) return Optional.of(Value.Items.of(items));
+            if (fits) return Optional.of(Value.ListValue.of(items));
             complain.accept("must be a list of texts, none of them empty");
             return Optional.empty();
         }

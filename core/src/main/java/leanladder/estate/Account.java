@@ -3,7 +3,7 @@ package leanladder.estate;
 import java.time.LocalDate;
 import java.util.List;
 import java.util.Optional;
-import leanladder.catalogue.Kind;
+import leanladder.catalogue.AccountKind;
 
 /**
  * A person, a room, a guest or a service. An inactive account has no outcomes and holds no seats.
@@ -15,11 +15,11 @@ public record Account(
         String id,
         String userName,
         String displayName,
-        Kind kind,
+        AccountKind kind,
         String unit,
         boolean active,
         Optional<LocalDate> started,
         List<Consent> consents,
-        List<Asked> asked,
+        List<Invitation> asked,
         Optional<String> title,
         Optional<LocalDate> lastSeen) {}

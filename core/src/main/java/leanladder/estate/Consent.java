@@ -10,15 +10,15 @@ import java.util.stream.Stream;
  * @param id of the ring, or the key of the release's setting
  * @param until when it ends, where it does
  */
-public record Consent(To to, String id, Instant at, Optional<Instant> until) {
+public record Consent(ConsentTarget to, String id, Instant at, Optional<Instant> until) {
     /** To what a consent is given. */
-    public enum To {
+    public enum ConsentTarget {
         RING("ring"),
         RELEASE("release");
 
         private final String member;
 
-        To(String member) {
+        ConsentTarget(String member) {
             this.member = member;
         }
 
@@ -35,12 +35,12 @@ public record Consent(To to, String id, Instant at, Optional<Instant> until) {
 
     /** Whether it is given to this ring. */
     public boolean isToRing(String ring) {
-        return to == To.RING && id.equals(ring);
+        return to == ConsentTarget.RING && id.equals(ring);
     }
 
     /** Whether it is given to the release of this setting alone. */
     public boolean isToRelease(String setting) {
-        return to == To.RELEASE && id.equals(setting);
+        return to == ConsentTarget.RELEASE && id.equals(setting);
     }
 
     /** The instants at which it begins and ends to count. */

@@ -12,8 +12,8 @@ import java.util.RandomAccess;
 import java.util.function.Function;
 import leanladder.catalogue.Catalogue;
 import leanladder.catalogue.Setting;
-import leanladder.document.CodePointOrder;
-import leanladder.document.SharedList;
+import leanladder.json.CodePointOrder;
+import leanladder.json.PersistentList;
 
 /**
  * Everything that decides outcomes, checked: every reference holds. Lists without an order of their own are sorted by id,
@@ -82,7 +82,7 @@ public final class Estate {
     }
 
     /** Another one with the same policies; what did not change is shared. */
-    private Estate(Estate before, Changed changes) {
+    private Estate(Estate before, EstateDelta changes) {
         organisation = before.organisation;
         units = changed(before.units, Unit::id, changes.units);
         accounts = changed(before.accounts, Account::id, changes.accounts);
@@ -109,18 +109,18 @@ public final class Estate {
     }
 
     private static <T> List<T> sorted(List<T> parts, Function<T, String> id) {
-        if (parts instanceof SortedParts<T>) return parts;
+        if (parts instanceof SortedRecords<T>) return parts;
         List<T> sorted = new ArrayList<>(parts);
         sorted.sort(Comparator.comparing(id, CodePointOrder.TEXTS));
-        return new SortedParts<>(sorted);
+        return new SortedRecords<>(sorted);
     }
 
     /** Marks a list as sorted by id, so that an estate made from another does not sort it again. */
-    private static final class SortedParts<T> extends AbstractList<T> implements RandomAccess {
-        private final SharedList<T> parts;
+    private static final class SortedRecords<T> extends AbstractList<T> implements RandomAccess {
+        private final PersistentList<T> parts;
 
-        SortedParts(List<T> parts) {
-            this.parts = SharedList.of(parts);
+        SortedRecords(List<T> parts) {
+            this.parts = PersistentList.of(parts);
         }
 
         @Override
@@ -170,15 +170,15 @@ public final class Estate {
                 removed |= change.getValue().isEmpty();
             } else change.getValue().ifPresent(added::add);
         }
-        SharedList<T> edited = ((SortedParts<T>) sorted(parts, id)).parts.with(replaced, List.of());
-        if (!removed && added.isEmpty()) return new SortedParts<>(edited);
+        PersistentList<T> edited = ((SortedRecords<T>) sorted(parts, id)).parts.with(replaced, List.of());
+        if (!removed && added.isEmpty()) return new SortedRecords<>(edited);
         List<T> kept = new ArrayList<>(edited);
         if (removed) kept.removeIf(java.util.Objects::isNull);
         if (!added.isEmpty()) {
             kept.addAll(added);
             kept.sort(Comparator.comparing(id, CodePointOrder.TEXTS));
         }
-        return new SortedParts<>(kept);
+        return new SortedRecords<>(kept);
     }
 
     /**
@@ -188,7 +188,7 @@ public final class Estate {
      * @param settings none of which comes or goes
      * @param rings all of them, where they are not the same
      */
-    public record Changed(
+    public record EstateDelta(
             Map<String, Optional<Unit>> units,
             Map<String, Optional<Account>> accounts,
             Map<String, Optional<Group>> groups,
@@ -203,7 +203,7 @@ public final class Estate {
      * This estate with some parts put or taken away; the caller has seen to it that every reference holds. Linear in the lists
      * touched, whatever else there is.
      */
-    public Estate with(Changed changes) {
+    public Estate with(EstateDelta changes) {
         return new Estate(this, changes);
     }
 
@@ -355,10 +355,10 @@ public final class Estate {
 
     /** Whether there is what a target names. Costs a look-up. */
     public boolean has(Target target) {
-        if (target instanceof Target.OfUnit u) return unit(u.id()).isPresent();
-        if (target instanceof Target.OfGroup g) return group(g.id()).isPresent();
-        if (target instanceof Target.OfAccount a) return account(a.id()).isPresent();
-        if (target instanceof Target.OfWorkspace w) return workspace(w.id()).isPresent();
+        if (target instanceof Target.UnitTarget u) return unit(u.id()).isPresent();
+        if (target instanceof Target.GroupTarget g) return group(g.id()).isPresent();
+        if (target instanceof Target.AccountTarget a) return account(a.id()).isPresent();
+        if (target instanceof Target.WorkspaceTarget w) return workspace(w.id()).isPresent();
         return true;
     }
 

@@ -12,7 +12,7 @@ public record Members(List<String> accounts, List<String> groups) {
     public static final Members NOBODY = new Members(List.of(), List.of());
 
     /** Splits texts such as {@code account:ID} and {@code group:ID}; null is passed over. */
-    public static Members of(List<String> texts) {
+    public static Members parse(List<String> texts) {
         List<String> accounts = new ArrayList<>();
         List<String> groups = new ArrayList<>();
         for (String text : texts) {

@@ -6,7 +6,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Stream;
-import leanladder.catalogue.Kind;
+import leanladder.catalogue.AccountKind;
 
 /**
  * A licence plan (resolution.md, section 6). Who holds its seats stands in the ledger, not here.
@@ -22,9 +22,9 @@ public record Plan(
         String id,
         String name,
         List<Purchase> purchases,
-        Window term,
+        TimeWindow term,
         List<String> components,
-        Set<Kind> kinds,
+        Set<AccountKind> kinds,
         List<Rule> rules,
         ObjectNode source) {
 
@@ -55,6 +55,6 @@ public record Plan(
         return Stream.concat(
                         purchases.stream().map(Purchase::window),
                         rules.stream().map(r -> r.assignment().window()))
-                .flatMap(Window::edges);
+                .flatMap(TimeWindow::edges);
     }
 }

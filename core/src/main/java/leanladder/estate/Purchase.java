@@ -6,4 +6,4 @@ package leanladder.estate;
  * @param seats how many, 0 or more; 1 or more where the file lists purchases
  * @param window while it holds, they can be given out
  */
-public record Purchase(int seats, Window window) {}
+public record Purchase(int seats, TimeWindow window) {}

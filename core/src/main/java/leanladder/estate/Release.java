@@ -10,7 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
-import leanladder.document.Instants;
+import leanladder.json.Instants;
 
 /**
  * When the feature behind a setting opens to rings, by ring id, and to whom it opens early (resolution.md, section 7).
@@ -19,13 +19,13 @@ import leanladder.document.Instants;
  * @param source as the estate file writes it, with the members that only screens use
  */
 public record Release(
-        String setting, Map<String, Instant> opens, List<Early> early, boolean oneByOne, ObjectNode source) {
+        String setting, Map<String, Instant> opens, List<EarlyAccess> early, boolean oneByOne, ObjectNode source) {
     /** A target to which the feature is open from an instant on, whatever the ring. */
-    public record Early(Target to, Instant from) {}
+    public record EarlyAccess(Target to, Instant from) {}
 
     /** The instants at which it opens to somebody. */
     public Stream<Instant> edges() {
-        return Stream.concat(opens.values().stream(), early.stream().map(Early::from));
+        return Stream.concat(opens.values().stream(), early.stream().map(EarlyAccess::from));
     }
 
     /**

@@ -8,7 +8,7 @@ public sealed interface Target {
     String text();
 
     /** The root unit. */
-    record Whole() implements Target {
+    record OrganisationTarget() implements Target {
         @Override
         public String text() {
             return "organisation";
@@ -16,7 +16,7 @@ public sealed interface Target {
     }
 
     /** A unit and all below it. */
-    record OfUnit(String id) implements Target {
+    record UnitTarget(String id) implements Target {
         @Override
         public String text() {
             return "unit:" + id;
@@ -24,7 +24,7 @@ public sealed interface Target {
     }
 
     /** The members of a group, to any depth. */
-    record OfGroup(String id) implements Target {
+    record GroupTarget(String id) implements Target {
         @Override
         public String text() {
             return "group:" + id;
@@ -32,7 +32,7 @@ public sealed interface Target {
     }
 
     /** One account. */
-    record OfAccount(String id) implements Target {
+    record AccountTarget(String id) implements Target {
         @Override
         public String text() {
             return "account:" + id;
@@ -40,7 +40,7 @@ public sealed interface Target {
     }
 
     /** Whoever asks as if working in this workspace. */
-    record OfWorkspace(String id) implements Target {
+    record WorkspaceTarget(String id) implements Target {
         @Override
         public String text() {
             return "workspace:" + id;
@@ -48,22 +48,22 @@ public sealed interface Target {
     }
 
     /** Reads a target, or gives empty when the text is none. */
-    static Optional<Target> of(String text) {
-        if (text.equals("organisation")) return Optional.of(new Whole());
+    static Optional<Target> parse(String text) {
+        if (text.equals("organisation")) return Optional.of(new OrganisationTarget());
         int colon = text.indexOf(':');
         if (colon < 0 || colon == text.length() - 1) return Optional.empty();
         String id = text.substring(colon + 1);
         return switch (text.substring(0, colon)) {
-            case "unit" -> Optional.of(new OfUnit(id));
-            case "group" -> Optional.of(new OfGroup(id));
-            case "account" -> Optional.of(new OfAccount(id));
-            case "workspace" -> Optional.of(new OfWorkspace(id));
+            case "unit" -> Optional.of(new UnitTarget(id));
+            case "group" -> Optional.of(new GroupTarget(id));
+            case "account" -> Optional.of(new AccountTarget(id));
+            case "workspace" -> Optional.of(new WorkspaceTarget(id));
             default -> Optional.empty();
         };
     }
 
     /** Reads whom a question is about: a target, or {@code everyone}. */
     static Optional<Target> asked(String text) {
-        return text.equals("everyone") ? Optional.of(new Whole()) : of(text);
+        return text.equals("everyone") ? Optional.of(new OrganisationTarget()) : parse(text);
     }
 }

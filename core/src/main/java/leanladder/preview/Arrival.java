@@ -8,32 +8,32 @@ import leanladder.estate.Consent;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
 import leanladder.estate.Target;
-import leanladder.reach.Position;
+import leanladder.reach.AccountReach;
 
 /**
  * What became of a release for one account (resolution.md, section 7): ring by ring outwards, then the early openings. {@link
- * ReleaseSets} answers the same for all accounts at once and is written apart.
+ * ReleaseAudience} answers the same for all accounts at once and is written apart.
  */
 public sealed interface Arrival {
     /** Whether the release has come to the account. */
     default boolean hasCome() {
-        return this instanceof ToRing || this instanceof ToTarget;
+        return this instanceof RingArrival || this instanceof EarlyArrival;
     }
 
     /** It has come, by being open to a ring. */
-    record ToRing(Ring ring, Instant since) implements Arrival {}
+    record RingArrival(Ring ring, Instant since) implements Arrival {}
 
     /** It has come, by an early opening to a target that holds the account. */
-    record ToTarget(Target target, Instant since) implements Arrival {}
+    record EarlyArrival(Target target, Instant since) implements Arrival {}
 
     /** It is open to the account, which has not consented. */
-    record NotConsented(Ring standsIn) implements Arrival {}
+    record MissingConsent(Ring standsIn) implements Arrival {}
 
     /** It is not open to the account. */
-    record NotOpen(Ring standsIn, Optional<Opening> next) implements Arrival {}
+    record MissingOpening(Ring standsIn, Optional<Opening> next) implements Arrival {}
 
     /** The setting has no release. */
-    record NoRelease() implements Arrival {}
+    record MissingRelease() implements Arrival {}
 
     /**
      * An opening to come.
@@ -48,9 +48,10 @@ public sealed interface Arrival {
      * @param rings from the innermost outwards, at least one
      * @param mine where the account's ring stands among them
      */
-    static Arrival of(List<Ring> rings, int mine, Optional<Release> release, Position position, Instant at) {
-        if (release.isEmpty()) return new NoRelease();
-        Account account = position.account();
+    static Arrival compute(
+            List<Ring> rings, int mine, Optional<Release> release, AccountReach accountReach, Instant at) {
+        if (release.isEmpty()) return new MissingRelease();
+        Account account = accountReach.account();
         boolean open = false;
         Optional<Opening> next = Optional.empty();
         for (int j = mine; j < rings.size(); j++) {
@@ -60,19 +61,19 @@ public sealed interface Arrival {
             if (opens.isAfter(at)) {
                 if (next.isEmpty()) next = Optional.of(new Opening(Optional.of(ring), opens));
             } else if (!ring.asksConsent() || hasConsented(account, rings, j, release.get(), at))
-                return new ToRing(ring, opens);
+                return new RingArrival(ring, opens);
             else open = true;
         }
         boolean someRingAsks = rings.stream().anyMatch(Ring::asksConsent);
-        for (Release.Early early : release.get().early()) {
-            if (!position.isHeldBy(early.to())) continue;
-            if (early.from().isAfter(at)) {
-                if (next.isEmpty()) next = Optional.of(new Opening(Optional.empty(), early.from()));
+        for (Release.EarlyAccess earlyAccess : release.get().early()) {
+            if (!accountReach.isHeldBy(earlyAccess.to())) continue;
+            if (earlyAccess.from().isAfter(at)) {
+                if (next.isEmpty()) next = Optional.of(new Opening(Optional.empty(), earlyAccess.from()));
             } else if (!someRingAsks || hasConsented(account, rings, rings.size() - 1, release.get(), at))
-                return new ToTarget(early.to(), early.from());
+                return new EarlyArrival(earlyAccess.to(), earlyAccess.from());
             else open = true;
         }
-        return open ? new NotConsented(rings.get(mine)) : new NotOpen(rings.get(mine), next);
+        return open ? new MissingConsent(rings.get(mine)) : new MissingOpening(rings.get(mine), next);
     }
 
     /** Whether the account has a consent that counts to a ring up to this one, or to the release alone where that is allowed. */

@@ -17,16 +17,16 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 import java.util.stream.IntStream;
-import leanladder.catalogue.Kind;
+import leanladder.catalogue.AccountKind;
 import leanladder.catalogue.Topology;
-import leanladder.document.CodePointOrder;
-import leanladder.document.SharedList;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
+import leanladder.estate.InternedIds;
 import leanladder.estate.Members;
-import leanladder.estate.PlacedIds;
 import leanladder.estate.Target;
+import leanladder.json.CodePointOrder;
+import leanladder.json.PersistentList;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -49,7 +49,7 @@ public final class Directory {
             .thenComparing(Account::id, CodePointOrder.TEXTS);
 
     private final UnitTree tree;
-    private final SharedList<Account> accounts;
+    private final PersistentList<Account> accounts;
     private final Map<String, Integer> numbers;
     private final Map<String, Integer> laterNumbers = new HashMap<>();
     private final Map<String, RoaringBitmap> directlyIn = new HashMap<>();
@@ -57,24 +57,24 @@ public final class Directory {
     private final RoaringBitmap active;
     private final RoaringBitmap consenting;
     private final RoaringBitmap asked;
-    private final Map<Kind, RoaringBitmap> kinds = new EnumMap<>(Kind.class);
+    private final Map<AccountKind, RoaringBitmap> kinds = new EnumMap<>(AccountKind.class);
     private final Map<String, Group> groups;
     private final Map<String, RoaringBitmap> direct;
     private final Map<String, RoaringBitmap> members;
     /** For each number of an account the stretch of {@link #groupsAt} that holds the positions of its groups in {@link #groupIds}. */
     private final int[] groupsFrom;
 
-    private final SmallNumbers groupsAt;
+    private final PackedIntArray groupsAt;
     private final List<String> groupIds;
     /** The last order by start that was worked out, and whose start is another since, or who came or went; likewise by name. */
     private final Optional<int[]> startsBefore;
 
     private final Set<String> otherStarts;
-    private final Optional<NameOrder> namesBefore;
+    private final Optional<NameIndex> namesBefore;
     private final Set<String> otherNames;
     private int[] byStart;
     private int[] startRank;
-    private NameOrder names;
+    private NameIndex names;
     private final Map<String, List<String>> laterGroupsOfAccount = new HashMap<>();
     private final Map<String, List<String>> groupsOfGroup;
 
@@ -87,13 +87,13 @@ public final class Directory {
         tree = new UnitTree(estate.units());
         List<Account> inPreorder = new ArrayList<>(estate.accounts());
         inPreorder.sort(Comparator.comparingInt(a -> tree.place(a.unit())));
-        accounts = SharedList.of(inPreorder);
+        accounts = PersistentList.of(inPreorder);
         numbers = new HashMap<>(accounts.size() * 2);
         active = new RoaringBitmap();
         consenting = new RoaringBitmap();
         asked = new RoaringBitmap();
         int[] unitStart = new int[tree.preorder().size() + 1];
-        for (Kind kind : Kind.values()) kinds.put(kind, new RoaringBitmap());
+        for (AccountKind accountKind : AccountKind.values()) kinds.put(accountKind, new RoaringBitmap());
         for (int n = 0; n < accounts.size(); n++) {
             Account account = accounts.get(n);
             numbers.put(account.id(), n);
@@ -124,10 +124,10 @@ public final class Directory {
         groupsFrom = new int[accounts.size() + 1];
         inBlocks(sets, (g, n) -> groupsFrom[n + 1]++);
         for (int n = 0; n < accounts.size(); n++) groupsFrom[n + 1] += groupsFrom[n];
-        groupsAt = new SmallNumbers(groupsFrom[accounts.size()], groupIds.size());
+        groupsAt = new PackedIntArray(groupsFrom[accounts.size()], groupIds.size());
         int[] next = groupsFrom.clone();
         inBlocks(sets, (g, n) -> groupsAt.set(next[n]++, g));
-        nest();
+        indexNesting();
         compileMembers(groups.keySet());
     }
 
@@ -177,7 +177,7 @@ public final class Directory {
         accounts = changedAccounts.isEmpty() ? before.accounts : patched(before, after, changedAccounts);
         inOrBelow.putAll(before.inOrBelow);
         if (tree || directlyIn.keySet().stream().anyMatch(u -> directlyIn.get(u) != before.directlyIn.get(u)))
-            climbTree();
+            aggregateUnits();
         if (changedGroups.isEmpty()) {
             groups = before.groups;
             direct = before.direct;
@@ -202,7 +202,7 @@ public final class Directory {
                 laterGroupsOfAccount.put(accounts.get(n).id(), List.copyOf(around));
             });
         }
-        nest();
+        indexNesting();
         Set<String> stale = new HashSet<>();
         ArrayDeque<String> open = new ArrayDeque<>(changedGroups);
         while (!open.isEmpty()) {
@@ -227,29 +227,29 @@ public final class Directory {
         return new Directory(this, after, changedAccounts, unitsChanged, changedGroups);
     }
 
-    private SharedList<Account> patched(Directory before, Estate after, Set<String> changed) {
+    private PersistentList<Account> patched(Directory before, Estate after, Set<String> changed) {
         List<String> added = changed.stream()
-                .filter(id -> after.account(id).isPresent() && !before.knows(id))
+                .filter(id -> after.account(id).isPresent() && !before.contains(id))
                 .sorted(CodePointOrder.TEXTS)
                 .toList();
         for (String id : added)
             laterNumbers.put(id, before.accounts.size() + laterNumbers.size() - before.laterNumbers.size());
         Map<Integer, Account> replaced = new HashMap<>();
-        Set<Kind> ownKinds = EnumSet.noneOf(Kind.class);
+        Set<AccountKind> ownKinds = EnumSet.noneOf(AccountKind.class);
         Set<String> ownUnits = new HashSet<>();
         for (String id : changed) {
-            if (!knows(id)) continue;
+            if (!contains(id)) continue;
             int n = number(id);
             // One that is gone keeps its number, and stands nowhere: should it come back, it is as good as new.
-            Account was = n < before.accounts.size() && before.isThere(n) ? before.accounts.get(n) : null;
+            Account was = n < before.accounts.size() && before.isPresent(n) ? before.accounts.get(n) : null;
             Optional<Account> is = after.account(id);
             boolean stands = is.isPresent()
                     && was != null
                     && is.get().kind() == was.kind()
                     && is.get().unit().equals(was.unit());
             if (was != null && !stands) {
-                own(kinds, ownKinds, was.kind()).remove(n);
-                own(directlyIn, ownUnits, was.unit()).remove(n);
+                copyOnWrite(kinds, ownKinds, was.kind()).remove(n);
+                copyOnWrite(directlyIn, ownUnits, was.unit()).remove(n);
             }
             active.remove(n);
             consenting.remove(n);
@@ -260,8 +260,8 @@ public final class Directory {
             if (!is.get().consents().isEmpty()) consenting.add(n);
             if (!is.get().asked().isEmpty()) asked.add(n);
             if (stands) continue;
-            own(kinds, ownKinds, is.get().kind()).add(n);
-            own(directlyIn, ownUnits, is.get().unit()).add(n);
+            copyOnWrite(kinds, ownKinds, is.get().kind()).add(n);
+            copyOnWrite(directlyIn, ownUnits, is.get().unit()).add(n);
         }
         return before.accounts.with(
                 replaced,
@@ -269,13 +269,13 @@ public final class Directory {
     }
 
     /** The set under a key, made this directory's own before it is changed for the first time. */
-    private static <K> RoaringBitmap own(Map<K, RoaringBitmap> sets, Set<K> owned, K key) {
+    private static <K> RoaringBitmap copyOnWrite(Map<K, RoaringBitmap> sets, Set<K> owned, K key) {
         if (owned.add(key))
             sets.put(key, sets.getOrDefault(key, new RoaringBitmap()).clone());
         return sets.get(key);
     }
 
-    private void climbTree() {
+    private void aggregateUnits() {
         List<String> preorder = tree.preorder();
         for (int i = preorder.size() - 1; i >= 0; i--) {
             String unit = preorder.get(i);
@@ -291,7 +291,7 @@ public final class Directory {
         List<String> ids = group.members().accounts();
         int[] in = new int[ids.size()];
         // For few ids a whole table is not worth while.
-        if (ids instanceof PlacedIds placed
+        if (ids instanceof InternedIds placed
                 && FEW * (long) ids.size() > placed.table().size()) {
             int[] numberOf = places.apply(placed.table());
             for (int i = 0; i < in.length; i++) in[i] = numberOf[placed.place(i)];
@@ -318,7 +318,7 @@ public final class Directory {
         return number != null ? number : laterNumbers.getOrDefault(account, -1);
     }
 
-    private void nest() {
+    private void indexNesting() {
         for (Group group : groups.values())
             for (String inner : group.members().groups())
                 groupsOfGroup.computeIfAbsent(inner, k -> new ArrayList<>(2)).add(group.id());
@@ -363,11 +363,11 @@ public final class Directory {
         return number != null ? number : laterNumbers.get(account);
     }
 
-    private boolean isThere(int number) {
+    private boolean isPresent(int number) {
         return kinds.get(accounts.get(number).kind()).contains(number);
     }
 
-    private boolean knows(String account) {
+    private boolean contains(String account) {
         return numbers.containsKey(account) || laterNumbers.containsKey(account);
     }
 
@@ -387,15 +387,15 @@ public final class Directory {
     }
 
     /** All accounts of some kinds, inactive ones too. A fresh set. */
-    public RoaringBitmap ofKinds(Iterable<Kind> some) {
+    public RoaringBitmap ofKinds(Iterable<AccountKind> some) {
         RoaringBitmap all = new RoaringBitmap();
-        for (Kind kind : some) all.or(kinds.get(kind));
+        for (AccountKind accountKind : some) all.or(kinds.get(accountKind));
         return all;
     }
 
     /** All accounts of a kind. */
-    public RoaringBitmap ofKind(Kind kind) {
-        return kinds.get(kind);
+    public RoaringBitmap ofKind(AccountKind accountKind) {
+        return kinds.get(accountKind);
     }
 
     public Group group(String id) {
@@ -432,19 +432,19 @@ public final class Directory {
      * was edited is put in its place.
      */
     public List<Account> byName(RoaringBitmap which) {
-        return NameOrder.areFew(which) ? NameOrder.orderFew(accounts, which) : names().order(accounts, which);
+        return NameIndex.areFew(which) ? NameIndex.orderFew(accounts, which) : names().order(accounts, which);
     }
 
-    private synchronized NameOrder names() {
-        if (names == null) names = namesBefore.map(this::namesAfter).orElseGet(() -> NameOrder.of(accounts));
+    private synchronized NameIndex names() {
+        if (names == null) names = namesBefore.map(this::namesAfter).orElseGet(() -> NameIndex.compute(accounts));
         return names;
     }
 
-    private NameOrder namesAfter(NameOrder before) {
+    private NameIndex namesAfter(NameIndex before) {
         RoaringBitmap moved = new RoaringBitmap();
-        for (String id : otherNames) if (knows(id)) moved.add(number(id));
-        NameOrder order = before.without(moved);
-        return order.loose() > accounts.size() / LOOSE_NAMES ? NameOrder.of(accounts) : order;
+        for (String id : otherNames) if (contains(id)) moved.add(number(id));
+        NameIndex order = before.without(moved);
+        return order.displaced() > accounts.size() / LOOSE_NAMES ? NameIndex.compute(accounts) : order;
     }
 
     /** Those of the changed accounts that are new, or gone, or of whom this is otherwise than before. */
@@ -454,8 +454,8 @@ public final class Directory {
         for (String id : changed) {
             Optional<Account> is = after.account(id);
             boolean same = is.isPresent()
-                    && before.knows(id)
-                    && before.isThere(before.number(id))
+                    && before.contains(id)
+                    && before.isPresent(before.number(id))
                     && what.apply(before.accounts.get(before.number(id))).equals(what.apply(is.get()));
             if (!same) other.add(id);
         }
@@ -476,7 +476,7 @@ public final class Directory {
 
     private int[] merged(int[] before) {
         Set<Integer> moved = new HashSet<>();
-        for (String id : otherStarts) if (knows(id)) moved.add(number(id));
+        for (String id : otherStarts) if (contains(id)) moved.add(number(id));
         Integer[] placed = moved.toArray(Integer[]::new);
         Arrays.sort(placed, Comparator.comparing((Integer n) -> accounts.get(n), BY_START));
         int[] all = new int[accounts.size()];
@@ -533,19 +533,24 @@ public final class Directory {
      * estate before edits is asked about what they create.
      */
     public boolean holds(Target target, int number) {
-        if (target instanceof Target.Whole) return true;
-        if (target instanceof Target.OfUnit unit) return inOrBelow(unit.id()).contains(number);
-        if (target instanceof Target.OfGroup group) return members(group.id()).contains(number);
-        return target instanceof Target.OfAccount account && numberOrNone(account.id()) == number;
+        if (target instanceof Target.OrganisationTarget) return true;
+        if (target instanceof Target.UnitTarget unit)
+            return inOrBelow(unit.id()).contains(number);
+        if (target instanceof Target.GroupTarget group)
+            return members(group.id()).contains(number);
+        return target instanceof Target.AccountTarget account && numberOrNone(account.id()) == number;
     }
 
     /** Everyone whom a target holds, inactive ones too; nobody for a workspace, or for what does not exist. A fresh set. */
     public RoaringBitmap holding(Target target) {
-        if (target instanceof Target.Whole) return inOrBelow(tree.root()).clone();
-        if (target instanceof Target.OfUnit unit) return inOrBelow(unit.id()).clone();
-        if (target instanceof Target.OfGroup group) return members(group.id()).clone();
+        if (target instanceof Target.OrganisationTarget)
+            return inOrBelow(tree.root()).clone();
+        if (target instanceof Target.UnitTarget unit)
+            return inOrBelow(unit.id()).clone();
+        if (target instanceof Target.GroupTarget group)
+            return members(group.id()).clone();
         RoaringBitmap one = new RoaringBitmap();
-        if (target instanceof Target.OfAccount account && numberOrNone(account.id()) >= 0)
+        if (target instanceof Target.AccountTarget account && numberOrNone(account.id()) >= 0)
             one.add(numberOrNone(account.id()));
         return one;
     }

@@ -6,21 +6,21 @@ package leanladder.reach;
  *
  * @param depth on a unit rung, how far below the root the unit is, 1 or more; elsewhere 0
  */
-public record Rung(Height height, int depth) implements Comparable<Rung> {
-    public static final Rung BUILTIN = new Rung(Height.BUILTIN, 0);
-    public static final Rung ORGANISATION = new Rung(Height.ORGANISATION, 0);
-    public static final Rung GROUP = new Rung(Height.GROUP, 0);
-    public static final Rung WORKSPACE = new Rung(Height.WORKSPACE, 0);
-    public static final Rung PERSON = new Rung(Height.PERSON, 0);
+public record Rung(RungKind height, int depth) implements Comparable<Rung> {
+    public static final Rung BUILTIN = new Rung(RungKind.BUILTIN, 0);
+    public static final Rung ORGANISATION = new Rung(RungKind.ORGANISATION, 0);
+    public static final Rung GROUP = new Rung(RungKind.GROUP, 0);
+    public static final Rung WORKSPACE = new Rung(RungKind.WORKSPACE, 0);
+    public static final Rung PERSON = new Rung(RungKind.PERSON, 0);
 
     public Rung {
-        if (depth < 0 || (depth > 0) != (height == Height.UNIT))
+        if (depth < 0 || (depth > 0) != (height == RungKind.UNIT))
             throw new IllegalArgumentException("No rung " + height + " has depth " + depth);
     }
 
     /** The rung of a unit this far below the root; the root itself is the organisation. */
     public static Rung ofUnit(int depth) {
-        return depth == 0 ? ORGANISATION : new Rung(Height.UNIT, depth);
+        return depth == 0 ? ORGANISATION : new Rung(RungKind.UNIT, depth);
     }
 
     @Override

@@ -6,8 +6,8 @@ import java.util.function.Supplier;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
-import leanladder.estate.Window;
-import leanladder.reach.Way;
+import leanladder.estate.TimeWindow;
+import leanladder.reach.MatchPath;
 
 /**
  * Everything that was weighed on the way to one outcome.
@@ -20,9 +20,9 @@ import leanladder.reach.Way;
 public record Climb(
         Account account,
         Setting setting,
-        Question question,
+        EvaluationContext question,
         Outcome outcome,
-        List<Weighed> weighed,
+        List<Entry> weighed,
         Optional<String> follows,
         List<Gate> gates) {
 
@@ -32,7 +32,8 @@ public record Climb(
      * @param by the target of the exception, when the verdict is {@link Verdict#EXCEPTED}
      * @param window the window that was not met, when the verdict is early or ended
      */
-    public record Weighed(Spoken spoken, Way way, Verdict verdict, Optional<String> by, Optional<Window> window) {}
+    public record Entry(
+            RankedStatement spoken, MatchPath way, Verdict verdict, Optional<String> by, Optional<TimeWindow> window) {}
 
     /**
      * A need and what became of it.

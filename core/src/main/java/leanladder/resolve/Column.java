@@ -8,15 +8,15 @@ import org.roaringbitmap.RoaringBitmap;
 
 /** The outcomes of one setting for all active accounts: a handful of outcomes, each with the accounts that have it. */
 public final class Column {
-    private final List<Share<Outcome>> shares;
+    private final List<Segment<Outcome>> shares;
     private volatile Map<Value, RoaringBitmap> inForce;
 
-    Column(List<Share<Outcome>> shares) {
+    Column(List<Segment<Outcome>> shares) {
         this.shares = List.copyOf(shares);
     }
 
     /** Different outcomes with disjoint accounts, together all active accounts. */
-    public List<Share<Outcome>> shares() {
+    public List<Segment<Outcome>> shares() {
         return shares;
     }
 
@@ -25,8 +25,8 @@ public final class Column {
         Map<Value, RoaringBitmap> known = inForce;
         if (known == null) {
             known = new HashMap<>();
-            for (Share<Outcome> share : shares)
-                known.merge(share.what().value(), share.accounts(), (a, b) -> RoaringBitmap.or(a, b));
+            for (Segment<Outcome> segment : shares)
+                known.merge(segment.what().value(), segment.accounts(), (a, b) -> RoaringBitmap.or(a, b));
             inForce = known;
         }
         return known;
@@ -34,7 +34,7 @@ public final class Column {
 
     /** The outcome of the account of this number; it must be active. */
     public Outcome of(int account) {
-        for (Share<Outcome> share : shares) if (share.accounts().contains(account)) return share.what();
+        for (Segment<Outcome> segment : shares) if (segment.accounts().contains(account)) return segment.what();
         throw new IllegalArgumentException("The account has no outcomes");
     }
 }

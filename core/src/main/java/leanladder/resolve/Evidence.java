@@ -3,7 +3,7 @@ package leanladder.resolve;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
-import leanladder.catalogue.Kind;
+import leanladder.catalogue.AccountKind;
 import leanladder.catalogue.Value;
 import leanladder.estate.Plan;
 import leanladder.estate.Workspace;
@@ -15,13 +15,13 @@ public sealed interface Evidence {
     record Seats(List<Seat> seats) implements Evidence {}
 
     /** What another setting has in force. */
-    record InForce(String setting, Value value) implements Evidence {}
+    record SettingValue(String setting, Value value) implements Evidence {}
 
     /** What kind the account is of. */
-    record OfKind(Kind kind) implements Evidence {}
+    record KindMatch(AccountKind kind) implements Evidence {}
 
     /** What became of the setting's release. */
-    record Released(Arrival arrival) implements Evidence {}
+    record ReleaseArrival(Arrival arrival) implements Evidence {}
 
     /** Where the organisation is, where it says so. */
     record Region(Optional<String> region) implements Evidence {}
@@ -33,29 +33,29 @@ public sealed interface Evidence {
     record AnyOf(boolean met, List<Climb.Gate> gates) implements Evidence {}
 
     /** What an account has of one plan, as far as one component is concerned. */
-    record Seat(Plan plan, State state) {}
+    record Seat(Plan plan, SeatState state) {}
 
     /** How an account stands to a plan and a component. */
-    sealed interface State {
+    sealed interface SeatState {
         /** The seat carries the component. @param granted since when it is held; empty where the ledger does not name it */
-        record Carries(Optional<Instant> granted) implements State {}
+        record Carries(Optional<Instant> granted) implements SeatState {}
 
         /** No rule of the plan reaches the account. */
-        record NotMeant() implements State {}
+        record NoRule() implements SeatState {}
 
         /** The plan is for other kinds of account. */
-        record WrongKind(Kind kind) implements State {}
+        record WrongKind(AccountKind kind) implements SeatState {}
 
         /** There is no seat for it. @param place in the line, from 1 */
-        record Waiting(int place) implements State {}
+        record Waiting(int place) implements SeatState {}
 
         /** The plan's term has not begun. */
-        record TermToCome(Instant starts) implements State {}
+        record TermToCome(Instant starts) implements SeatState {}
 
         /** The plan's term is over. */
-        record TermOver(Instant ended) implements State {}
+        record TermOver(Instant ended) implements SeatState {}
 
         /** It is seated, but rules leave the component out. @param rules their positions, from 1 */
-        record LeftOut(Optional<Instant> granted, List<Integer> rules) implements State {}
+        record LeftOut(Optional<Instant> granted, List<Integer> rules) implements SeatState {}
     }
 }

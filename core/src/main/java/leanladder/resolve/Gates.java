@@ -12,52 +12,52 @@ import leanladder.estate.Account;
 import leanladder.estate.Plan;
 import leanladder.estate.Ring;
 import leanladder.preview.Arrival;
-import leanladder.reach.Position;
+import leanladder.reach.AccountReach;
 import leanladder.seat.Allocation;
 import leanladder.seat.Entitlements;
 
 /** Finds out for each need whether one account meets it, and by what (resolution.md, sections 5 to 7). */
 final class Gates {
-    private final Ground ground;
-    private final Question question;
+    private final CompiledEstate compiledEstate;
+    private final EvaluationContext evaluationContext;
     private final Entitlements entitlements;
-    private final Position position;
+    private final AccountReach accountReach;
     private final Account account;
     private final Function<String, Value> inForce;
     private final int number;
     private int ring = -1;
 
     Gates(
-            Ground ground,
-            Question question,
+            CompiledEstate compiledEstate,
+            EvaluationContext evaluationContext,
             Entitlements entitlements,
-            Position position,
+            AccountReach accountReach,
             Function<String, Value> inForce) {
-        this.ground = ground;
-        this.question = question;
+        this.compiledEstate = compiledEstate;
+        this.evaluationContext = evaluationContext;
         this.entitlements = entitlements;
-        this.position = position;
-        this.account = position.account();
-        this.number = ground.directory().number(account.id());
+        this.accountReach = accountReach;
+        this.account = accountReach.account();
+        this.number = compiledEstate.directory().number(account.id());
         this.inForce = inForce;
     }
 
     Climb.Gate gate(Need need, Setting setting) {
         if (need instanceof Need.Entitlement entitlement) return entitlement(entitlement);
-        if (need instanceof Need.AsLooseAs other) {
+        if (need instanceof Need.MinimumSetting other) {
             Value value = inForce.apply(other.setting());
             return gate(need, !strictness(other).isLooser(other.value(), value), other.setting(), value);
         }
-        if (need instanceof Need.Is is) {
-            Value value = inForce.apply(is.setting());
-            return gate(need, value.equals(is.value()), is.setting(), value);
+        if (need instanceof Need.ExactSetting exactSetting) {
+            Value value = inForce.apply(exactSetting.setting());
+            return gate(need, value.equals(exactSetting.value()), exactSetting.setting(), value);
         }
-        if (need instanceof Need.OfKind ofKind)
+        if (need instanceof Need.AccountKinds accountKinds)
             return new Climb.Gate(
-                    need, ofKind.kinds().contains(account.kind()), () -> new Evidence.OfKind(account.kind()));
-        if (need instanceof Need.Released) {
+                    need, accountKinds.kinds().contains(account.kind()), () -> new Evidence.KindMatch(account.kind()));
+        if (need instanceof Need.ReleaseNeed) {
             Arrival arrival = arrival(setting.key());
-            return new Climb.Gate(need, arrival.hasCome(), () -> new Evidence.Released(arrival));
+            return new Climb.Gate(need, arrival.hasCome(), () -> new Evidence.ReleaseArrival(arrival));
         }
         if (need instanceof Need.AnyOf anyOf) {
             List<Climb.Gate> inner =
@@ -65,27 +65,31 @@ final class Gates {
             boolean met = inner.stream().anyMatch(Climb.Gate::met);
             return new Climb.Gate(need, met, () -> new Evidence.AnyOf(met, inner));
         }
-        boolean met = ground.isMetForAll(need, question).orElseThrow();
+        boolean met = compiledEstate.isMetForAll(need, evaluationContext).orElseThrow();
         return new Climb.Gate(
                 need,
                 met,
                 () -> need instanceof Need.Region
-                        ? new Evidence.Region(ground.estate().organisation().region())
-                        : new Evidence.Hosting(question.workspace().flatMap(ground.estate()::workspace)));
+                        ? new Evidence.Region(
+                                compiledEstate.estate().organisation().region())
+                        : new Evidence.Hosting(
+                                evaluationContext.workspace().flatMap(compiledEstate.estate()::workspace)));
     }
 
     /** What became of the release of a setting for the account. */
     Arrival arrival(String setting) {
-        List<Ring> rings = ground.estate().rings();
-        return Arrival.of(rings, ring(rings), ground.estate().release(setting), position, question.at());
+        List<Ring> rings = compiledEstate.estate().rings();
+        return Arrival.compute(
+                rings, ring(rings), compiledEstate.estate().release(setting), accountReach, evaluationContext.at());
     }
 
     private static Climb.Gate gate(Need need, boolean met, String setting, Value value) {
-        return new Climb.Gate(need, met, () -> new Evidence.InForce(setting, value));
+        return new Climb.Gate(need, met, () -> new Evidence.SettingValue(setting, value));
     }
 
-    private Strictness strictness(Need.AsLooseAs need) {
-        return ground.estate()
+    private Strictness strictness(Need.MinimumSetting need) {
+        return compiledEstate
+                .estate()
                 .catalogue()
                 .setting(need.setting())
                 .flatMap(Setting::strictness)
@@ -107,7 +111,8 @@ final class Gates {
                 if (!allocation.plan().components().contains(component)) continue;
                 boolean carries = allocation.carries(component, number);
                 if (carries)
-                    seats.add(new Evidence.Seat(allocation.plan(), new Evidence.State.Carries(granted(allocation))));
+                    seats.add(
+                            new Evidence.Seat(allocation.plan(), new Evidence.SeatState.Carries(granted(allocation))));
                 else if (!held) seats.add(new Evidence.Seat(allocation.plan(), whyMissing(allocation, component)));
             }
         return seats;
@@ -117,25 +122,26 @@ final class Gates {
         return allocation.granted(number);
     }
 
-    private Evidence.State whyMissing(Allocation allocation, String component) {
+    private Evidence.SeatState whyMissing(Allocation allocation, String component) {
         Plan plan = allocation.plan();
         if (!allocation.claimants().contains(number))
             return plan.kinds().contains(account.kind())
-                    ? new Evidence.State.NotMeant()
-                    : new Evidence.State.WrongKind(account.kind());
-        if (!allocation.seated().contains(number)) return new Evidence.State.Waiting(allocation.placeInLine(number));
-        if (plan.term().isEarly(question.at()))
-            return new Evidence.State.TermToCome(plan.term().from().orElseThrow());
-        if (plan.term().isOver(question.at()))
-            return new Evidence.State.TermOver(plan.term().until().orElseThrow());
-        return new Evidence.State.LeftOut(granted(allocation), allocation.rulesLeavingOut(component, number));
+                    ? new Evidence.SeatState.NoRule()
+                    : new Evidence.SeatState.WrongKind(account.kind());
+        if (!allocation.seated().contains(number))
+            return new Evidence.SeatState.Waiting(allocation.placeInLine(number));
+        if (plan.term().isEarly(evaluationContext.at()))
+            return new Evidence.SeatState.TermToCome(plan.term().from().orElseThrow());
+        if (plan.term().isOver(evaluationContext.at()))
+            return new Evidence.SeatState.TermOver(plan.term().until().orElseThrow());
+        return new Evidence.SeatState.LeftOut(granted(allocation), allocation.rulesLeavingOut(component, number));
     }
 
     /** Where the account's ring stands among the rings; the outermost where no setting says. */
     int ring(List<Ring> rings) {
         if (ring < 0) {
             ring = rings.size() - 1;
-            if (ground.estate().catalogue().setting(Setting.RING).isPresent()) {
+            if (compiledEstate.estate().catalogue().setting(Setting.RING).isPresent()) {
                 String id = ((Value.Choice) inForce.apply(Setting.RING)).option();
                 for (int i = 0; i < rings.size(); i++) if (rings.get(i).id().equals(id)) ring = i;
             }

@@ -6,7 +6,7 @@ import java.util.List;
 import java.util.Optional;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Value;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.reach.Rung;
 
 /**

@@ -7,11 +7,11 @@ import java.util.BitSet;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
-import leanladder.document.CodePointOrder;
 import leanladder.estate.Account;
 import leanladder.estate.Plan;
+import leanladder.json.CodePointOrder;
 import leanladder.reach.Directory;
-import leanladder.reach.ReachedSets;
+import leanladder.reach.PolicyReach;
 import leanladder.reach.Rung;
 import org.roaringbitmap.BitSetUtil;
 import org.roaringbitmap.RoaringBitmap;
@@ -28,7 +28,7 @@ public final class Allocation {
     private static final int FEW_OF = 64;
 
     private final Plan plan;
-    private final Page page;
+    private final PlanLedger planLedger;
     private final Instant at;
     private final Directory directory;
     private final int seats;
@@ -48,17 +48,17 @@ public final class Allocation {
      *
      * @param page who holds a seat already
      */
-    public Allocation(Plan plan, Page page, Directory directory, Instant at) {
+    public Allocation(Plan plan, PlanLedger planLedger, Directory directory, Instant at) {
         this.plan = plan;
-        this.page = page;
+        this.planLedger = planLedger;
         this.at = at;
         this.directory = directory;
         this.seats = plan.seats(at);
         this.rules = inForce(plan, at);
-        ReachedSets reached =
-                ReachedSets.of(rules.stream().map(Plan.Rule::assignment).toList(), directory, Optional.empty());
+        PolicyReach reached =
+                PolicyReach.compute(rules.stream().map(Plan.Rule::assignment).toList(), directory, Optional.empty());
         claimants = claiming(reached, plan, directory);
-        holding = RoaringBitmap.and(page.holders(), claimants);
+        holding = RoaringBitmap.and(planLedger.holders(), claimants);
         tiers.addAll(split(reached, claimants));
         seat(this::first);
     }
@@ -67,34 +67,34 @@ public final class Allocation {
      * What one account has of a plan, where the seats have passed on up to the instant: whether it has one the ledger says, and nobody
      * else is looked at. Only where more hold a seat than there are is everybody.
      */
-    static Allocation ofOne(Plan plan, Page page, Directory directory, int account, Instant at) {
-        return page.holders().getCardinality() > plan.seats(at)
-                ? new Allocation(plan, page, directory, at)
-                : new Allocation(plan, page, directory, RoaringBitmap.bitmapOf(account), at);
+    static Allocation ofOne(Plan plan, PlanLedger planLedger, Directory directory, int account, Instant at) {
+        return planLedger.holders().getCardinality() > plan.seats(at)
+                ? new Allocation(plan, planLedger, directory, at)
+                : new Allocation(plan, planLedger, directory, RoaringBitmap.bitmapOf(account), at);
     }
 
     /** An allocation among some accounts, of whom those are seated who hold a seat. */
-    private Allocation(Plan plan, Page page, Directory directory, RoaringBitmap accounts, Instant at) {
+    private Allocation(Plan plan, PlanLedger planLedger, Directory directory, RoaringBitmap accounts, Instant at) {
         this.plan = plan;
-        this.page = page;
+        this.planLedger = planLedger;
         this.at = at;
         this.directory = directory;
         this.seats = plan.seats(at);
         this.rules = inForce(plan, at);
         claimants = claiming(reached(rules, directory, accounts), plan, directory);
-        holding = RoaringBitmap.and(page.holders(), claimants);
+        holding = RoaringBitmap.and(planLedger.holders(), claimants);
         seated.or(holding);
     }
 
-    private static ReachedSets reached(List<Plan.Rule> rules, Directory directory, RoaringBitmap accounts) {
-        return ReachedSets.of(
+    private static PolicyReach reached(List<Plan.Rule> rules, Directory directory, RoaringBitmap accounts) {
+        return PolicyReach.compute(
                 rules.stream().map(Plan.Rule::assignment).toList(),
                 directory,
                 RoaringBitmap.and(directory.active(), accounts),
                 Optional.empty());
     }
 
-    private static RoaringBitmap claiming(ReachedSets reached, Plan plan, Directory directory) {
+    private static RoaringBitmap claiming(PolicyReach reached, Plan plan, Directory directory) {
         RoaringBitmap claiming = reached.everyone();
         claiming.and(directory.ofKinds(plan.kinds()));
         return claiming;
@@ -109,15 +109,15 @@ public final class Allocation {
     /** An allocation where some accounts are others. */
     private Allocation(Allocation before, Directory compiled, RoaringBitmap accounts, Instant at) {
         plan = before.plan;
-        page = before.page;
+        planLedger = before.planLedger;
         this.at = at;
         directory = compiled;
         seats = before.seats;
         rules = before.rules;
-        ReachedSets reached = reached(rules, compiled, accounts);
+        PolicyReach reached = reached(rules, compiled, accounts);
         RoaringBitmap claiming = claiming(reached, plan, compiled);
         claimants = patched(before.claimants, accounts, claiming);
-        holding = RoaringBitmap.and(page.holders(), claimants);
+        holding = RoaringBitmap.and(planLedger.holders(), claimants);
         List<RoaringBitmap> fresh = split(reached, claiming);
         for (int i = 0; i < fresh.size(); i++) tiers.add(patched(before.tiers.get(i), accounts, fresh.get(i)));
         seat((next, count) -> {
@@ -148,9 +148,9 @@ public final class Allocation {
      *
      * @param accounts everyone who is new, gone, or anything that a rule asks about
      */
-    Optional<Allocation> with(Plan edited, Page found, Directory compiled, RoaringBitmap accounts, Instant then) {
+    Optional<Allocation> with(Plan edited, PlanLedger found, Directory compiled, RoaringBitmap accounts, Instant then) {
         boolean same = edited == plan
-                && found == page
+                && found == planLedger
                 && edited.seats(then) == seats
                 && holding.getCardinality() <= seats
                 && inForce(edited, then).equals(rules);
@@ -160,9 +160,9 @@ public final class Allocation {
     }
 
     /** The allocation before seats passed on, with the page as it is afterwards. */
-    private Allocation(Allocation before, Page moved) {
+    private Allocation(Allocation before, PlanLedger moved) {
         plan = before.plan;
-        page = moved;
+        planLedger = moved;
         at = before.at;
         directory = before.directory;
         seats = before.seats;
@@ -170,7 +170,7 @@ public final class Allocation {
         tiers.addAll(before.tiers);
         claimants = before.claimants;
         seated.or(before.seated);
-        holding = RoaringBitmap.and(page.holders(), claimants);
+        holding = RoaringBitmap.and(planLedger.holders(), claimants);
     }
 
     /**
@@ -179,15 +179,15 @@ public final class Allocation {
      *
      * @param moved the page that {@link #moved()} gives, or one moved alike at another instant
      */
-    public Allocation after(Page moved) {
-        return moved == page ? this : new Allocation(this, moved);
+    public Allocation after(PlanLedger moved) {
+        return moved == planLedger ? this : new Allocation(this, moved);
     }
 
     /**
      * Puts claimants into tiers, as they would claim if nobody held a seat: for each rule those whom it names outright, and then for
      * each rule those whom it brings in otherwise; some are empty.
      */
-    private List<RoaringBitmap> split(ReachedSets reached, RoaringBitmap claiming) {
+    private List<RoaringBitmap> split(PolicyReach reached, RoaringBitmap claiming) {
         List<RoaringBitmap> split = new ArrayList<>();
         RoaringBitmap rest = claiming.clone();
         RoaringBitmap named = RoaringBitmap.and(reached.byRung().getOrDefault(Rung.PERSON, new RoaringBitmap()), rest);
@@ -246,7 +246,7 @@ public final class Allocation {
                 RoaringBitmap.and(tiers.get(t), holding).forEach((int n) -> tier[n] = here);
             }
             List<Held> all = new ArrayList<>(holding.getCardinality());
-            holding.forEach((int n) -> all.add(new Held(n, page.granted(n).orElseThrow(), tier[n], start[n])));
+            holding.forEach((int n) -> all.add(new Held(n, planLedger.granted(n).orElseThrow(), tier[n], start[n])));
             all.sort(Comparator.comparing(Held::granted)
                     .thenComparingInt(Held::tier)
                     .thenComparingInt(Held::start));
@@ -257,14 +257,16 @@ public final class Allocation {
     }
 
     /** The page after whoever is seated has entered and whoever wants no seat any more has left; this one where nobody moves. */
-    public Page moved() {
+    public PlanLedger moved() {
         return moved(at);
     }
 
     /** The same where that happens at another instant, no edge of the plan being in between. */
-    Page moved(Instant then) {
-        return page.moved(
-                RoaringBitmap.andNot(seated, page.holders()), RoaringBitmap.andNot(page.holders(), claimants), then);
+    PlanLedger moved(Instant then) {
+        return planLedger.moved(
+                RoaringBitmap.andNot(seated, planLedger.holders()),
+                RoaringBitmap.andNot(planLedger.holders(), claimants),
+                then);
     }
 
     /** So many of these accounts, those that started first. */
@@ -356,7 +358,7 @@ public final class Allocation {
     /** Ids of holders who no longer want their seat, by id. */
     public List<String> released() {
         List<String> released = new ArrayList<>();
-        RoaringBitmap.andNot(page.holders(), claimants)
+        RoaringBitmap.andNot(planLedger.holders(), claimants)
                 .forEach((int n) -> released.add(directory.account(n).id()));
         released.sort(CodePointOrder.TEXTS);
         return released;
@@ -448,12 +450,12 @@ public final class Allocation {
     }
 
     /** Who holds a seat, as the ledger had it before this. */
-    public Page page() {
-        return page;
+    public PlanLedger planLedger() {
+        return planLedger;
     }
 
     /** Since when the account of this number holds its seat; empty where the ledger does not name it. */
     public Optional<Instant> granted(int account) {
-        return page.granted(account);
+        return planLedger.granted(account);
     }
 }

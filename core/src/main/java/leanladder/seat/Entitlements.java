@@ -24,9 +24,9 @@ public final class Entitlements {
     private final Map<String, RoaringBitmap> holders = new HashMap<>();
 
     /** Allocates plans, out of the ledger as it will be at the instant, on all cores. */
-    public Entitlements(List<Plan> plans, Directory directory, Ledger ledger, Instant at) {
+    public Entitlements(List<Plan> plans, Directory directory, SeatLedger seatLedger, Instant at) {
         this(plans.parallelStream()
-                .map(p -> allocation(p, directory, ledger, at))
+                .map(p -> allocation(p, directory, seatLedger, at))
                 .toList());
     }
 
@@ -34,9 +34,10 @@ public final class Entitlements {
      * What one account may use where the seats have passed on up to the instant, as at any of the past. Of others nothing is told. Costs the
      * rules, and not the accounts that they bring in.
      */
-    public static Entitlements ofOne(List<Plan> plans, Directory directory, Ledger ledger, int account, Instant at) {
+    public static Entitlements ofOne(
+            List<Plan> plans, Directory directory, SeatLedger seatLedger, int account, Instant at) {
         return new Entitlements(plans.stream()
-                .map(p -> Allocation.ofOne(p, ledger.page(p.id()), directory, account, at))
+                .map(p -> Allocation.ofOne(p, seatLedger.page(p.id()), directory, account, at))
                 .toList());
     }
 
@@ -47,8 +48,8 @@ public final class Entitlements {
                 holders.merge(component, allocation.carrying(component), (a, b) -> RoaringBitmap.or(a, b));
     }
 
-    private static Allocation allocation(Plan plan, Directory directory, Ledger ledger, Instant at) {
-        return new Allocation(plan, ledger.page(plan, directory, at), directory, at);
+    private static Allocation allocation(Plan plan, Directory directory, SeatLedger seatLedger, Instant at) {
+        return new Allocation(plan, seatLedger.page(plan, directory, at), directory, at);
     }
 
     /**
@@ -60,7 +61,12 @@ public final class Entitlements {
      * @param accounts everyone whom the edits can touch
      */
     public Entitlements with(
-            Estate edited, Directory compiled, Ledger ledger, Instant at, Set<String> touched, RoaringBitmap accounts) {
+            Estate edited,
+            Directory compiled,
+            SeatLedger seatLedger,
+            Instant at,
+            Set<String> touched,
+            RoaringBitmap accounts) {
         if (touched.isEmpty()) return this;
         Map<String, Allocation> known = new HashMap<>();
         allocations.forEach(a -> known.put(a.plan().id(), a));
@@ -74,10 +80,10 @@ public final class Entitlements {
                 all.add(was);
                 continue;
             }
-            Page page = ledger.page(plan, compiled, at);
+            PlanLedger planLedger = seatLedger.page(plan, compiled, at);
             Optional<Allocation> with =
-                    was == null || !few ? Optional.empty() : was.with(plan, page, compiled, accounts, at);
-            all.add(with.orElseGet(() -> new Allocation(plan, page, compiled, at)));
+                    was == null || !few ? Optional.empty() : was.with(plan, planLedger, compiled, accounts, at);
+            all.add(with.orElseGet(() -> new Allocation(plan, planLedger, compiled, at)));
             with.ifPresent(w -> others.or(RoaringBitmap.xor(was.seated(), w.seated())));
             patched &= with.isPresent() && was.isInTerm() == with.get().isInTerm();
         }
@@ -108,7 +114,7 @@ public final class Entitlements {
     }
 
     /** These once the seats of some plans have passed on, see {@link Allocation#after}. What seats carry stays the same. */
-    public Entitlements after(Ledger moved, Set<String> plans) {
+    public Entitlements after(SeatLedger moved, Set<String> plans) {
         if (plans.isEmpty()) return this;
         return new Entitlements(
                 allocations.stream()

@@ -23,7 +23,7 @@ public record Settling<V>(
         List<V> possible,
         Optional<Instant> from,
         Optional<Instant> until,
-        Optional<Settles.Then> then) {
+        Optional<SettleTime.RequiredUserAction> then) {
     /** Whether anything is on its way. */
     public enum Progress {
         /** What is in force has arrived. */
@@ -45,7 +45,7 @@ public record Settling<V>(
      *
      * @param settles as the catalogue said then
      */
-    public record Entry<V>(Instant at, V value, Settles settles) {
+    public record Entry<V>(Instant at, V value, SettleTime settles) {
         Instant may() {
             return at.plus(settles.least());
         }

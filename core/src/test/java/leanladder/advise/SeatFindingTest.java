@@ -10,7 +10,7 @@ import java.util.Set;
 import java.util.stream.Stream;
 import leanladder.RandomEstate;
 import leanladder.estate.Plan;
-import leanladder.resolve.Ground;
+import leanladder.resolve.CompiledEstate;
 import leanladder.seat.Allocation;
 import leanladder.seat.Entitlements;
 import net.jqwik.api.ForAll;
@@ -38,12 +38,12 @@ class SeatFindingTest {
 
     @Property(tries = 300)
     void noDoubledSeatIsOverlookedAndTermsAreToldAloneAsAmongAll(@ForAll long seed) {
-        Ground ground = new Ground(RandomEstate.read(RandomEstate.json(seed)));
-        Entitlements seats = ground.seats(NOW);
-        List<SeatFinding> findings = SeatFinding.of(seats, ground.directory(), NOW);
+        CompiledEstate compiledEstate = new CompiledEstate(RandomEstate.read(RandomEstate.json(seed)));
+        Entitlements seats = compiledEstate.seats(NOW);
+        List<SeatFinding> findings = SeatFinding.findAll(seats, compiledEstate.directory(), NOW);
         assertThat(SeatFinding.ofTerms(seats, NOW))
                 .isEqualTo(findings.stream()
-                        .filter(f -> f instanceof SeatFinding.Ending || f instanceof SeatFinding.Expired)
+                        .filter(f -> f instanceof SeatFinding.EndOfTerm || f instanceof SeatFinding.PastTerm)
                         .toList());
         for (Allocation own : seats.allocations()) {
             if (!own.isInTerm() || own.plan().components().isEmpty()) continue;
@@ -52,12 +52,12 @@ class SeatFindingTest {
                     .mapToLong(o -> doubled(own, o))
                     .max()
                     .orElse(0);
-            Optional<SeatFinding.Double> told = findings.stream()
-                    .flatMap(f -> f instanceof SeatFinding.Double d ? Stream.of(d) : Stream.empty())
+            Optional<SeatFinding.RedundantSeat> told = findings.stream()
+                    .flatMap(f -> f instanceof SeatFinding.RedundantSeat d ? Stream.of(d) : Stream.empty())
                     .filter(d -> d.plan() == own.plan())
                     .findFirst();
-            boolean toldOfAnother =
-                    findings.stream().anyMatch(f -> f instanceof SeatFinding.Double d && d.other() == own.plan());
+            boolean toldOfAnother = findings.stream()
+                    .anyMatch(f -> f instanceof SeatFinding.RedundantSeat d && d.other() == own.plan());
             if (!toldOfAnother)
                 assertThat(told.map(d -> (long) d.accounts().getCardinality()).orElse(0L))
                         .isEqualTo(most);
@@ -66,13 +66,13 @@ class SeatFindingTest {
 
     @Property(tries = 300)
     void nobodyLosesByGivingADoubledSeatBackAndEverybodyByAnEndThatSaysSo(@ForAll long seed) {
-        Ground ground = new Ground(RandomEstate.read(RandomEstate.json(seed)));
-        Entitlements seats = ground.seats(NOW);
-        List<SeatFinding> findings = SeatFinding.of(seats, ground.directory(), NOW);
+        CompiledEstate compiledEstate = new CompiledEstate(RandomEstate.read(RandomEstate.json(seed)));
+        Entitlements seats = compiledEstate.seats(NOW);
+        List<SeatFinding> findings = SeatFinding.findAll(seats, compiledEstate.directory(), NOW);
         for (SeatFinding finding : findings) {
             Plan plan = finding.plan();
             Allocation own = seats.allocation(plan.id()).orElseThrow();
-            if (finding instanceof SeatFinding.Double doubled) {
+            if (finding instanceof SeatFinding.RedundantSeat doubled) {
                 assertThat(doubled.accounts().isEmpty()).isFalse();
                 doubled.accounts().forEach((int n) -> {
                     assertThat(own.seated().contains(n)).isTrue();
@@ -81,20 +81,23 @@ class SeatFindingTest {
                             assertThat(without(plan, seats, n)).contains(component);
                 });
             }
-            if (finding instanceof SeatFinding.Ending ending)
-                ground.directory()
+            if (finding instanceof SeatFinding.EndOfTerm endOfTerm)
+                compiledEstate
+                        .directory()
                         .active()
-                        .forEach((int n) -> assertThat(ending.losing().contains(n))
+                        .forEach((int n) -> assertThat(endOfTerm.losing().contains(n))
                                 .isEqualTo(plan.components().stream()
                                         .anyMatch(c -> own.carries(c, n)
                                                 && !without(plan, seats, n).contains(c))));
-            if (finding instanceof SeatFinding.Unused unused) {
+            if (finding instanceof SeatFinding.IdleSeats idleSeats) {
                 String since = NOW.minus(SeatFinding.LONG).toString();
-                ground.directory()
+                compiledEstate
+                        .directory()
                         .active()
-                        .forEach((int n) -> assertThat(unused.accounts().contains(n))
+                        .forEach((int n) -> assertThat(idleSeats.accounts().contains(n))
                                 .isEqualTo(own.seated().contains(n)
-                                        && ground.directory()
+                                        && compiledEstate
+                                                .directory()
                                                 .account(n)
                                                 .lastSeen()
                                                 .filter(day -> day.toString().compareTo(since.substring(0, 10)) < 0)
@@ -102,7 +105,8 @@ class SeatFindingTest {
             }
             if (finding instanceof SeatFinding.IdleRule idle)
                 assertThat(own.claimants().stream()
-                                .filter(n -> ground.directory()
+                                .filter(n -> compiledEstate
+                                        .directory()
                                         .holds(
                                                 plan.rules()
                                                         .get(idle.rule() - 1)
@@ -112,7 +116,7 @@ class SeatFindingTest {
                         .isEmpty();
         }
         assertThat(findings.stream()
-                        .filter(f -> f instanceof SeatFinding.Double)
+                        .filter(f -> f instanceof SeatFinding.RedundantSeat)
                         .map(SeatFinding::plan))
                 .doesNotHaveDuplicates();
     }

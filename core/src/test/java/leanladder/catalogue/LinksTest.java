@@ -19,7 +19,7 @@ class LinksTest {
                 "https://a.example?q"
             })
     void linksAreTaken(String link) {
-        assertThat(Links.isLink(link)).isTrue();
+        assertThat(UriSyntax.isLink(link)).isTrue();
     }
 
     @ParameterizedTest
@@ -45,15 +45,15 @@ class LinksTest {
                 "mailto:a b"
             })
     void otherTextsAreNot(String text) {
-        assertThat(Links.isLink(text)).isFalse();
+        assertThat(UriSyntax.isLink(text)).isFalse();
     }
 
     @org.junit.jupiter.api.Test
     void linksOfAnyLengthAreTold() {
         String path = "/a%20b/é".replace("é", "e").repeat(200_000);
-        assertThat(Links.isLink("https://a.example" + path + "?q=" + path + "#" + path))
+        assertThat(UriSyntax.isLink("https://a.example" + path + "?q=" + path + "#" + path))
                 .isTrue();
-        assertThat(Links.isLink("https://a.example" + path + " ")).isFalse();
-        assertThat(Links.isLink("https://" + "a@".repeat(100_000))).isFalse();
+        assertThat(UriSyntax.isLink("https://a.example" + path + " ")).isFalse();
+        assertThat(UriSyntax.isLink("https://" + "a@".repeat(100_000))).isFalse();
     }
 }

@@ -8,7 +8,7 @@ import org.junit.jupiter.api.Test;
 
 class StrictnessTest {
     private static Value whole(int number) {
-        return new Value.Whole(BigInteger.valueOf(number));
+        return new Value.IntegerValue(BigInteger.valueOf(number));
     }
 
     @Test

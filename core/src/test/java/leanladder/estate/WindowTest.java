@@ -18,22 +18,24 @@ class WindowTest {
     @Property(tries = 300)
     void anInstantIsBeforeInsideOrAfterAndOnlyEdgesChangeThat(
             @ForAll @IntRange(min = -1, max = 11) int from, @ForAll @IntRange(min = -1, max = 12) int length) {
-        Window window = new Window(hour(from), length < 0 ? Optional.empty() : hour(Math.max(0, from) + 1 + length));
-        boolean before = window.holds(DAY.minusSeconds(1));
+        TimeWindow timeWindow =
+                new TimeWindow(hour(from), length < 0 ? Optional.empty() : hour(Math.max(0, from) + 1 + length));
+        boolean before = timeWindow.holds(DAY.minusSeconds(1));
         for (int minute = 0; minute <= 26 * 60; minute += 30) {
             Instant at = DAY.plusSeconds(60L * minute);
-            int states = (window.holds(at) ? 1 : 0) + (window.isEarly(at) ? 1 : 0) + (window.isOver(at) ? 1 : 0);
+            int states =
+                    (timeWindow.holds(at) ? 1 : 0) + (timeWindow.isEarly(at) ? 1 : 0) + (timeWindow.isOver(at) ? 1 : 0);
             assertThat(states).isEqualTo(1);
-            if (window.holds(at) != before) assertThat(window.edges()).contains(at);
-            before = window.holds(at);
+            if (timeWindow.holds(at) != before) assertThat(timeWindow.edges()).contains(at);
+            before = timeWindow.holds(at);
         }
     }
 
     @Property(tries = 20)
     void theBeginningIsInsideAndTheEndIsNot(@ForAll @IntRange(min = 0, max = 20) int from) {
-        Window window = new Window(hour(from), hour(from + 1));
-        assertThat(window.holds(hour(from).orElseThrow())).isTrue();
-        assertThat(window.holds(hour(from + 1).orElseThrow())).isFalse();
-        assertThat(window.isOver(hour(from + 1).orElseThrow())).isTrue();
+        TimeWindow timeWindow = new TimeWindow(hour(from), hour(from + 1));
+        assertThat(timeWindow.holds(hour(from).orElseThrow())).isTrue();
+        assertThat(timeWindow.holds(hour(from + 1).orElseThrow())).isFalse();
+        assertThat(timeWindow.isOver(hour(from + 1).orElseThrow())).isTrue();
     }
 }

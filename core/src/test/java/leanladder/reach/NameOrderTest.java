@@ -6,7 +6,7 @@ import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
 import java.util.Random;
-import leanladder.catalogue.Kind;
+import leanladder.catalogue.AccountKind;
 import leanladder.estate.Account;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
@@ -32,7 +32,7 @@ class NameOrderTest {
                 "a" + (n * 7919 % 1000),
                 "a" + n + "@skerrymore.example",
                 NAMES.get(random.nextInt(NAMES.size())),
-                Kind.PERSON,
+                AccountKind.PERSON,
                 "u0",
                 true,
                 Optional.empty(),
@@ -47,7 +47,7 @@ class NameOrderTest {
         Random random = new Random(seed);
         Account[] accounts = new Account[2 + random.nextInt(40)];
         for (int n = 0; n < accounts.length; n++) accounts[n] = random.nextInt(9) == 0 ? null : account(n, random);
-        NameOrder order = NameOrder.of(Arrays.asList(accounts));
+        NameIndex order = NameIndex.compute(Arrays.asList(accounts));
         Account[] after = Arrays.copyOf(accounts, accounts.length + random.nextInt(4));
         RoaringBitmap edited = new RoaringBitmap();
         for (int n = 0; n < after.length; n++)
@@ -58,6 +58,6 @@ class NameOrderTest {
         RoaringBitmap which = new RoaringBitmap();
         for (int n = 0; n < after.length; n++) if (after[n] != null && random.nextInt(3) > 0) which.add(n);
         List<Account> all = Arrays.asList(after);
-        assertThat(order.without(edited).order(all, which)).isEqualTo(NameOrder.orderFew(all, which));
+        assertThat(order.without(edited).order(all, which)).isEqualTo(NameIndex.orderFew(all, which));
     }
 }

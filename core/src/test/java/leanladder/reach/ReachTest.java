@@ -9,7 +9,7 @@ import leanladder.RandomEstate;
 import leanladder.estate.Account;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
-import leanladder.resolve.Ground;
+import leanladder.resolve.CompiledEstate;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import org.junit.jupiter.api.Test;
@@ -17,29 +17,30 @@ import org.junit.jupiter.api.Test;
 class ReachTest {
     @Property(tries = 400)
     void setsAndSingleAccountsAreReachedOnTheSameRung(@ForAll long seed) {
-        Ground ground = new Ground(RandomEstate.read(RandomEstate.json(seed)));
+        CompiledEstate compiledEstate = new CompiledEstate(RandomEstate.read(RandomEstate.json(seed)));
         List<Optional<String>> workspaces = new ArrayList<>(List.of(Optional.empty()));
-        ground.estate().workspaces().forEach(w -> workspaces.add(Optional.of(w.id())));
-        for (Policy policy : ground.estate().policies()) {
+        compiledEstate.estate().workspaces().forEach(w -> workspaces.add(Optional.of(w.id())));
+        for (Policy policy : compiledEstate.estate().policies()) {
             List<Assignment> holding = policy.assignments().stream()
                     .filter(a -> a.window().holds(RandomEstate.NOW))
                     .toList();
             for (Optional<String> workspace : workspaces) {
-                ReachedSets sets = ReachedSets.of(holding, ground.directory(), workspace);
-                for (Account account : ground.estate().accounts()) {
-                    int number = ground.directory().number(account.id());
+                PolicyReach sets = PolicyReach.compute(holding, compiledEstate.directory(), workspace);
+                for (Account account : compiledEstate.estate().accounts()) {
+                    int number = compiledEstate.directory().number(account.id());
                     List<Rung> rungs = sets.byRung().entrySet().stream()
                             .filter(e -> e.getValue().contains(number))
                             .map(java.util.Map.Entry::getKey)
                             .toList();
-                    Optional<Way> way = account.active()
-                            ? new Position(ground.directory(), account)
+                    Optional<MatchPath> way = account.active()
+                            ? new AccountReach(compiledEstate.directory(), account)
                                     .reach(
                                             policy.assignments(),
                                             workspace,
                                             a -> a.window().holds(RandomEstate.NOW))
                             : Optional.empty();
-                    assertThat(rungs).isEqualTo(way.map(Way::rung).stream().toList());
+                    assertThat(rungs)
+                            .isEqualTo(way.map(MatchPath::rung).stream().toList());
                 }
             }
         }
@@ -47,11 +48,11 @@ class ReachTest {
 
     @Property(tries = 200)
     void theWayThroughGroupsLeadsFromTheTargetToTheAccount(@ForAll long seed) {
-        Ground ground = new Ground(RandomEstate.read(RandomEstate.json(seed)));
-        Directory directory = ground.directory();
-        for (Account account : ground.estate().accounts()) {
-            Position position = new Position(directory, account);
-            position.groups().forEach((group, path) -> {
+        CompiledEstate compiledEstate = new CompiledEstate(RandomEstate.read(RandomEstate.json(seed)));
+        Directory directory = compiledEstate.directory();
+        for (Account account : compiledEstate.estate().accounts()) {
+            AccountReach accountReach = new AccountReach(directory, account);
+            accountReach.groups().forEach((group, path) -> {
                 assertThat(path.get(0)).isEqualTo("group:" + group);
                 for (int i = 0; i + 1 < path.size(); i++)
                     assertThat(directory.groupsAround(path.get(i + 1).substring(6)))
@@ -59,10 +60,11 @@ class ReachTest {
                 assertThat(directory.groupsOf(account.id()))
                         .contains(path.get(path.size() - 1).substring(6));
             });
-            ground.estate()
+            compiledEstate
+                    .estate()
                     .groups()
                     .forEach(g -> assertThat(directory.members(g.id()).contains(directory.number(account.id())))
-                            .isEqualTo(position.groups().containsKey(g.id())));
+                            .isEqualTo(accountReach.groups().containsKey(g.id())));
         }
     }
 

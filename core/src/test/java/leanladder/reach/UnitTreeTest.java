@@ -66,7 +66,7 @@ class UnitTreeTest {
         for (int bound : new int[] {2, 1 << 16, (1 << 16) + 1, Integer.MAX_VALUE}) {
             int[] wanted = random.ints(20, 0, bound).toArray();
             wanted[0] = bound - 1;
-            SmallNumbers numbers = new SmallNumbers(wanted.length, bound);
+            PackedIntArray numbers = new PackedIntArray(wanted.length, bound);
             for (int i = 0; i < wanted.length; i++) numbers.set(i, wanted[i]);
             for (int i = 0; i < wanted.length; i++) assertThat(numbers.get(i)).isEqualTo(wanted[i]);
         }

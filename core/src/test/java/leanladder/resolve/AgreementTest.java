@@ -25,64 +25,68 @@ import org.roaringbitmap.RoaringBitmap;
 class AgreementTest {
     @Property(tries = 500)
     void climbAndSolutionAgreeOnEveryCell(@ForAll long seed) {
-        Ground ground = new Ground(RandomEstate.read(RandomEstate.json(seed)));
+        CompiledEstate compiledEstate = new CompiledEstate(RandomEstate.read(RandomEstate.json(seed)));
         Random random = new Random(seed);
         // Half of them at each try: which, is another matter of chance.
-        for (Instant at : instants(ground.estate()))
-            for (Optional<String> workspace : workspaces(ground.estate()))
-                if (random.nextBoolean()) compare(ground, new Question(at, workspace));
+        for (Instant at : instants(compiledEstate.estate()))
+            for (Optional<String> workspace : workspaces(compiledEstate.estate()))
+                if (random.nextBoolean()) compare(compiledEstate, new EvaluationContext(at, workspace));
     }
 
     @Property(tries = 300)
     void theColumnsOfSomeAreTheSameClimbedOrSolved(@ForAll long seed) {
-        Ground ground = new Ground(RandomEstate.read(RandomEstate.json(seed)));
+        CompiledEstate compiledEstate = new CompiledEstate(RandomEstate.read(RandomEstate.json(seed)));
         Random random = new Random(seed);
         RoaringBitmap some = new RoaringBitmap();
-        ground.directory().active().forEach((int account) -> {
+        compiledEstate.directory().active().forEach((int account) -> {
             if (random.nextBoolean()) some.add(account);
         });
-        for (Optional<String> workspace : workspaces(ground.estate())) {
-            Question question = new Question(RandomEstate.NOW, workspace);
-            Solution solved = Solution.among(some, ground, question, ground.seats(question.at()));
-            ClimbedColumns climbed = new ClimbedColumns(some, ground, question, ground.seats(question.at()));
-            for (String key : ground.estate().catalogue().settings().keySet())
+        for (Optional<String> workspace : workspaces(compiledEstate.estate())) {
+            EvaluationContext evaluationContext = new EvaluationContext(RandomEstate.NOW, workspace);
+            ColumnResolver solved = ColumnResolver.among(
+                    some, compiledEstate, evaluationContext, compiledEstate.seats(evaluationContext.at()));
+            PerAccountColumns climbed = new PerAccountColumns(
+                    some, compiledEstate, evaluationContext, compiledEstate.seats(evaluationContext.at()));
+            for (String key : compiledEstate.estate().catalogue().settings().keySet())
                 assertThat(shares(climbed.column(key, some)))
-                        .as("%s at %s", key, question)
+                        .as("%s at %s", key, evaluationContext)
                         .isEqualTo(shares(solved.column(key)));
         }
     }
 
     private static Map<Outcome, RoaringBitmap> shares(Column column) {
         Map<Outcome, RoaringBitmap> shares = new HashMap<>();
-        for (Share<Outcome> share : column.shares()) {
-            assertThat(share.accounts().isEmpty()).isFalse();
-            assertThat(shares.put(share.what(), share.accounts())).isNull();
+        for (Segment<Outcome> segment : column.shares()) {
+            assertThat(segment.accounts().isEmpty()).isFalse();
+            assertThat(shares.put(segment.what(), segment.accounts())).isNull();
         }
         return shares;
     }
 
-    private static void compare(Ground ground, Question question) {
-        Solution solution = new Solution(ground, question);
-        Entitlements entitlements = ground.seats(question.at());
-        for (Account account : ground.estate().accounts()) {
+    private static void compare(CompiledEstate compiledEstate, EvaluationContext evaluationContext) {
+        ColumnResolver columnResolver = new ColumnResolver(compiledEstate, evaluationContext);
+        Entitlements entitlements = compiledEstate.seats(evaluationContext.at());
+        for (Account account : compiledEstate.estate().accounts()) {
             if (!account.active()) continue;
-            Climber climber = new Climber(ground, question, entitlements, account);
-            int number = ground.directory().number(account.id());
-            for (Setting setting : ground.estate().catalogue().settings().values()) {
-                Climb climb = climber.climb(setting);
-                Outcome solved = solution.column(setting.key()).of(number);
+            AccountResolver accountResolver =
+                    new AccountResolver(compiledEstate, evaluationContext, entitlements, account);
+            int number = compiledEstate.directory().number(account.id());
+            for (Setting setting :
+                    compiledEstate.estate().catalogue().settings().values()) {
+                Climb climb = accountResolver.climb(setting);
+                Outcome solved = columnResolver.column(setting.key()).of(number);
                 if (!solved.equals(climb.outcome()))
                     assertThat(solved)
-                            .as("%s for %s at %s", setting.key(), account.id(), question)
+                            .as("%s for %s at %s", setting.key(), account.id(), evaluationContext)
                             .isEqualTo(climb.outcome());
                 holdsTogether(climb);
             }
         }
-        for (Setting setting : ground.estate().catalogue().settings().values()) {
-            long covered = solution.column(setting.key()).shares().stream()
+        for (Setting setting : compiledEstate.estate().catalogue().settings().values()) {
+            long covered = columnResolver.column(setting.key()).shares().stream()
                     .mapToLong(s -> s.accounts().getCardinality())
                     .sum();
-            assertThat(covered).isEqualTo(ground.directory().active().getCardinality());
+            assertThat(covered).isEqualTo(compiledEstate.directory().active().getCardinality());
         }
     }
 
@@ -94,15 +98,14 @@ class AgreementTest {
         for (Climb.Gate gate : climb.gates()) if (!gate.met()) unmet.add(gate.need());
         same(unmet, climb.outcome().blockedBy(), climb);
         List<Rung> rungs = new ArrayList<>();
-        for (Climb.Weighed weighed : climb.weighed()) rungs.add(weighed.way().rung());
+        for (Climb.Entry entry : climb.weighed()) rungs.add(entry.way().rung());
         same(rungs, rungs.stream().sorted().toList(), climb);
     }
 
     private static List<String> policies(Climb climb, Verdict verdict) {
         List<String> policies = new ArrayList<>();
-        for (Climb.Weighed weighed : climb.weighed())
-            if (weighed.verdict() == verdict)
-                policies.add(weighed.spoken().policy().id());
+        for (Climb.Entry entry : climb.weighed())
+            if (entry.verdict() == verdict) policies.add(entry.spoken().policy().id());
         return policies;
     }
 

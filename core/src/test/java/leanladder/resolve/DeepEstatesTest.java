@@ -9,8 +9,8 @@ import java.util.List;
 import leanladder.RandomEstate;
 import leanladder.catalogue.Topology;
 import leanladder.catalogue.Value;
-import leanladder.document.Json;
 import leanladder.estate.read.EstateReader;
+import leanladder.json.Json;
 import leanladder.reach.Rung;
 import org.junit.jupiter.api.Test;
 
@@ -58,17 +58,22 @@ class DeepEstatesTest {
                 .add(Json.read(
                         "{\"id\":\"group\",\"name\":\"P\",\"statements\":[{\"setting\":\"s\",\"set\":false}],\"assignments\":[{\"include\":\"group:g"
                                 + (DEEP - 1) + "\"}]}"));
-        Ground ground =
-                new Ground(EstateReader.readStored(new ByteArrayInputStream(Json.MAPPER.writeValueAsBytes(estate)))
+        CompiledEstate compiledEstate = new CompiledEstate(
+                EstateReader.readStored(new ByteArrayInputStream(Json.MAPPER.writeValueAsBytes(estate)))
                         .estate());
-        Question question = Question.at(RandomEstate.NOW);
-        var account = ground.estate().account("a").orElseThrow();
-        var setting = ground.estate().catalogue().setting("s").orElseThrow();
-        Climb climb = new Climber(ground, question, ground.seats(question.at()), account).climb(setting);
+        EvaluationContext evaluationContext = EvaluationContext.at(RandomEstate.NOW);
+        var account = compiledEstate.estate().account("a").orElseThrow();
+        var setting = compiledEstate.estate().catalogue().setting("s").orElseThrow();
+        Climb climb = new AccountResolver(
+                        compiledEstate, evaluationContext, compiledEstate.seats(evaluationContext.at()), account)
+                .climb(setting);
         assertThat(climb.outcome().policy()).contains("group");
         assertThat(climb.weighed().get(0).way().rung()).isEqualTo(Rung.ofUnit(DEEP - 2));
         assertThat(climb.weighed().get(1).way().via()).hasSize(DEEP);
-        assertThat(new Solution(ground, question).column("s").of(0)).isEqualTo(climb.outcome());
+        assertThat(new ColumnResolver(compiledEstate, evaluationContext)
+                        .column("s")
+                        .of(0))
+                .isEqualTo(climb.outcome());
     }
 
     @Test
@@ -93,15 +98,25 @@ class DeepEstatesTest {
             if (i == length - 1) setting.put("default", 7);
             else setting.putObject("default").put("follow", "s" + (i + 1));
         }
-        Ground ground = new Ground(RandomEstate.read(estate));
-        Question question = Question.at(RandomEstate.NOW);
-        var account = ground.estate().account("a").orElseThrow();
-        Climber climber = new Climber(ground, question, ground.seats(question.at()), account);
-        Value seven = new Value.Whole(java.math.BigInteger.valueOf(7));
-        assertThat(climber.outcome(ground.estate().catalogue().setting("s0").orElseThrow())
+        CompiledEstate compiledEstate = new CompiledEstate(RandomEstate.read(estate));
+        EvaluationContext evaluationContext = EvaluationContext.at(RandomEstate.NOW);
+        var account = compiledEstate.estate().account("a").orElseThrow();
+        AccountResolver accountResolver = new AccountResolver(
+                compiledEstate, evaluationContext, compiledEstate.seats(evaluationContext.at()), account);
+        Value seven = new Value.IntegerValue(java.math.BigInteger.valueOf(7));
+        assertThat(accountResolver
+                        .outcome(compiledEstate
+                                .estate()
+                                .catalogue()
+                                .setting("s0")
+                                .orElseThrow())
                         .value())
                 .isEqualTo(seven);
-        assertThat(new Solution(ground, question).column("s0").of(0).value()).isEqualTo(seven);
+        assertThat(new ColumnResolver(compiledEstate, evaluationContext)
+                        .column("s0")
+                        .of(0)
+                        .value())
+                .isEqualTo(seven);
     }
 
     @Test

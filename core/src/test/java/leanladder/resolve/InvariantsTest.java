@@ -18,11 +18,11 @@ import leanladder.RandomEstate;
 import leanladder.catalogue.Merge;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
-import leanladder.document.Json;
 import leanladder.estate.Account;
 import leanladder.estate.Statement;
-import leanladder.preview.Consents;
-import leanladder.preview.ReleaseSets;
+import leanladder.json.Json;
+import leanladder.preview.ConsentIndex;
+import leanladder.preview.ReleaseAudience;
 import leanladder.reach.Rung;
 import leanladder.seat.Allocation;
 import leanladder.seat.Entitlements;
@@ -32,22 +32,24 @@ import org.roaringbitmap.RoaringBitmap;
 
 /** What must always hold, line by line as resolution.md, section 9, lists it. */
 class InvariantsTest {
-    private static final Question NOW = Question.at(RandomEstate.NOW);
+    private static final EvaluationContext NOW = EvaluationContext.at(RandomEstate.NOW);
 
-    private static Ground ground(ObjectNode json) {
-        return new Ground(RandomEstate.read(json));
+    private static CompiledEstate ground(ObjectNode json) {
+        return new CompiledEstate(RandomEstate.read(json));
     }
 
     /** Every outcome, as its line without what the given members say. */
     private static Map<String, String> lines(ObjectNode json, String... without) {
-        Ground ground = ground(json);
-        Solution solution = new Solution(ground, NOW);
+        CompiledEstate compiledEstate = ground(json);
+        ColumnResolver columnResolver = new ColumnResolver(compiledEstate, NOW);
         Map<String, String> lines = new TreeMap<>();
-        for (Account account : ground.estate().accounts())
-            for (Setting setting : ground.estate().catalogue().settings().values())
+        for (Account account : compiledEstate.estate().accounts())
+            for (Setting setting :
+                    compiledEstate.estate().catalogue().settings().values())
                 if (account.active()) {
-                    ObjectNode line = solution.column(setting.key())
-                            .of(ground.directory().number(account.id()))
+                    ObjectNode line = columnResolver
+                            .column(setting.key())
+                            .of(compiledEstate.directory().number(account.id()))
                             .rest();
                     line.remove(List.of(without));
                     lines.put(account.id() + " " + setting.key(), Json.write(line));
@@ -120,23 +122,23 @@ class InvariantsTest {
     @Property(tries = 150)
     void aNewSetActsByWhereItStands(@ForAll long seed) {
         ObjectNode json = RandomEstate.json(seed);
-        Ground before = ground(json);
+        CompiledEstate before = ground(json);
         Entitlements entitlements = before.seats(NOW.at());
         List<Account> accounts =
                 before.estate().accounts().stream().filter(Account::active).toList();
         List<String> each = accounts.stream().map(a -> "account:" + a.id()).toList();
         for (Setting setting : before.estate().catalogue().settings().values()) {
             if (setting.merge() != Merge.RANKED) continue;
-            Ground forAll = withSet(json, setting, List.of("organisation"));
-            Ground byName = withSet(json, setting, each);
+            CompiledEstate forAll = withSet(json, setting, List.of("organisation"));
+            CompiledEstate byName = withSet(json, setting, each);
             for (Account account : accounts) {
-                Climb climb = new Climber(before, NOW, entitlements, account).climb(setting);
+                Climb climb = new AccountResolver(before, NOW, entitlements, account).climb(setting);
                 boolean lock = climb.weighed().stream()
                         .anyMatch(w -> w.verdict() == Verdict.DECIDES
                                 && ((Statement.Set) w.spoken().statement()).lock());
                 for (Rung stands : List.of(Rung.ORGANISATION, Rung.PERSON)) {
-                    Ground after = stands == Rung.PERSON ? byName : forAll;
-                    Outcome outcome = new Climber(
+                    CompiledEstate after = stands == Rung.PERSON ? byName : forAll;
+                    Outcome outcome = new AccountResolver(
                                     after,
                                     NOW,
                                     entitlements,
@@ -155,7 +157,7 @@ class InvariantsTest {
     }
 
     /** The same estate with one policy more, ranked last, that sets the setting for these targets. */
-    private static Ground withSet(ObjectNode json, Setting setting, List<String> targets) {
+    private static CompiledEstate withSet(ObjectNode json, Setting setting, List<String> targets) {
         ObjectNode more = json.deepCopy();
         ObjectNode policy =
                 ((ArrayNode) more.get("policies")).addObject().put("id", "new").put("name", "New");
@@ -168,15 +170,16 @@ class InvariantsTest {
 
     @Property(tries = 200)
     void capsBindAndClosedGatesNeverLoosen(@ForAll long seed) {
-        Ground ground = ground(RandomEstate.json(seed));
-        Entitlements entitlements = ground.seats(NOW.at());
-        for (Account account : ground.estate().accounts()) {
+        CompiledEstate compiledEstate = ground(RandomEstate.json(seed));
+        Entitlements entitlements = compiledEstate.seats(NOW.at());
+        for (Account account : compiledEstate.estate().accounts()) {
             if (!account.active()) continue;
-            Climber climber = new Climber(ground, NOW, entitlements, account);
-            for (Setting setting : ground.estate().catalogue().settings().values()) {
+            AccountResolver accountResolver = new AccountResolver(compiledEstate, NOW, entitlements, account);
+            for (Setting setting :
+                    compiledEstate.estate().catalogue().settings().values()) {
                 if (setting.strictness().isEmpty()) continue;
                 var strictness = setting.strictness().get();
-                Climb climb = climber.climb(setting);
+                Climb climb = accountResolver.climb(setting);
                 assertThat(strictness.isLooser(
                                 climb.outcome().value(), climb.outcome().decided()))
                         .isFalse();
@@ -260,29 +263,32 @@ class InvariantsTest {
 
     /** For each setting, whether its release gate is open for the account, asked whether or not the value needs it. */
     private static Map<String, Boolean> released(ObjectNode json, String account) {
-        Ground ground = ground(json);
-        Solution solution = new Solution(ground, NOW);
-        Optional<Function<String, Optional<RoaringBitmap>>> inRing = ground.estate()
+        CompiledEstate compiledEstate = ground(json);
+        ColumnResolver columnResolver = new ColumnResolver(compiledEstate, NOW);
+        Optional<Function<String, Optional<RoaringBitmap>>> inRing = compiledEstate
+                .estate()
                 .catalogue()
                 .setting(Setting.RING)
-                .map(s -> id ->
-                        Optional.ofNullable(solution.column(s.key()).inForce().get(new Value.Choice(id))));
-        ReleaseSets sets = new ReleaseSets(
-                ground.estate(),
-                ground.directory(),
+                .map(s -> id -> Optional.ofNullable(
+                        columnResolver.column(s.key()).inForce().get(new Value.Choice(id))));
+        ReleaseAudience sets = new ReleaseAudience(
+                compiledEstate.estate(),
+                compiledEstate.directory(),
                 NOW.at(),
-                Consents.of(ground.directory(), ground.directory().active(), NOW.at()),
+                ConsentIndex.compute(
+                        compiledEstate.directory(), compiledEstate.directory().active(), NOW.at()),
                 inRing);
         Map<String, Boolean> come = new TreeMap<>();
-        for (String key : ground.estate().catalogue().settings().keySet())
-            come.put(key, sets.reachedBy(key).contains(ground.directory().number(account)));
+        for (String key : compiledEstate.estate().catalogue().settings().keySet())
+            come.put(
+                    key, sets.reachedBy(key).contains(compiledEstate.directory().number(account)));
         return come;
     }
 
     private static Map<String, List<List<String>>> seats(ObjectNode json) {
-        Ground ground = ground(json);
+        CompiledEstate compiledEstate = ground(json);
         Map<String, List<List<String>>> seats = new TreeMap<>();
-        for (Allocation a : ground.seats(NOW.at()).allocations())
+        for (Allocation a : compiledEstate.seats(NOW.at()).allocations())
             seats.put(a.plan().id(), List.of(a.seatedInOrder(), a.waiting(), a.released()));
         return seats;
     }

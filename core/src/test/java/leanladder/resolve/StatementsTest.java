@@ -6,13 +6,13 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.time.Instant;
 import java.util.Random;
 import leanladder.RandomEstate;
-import leanladder.change.Book;
-import leanladder.change.RandomEdits;
-import leanladder.document.Defects;
-import leanladder.document.Json;
-import leanladder.document.Place;
+import leanladder.edit.session.EditSession;
+import leanladder.edit.session.RandomEdits;
 import leanladder.estate.Account;
-import leanladder.reach.Position;
+import leanladder.json.Defects;
+import leanladder.json.Json;
+import leanladder.json.JsonCursor;
+import leanladder.reach.AccountReach;
 import leanladder.seat.Entitlements;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -24,12 +24,12 @@ class StatementsTest {
     @ValueSource(longs = {1, 2, 4, 5, 6, 7, 8, 9})
     void statementsTakenOverFromAnEstateBeforeAreThoseOfTheEstateAfter(long seed) {
         ObjectNode estate = RandomEstate.json(seed);
-        Ground ground = new Ground(RandomEstate.read(estate));
+        CompiledEstate compiledEstate = new CompiledEstate(RandomEstate.read(estate));
         Random random = new Random(seed);
-        Book book = new Book(ground, RandomEdits.bodies(estate));
+        EditSession editSession = new EditSession(compiledEstate, RandomEdits.bodies(estate));
         int carriedOut = 0;
         for (int i = 0; i < 60; i++) {
-            var policies = book.after().estate().policies();
+            var policies = editSession.compile().estate().policies();
             if (policies.isEmpty()) break;
             String policy = policies.get(random.nextInt(policies.size())).id();
             String setting = estate.at("/catalogue/settings/"
@@ -56,15 +56,15 @@ class StatementsTest {
                             .put("setting", setting)
                             .put("set", random.nextBoolean());
             }
-            if (book.apply(new Place(edit, "", new Defects())).isPresent()) carriedOut++;
-            Ground after = book.after();
-            Ground anew = new Ground(after.estate());
+            if (editSession.apply(new JsonCursor(edit, "", new Defects())).isPresent()) carriedOut++;
+            CompiledEstate after = editSession.compile();
+            CompiledEstate anew = new CompiledEstate(after.estate());
             for (String key : after.estate().catalogue().settings().keySet())
-                assertThat(after.spokenOn(key)).as("%s after %s", key, edit).isEqualTo(anew.spokenOn(key));
+                assertThat(after.statementsOn(key)).as("%s after %s", key, edit).isEqualTo(anew.statementsOn(key));
             for (Account account : after.estate().accounts())
-                assertThat(after.naming(new Position(after.directory(), account)))
+                assertThat(after.naming(new AccountReach(after.directory(), account)))
                         .as("%s after %s", account.id(), edit)
-                        .isEqualTo(anew.naming(new Position(anew.directory(), account)));
+                        .isEqualTo(anew.naming(new AccountReach(anew.directory(), account)));
         }
         assertThat(carriedOut).isPositive();
     }
@@ -81,24 +81,24 @@ class StatementsTest {
     @ValueSource(longs = {11, 12, 13, 14, 15, 16})
     void whoseValuesDifferBetweenTwoInstantsIsWhomTheClimbsTell(long seed) {
         ObjectNode estate = RandomEstate.json(seed);
-        Ground ground = new Ground(RandomEstate.read(estate));
+        CompiledEstate compiledEstate = new CompiledEstate(RandomEstate.read(estate));
         Instant one = Instant.parse("2026-01-01T00:00:00Z");
         Instant other = Instant.parse("2027-06-01T00:00:00Z");
         RoaringBitmap wanted = new RoaringBitmap();
-        Entitlements then = ground.seats(one);
-        Entitlements later = ground.seats(other);
-        for (Account account : ground.estate().accounts()) {
+        Entitlements then = compiledEstate.seats(one);
+        Entitlements later = compiledEstate.seats(other);
+        for (Account account : compiledEstate.estate().accounts()) {
             if (!account.active()) continue;
-            Climber before = new Climber(ground, Question.at(one), then, account);
-            Climber after = new Climber(ground, Question.at(other), later, account);
-            for (var setting : ground.estate().catalogue().settings().values())
+            AccountResolver before = new AccountResolver(compiledEstate, EvaluationContext.at(one), then, account);
+            AccountResolver after = new AccountResolver(compiledEstate, EvaluationContext.at(other), later, account);
+            for (var setting : compiledEstate.estate().catalogue().settings().values())
                 if (!before.outcome(setting)
                         .value()
                         .equals(after.outcome(setting).value()))
-                    wanted.add(ground.directory().number(account.id()));
+                    wanted.add(compiledEstate.directory().number(account.id()));
         }
-        Solution before = new Solution(ground, Question.at(one), then);
-        Solution after = new Solution(ground, Question.at(other), later);
+        ColumnResolver before = new ColumnResolver(compiledEstate, EvaluationContext.at(one), then);
+        ColumnResolver after = new ColumnResolver(compiledEstate, EvaluationContext.at(other), later);
         assertThat(after.differing(before)).isEqualTo(wanted);
         assertThat(before.differing(after)).isEqualTo(wanted);
     }

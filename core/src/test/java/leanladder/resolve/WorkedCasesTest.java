@@ -11,8 +11,8 @@ import java.time.Instant;
 import java.util.Optional;
 import java.util.stream.Stream;
 import leanladder.RandomEstate;
-import leanladder.document.Json;
 import leanladder.estate.Account;
+import leanladder.json.Json;
 import leanladder.seat.Allocation;
 import leanladder.seat.Entitlements;
 import org.junit.jupiter.api.DynamicTest;
@@ -28,22 +28,27 @@ class WorkedCasesTest {
     }
 
     private static void check(JsonNode written) {
-        Ground ground = new Ground(RandomEstate.read(written.get("estate")));
-        Question question = new Question(
+        CompiledEstate compiledEstate = new CompiledEstate(RandomEstate.read(written.get("estate")));
+        EvaluationContext evaluationContext = new EvaluationContext(
                 Instant.parse(written.get("at").asText()),
                 Optional.ofNullable(written.get("workspace")).map(JsonNode::asText));
-        Entitlements entitlements = ground.seats(question.at());
-        Solution solution = new Solution(ground, question);
+        Entitlements entitlements = compiledEstate.seats(evaluationContext.at());
+        ColumnResolver columnResolver = new ColumnResolver(compiledEstate, evaluationContext);
         for (JsonNode expected : written.get("expect")) {
-            Account account =
-                    ground.estate().account(expected.get("account").asText()).orElseThrow();
-            var setting = ground.estate()
+            Account account = compiledEstate
+                    .estate()
+                    .account(expected.get("account").asText())
+                    .orElseThrow();
+            var setting = compiledEstate
+                    .estate()
                     .catalogue()
                     .setting(expected.get("setting").asText())
                     .orElseThrow();
-            Outcome climbed = new Climber(ground, question, entitlements, account).outcome(setting);
-            Outcome solved =
-                    solution.column(setting.key()).of(ground.directory().number(account.id()));
+            Outcome climbed =
+                    new AccountResolver(compiledEstate, evaluationContext, entitlements, account).outcome(setting);
+            Outcome solved = columnResolver
+                    .column(setting.key())
+                    .of(compiledEstate.directory().number(account.id()));
             for (Outcome outcome : new Outcome[] {climbed, solved}) {
                 ObjectNode line = outcome.json(account.id(), setting.key());
                 expected.fields()

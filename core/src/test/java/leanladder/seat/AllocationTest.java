@@ -13,10 +13,10 @@ import leanladder.RandomEstate;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Plan;
-import leanladder.reach.Position;
+import leanladder.reach.AccountReach;
+import leanladder.reach.MatchPath;
 import leanladder.reach.Rung;
-import leanladder.reach.Way;
-import leanladder.resolve.Ground;
+import leanladder.resolve.CompiledEstate;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 
@@ -25,18 +25,19 @@ class AllocationTest {
     @Property(tries = 500)
     void seatsAgreeWithAReckoningAccountByAccount(@ForAll long seed) {
         Estate estate = RandomEstate.read(RandomEstate.json(seed));
-        Ground ground = new Ground(estate);
-        for (Allocation allocation : ground.seats(RandomEstate.NOW).allocations()) {
+        CompiledEstate compiledEstate = new CompiledEstate(estate);
+        for (Allocation allocation : compiledEstate.seats(RandomEstate.NOW).allocations()) {
             Plan plan = allocation.plan();
             List<Plan.Holder> holders = estate.holders().getOrDefault(plan.id(), List.of());
-            List<String> claims = claims(ground, plan, holders);
+            List<String> claims = claims(compiledEstate, plan, holders);
             int seats = Math.min(plan.seats(RandomEstate.NOW), claims.size());
             assertThat(allocation.seatedInOrder()).isEqualTo(claims.subList(0, seats));
             assertThat(allocation.waiting()).isEqualTo(claims.subList(seats, claims.size()));
             Set<String> seated = new HashSet<>();
             allocation
                     .seated()
-                    .forEach((int n) -> seated.add(ground.directory().account(n).id()));
+                    .forEach((int n) ->
+                            seated.add(compiledEstate.directory().account(n).id()));
             assertThat(seated).isEqualTo(new HashSet<>(claims.subList(0, seats)));
             assertThat(allocation.released())
                     .isEqualTo(holders.stream()
@@ -44,43 +45,44 @@ class AllocationTest {
                             .filter(a -> !claims.contains(a))
                             .sorted()
                             .toList());
-            checkComponents(ground, allocation, seated);
+            checkComponents(compiledEstate, allocation, seated);
         }
     }
 
-    private static void checkComponents(Ground ground, Allocation allocation, Set<String> seated) {
+    private static void checkComponents(CompiledEstate compiledEstate, Allocation allocation, Set<String> seated) {
         Plan plan = allocation.plan();
         for (String component : plan.components()) {
-            for (Account account : ground.estate().accounts()) {
-                Position position = new Position(ground.directory(), account);
+            for (Account account : compiledEstate.estate().accounts()) {
+                AccountReach accountReach = new AccountReach(compiledEstate.directory(), account);
                 boolean carried = seated.contains(account.id())
                         && plan.term().holds(RandomEstate.NOW)
                         && plan.rules().stream()
                                 .filter(r -> r.assignment().include()
                                         && r.assignment().window().holds(RandomEstate.NOW))
-                                .filter(r -> position.isHeldBy(r.assignment().target()))
+                                .filter(r ->
+                                        accountReach.isHeldBy(r.assignment().target()))
                                 .anyMatch(r -> !r.off().contains(component));
                 assertThat(allocation
                                 .carrying(component)
-                                .contains(ground.directory().number(account.id())))
+                                .contains(compiledEstate.directory().number(account.id())))
                         .isEqualTo(carried);
             }
         }
     }
 
-    private static List<String> claims(Ground ground, Plan plan, List<Plan.Holder> listed) {
+    private static List<String> claims(CompiledEstate compiledEstate, Plan plan, List<Plan.Holder> listed) {
         record Claim(String account, Optional<Plan.Holder> holder, boolean named, int rule, LocalDate started) {}
         List<Claim> claims = new ArrayList<>();
-        for (Account account : ground.estate().accounts()) {
+        for (Account account : compiledEstate.estate().accounts()) {
             if (!account.active() || !plan.kinds().contains(account.kind())) continue;
-            Position position = new Position(ground.directory(), account);
-            Optional<Way> way = position.reach(
+            AccountReach accountReach = new AccountReach(compiledEstate.directory(), account);
+            Optional<MatchPath> way = accountReach.reach(
                     plan.assignments(), Optional.empty(), a -> a.window().holds(RandomEstate.NOW));
             if (way.isEmpty()) continue;
             int rule = 0;
             while (!plan.assignments().get(rule).include()
                     || !plan.assignments().get(rule).window().holds(RandomEstate.NOW)
-                    || !position.isHeldBy(plan.assignments().get(rule).target())) rule++;
+                    || !accountReach.isHeldBy(plan.assignments().get(rule).target())) rule++;
             claims.add(new Claim(
                     account.id(),
                     listed.stream()

@@ -17,7 +17,7 @@ class PageTest {
     @Property(tries = 100)
     void sinceWhenSeatsAreHeldStaysRightHoweverManyPassOn(@ForAll long seed) {
         Random random = new Random(seed);
-        Page page = Page.EMPTY;
+        PlanLedger planLedger = PlanLedger.EMPTY;
         Map<Integer, Instant> held = new TreeMap<>();
         for (int move = 0; move < 40; move++) {
             Instant at = Instant.ofEpochSecond(1_000_000L + move, random.nextInt(1_000_000_000));
@@ -29,15 +29,15 @@ class PageTest {
                 if (held.containsKey(account)) returned.add(account);
                 else given.add(account);
             }
-            page = page.moved(given, returned, at);
+            planLedger = planLedger.moved(given, returned, at);
             for (int account : returned) held.remove(account);
             for (int account : given) held.put(account, at);
             Map<Integer, Instant> told = new TreeMap<>();
             for (int account = 0; account < ACCOUNTS; account++)
-                if (page.granted(account).isPresent())
-                    told.put(account, page.granted(account).get());
+                if (planLedger.granted(account).isPresent())
+                    told.put(account, planLedger.granted(account).get());
             assertThat(told).isEqualTo(held);
-            assertThat(page.holders().stream().boxed()).containsExactlyElementsOf(held.keySet());
+            assertThat(planLedger.holders().stream().boxed()).containsExactlyElementsOf(held.keySet());
         }
     }
 }

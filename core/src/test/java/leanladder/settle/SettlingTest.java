@@ -14,8 +14,8 @@ import java.util.Locale;
 import java.util.Optional;
 import java.util.Random;
 import java.util.stream.Stream;
-import leanladder.document.Instants;
-import leanladder.document.Json;
+import leanladder.json.Instants;
+import leanladder.json.Json;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -37,7 +37,7 @@ class SettlingTest {
         List<Settling.Entry<JsonNode>> entries = new ArrayList<>();
         for (JsonNode entry : worked.get("history"))
             entries.add(new Settling.Entry<>(
-                    instant(entry.get("at")), entry.get("value"), Settles.read(entry.path("settles"))));
+                    instant(entry.get("at")), entry.get("value"), SettleTime.read(entry.path("settles"))));
         List<Settling.Entry<JsonNode>> history = Settling.history(entries);
         for (JsonNode ask : worked.get("asks")) {
             Settling<JsonNode> said =
@@ -55,7 +55,7 @@ class SettlingTest {
             assertThat(said.until())
                     .as(name)
                     .isEqualTo(Optional.ofNullable(ask.get("until")).map(SettlingTest::instant));
-            assertThat(said.then().map(Settles.Then::word))
+            assertThat(said.then().map(SettleTime.RequiredUserAction::word))
                     .as(name)
                     .isEqualTo(Optional.ofNullable(ask.get("then")).map(JsonNode::asText));
         }
@@ -93,7 +93,11 @@ class SettlingTest {
             }
             effort = Math.max(
                     effort,
-                    known.get(i).settles().then().map(Settles.Then::ordinal).orElse(-1));
+                    known.get(i)
+                            .settles()
+                            .then()
+                            .map(SettleTime.RequiredUserAction::ordinal)
+                            .orElse(-1));
         }
         if (b == known.size() - 1) return "SETTLED " + possible;
         Settling.Entry<Integer> last = known.get(known.size() - 1);
@@ -108,12 +112,13 @@ class SettlingTest {
         Instant at = START;
         for (int i = random.nextInt(7); i >= 0; i--) {
             Duration least = Duration.ofMinutes(random.nextInt(4) * 15L);
-            Optional<Settles.Then> then =
-                    random.nextBoolean() ? Optional.empty() : Optional.of(Settles.Then.values()[random.nextInt(3)]);
+            Optional<SettleTime.RequiredUserAction> then = random.nextBoolean()
+                    ? Optional.empty()
+                    : Optional.of(SettleTime.RequiredUserAction.values()[random.nextInt(3)]);
             entries.add(new Settling.Entry<>(
                     at,
                     random.nextInt(3),
-                    new Settles(least, least.plus(Duration.ofMinutes(random.nextInt(4) * 20L)), then)));
+                    new SettleTime(least, least.plus(Duration.ofMinutes(random.nextInt(4) * 20L)), then)));
             at = at.plus(Duration.ofMinutes(random.nextInt(30)));
         }
         List<Settling.Entry<Integer>> history = Settling.history(entries);
@@ -124,7 +129,9 @@ class SettlingTest {
                             ? "SETTLED " + s.possible()
                             : s.state() + " " + s.possible() + " " + s.from().orElseThrow() + " "
                                     + s.until().orElseThrow() + " "
-                                    + s.then().map(Settles.Then::ordinal).orElse(-1))
+                                    + s.then()
+                                            .map(SettleTime.RequiredUserAction::ordinal)
+                                            .orElse(-1))
                     .orElse("no answer");
             assertThat(told).as("%s at %s", entries, asked).isEqualTo(plainly(entries, asked));
         }

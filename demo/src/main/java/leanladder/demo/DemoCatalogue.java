@@ -3,7 +3,7 @@ package leanladder.demo;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import leanladder.document.Json;
+import leanladder.json.Json;
 
 /** Brings the catalogue's data file into the estate format: what the file leaves out for brevity is filled in. */
 record DemoCatalogue(JsonNode data) {

@@ -17,7 +17,7 @@ import java.util.Locale;
 import java.util.Map;
 import java.util.Random;
 import java.util.function.Predicate;
-import leanladder.document.Json;
+import leanladder.json.Json;
 
 /**
  * Makes the estate of Skerrymore Ferries from the data files beside it. The seed is fixed, so that pictures, tests and documents

@@ -9,15 +9,15 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
-import leanladder.change.Book;
-import leanladder.change.Inverse;
-import leanladder.document.Defects;
-import leanladder.document.Json;
-import leanladder.document.Place;
+import leanladder.edit.session.EditSession;
+import leanladder.edit.session.InverseBuilder;
 import leanladder.estate.Estate;
 import leanladder.estate.read.EstateReader;
-import leanladder.estate.read.InvalidEstate;
-import leanladder.resolve.Ground;
+import leanladder.estate.read.InvalidEstateException;
+import leanladder.json.Defects;
+import leanladder.json.Json;
+import leanladder.json.JsonCursor;
+import leanladder.resolve.CompiledEstate;
 
 /**
  * Some weeks of changes that lead to the demo estate. The estate that they begin with is the demo estate with each of them taken
@@ -48,44 +48,47 @@ public final class DemoHistory {
     }
 
     private void takeBack(JsonNode told) {
-        Book book = new Book(new Ground(read()), (section, key) -> part(estate.withArray(section.member()), key));
-        Inverse inverse = new Inverse(book.copy());
+        EditSession editSession = new EditSession(
+                new CompiledEstate(read()), (section, key) -> part(estate.withArray(section.member()), key));
+        InverseBuilder inverseBuilder = new InverseBuilder(editSession.copy());
         for (JsonNode edit : told.get("before")) {
             Defects defects = new Defects();
-            if (!inverse.apply(new Place(edit, "", defects))
-                    || book.apply(new Place(edit, "", defects)).isEmpty())
+            if (!inverseBuilder.apply(new JsonCursor(edit, "", defects))
+                    || editSession.apply(new JsonCursor(edit, "", defects)).isEmpty())
                 throw new IllegalStateException(told.get("note") + ": " + defects.all());
         }
         ObjectNode change = Json.NODES.objectNode();
         for (String member : List.of("days", "at", "minutes", "author", "note"))
             if (told.has(member)) change.set(member, told.get(member));
-        change.set("edits", inverse.edits());
+        change.set("edits", inverseBuilder.edits());
         changes.add(0, change);
-        write(book);
+        write(editSession);
     }
 
     private Estate read() {
         try {
-            return EstateReader.read(new ByteArrayInputStream(Json.MAPPER.writeValueAsBytes(estate)), part -> {})
+            return EstateReader.read(
+                            new ByteArrayInputStream(Json.MAPPER.writeValueAsBytes(estate)), entityRecord -> {})
                     .estate();
-        } catch (IOException | InvalidEstate e) {
+        } catch (IOException | InvalidEstateException e) {
             throw new IllegalStateException(e);
         }
     }
 
     /** Writes what edits left into the estate file. */
-    private void write(Book book) {
-        for (Book.Written written : book.removed()) {
-            ArrayNode parts = estate.withArray(written.section());
-            for (int i = parts.size() - 1; i >= 0; i--) if (id(parts.get(i)).equals(written.key())) parts.remove(i);
+    private void write(EditSession editSession) {
+        for (EditSession.WrittenEntity writtenEntity : editSession.removed()) {
+            ArrayNode parts = estate.withArray(writtenEntity.section());
+            for (int i = parts.size() - 1; i >= 0; i--)
+                if (id(parts.get(i)).equals(writtenEntity.key())) parts.remove(i);
         }
-        for (Book.Written written : book.written()) {
-            ObjectNode there = part(estate.withArray(written.section()), written.key());
+        for (EditSession.WrittenEntity writtenEntity : editSession.written()) {
+            ObjectNode there = part(estate.withArray(writtenEntity.section()), writtenEntity.key());
             there.removeAll();
-            there.put("id", written.key());
-            there.setAll(written.body());
+            there.put("id", writtenEntity.key());
+            there.setAll(writtenEntity.body());
         }
-        book.writtenRanking().ifPresent(ranking -> estate.set("ranking", ranking));
+        editSession.writtenRanking().ifPresent(ranking -> estate.set("ranking", ranking));
     }
 
     private static String id(JsonNode part) {

@@ -7,7 +7,7 @@ import java.io.IOException;
 import java.io.OutputStream;
 import java.nio.file.Files;
 import java.nio.file.Path;
-import leanladder.document.Json;
+import leanladder.json.Json;
 
 /**
  * Writes the demo estate: to the file after {@code --out}, or to standard output; with {@code --history}, the estate as it stood some

@@ -6,12 +6,12 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.ByteArrayInputStream;
 import java.nio.charset.StandardCharsets;
 import java.time.Instant;
-import leanladder.document.Json;
 import leanladder.estate.Estate;
 import leanladder.estate.read.EstateReader;
-import leanladder.resolve.Ground;
-import leanladder.resolve.Question;
-import leanladder.resolve.Solution;
+import leanladder.json.Json;
+import leanladder.resolve.ColumnResolver;
+import leanladder.resolve.CompiledEstate;
+import leanladder.resolve.EvaluationContext;
 import org.junit.jupiter.api.Test;
 
 class DemoEstateTest {
@@ -33,26 +33,28 @@ class DemoEstateTest {
     @Test
     void itsStoriesHold() throws Exception {
         Estate estate = read(new DemoEstate().build()).estate();
-        Ground ground = new Ground(estate);
-        Solution solution = new Solution(ground, Question.at(TODAY));
-        var assistant = solution.entitlements().allocations().stream()
+        CompiledEstate compiledEstate = new CompiledEstate(estate);
+        ColumnResolver columnResolver = new ColumnResolver(compiledEstate, EvaluationContext.at(TODAY));
+        var assistant = columnResolver.entitlements().allocations().stream()
                 .filter(a -> a.plan().name().equals("Assistant add-on"))
                 .findFirst()
                 .orElseThrow();
         assertThat(assistant.seatedInOrder()).hasSize(25);
         assertThat(assistant.waiting()).hasSize(5);
-        var ringed = solution.column("preview.ring").inForce();
+        var ringed = columnResolver.column("preview.ring").inForce();
         assertThat(ringed.get(new leanladder.catalogue.Value.Choice("dry-dock")).getCardinality())
                 .as("testers in the dry dock")
                 .isEqualTo(1);
-        var mirela = ground.directory().number("mirela.osk");
-        assertThat(solution.column("chat.private").of(mirela).policy()).contains("bridge-under-way");
-        assertThat(solution.column("files.share")
-                        .of(ground.directory().number("joaquim.lamego"))
+        var mirela = compiledEstate.directory().number("mirela.osk");
+        assertThat(columnResolver.column("chat.private").of(mirela).policy()).contains("bridge-under-way");
+        assertThat(columnResolver
+                        .column("files.share")
+                        .of(compiledEstate.directory().number("joaquim.lamego"))
                         .cappedBy())
                 .contains("outside-sharing");
-        assertThat(solution.column("chat.private")
-                        .of(ground.directory().number("tobin.velho"))
+        assertThat(columnResolver
+                        .column("chat.private")
+                        .of(compiledEstate.directory().number("tobin.velho"))
                         .policy())
                 .contains("relief-captain");
     }

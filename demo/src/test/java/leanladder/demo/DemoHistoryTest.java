@@ -9,28 +9,28 @@ import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Set;
-import leanladder.change.Book;
-import leanladder.document.Defects;
-import leanladder.document.Json;
-import leanladder.document.Place;
+import leanladder.edit.session.EditSession;
 import leanladder.estate.Estate;
 import leanladder.estate.Policy;
 import leanladder.estate.read.EstateReader;
-import leanladder.resolve.Ground;
+import leanladder.json.Defects;
+import leanladder.json.Json;
+import leanladder.json.JsonCursor;
+import leanladder.resolve.CompiledEstate;
 import org.junit.jupiter.api.Test;
 
 class DemoHistoryTest {
     private static final ObjectNode HISTORY = new DemoHistory().build();
 
     private static Estate read(JsonNode estate) throws Exception {
-        return EstateReader.read(new ByteArrayInputStream(Json.MAPPER.writeValueAsBytes(estate)), part -> {})
+        return EstateReader.read(new ByteArrayInputStream(Json.MAPPER.writeValueAsBytes(estate)), entityRecord -> {})
                 .estate();
     }
 
     @Test
     void theLastChangeLeavesTheDemoEstate() throws Exception {
         JsonNode first = HISTORY.get("estate");
-        Book book = new Book(new Ground(read(first)), (section, key) -> {
+        EditSession editSession = new EditSession(new CompiledEstate(read(first)), (section, key) -> {
             for (JsonNode part : first.get(section.member()))
                 if (part.get("id").asText().equals(key)) return (ObjectNode) part;
             throw new IllegalStateException(key);
@@ -38,12 +38,12 @@ class DemoHistoryTest {
         for (JsonNode change : HISTORY.get("changes"))
             for (JsonNode edit : change.get("edits")) {
                 Defects defects = new Defects();
-                assertThat(book.apply(new Place(edit, "", defects)))
+                assertThat(editSession.apply(new JsonCursor(edit, "", defects)))
                         .as("%s: %s", change.get("note"), defects.all())
                         .isPresent();
             }
         Estate wanted = read(new DemoEstate().build());
-        Estate got = book.after().estate();
+        Estate got = editSession.compile().estate();
         assertThat(got.policies().stream().map(Policy::id))
                 .containsExactlyElementsOf(
                         wanted.policies().stream().map(Policy::id).toList());

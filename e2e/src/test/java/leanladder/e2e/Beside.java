@@ -10,7 +10,7 @@ import java.nio.file.Path;
 import java.time.Clock;
 import java.util.Optional;
 import leanladder.demo.DemoEstate;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.server.RunningServer;
 import leanladder.server.Server;
 import leanladder.store.ThrowAwayPostgres;
@@ -29,7 +29,7 @@ final class Beside implements AutoCloseable {
                 database,
                 Json.write(new DemoEstate().build()),
                 clock,
-                new Server.Places(
+                new Server.Endpoints(
                         Optional.of(Path.of("../web/dist")),
                         Optional.of("http://127.0.0.1:" + port),
                         Optional.empty()));

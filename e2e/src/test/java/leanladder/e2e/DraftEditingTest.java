@@ -4,7 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.server.Hands;
 import leanladder.server.RunningServer;
 import leanladder.store.ThrowAwayPostgres;

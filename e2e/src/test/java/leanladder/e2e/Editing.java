@@ -2,7 +2,7 @@ package leanladder.e2e;
 
 import java.nio.file.Path;
 import leanladder.demo.DemoEstate;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.server.Hands;
 import leanladder.server.RunningServer;
 import leanladder.store.ThrowAwayPostgres;

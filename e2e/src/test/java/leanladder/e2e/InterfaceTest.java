@@ -5,7 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import leanladder.demo.DemoEstate;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.server.RunningServer;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterAll;
@@ -302,7 +302,7 @@ class InterfaceTest {
                 "{\"base\":2,\"note\":\"Quiet again: the pilots asked\",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"bridge-under-way\",\"statement\":{\"setting\":\"chat.private\",\"set\":false}},{\"kind\":\"rank-policy\",\"policy\":\"old-bridge-rules\",\"above\":\"assistant-pilot\"}]}");
         shoot("/logbook/2", "57 accounts changed", to.resolve("logbook.png"));
         shoot("/ladder?who=everyone&what=setting:chat.private", "Ship network", to.resolve("ladder-for-many.png"));
-        shoot("/spread", "Engineering", to.resolve("spread.png"));
+        shoot("/matrix", "Engineering", to.resolve("matrix.png"));
         shoot("/seats", "Worth looking at", to.resolve("seats.png"));
         shoot("/seats/desk-plan", "The coming twelve weeks", to.resolve("seats-plan.png"));
         shoot("/previews/release/meetings.captions", "Ring by ring", to.resolve("previews.png"));

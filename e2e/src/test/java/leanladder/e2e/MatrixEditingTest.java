@@ -6,11 +6,11 @@ import java.util.List;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.Keys;
 
-/** The matrix of the Spread edited by keyboard. */
+/** The Matrix edited by keyboard. */
 class MatrixEditingTest extends Editing {
     @Test
     void theMatrixIsEditedByKeyboardAndStagesAStatement() {
-        browser.open("/spread?columns=app:chat");
+        browser.open("/matrix?columns=app:chat");
         browser.sees("Skerrymore Ferries");
         browser.sees("Engineering");
         browser.script("document.querySelector('[role=grid]').focus()");
@@ -47,7 +47,7 @@ class MatrixEditingTest extends Editing {
 
     @Test
     void theColumnsOfTheMatrixAreChosenOneByOne() {
-        browser.open("/spread?columns=family:blocks");
+        browser.open("/matrix?columns=family:blocks");
         browser.sees("Skerrymore Ferries");
         browser.pick("Columns", "Chosen one by one");
         browser.choose("Add a column", "private chat", "Start private chats");

@@ -4,7 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.nio.file.Path;
 import leanladder.demo.DemoEstate;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.server.RunningServer;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterAll;
@@ -44,7 +44,7 @@ class PagesTest {
                 "/seats",
                 "/seats/winter-plan",
                 "/seats?list=needed&who=unit:engineering&what=setting:assistant.use",
-                "/spread",
+                "/matrix",
                 "/previews",
                 "/previews/release/meetings.captions",
                 "/previews/ring/sea-trial",
@@ -88,7 +88,7 @@ class PagesTest {
         if (page.contains("winter-plan")) return "The coming twelve weeks";
         if (page.contains("/seats")) return "Worth looking at";
         if (page.contains("/policies")) return "Safety first";
-        if (page.contains("/spread")) return "Engineering";
+        if (page.contains("/matrix")) return "Engineering";
         if (page.contains("/people")) return "583 people";
         if (page.contains("/groups")) return "Owners";
         if (page.contains("who=unit")) return "Ship network";

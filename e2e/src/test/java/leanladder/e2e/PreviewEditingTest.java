@@ -6,7 +6,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.net.URI;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.server.RunningServer;
 import org.junit.jupiter.api.Test;
 

@@ -11,15 +11,15 @@ import java.util.Map;
 import java.util.TreeMap;
 import leanladder.catalogue.Setting;
 import leanladder.demo.DemoEstate;
-import leanladder.document.Json;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.read.EstateReader;
-import leanladder.resolve.Climber;
-import leanladder.resolve.Ground;
+import leanladder.json.Json;
+import leanladder.resolve.AccountResolver;
+import leanladder.resolve.CompiledEstate;
+import leanladder.resolve.EvaluationContext;
 import leanladder.resolve.Outcome;
-import leanladder.resolve.Question;
-import leanladder.resolve.Shown;
+import leanladder.resolve.Visibility;
 import leanladder.server.Hands;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -50,18 +50,18 @@ class SuitePagesTest {
 
     private static Beside beside;
     private static Estate estate;
-    private static Ground ground;
-    private static Question now;
+    private static CompiledEstate compiledEstate;
+    private static EvaluationContext now;
 
     @BeforeAll
     static void start() throws Exception {
         Hands hands = Hands.standing("2026-11-25T12:00:00Z");
         beside = new Beside("suite_pages", hands);
-        now = Question.at(hands.instant());
+        now = EvaluationContext.at(hands.instant());
         estate = EstateReader.read(new ByteArrayInputStream(
                         Json.write(new DemoEstate().build()).getBytes(StandardCharsets.UTF_8)))
                 .estate();
-        ground = new Ground(estate).withSeatsGiven(hands.instant());
+        compiledEstate = new CompiledEstate(estate).withSeatsGiven(hands.instant());
     }
 
     @AfterAll
@@ -79,15 +79,20 @@ class SuitePagesTest {
     }
 
     private static Map<String, Outcome> outcomes(Account account) {
-        Climber climber = new Climber(ground, now, ground.seats(now.at()), account, Climber.touched(ground, now));
+        AccountResolver accountResolver = new AccountResolver(
+                compiledEstate,
+                now,
+                compiledEstate.seats(now.at()),
+                account,
+                AccountResolver.touched(compiledEstate, now));
         Map<String, Outcome> outcomes = new TreeMap<>();
         for (Setting setting : estate.catalogue().settings().values())
-            outcomes.put(setting.key(), climber.outcome(setting));
+            outcomes.put(setting.key(), accountResolver.outcome(setting));
         return outcomes;
     }
 
-    private static Shown shown(String key, Outcome outcome) {
-        return Shown.of(estate.catalogue().setting(key).orElseThrow(), outcome);
+    private static Visibility shown(String key, Outcome outcome) {
+        return Visibility.of(estate.catalogue().setting(key).orElseThrow(), outcome);
     }
 
     @Test
@@ -125,13 +130,13 @@ class SuitePagesTest {
 
     private static void check(Account account, String key, Outcome outcome, JsonNode place) {
         String what = account.id() + " " + key;
-        Shown shown = shown(key, outcome);
-        if (shown == Shown.ABSENT) {
+        Visibility visibility = shown(key, outcome);
+        if (visibility == Visibility.ABSENT) {
             assertThat(place).as(what).isNull();
             return;
         }
         assertThat(place).as(what).isNotNull();
-        assertThat(place.get("shown").asText()).as(what).isEqualTo(shown.word());
+        assertThat(place.get("shown").asText()).as(what).isEqualTo(visibility.word());
         assertThat(place.get("value").toString())
                 .as(what)
                 .isEqualTo(outcome.value().json().toString());
@@ -139,7 +144,7 @@ class SuitePagesTest {
                 .as(what)
                 .isFalse();
         JsonNode meant = estate.catalogue().setting(key).orElseThrow().source();
-        if (shown == Shown.GREYED) {
+        if (visibility == Visibility.GREYED) {
             assertThat(place.get("off").asBoolean()).as(what).isTrue();
             assertThat(place.get("text").asText())
                     .as(what)

@@ -5,7 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.server.Hands;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.AfterEach;

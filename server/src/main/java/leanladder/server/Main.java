@@ -15,16 +15,16 @@ import java.util.List;
 import java.util.Optional;
 import java.util.concurrent.Callable;
 import java.util.stream.Collectors;
-import leanladder.document.Defect;
-import leanladder.document.Json;
-import leanladder.estate.read.InvalidEstate;
-import leanladder.server.access.Actors;
+import leanladder.estate.read.InvalidEstateException;
+import leanladder.json.Defect;
+import leanladder.json.Json;
 import leanladder.server.access.ClientSecret;
-import leanladder.server.files.History;
+import leanladder.server.access.Identity;
+import leanladder.server.files.DemoHistoryLoader;
 import leanladder.server.health.GarbageCollectionWatchdog;
-import leanladder.server.mail.MailServer;
+import leanladder.server.mail.SmtpClient;
 import leanladder.store.Store;
-import leanladder.store.db.Request;
+import leanladder.store.db.WriteRequest;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import picocli.CommandLine;
@@ -112,7 +112,7 @@ public final class Main implements Callable<Integer> {
             return 0;
         } catch (JavalinException e) {
             return refuse("Port " + port + " is taken by another program. Choose another one with --port.", e);
-        } catch (InvalidEstate e) {
+        } catch (InvalidEstateException e) {
             return refuse("The estate file " + estate + " is not valid; nothing was loaded.\n" + lines(e.defects()), e);
         } catch (IOException | RuntimeException e) {
             boolean full = String.valueOf(e.getMessage()).contains("No space left")
@@ -140,25 +140,25 @@ public final class Main implements Callable<Integer> {
         }
     }
 
-    private void start() throws IOException, InvalidEstate {
+    private void start() throws IOException, InvalidEstateException {
         List<String> lines = Files.readAllLines(connection);
         Store store = new Store(lines.get(0), lines.get(1), lines.get(2));
         if (history != null && store.journal().latest() == 0)
-            History.load(
+            DemoHistoryLoader.load(
                     store,
                     Json.read(Files.readString(history)),
                     Clock.systemUTC().instant());
         Server server = new Server(
                 store,
-                new Actors(author, new ClientSecret(secret())),
+                new Identity(author, new ClientSecret(secret())),
                 Clock.systemUTC(),
-                new Server.Places(Optional.of(web), Optional.ofNullable(suite), mailServer()),
+                new Server.Endpoints(Optional.of(web), Optional.ofNullable(suite), mailServer()),
                 port);
         if (server.timeline().isEmpty() && estate != null) {
             try (InputStream in = new BufferedInputStream(Files.newInputStream(estate))) {
                 server.publisher()
                         .replace(
-                                Request.by(author, server.timeline().now()),
+                                WriteRequest.by(author, server.timeline().now()),
                                 in,
                                 Optional.empty(),
                                 "Loaded when Lean Ladder was started for the first time");
@@ -171,8 +171,8 @@ public final class Main implements Callable<Integer> {
         }));
     }
 
-    private Optional<MailServer> mailServer() throws IOException {
-        return mail == null ? Optional.empty() : Optional.of(MailServer.of(Files.readAllLines(mail)));
+    private Optional<SmtpClient> mailServer() throws IOException {
+        return mail == null ? Optional.empty() : Optional.of(SmtpClient.parse(Files.readAllLines(mail)));
     }
 
     private Optional<String> secret() throws IOException {

@@ -15,72 +15,72 @@ import java.time.Clock;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
-import leanladder.server.access.Actors;
-import leanladder.server.answer.CrowdRoutes;
-import leanladder.server.answer.OpenerRoutes;
-import leanladder.server.answer.OutcomeRoutes;
-import leanladder.server.answer.OverviewRoutes;
-import leanladder.server.answer.PeopleRoutes;
-import leanladder.server.answer.SettlingRoutes;
-import leanladder.server.answer.SpreadRoutes;
-import leanladder.server.answer.WayRoutes;
-import leanladder.server.answer.WorkspaceRoutes;
+import leanladder.server.access.Identity;
 import leanladder.server.check.CheckRoutes;
-import leanladder.server.check.Checks;
+import leanladder.server.check.DeliveryChecker;
 import leanladder.server.directory.DirectoryRoutes;
 import leanladder.server.directory.ImportRoutes;
 import leanladder.server.directory.PasteRoutes;
-import leanladder.server.draft.DraftDesk;
 import leanladder.server.draft.DraftRoutes;
-import leanladder.server.draft.Inquiry;
-import leanladder.server.draft.Inverses;
+import leanladder.server.draft.DraftService;
+import leanladder.server.draft.UndoService;
+import leanladder.server.explain.AccountRoutes;
+import leanladder.server.explain.DistributionRoutes;
+import leanladder.server.explain.GateRemedyRoutes;
+import leanladder.server.explain.OutcomeRoutes;
+import leanladder.server.explain.OverviewRoutes;
+import leanladder.server.explain.SettlingRoutes;
+import leanladder.server.explain.WayRoutes;
+import leanladder.server.explain.WorkspaceRoutes;
 import leanladder.server.files.EstateRoutes;
 import leanladder.server.health.HealthRoutes;
 import leanladder.server.health.Metrics;
-import leanladder.server.http.Answers;
-import leanladder.server.http.Api;
-import leanladder.server.http.Description;
-import leanladder.server.http.FrontDoor;
 import leanladder.server.http.HostGuard;
-import leanladder.server.http.Journey;
-import leanladder.server.http.PageGuard;
-import leanladder.server.http.Problem;
-import leanladder.server.http.Rates;
-import leanladder.server.http.Room;
-import leanladder.server.http.Unrouted;
-import leanladder.server.live.BackgroundScheduler;
-import leanladder.server.live.Events;
-import leanladder.server.live.Publisher;
-import leanladder.server.live.Timeline;
+import leanladder.server.http.JsonWriter;
+import leanladder.server.http.NotFoundRoutes;
+import leanladder.server.http.OpenApiDocument;
+import leanladder.server.http.OverloadProtection;
+import leanladder.server.http.ProblemException;
+import leanladder.server.http.RateLimiter;
+import leanladder.server.http.RequestTracing;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.http.SecurityHeaders;
 import leanladder.server.logbook.ChangeRoutes;
 import leanladder.server.logbook.DifferenceRoutes;
-import leanladder.server.mail.MailMatters;
-import leanladder.server.mail.MailServer;
-import leanladder.server.mail.Post;
-import leanladder.server.policy.ExceptionRoutes;
+import leanladder.server.mail.MailTodoSource;
+import leanladder.server.mail.Mailer;
+import leanladder.server.mail.SmtpClient;
+import leanladder.server.matrix.MatrixRoutes;
+import leanladder.server.policy.PolicyExceptionRoutes;
 import leanladder.server.policy.PolicyRoutes;
+import leanladder.server.preview.AnnouncementRoutes;
 import leanladder.server.preview.ArrivalRoutes;
 import leanladder.server.preview.CalendarRoutes;
 import leanladder.server.preview.FeedbackRoutes;
-import leanladder.server.preview.Invitations;
-import leanladder.server.preview.NoticeRoutes;
-import leanladder.server.preview.OwnWordRoutes;
+import leanladder.server.preview.InvitationMail;
 import leanladder.server.preview.PreviewRoutes;
-import leanladder.server.preview.RosterRoutes;
-import leanladder.server.request.OwnRequestRoutes;
-import leanladder.server.request.RequestRoutes;
-import leanladder.server.request.Requests;
-import leanladder.server.search.SearchFacet;
+import leanladder.server.preview.RingMemberRoutes;
+import leanladder.server.preview.SelfServiceRoutes;
+import leanladder.server.query.QueryContext;
+import leanladder.server.request.FeatureRequestRoutes;
+import leanladder.server.request.FeatureRequestWatcher;
+import leanladder.server.request.MyFeatureRequestRoutes;
+import leanladder.server.search.SearchIndexDefinition;
 import leanladder.server.search.SearchRoutes;
-import leanladder.server.seat.NeededRoutes;
+import leanladder.server.seat.LicenceGapRoutes;
 import leanladder.server.seat.PlanRoutes;
-import leanladder.server.suite.ComingRoutes;
+import leanladder.server.state.BackgroundScheduler;
+import leanladder.server.state.ChangeEventPublisher;
+import leanladder.server.state.Publisher;
+import leanladder.server.state.Timeline;
+import leanladder.server.suite.MyPreviewRoutes;
+import leanladder.server.suite.SettingsChangeNotifier;
 import leanladder.server.suite.SuiteRoutes;
-import leanladder.server.suite.Wakes;
 import leanladder.server.today.TodayRoutes;
 import leanladder.store.Store;
 import leanladder.store.db.Database;
-import leanladder.store.db.Unavailable;
+import leanladder.store.db.DatabaseUnavailableException;
 import org.eclipse.jetty.io.EofException;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
@@ -93,21 +93,23 @@ public final class Server implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(Server.class);
 
     private static final int RATE = 3000;
-    private static final List<Class<?>> STREAMED =
-            Stream.of(Events.RECORDS, Wakes.RECORDS).flatMap(List::stream).toList();
+    private static final List<Class<?>> STREAMED = Stream.of(
+                    ChangeEventPublisher.RECORDS, SettingsChangeNotifier.RECORDS)
+            .flatMap(List::stream)
+            .toList();
     private final Store store;
-    private final Actors actors;
-    private final Places places;
+    private final Identity identity;
+    private final Endpoints endpoints;
     private final int port;
     private final Timeline timeline;
     private final Publisher publisher;
-    private final Events events;
+    private final ChangeEventPublisher changeEventPublisher;
     private final BackgroundScheduler scheduler;
-    private final DraftDesk drafts;
-    private final Wakes wakes;
-    private final Checks checks;
-    private final Post post;
-    private final Rates rates = Rates.of(Integer.getInteger("ladder.rate", RATE));
+    private final DraftService drafts;
+    private final SettingsChangeNotifier settingsChangeNotifier;
+    private final DeliveryChecker deliveryChecker;
+    private final Mailer mailer;
+    private final RateLimiter rateLimiter = RateLimiter.of(Integer.getInteger("ladder.rate", RATE));
     private final Metrics metrics = new Metrics();
     private Javalin javalin;
 
@@ -118,52 +120,52 @@ public final class Server implements AutoCloseable {
      * @param suite the address of the simulated suite
      * @param mail to whom texts to people are handed over
      */
-    public record Places(Optional<Path> web, Optional<String> suite, Optional<MailServer> mail) {}
+    public record Endpoints(Optional<Path> web, Optional<String> suite, Optional<SmtpClient> mail) {}
 
     /** A server over a store, not started yet; reads the present estate. */
-    public Server(Store store, Actors actors, Clock clock, Places places, int port) {
+    public Server(Store store, Identity identity, Clock clock, Endpoints endpoints, int port) {
         this.store = store;
-        this.actors = actors;
-        this.places = places;
+        this.identity = identity;
+        this.endpoints = endpoints;
         this.port = port;
         this.timeline = new Timeline(store, clock);
-        this.post = new Post(store, timeline, places.mail);
+        this.mailer = new Mailer(store, timeline, endpoints.mail);
         this.publisher = new Publisher(store, timeline, mail());
-        this.events = new Events(timeline);
-        this.scheduler = new BackgroundScheduler(store, timeline, publisher, events);
-        this.wakes = new Wakes(timeline, scheduler, actors.clients());
-        new Requests(store, timeline, scheduler, post);
-        this.checks = new Checks(store, timeline, places.suite, actors.clients());
-        this.drafts = new DraftDesk(store.drafts(), timeline, publisher);
+        this.changeEventPublisher = new ChangeEventPublisher(timeline);
+        this.scheduler = new BackgroundScheduler(store, timeline, publisher, changeEventPublisher);
+        this.settingsChangeNotifier = new SettingsChangeNotifier(timeline, scheduler, identity.clients());
+        new FeatureRequestWatcher(store, timeline, scheduler, mailer);
+        this.deliveryChecker = new DeliveryChecker(store, timeline, endpoints.suite, identity.clients());
+        this.drafts = new DraftService(store.drafts(), timeline, publisher);
         scheduler.everyTickOnLeader("scheduled drafts", drafts::publishDue);
-        scheduler.everyTickOnLeader("delivery checks", checks::lookDue);
-        scheduler.everyTickOnLeader("mail", post::handOver);
+        scheduler.everyTickOnLeader("delivery checks", deliveryChecker::lookDue);
+        scheduler.everyTickOnLeader("mail", mailer::handOver);
         scheduler.onDraftChanged(drafts::forget);
-        scheduler.keepPrepared(new SearchFacet());
-        metrics.watch(store.database(), timeline, scheduler, events);
+        scheduler.keepPrepared(new SearchIndexDefinition());
+        metrics.watch(store.database(), timeline, scheduler, changeEventPublisher);
     }
 
     /** Without a mail server nothing is written to anybody. */
     private Publisher.ChangeMail mail() {
-        return post.hands() ? Invitations::of : (after, number, edits) -> List.of();
+        return mailer.hands() ? InvitationMail::compute : (after, number, edits) -> List.of();
     }
 
     /** Everything that answers. */
-    private static List<Room> rooms(
+    private static List<RouteGroup> rooms(
             Store store,
             Timeline timeline,
             Publisher publisher,
-            DraftDesk drafts,
-            Actors actors,
-            Post post,
+            DraftService drafts,
+            Identity identity,
+            Mailer mailer,
             Optional<String> suite) {
-        Inquiry.Reader inquiries = new Inquiry.Reader(timeline, drafts);
-        Inverses inverses = new Inverses(store, timeline);
+        QueryContext.Reader inquiries = new QueryContext.Reader(timeline, drafts);
+        UndoService undoService = new UndoService(store, timeline);
         SettlingRoutes settling = new SettlingRoutes(store, timeline, inquiries);
-        ExceptionRoutes exceptions = new ExceptionRoutes(store, inquiries);
+        PolicyExceptionRoutes exceptions = new PolicyExceptionRoutes(store, inquiries);
         PlanRoutes plans = new PlanRoutes(store, timeline, inquiries);
         PreviewRoutes previews = new PreviewRoutes(inquiries);
-        RequestRoutes requests = new RequestRoutes(store, timeline, inquiries, post);
+        FeatureRequestRoutes requests = new FeatureRequestRoutes(store, timeline, inquiries, mailer);
         CheckRoutes checks = new CheckRoutes(store, timeline, inquiries, drafts);
         return List.of(
                 new TodayRoutes(
@@ -171,39 +173,39 @@ public final class Server implements AutoCloseable {
                         timeline,
                         inquiries,
                         drafts,
-                        List.of(requests, checks, new MailMatters(store), plans, previews, exceptions, settling)),
+                        List.of(requests, checks, new MailTodoSource(store), plans, previews, exceptions, settling)),
                 requests,
-                new OwnRequestRoutes(store, timeline, inquiries, actors.clients()),
+                new MyFeatureRequestRoutes(store, timeline, inquiries, identity.clients()),
                 checks,
-                new EstateRoutes(store, timeline, publisher, actors, suite, post),
+                new EstateRoutes(store, timeline, publisher, identity, suite, mailer),
                 new SearchRoutes(inquiries),
                 new OutcomeRoutes(inquiries),
-                new PeopleRoutes(inquiries),
-                new CrowdRoutes(inquiries),
+                new AccountRoutes(inquiries),
+                new DistributionRoutes(inquiries),
                 new OverviewRoutes(inquiries),
-                new SpreadRoutes(inquiries),
+                new MatrixRoutes(inquiries),
                 new WorkspaceRoutes(inquiries),
                 new WayRoutes(inquiries, timeline),
-                new OpenerRoutes(inquiries, timeline),
+                new GateRemedyRoutes(inquiries, timeline),
                 settling,
                 new PolicyRoutes(inquiries),
                 exceptions,
                 plans,
-                new NeededRoutes(inquiries),
+                new LicenceGapRoutes(inquiries),
                 previews,
                 new ArrivalRoutes(inquiries),
-                new NoticeRoutes(inquiries, post),
-                new RosterRoutes(inquiries),
+                new AnnouncementRoutes(inquiries, mailer),
+                new RingMemberRoutes(inquiries),
                 new CalendarRoutes(store, inquiries),
                 new FeedbackRoutes(inquiries),
-                new OwnWordRoutes(store, timeline, publisher, actors.clients()),
-                new SuiteRoutes(timeline, inquiries, actors.clients()),
-                new ComingRoutes(inquiries, actors.clients()),
+                new SelfServiceRoutes(store, timeline, publisher, identity.clients()),
+                new SuiteRoutes(timeline, inquiries, identity.clients()),
+                new MyPreviewRoutes(inquiries, identity.clients()),
                 new DirectoryRoutes(timeline, inquiries),
                 new ImportRoutes(timeline, inquiries),
                 new PasteRoutes(inquiries),
-                new DraftRoutes(store, timeline, drafts, inverses),
-                new ChangeRoutes(store, timeline, publisher, inverses),
+                new DraftRoutes(store, timeline, drafts, undoService),
+                new ChangeRoutes(store, timeline, publisher, undoService),
                 new DifferenceRoutes(store, timeline));
     }
 
@@ -236,8 +238,8 @@ public final class Server implements AutoCloseable {
     public void close() {
         if (javalin != null) javalin.stop();
         scheduler.close();
-        events.close();
-        wakes.close();
+        changeEventPublisher.close();
+        settingsChangeNotifier.close();
     }
 
     private void configure(JavalinConfig config) {
@@ -245,11 +247,12 @@ public final class Server implements AutoCloseable {
         config.http.generateEtags = false;
         config.http.compressionStrategy = new CompressionStrategy(null, new Gzip(GZIP_LEVEL));
         config.events.serverStopping(() -> {
-            events.close();
-            wakes.close();
+            changeEventPublisher.close();
+            settingsChangeNotifier.close();
         });
-        FrontDoor.open(config);
-        places.web
+        OverloadProtection.open(config);
+        endpoints
+                .web
                 .map(dir -> dir.toAbsolutePath().normalize())
                 .filter(Files::isDirectory)
                 .ifPresent(dir -> {
@@ -267,58 +270,64 @@ public final class Server implements AutoCloseable {
 
     private void routes(RoutesConfig routes) {
         HostGuard guard = new HostGuard(port);
-        PageGuard pages = new PageGuard(places.suite);
+        SecurityHeaders pages = new SecurityHeaders(endpoints.suite);
         routes.before(ctx -> {
-            Journey.begin(ctx);
+            RequestTracing.begin(ctx);
             pages.tell(ctx);
             guard.check(ctx);
-            if (ctx.path().startsWith(Api.ROOT)) rates.check(ctx);
+            if (ctx.path().startsWith(RouteRegistry.ROOT)) rateLimiter.check(ctx);
         });
-        routes.after(ctx -> metrics.request(ctx, Journey.end(ctx)));
-        Api api = new Api(routes, store.database(), actors::name, timeline::now, publisher::follow);
-        rooms(store, timeline, publisher, drafts, actors, post, places.suite).forEach(room -> room.routes(api));
-        JsonNode description = Description.of(api.told(), STREAMED);
+        routes.after(ctx -> metrics.request(ctx, RequestTracing.end(ctx)));
+        RouteRegistry routeRegistry =
+                new RouteRegistry(routes, store.database(), identity::name, timeline::now, publisher::follow);
+        rooms(store, timeline, publisher, drafts, identity, mailer, endpoints.suite)
+                .forEach(routeGroup -> routeGroup.routes(routeRegistry));
+        JsonNode description = OpenApiDocument.generate(routeRegistry.routes(), STREAMED);
         routes.get(
-                Api.ROOT + "/openapi.json",
-                ctx -> ctx.contentType("application/json").result(Answers.write(description)));
-        routes.get(Api.ROOT + "/events", events::open);
-        routes.get(Api.ROOT + "/suite/changes", wakes::open);
-        Unrouted.routes(routes, api);
+                RouteRegistry.ROOT + "/openapi.json",
+                ctx -> ctx.contentType("application/json").result(JsonWriter.write(description)));
+        routes.get(RouteRegistry.ROOT + "/events", changeEventPublisher::open);
+        routes.get(RouteRegistry.ROOT + "/suite/changes", settingsChangeNotifier::open);
+        NotFoundRoutes.routes(routes, routeRegistry);
     }
 
     private static void problems(RoutesConfig routes) {
-        routes.exception(Problem.class, (problem, ctx) -> write(ctx, problem));
+        routes.exception(ProblemException.class, (problemException, ctx) -> write(ctx, problemException));
         routes.exception(
                 HttpResponseException.class,
-                (refused, ctx) -> write(ctx, Problem.refused(refused.getStatus(), "Refused", refused.getMessage())));
+                (refused, ctx) ->
+                        write(ctx, ProblemException.refused(refused.getStatus(), "Refused", refused.getMessage())));
         routes.exception(
-                Unavailable.Unknown.class,
+                DatabaseUnavailableException.UnknownOutcomeException.class,
                 (lost, ctx) -> away(
                         ctx,
                         lost,
                         "The database went away while this was stored, and it is not known whether it was."
                                 + " Send the same request with the same Idempotency-Key again: it is carried out once."));
         routes.exception(
-                Unavailable.Busy.class,
-                (busy, ctx) -> away(
+                DatabaseUnavailableException.BusyException.class,
+                (busyException, ctx) -> away(
                         ctx,
-                        busy,
+                        busyException,
                         "More is asked of the database than it answers at once; nothing was stored. Try again in a moment."));
         routes.exception(
-                Unavailable.class,
+                DatabaseUnavailableException.class,
                 (away, ctx) ->
                         away(ctx, away, "The database does not answer; nothing was stored. Try again in a moment."));
         routes.exception(Exception.class, (failure, ctx) -> {
             if (isOfTheClient(failure)) {
-                LOG.info("{} {} was ended by its client", ctx.method(), Journey.route(ctx));
-                write(ctx, Problem.refused(400, "Ended", "The body ended before it was whole; nothing was stored."));
+                LOG.info("{} {} was ended by its client", ctx.method(), RequestTracing.route(ctx));
+                write(
+                        ctx,
+                        ProblemException.refused(
+                                400, "Ended", "The body ended before it was whole; nothing was stored."));
                 return;
             }
             if (Database.isFull(failure)) {
-                LOG.error("{} {} failed: the disk is full", ctx.method(), Journey.route(ctx), failure);
+                LOG.error("{} {} failed: the disk is full", ctx.method(), RequestTracing.route(ctx), failure);
                 write(
                         ctx,
-                        Problem.refused(
+                        ProblemException.refused(
                                 507,
                                 "Disk full",
                                 "The disk is full; nothing was stored, and nothing is lost. Make room, and send it again."));
@@ -335,10 +344,10 @@ public final class Server implements AutoCloseable {
                 away(ctx, failure, "The database does not answer. Try again in a moment.");
                 return;
             }
-            LOG.error("{} {} failed", ctx.method(), Journey.route(ctx), failure);
+            LOG.error("{} {} failed", ctx.method(), RequestTracing.route(ctx), failure);
             write(
                     ctx,
-                    Problem.refused(
+                    ProblemException.refused(
                             500,
                             "Failed",
                             "Something went wrong here; nothing was stored. The server's log says more."));
@@ -356,23 +365,25 @@ public final class Server implements AutoCloseable {
         LOG.warn(
                 "{} {} could not be answered: {}",
                 ctx.method(),
-                Journey.route(ctx),
+                RequestTracing.route(ctx),
                 String.valueOf(failure.getCause()));
-        write(ctx, Problem.refused(503, "Not now", sentence));
+        write(ctx, ProblemException.refused(503, "Not now", sentence));
     }
 
     /** Whatever may be tried again says when. */
-    private static void write(Context ctx, Problem problem) {
-        if (problem.status() == 503 || problem.status() == 429) ctx.header("Retry-After", "1");
-        ctx.status(problem.status())
+    private static void write(Context ctx, ProblemException problemException) {
+        if (problemException.status() == 503 || problemException.status() == 429) ctx.header("Retry-After", "1");
+        ctx.status(problemException.status())
                 .contentType("application/problem+json")
-                .result(Answers.write(problem.with("request", Journey.id(ctx)).details()));
+                .result(JsonWriter.write(
+                        problemException.with("request", RequestTracing.id(ctx)).details()));
     }
 
     /** The interface's description, as it is served. */
     public static JsonNode description() {
-        Api api = new Api();
-        rooms(null, null, null, null, Actors.named(""), null, Optional.empty()).forEach(room -> room.routes(api));
-        return Description.of(api.told(), STREAMED);
+        RouteRegistry routeRegistry = new RouteRegistry();
+        rooms(null, null, null, null, Identity.named(""), null, Optional.empty())
+                .forEach(routeGroup -> routeGroup.routes(routeRegistry));
+        return OpenApiDocument.generate(routeRegistry.routes(), STREAMED);
     }
 }

@@ -15,7 +15,7 @@ import java.util.Map;
 import java.util.TreeMap;
 import java.util.concurrent.TimeUnit;
 import leanladder.demo.DemoEstate;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.store.ThrowAwayPostgres;
 import net.fortuna.ical4j.data.CalendarBuilder;
 import net.fortuna.ical4j.model.Calendar;
@@ -114,12 +114,12 @@ class CalendarTest {
         publish("{'kind':'amend-release','release':'chat.translate','members':{'oneByOne':true}}");
         assertThat(value(read(path).get(title), "SEQUENCE")).isEqualTo("1");
         publish(
-                "{'kind':'hold-release','release':'chat.translate','reason':'It mixes up names','since':'2026-11-25T12:00:00Z'}");
+                "{'kind':'pause-release','release':'chat.translate','reason':'It mixes up names','since':'2026-11-25T12:00:00Z'}");
         VEvent held = read(path).get(title);
         assertThat(value(held, "STATUS")).isEqualTo("TENTATIVE");
         assertThat(value(held, "DESCRIPTION")).startsWith("Held: It mixes up names");
 
-        publish("{'kind':'let-go-release','release':'chat.translate'}");
+        publish("{'kind':'resume-release','release':'chat.translate'}");
         publish("{'kind':'open-release','release':'chat.translate','ring':'harbour-trial','from':null}");
         VEvent gone = read(path).get(title);
         assertThat(value(gone, "STATUS")).isEqualTo("CANCELLED");

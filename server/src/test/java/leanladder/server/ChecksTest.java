@@ -20,7 +20,7 @@ import java.util.Optional;
 import java.util.concurrent.CopyOnWriteArrayList;
 import java.util.concurrent.TimeUnit;
 import leanladder.demo.DemoEstate;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -47,7 +47,7 @@ class ChecksTest {
                 "checks_test",
                 Json.write(new DemoEstate().build()),
                 hands,
-                new Server.Places(
+                new Server.Endpoints(
                         Optional.of(Path.of("no-web")),
                         Optional.of("http://127.0.0.1:" + suite.getAddress().getPort()),
                         Optional.empty()));

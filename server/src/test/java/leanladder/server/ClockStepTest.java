@@ -11,7 +11,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.store.ThrowAwayPostgres;
 import org.awaitility.Awaitility;
 import org.junit.jupiter.api.AfterEach;

@@ -13,16 +13,16 @@ import java.util.TreeMap;
 import java.util.concurrent.TimeUnit;
 import leanladder.RandomEstate;
 import leanladder.catalogue.Setting;
-import leanladder.change.Book;
-import leanladder.change.RandomDraft;
-import leanladder.change.RandomEdits;
-import leanladder.document.Defects;
-import leanladder.document.Json;
-import leanladder.document.Place;
+import leanladder.edit.session.EditSession;
+import leanladder.edit.session.RandomDraft;
+import leanladder.edit.session.RandomEdits;
 import leanladder.estate.Account;
-import leanladder.resolve.Climber;
-import leanladder.resolve.Ground;
-import leanladder.resolve.Question;
+import leanladder.json.Defects;
+import leanladder.json.Json;
+import leanladder.json.JsonCursor;
+import leanladder.resolve.AccountResolver;
+import leanladder.resolve.CompiledEstate;
+import leanladder.resolve.EvaluationContext;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -85,13 +85,14 @@ class ComposedDraftTest {
 
     /** Edits of which each fits the estate that those before it leave, people's own words aside. */
     private static List<JsonNode> edits(ObjectNode file, long seed) {
-        Book book = new Book(new Ground(RandomEstate.read(file)), RandomEdits.bodies(file));
-        RandomDraft draft = new RandomDraft(book.base(), seed);
+        EditSession editSession =
+                new EditSession(new CompiledEstate(RandomEstate.read(file)), RandomEdits.bodies(file));
+        RandomDraft draft = new RandomDraft(editSession.base(), seed);
         List<JsonNode> edits = new ArrayList<>();
         while (edits.size() < MOST && draft.isGoingOn()) {
-            JsonNode edit = Json.read(draft.next(book.after()));
+            JsonNode edit = Json.read(draft.next(editSession.compile()));
             if (Json.write(edit).contains("consents")) continue;
-            if (book.apply(new Place(edit, "", new Defects())).isPresent()) edits.add(edit);
+            if (editSession.apply(new JsonCursor(edit, "", new Defects())).isPresent()) edits.add(edit);
         }
         return edits;
     }
@@ -140,16 +141,17 @@ class ComposedDraftTest {
 
     /** The values of an exported file, each resolved by itself. */
     private static Map<String, JsonNode> evaluated(JsonNode file) {
-        Ground ground = new Ground(RandomEstate.read(file));
-        Question now = Question.at(Hands.now());
-        var seats = ground.seats(now.at());
+        CompiledEstate compiledEstate = new CompiledEstate(RandomEstate.read(file));
+        EvaluationContext now = EvaluationContext.at(Hands.now());
+        var seats = compiledEstate.seats(now.at());
         Map<String, JsonNode> values = new TreeMap<>();
-        for (Account account : ground.estate().accounts())
+        for (Account account : compiledEstate.estate().accounts())
             if (account.active())
-                for (Setting setting : ground.estate().catalogue().settings().values())
+                for (Setting setting :
+                        compiledEstate.estate().catalogue().settings().values())
                     values.put(
                             account.id() + " " + setting.key(),
-                            Json.read(Json.write(new Climber(ground, now, seats, account)
+                            Json.read(Json.write(new AccountResolver(compiledEstate, now, seats, account)
                                     .outcome(setting)
                                     .value()
                                     .json())));

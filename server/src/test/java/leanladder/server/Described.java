@@ -17,7 +17,7 @@ import java.util.Set;
 import java.util.TreeSet;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.regex.Pattern;
-import leanladder.document.Json;
+import leanladder.json.Json;
 
 /** Holds answers against the interface's description: every answer that a test gets is checked, problems too. */
 final class Described {

@@ -14,7 +14,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.concurrent.TimeUnit;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -463,7 +463,7 @@ class DraftTest {
             assertThat(response.body()).doesNotContain("Exception").doesNotContain("\tat ");
         }
         for (String path :
-                List.of("/api/v1/spread", "/api/v1/addresses", "/api/v1/imports/people", "/api/v1/imports/x"))
+                List.of("/api/v1/matrix", "/api/v1/addresses", "/api/v1/imports/people", "/api/v1/imports/x"))
             for (String body : List.of(
                     "",
                     "[",

@@ -11,7 +11,7 @@ import java.util.List;
 import java.util.stream.StreamSupport;
 import leanladder.RandomEstate;
 import leanladder.demo.DemoEstate;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;

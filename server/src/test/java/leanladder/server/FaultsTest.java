@@ -17,7 +17,7 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicReference;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.store.FaultProxy;
 import leanladder.store.Store;
 import leanladder.store.ThrowAwayPostgres;

@@ -16,7 +16,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -118,7 +118,7 @@ class GuardsTest {
     @CsvSource({
         "DELETE, /api/v1/session, 'GET, HEAD'",
         "PUT, /api/v1/drafts/1/publish, POST",
-        "POST, /api/v1/crowd, 'GET, HEAD'",
+        "POST, /api/v1/distribution, 'GET, HEAD'",
         "TRACE, /api/v1/estate, 'GET, HEAD, PUT'"
     })
     void aWrongVerbIsToldWhichOnesThereAre(String method, String path, String allowed) {

@@ -24,7 +24,7 @@ import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.Executors;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.store.Store;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterEach;

@@ -14,7 +14,7 @@ import java.time.temporal.ChronoUnit;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.store.Replay;
 import leanladder.store.Store;
 import leanladder.store.ThrowAwayPostgres;

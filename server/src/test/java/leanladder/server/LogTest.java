@@ -9,7 +9,7 @@ import ch.qos.logback.core.status.NopStatusListener;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import org.junit.jupiter.api.io.TempDir;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;

@@ -14,7 +14,7 @@ import java.util.HashSet;
 import java.util.Set;
 import java.util.concurrent.TimeUnit;
 import leanladder.RandomEstate;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -68,7 +68,7 @@ class OpenersTest {
     /** Stages what opens each gate of one climb and climbs again; the kinds of edits that were told. */
     private static Set<String> opened(String asked) {
         Set<String> kinds = new HashSet<>();
-        for (JsonNode gate : json(server.get("/api/v1/openers?" + asked)).get("gates"))
+        for (JsonNode gate : json(server.get("/api/v1/gate-remedies?" + asked)).get("gates"))
             for (JsonNode opener : gate.get("openers")) {
                 kinds.add(opener.at("/edit/kind").asText());
                 JsonNode draft = json(server.send("POST", "/api/v1/drafts", "{}"));

@@ -23,8 +23,8 @@ import javax.net.ssl.KeyManagerFactory;
 import javax.net.ssl.SSLContext;
 import javax.net.ssl.TrustManagerFactory;
 import leanladder.demo.DemoEstate;
-import leanladder.document.Json;
-import leanladder.server.mail.MailServer;
+import leanladder.json.Json;
+import leanladder.server.mail.SmtpClient;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -57,10 +57,11 @@ class PostTest {
                 places("smtp://127.0.0.1:" + mail.getPortAllocated()));
     }
 
-    private static Server.Places places(String... lines) {
+    private static Server.Endpoints places(String... lines) {
         List<String> file = new ArrayList<>(List.of(lines));
         file.add(1, "ladder@skerrymore.example");
-        return new Server.Places(Optional.of(Path.of("no-web")), Optional.empty(), Optional.of(MailServer.of(file)));
+        return new Server.Endpoints(
+                Optional.of(Path.of("no-web")), Optional.empty(), Optional.of(SmtpClient.parse(file)));
     }
 
     private SMTPServer listening(SMTPServer.Builder builder) {
@@ -324,12 +325,12 @@ class PostTest {
 
     @Test
     void aMailFileThatIsWrongIsRefusedWithASentence() {
-        assertThatThrownBy(() -> MailServer.of(List.of("smtp://127.0.0.1"))).hasMessageContaining("two lines");
-        assertThatThrownBy(() -> MailServer.of(List.of("http://127.0.0.1", "a@b.example")))
+        assertThatThrownBy(() -> SmtpClient.parse(List.of("smtp://127.0.0.1"))).hasMessageContaining("two lines");
+        assertThatThrownBy(() -> SmtpClient.parse(List.of("http://127.0.0.1", "a@b.example")))
                 .hasMessageContaining("must be smtp://HOST:PORT");
-        assertThatThrownBy(() -> MailServer.of(List.of("smtp://127.0.0.1", "nobody")))
+        assertThatThrownBy(() -> SmtpClient.parse(List.of("smtp://127.0.0.1", "nobody")))
                 .hasMessageContaining("must be a mail address");
-        assertThat(MailServer.of(List.of("smtps://mail.example:465", "a@b.example", "me", "hidden"))
+        assertThat(SmtpClient.parse(List.of("smtps://mail.example:465", "a@b.example", "me", "hidden"))
                         .toString())
                 .doesNotContain("hidden");
     }
@@ -378,8 +379,8 @@ class PostTest {
         server.store()
                 .mail()
                 .put(
-                        leanladder.store.db.Request.by("tests", hands.instant()),
-                        List.of(new leanladder.store.mail.MailTable.Written("odd", address, "Eve", "Hello", "Text")));
+                        leanladder.store.db.WriteRequest.by("tests", hands.instant()),
+                        List.of(new leanladder.store.mail.MailTable.NewMail("odd", address, "Eve", "Hello", "Text")));
         await().atMost(Duration.ofSeconds(30))
                 .until(() -> today("check").stream().anyMatch(w -> w.contains("Eve")));
         assertThat(received).isEmpty();

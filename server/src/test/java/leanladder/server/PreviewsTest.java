@@ -14,7 +14,7 @@ import java.util.List;
 import java.util.Set;
 import java.util.concurrent.TimeUnit;
 import leanladder.demo.DemoEstate;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
@@ -204,10 +204,10 @@ class PreviewsTest {
                         .asInt())
                 .isGreaterThan(release("mail.recall").get("has").asInt());
         publish(
-                "{'kind':'hold-release','release':'mail.recall','reason':'It loses mail','since':'2026-11-25T12:00:00Z'}");
+                "{'kind':'pause-release','release':'mail.recall','reason':'It loses mail','since':'2026-11-25T12:00:00Z'}");
         assertThat(release("mail.recall").get("held").asText()).isEqualTo("It loses mail");
         assertThat(release("mail.recall").at("/openings/1/planned").asBoolean()).isTrue();
-        publish("{'kind':'let-go-release','release':'mail.recall'}");
+        publish("{'kind':'resume-release','release':'mail.recall'}");
         assertThat(release("mail.recall").at("/openings/1/planned").asBoolean()).isFalse();
         publish("{'kind':'open-release','release':'mail.recall','ring':'dry-dock','from':null}");
         publish("{'kind':'open-early','release':'mail.recall','to':'group:captains','from':'2026-11-25T00:00:00Z'}");
@@ -362,7 +362,7 @@ class PreviewsTest {
                 warning("Call mail back has stood in Harbour trial for 48 days; in Dry dock it stood for 7 days");
         assertThat(lingers.get("mend").asText()).isEqualTo("Open it to Sea trial");
         publish(
-                "{'kind':'hold-release','release':'mail.recall','reason':'It loses mail','since':'2026-11-25T12:00:00Z'}");
+                "{'kind':'pause-release','release':'mail.recall','reason':'It loses mail','since':'2026-11-25T12:00:00Z'}");
         assertThat(warning("Call mail back is held in Harbour trial, open there for 48 days")
                         .get("mend")
                         .asText())

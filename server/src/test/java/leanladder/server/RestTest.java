@@ -15,10 +15,10 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.TreeSet;
 import leanladder.RandomEstate;
-import leanladder.document.Json;
-import leanladder.resolve.Climber;
-import leanladder.resolve.Ground;
-import leanladder.resolve.Question;
+import leanladder.json.Json;
+import leanladder.resolve.AccountResolver;
+import leanladder.resolve.CompiledEstate;
+import leanladder.resolve.EvaluationContext;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -101,22 +101,24 @@ class RestTest {
         for (long seed = 500; seed < 530; seed++) {
             ObjectNode estate = RandomEstate.json(seed);
             assertThat(put(estate).statusCode()).isEqualTo(200);
-            Ground ground = new Ground(RandomEstate.read(estate));
+            CompiledEstate compiledEstate = new CompiledEstate(RandomEstate.read(estate));
             String at = "2126-01-01T00:00:00Z";
-            String workspace = ground.estate().workspaces().isEmpty()
+            String workspace = compiledEstate.estate().workspaces().isEmpty()
                     ? ""
-                    : ground.estate().workspaces().get(0).id();
-            Question question =
-                    new Question(Instant.parse(at), Optional.of(workspace).filter(w -> !w.isEmpty()));
-            var entitlements = ground.seats(question.at());
+                    : compiledEstate.estate().workspaces().get(0).id();
+            EvaluationContext evaluationContext = new EvaluationContext(
+                    Instant.parse(at), Optional.of(workspace).filter(w -> !w.isEmpty()));
+            var entitlements = compiledEstate.seats(evaluationContext.at());
             ArrayNode expected = Json.NODES.arrayNode();
-            ground.estate().accounts().stream().filter(a -> a.active()).forEach(a -> {
-                Climber climber = new Climber(ground, question, entitlements, a);
-                ground.estate()
+            compiledEstate.estate().accounts().stream().filter(a -> a.active()).forEach(a -> {
+                AccountResolver accountResolver =
+                        new AccountResolver(compiledEstate, evaluationContext, entitlements, a);
+                compiledEstate
+                        .estate()
                         .catalogue()
                         .settings()
                         .values()
-                        .forEach(s -> expected.add(climber.outcome(s).json(a.id(), s.key())));
+                        .forEach(s -> expected.add(accountResolver.outcome(s).json(a.id(), s.key())));
             });
             ArrayNode got = Json.NODES.arrayNode();
             String after = "";
@@ -593,7 +595,7 @@ class RestTest {
                 "plans/l1/moves",
                 "plans/l1/purchases?format=csv",
                 "plans/l1/rules?format=csv",
-                "needed?who=everyone&setting=chat.private",
+                "licence-gap?who=everyone&setting=chat.private",
                 "components",
                 "changes/1/seats",
                 "exceptions",
@@ -622,13 +624,13 @@ class RestTest {
                 "settling?account=a1&setting=chat.private",
                 "settling/changes",
                 "calendars",
-                "openers?account=a1&setting=chat.private",
-                "crowd?who=everyone&setting=chat.private",
-                "crowd?who=everyone&setting=chat.private&list=true",
+                "gate-remedies?account=a1&setting=chat.private",
+                "distribution?who=everyone&setting=chat.private",
+                "distribution?who=everyone&setting=chat.private&list=true",
                 "ways?target=account:a1&setting=chat.private&value=false")) ask(asked, "GET", "/api/v1/" + path, "");
         String rename = "{\"kind\":\"amend-policy\",\"policy\":\"p1\",\"members\":{\"name\":\"Renamed\"}}";
         ask(asked, "PUT", "/api/v1/estate", Json.write(small));
-        ask(asked, "POST", "/api/v1/spread", "{\"settings\":[\"chat.private\"],\"open\":\"all\"}");
+        ask(asked, "POST", "/api/v1/matrix", "{\"settings\":[\"chat.private\"],\"open\":\"all\"}");
         ask(asked, "POST", "/api/v1/addresses", "{\"text\":\"mirela\",\"adds\":true,\"policy\":\"p1\"}");
         ask(asked, "POST", "/api/v1/imports/people", "id,name\na1,Other\n");
         ask(asked, "POST", "/api/v1/plans/l1/imports/purchases", "seats,note\n3,spring\n");

@@ -12,19 +12,19 @@ import java.nio.file.Path;
 import java.time.Clock;
 import java.util.Optional;
 import leanladder.estate.Estate;
-import leanladder.server.access.Actors;
 import leanladder.server.access.ClientSecret;
-import leanladder.server.live.Timeline;
+import leanladder.server.access.Identity;
+import leanladder.server.state.Timeline;
 import leanladder.store.Store;
 import leanladder.store.ThrowAwayPostgres;
-import leanladder.store.db.Request;
+import leanladder.store.db.WriteRequest;
 
 /** A real server over a real database, on a free port of loopback, for tests. */
 public final class RunningServer implements AutoCloseable {
     /** What clients send that speak for people. */
     public static final String SECRET = "made-up-for-tests";
 
-    private static final Actors ACTORS = new Actors("Ivo Tarn", new ClientSecret(Optional.of(SECRET)));
+    private static final Identity ACTORS = new Identity("Ivo Tarn", new ClientSecret(Optional.of(SECRET)));
     private static final HttpClient CLIENT = HttpClient.newHttpClient();
 
     private final Store store;
@@ -54,18 +54,18 @@ public final class RunningServer implements AutoCloseable {
 
     /** The same with a suite beside it. */
     public static RunningServer start(
-            ThrowAwayPostgres postgres, String database, String estate, Clock clock, Server.Places places)
+            ThrowAwayPostgres postgres, String database, String estate, Clock clock, Server.Endpoints endpoints)
             throws Exception {
         Store store = postgres.newStore(database);
-        Server server = new Server(store, ACTORS, clock, places, freePort());
+        Server server = new Server(store, ACTORS, clock, endpoints, freePort());
         if (!estate.isEmpty())
             server.publisher()
                     .replace(
-                            Request.by("Ivo Tarn", clock.instant()),
+                            WriteRequest.by("Ivo Tarn", clock.instant()),
                             new ByteArrayInputStream(estate.getBytes(StandardCharsets.UTF_8)),
                             Optional.empty(),
                             "Loaded when Lean Ladder was started for the first time");
-        return started(store, server, places.web().orElseThrow());
+        return started(store, server, endpoints.web().orElseThrow());
     }
 
     /** Starts over what is stored already; the store is closed with it. */
@@ -79,10 +79,10 @@ public final class RunningServer implements AutoCloseable {
     }
 
     /** The same by another clock, with what is elsewhere. */
-    public RunningServer joined(ThrowAwayPostgres postgres, String url, Clock clock, Server.Places places)
+    public RunningServer joined(ThrowAwayPostgres postgres, String url, Clock clock, Server.Endpoints endpoints)
             throws IOException {
         Store another = new Store(url, postgres.user(), postgres.password());
-        return started(another, new Server(another, ACTORS, clock, places, freePort()), web);
+        return started(another, new Server(another, ACTORS, clock, endpoints, freePort()), web);
     }
 
     private static RunningServer started(Store store, Server server, Path web) {
@@ -133,7 +133,7 @@ public final class RunningServer implements AutoCloseable {
 
     /** Stages an edit on the one draft there is, as somebody else who shares it would. */
     public void draft(String edit) {
-        var draft = leanladder.document.Json.read(get("/api/v1/drafts").body()).at("/drafts/0");
+        var draft = leanladder.json.Json.read(get("/api/v1/drafts").body()).at("/drafts/0");
         send(
                 "POST",
                 "/api/v1/drafts/" + draft.get("id") + "/edits",
@@ -170,7 +170,7 @@ public final class RunningServer implements AutoCloseable {
         }
     }
 
-    private static Server.Places places(Path web) {
-        return new Server.Places(Optional.of(web), Optional.empty(), Optional.empty());
+    private static Server.Endpoints places(Path web) {
+        return new Server.Endpoints(Optional.of(web), Optional.empty(), Optional.empty());
     }
 }

@@ -13,7 +13,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.concurrent.TimeUnit;
 import leanladder.demo.DemoEstate;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -94,7 +94,7 @@ class SeatsTest {
 
     @Test
     void whatItWouldTakeStagesTheSeatsThatAreShortAndThenNobodyLacksALicence() {
-        String asked = "needed?setting=assistant.use&who=unit:engineering";
+        String asked = "licence-gap?setting=assistant.use&who=unit:engineering";
         JsonNode needed = get(asked);
         int people = needed.get("accounts").asInt();
         assertThat(needed.get("unlicensed").asInt()).isPositive().isLessThanOrEqualTo(people);
@@ -193,11 +193,11 @@ class SeatsTest {
 
     @Test
     void wrongInputIsRefusedWithASentence() {
-        for (String path :
-                List.of("plans/none", "needed?who=everyone&component=none", "needed?who=everyone&setting=none"))
+        for (String path : List.of(
+                "plans/none", "licence-gap?who=everyone&component=none", "licence-gap?who=everyone&setting=none"))
             assertThat(server.get("/api/v1/" + path).statusCode()).as(path).isEqualTo(404);
-        for (String path :
-                List.of("needed?who=everyone", "needed?setting=assistant.use", "plans/desk-plan/claims?which=lost"))
+        for (String path : List.of(
+                "licence-gap?who=everyone", "licence-gap?setting=assistant.use", "plans/desk-plan/claims?which=lost"))
             assertThat(server.get("/api/v1/" + path).statusCode()).as(path).isEqualTo(400);
         List<String> edits = List.of(
                 "{'kind':'return-seats','plan':'desk-plan','seats':500,'from':'2026-12-05T00:00:00Z'}|more than were bought",

@@ -26,7 +26,7 @@ import java.util.concurrent.ConcurrentLinkedQueue;
 import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicBoolean;
 import java.util.stream.IntStream;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.store.Replay;
 import leanladder.store.Store;
 import leanladder.store.ThrowAwayPostgres;

@@ -22,7 +22,7 @@ import java.util.stream.Collectors;
 import java.util.stream.StreamSupport;
 import leanladder.RandomEstate;
 import leanladder.demo.DemoEstate;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
@@ -199,7 +199,7 @@ class ViewsTest {
             estate.at("/catalogue/settings").forEach(s -> settings.add(s.get("key")));
             ObjectNode asked = Json.NODES.objectNode().put("open", "all").put("count", 500);
             asked.set("settings", settings);
-            JsonNode spread = json(server.send("POST", "/api/v1/spread", Json.write(asked)));
+            JsonNode spread = json(server.send("POST", "/api/v1/matrix", Json.write(asked)));
             int units = 0;
             Set<String> people = new HashSet<>();
             for (JsonNode row : spread.get("rows")) {
@@ -244,10 +244,10 @@ class ViewsTest {
     void windowsOfTheMatrixPutTogetherAreTheWhole() {
         put(new DemoEstate().build());
         String asked = "{\"settings\":[\"chat.private\"],\"open\":\"all\",\"from\":%d,\"count\":%d}";
-        JsonNode whole = json(server.send("POST", "/api/v1/spread", asked.formatted(0, 500)));
+        JsonNode whole = json(server.send("POST", "/api/v1/matrix", asked.formatted(0, 500)));
         ArrayNode pieces = Json.NODES.arrayNode();
         for (int from = 0; from < 500; from += 37)
-            json(server.send("POST", "/api/v1/spread", asked.formatted(from, Math.min(37, 500 - from))))
+            json(server.send("POST", "/api/v1/matrix", asked.formatted(from, Math.min(37, 500 - from))))
                     .get("rows")
                     .forEach(pieces::add);
         assertThat(pieces).isEqualTo(whole.get("rows"));
@@ -257,10 +257,10 @@ class ViewsTest {
     void everyRowThatAFilterShowsHasWhatItAsksForAndNoneIsLeftOut() {
         put(new DemoEstate().build());
         JsonNode all = json(server.send(
-                "POST", "/api/v1/spread", "{\"settings\":[\"chat.private\"],\"open\":\"units\",\"count\":500}"));
+                "POST", "/api/v1/matrix", "{\"settings\":[\"chat.private\"],\"open\":\"units\",\"count\":500}"));
         JsonNode mixed = json(server.send(
                 "POST",
-                "/api/v1/spread",
+                "/api/v1/matrix",
                 "{\"settings\":[\"chat.private\"],\"open\":\"units\",\"filter\":\"mixed\",\"count\":500}"));
         List<String> expected = list(all.get("rows")).stream()
                 .filter(r -> r.at("/cells/0/shares").size() > 1)
@@ -281,14 +281,15 @@ class ViewsTest {
             Map<String, Map<String, JsonNode>> outcomes = outcomes();
             for (JsonNode setting : estate.at("/catalogue/settings")) {
                 String key = setting.get("key").asText();
-                JsonNode crowd = json(server.get("/api/v1/crowd?who=everyone&setting=" + q(key)));
+                JsonNode crowd = json(server.get("/api/v1/distribution?who=everyone&setting=" + q(key)));
                 int all = 0;
                 for (JsonNode rung : crowd.get("rungs"))
                     for (JsonNode length : rung.get("lengths")) {
                         all += length.get("accounts").asInt();
-                        JsonNode listed = json(server.get("/api/v1/crowd?who=everyone&list=true&setting=" + q(key)
-                                + "&rung=" + rung.get("height").asText() + "&policy="
-                                + q(length.get("policy").asText("none"))));
+                        JsonNode listed =
+                                json(server.get("/api/v1/distribution?who=everyone&list=true&setting=" + q(key)
+                                        + "&rung=" + rung.get("height").asText() + "&policy="
+                                        + q(length.get("policy").asText("none"))));
                         for (JsonNode person : listed.get("people")) {
                             JsonNode outcome =
                                     outcomes.get(person.get("account").asText()).get(key);

@@ -10,24 +10,24 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import leanladder.change.Book;
-import leanladder.change.Ripple;
-import leanladder.document.Defects;
-import leanladder.document.Json;
-import leanladder.document.Place;
+import leanladder.edit.session.EditSession;
 import leanladder.estate.Estate;
 import leanladder.estate.Plan;
+import leanladder.estate.read.EntityParsers;
 import leanladder.estate.read.EstateReader;
-import leanladder.estate.read.InvalidEstate;
-import leanladder.estate.read.Parts;
+import leanladder.estate.read.InvalidEstateException;
 import leanladder.estate.read.Section;
-import leanladder.resolve.Ground;
-import leanladder.store.db.Request;
-import leanladder.store.journal.BaseMoved;
+import leanladder.json.Defects;
+import leanladder.json.Json;
+import leanladder.json.JsonCursor;
+import leanladder.resolve.CompiledEstate;
+import leanladder.ripple.Ripple;
+import leanladder.store.db.WriteRequest;
+import leanladder.store.entities.EntityTable;
+import leanladder.store.entities.StoredEntity;
 import leanladder.store.journal.Change;
-import leanladder.store.journal.Entry;
-import leanladder.store.parts.PartTable;
-import leanladder.store.parts.StoredPart;
+import leanladder.store.journal.NewChange;
+import leanladder.store.journal.StaleBaseException;
 
 /**
  * Builds the state from the journal alone: every change is carried out again, in its order, in an empty database. What comes out
@@ -36,7 +36,7 @@ import leanladder.store.parts.StoredPart;
 public final class Replay {
     private final Store from;
     private final Store to;
-    private Ground ground;
+    private CompiledEstate compiledEstate;
 
     private Replay(Store from, Store to) {
         this.from = from;
@@ -61,7 +61,7 @@ public final class Replay {
     }
 
     private void one(Change change) throws IOException {
-        Entry entry = new Entry(
+        NewChange newChange = new NewChange(
                 change.at(),
                 change.author(),
                 change.proven(),
@@ -71,76 +71,80 @@ public final class Replay {
                 change.ripple(),
                 change.planned(),
                 Optional.empty());
-        Request request = Request.by(change.author(), change.at());
+        WriteRequest writeRequest = WriteRequest.by(change.author(), change.at());
         try {
-            if (change.replacesEstate()) replace(change, entry, request);
-            else edit(change, entry, request);
-        } catch (BaseMoved moved) {
+            if (change.replacesEstate()) replace(change, newChange, writeRequest);
+            else edit(change, newChange, writeRequest);
+        } catch (StaleBaseException moved) {
             throw new IOException("The store that is built anew is not left alone: " + moved.getMessage(), moved);
         }
     }
 
-    private void replace(Change change, Entry entry, Request request) throws IOException, BaseMoved {
-        Map<String, StoredPart> parts = new LinkedHashMap<>();
+    private void replace(Change change, NewChange newChange, WriteRequest writeRequest)
+            throws IOException, StaleBaseException {
+        Map<String, StoredEntity> parts = new LinkedHashMap<>();
         Map<String, List<Plan.Holder>> listed = new HashMap<>();
         if (change.number() > 1) to.parts().all().forEach(p -> parts.put(p.section() + " " + p.key(), p));
-        for (StoredPart part : from.parts().carriedBy(change.number())) {
-            if (part.section().equals(StoredPart.HOLDERS))
-                listed.put(part.key(), Parts.holders(Json.read(part.body())));
+        for (StoredEntity part : from.parts().carriedBy(change.number())) {
+            if (part.section().equals(StoredEntity.HOLDERS))
+                listed.put(part.key(), EntityParsers.holders(Json.read(part.body())));
             else if (part.body().isEmpty()) parts.remove(part.section() + " " + part.key());
             else parts.put(part.section() + " " + part.key(), part);
         }
         Estate estate = assembled(parts.values()).withHolders(listed);
-        ground = new Ground(estate).withSeatsGiven(change.at());
+        compiledEstate = new CompiledEstate(estate).withSeatsGiven(change.at());
         to.parts()
                 .replace(
-                        request,
+                        writeRequest,
                         change.number() - 1,
-                        entry,
+                        newChange,
                         parts.values().stream(),
-                        () -> SeatRows.loaded(estate, ground));
+                        () -> SeatRows.loaded(estate, compiledEstate));
     }
 
     /** Reads parts as the estate file that they make. */
-    private static Estate assembled(Collection<StoredPart> parts) throws IOException {
+    private static Estate assembled(Collection<StoredEntity> parts) throws IOException {
         ObjectNode file = Json.NODES.objectNode();
-        for (StoredPart part : parts)
-            if (part.section().equals(StoredPart.FRAME)) file.setAll((ObjectNode) Json.read(part.body()));
-        for (StoredPart part : parts) {
+        for (StoredEntity part : parts)
+            if (part.section().equals(StoredEntity.FRAME)) file.setAll((ObjectNode) Json.read(part.body()));
+        for (StoredEntity part : parts) {
             JsonNode body = Json.read(part.body());
-            if (part.section().equals(StoredPart.RANKING) || part.section().equals(StoredPart.RINGS))
+            if (part.section().equals(StoredEntity.RANKING) || part.section().equals(StoredEntity.RINGS))
                 file.set(part.section(), body);
             else if (part.section().equals(Section.SETTINGS.member()))
                 ((ObjectNode) file.get("catalogue")).withArray("settings").add(body);
-            else if (!part.section().equals(StoredPart.FRAME))
+            else if (!part.section().equals(StoredEntity.FRAME))
                 file.withArray(part.section()).add(body);
         }
         try {
             return EstateReader.readStored(new ByteArrayInputStream(Json.MAPPER.writeValueAsBytes(file)))
                     .estate();
-        } catch (InvalidEstate broken) {
+        } catch (InvalidEstateException broken) {
             throw new IOException("The journal holds an estate that is not valid: " + broken.getMessage(), broken);
         }
     }
 
-    private void edit(Change change, Entry entry, Request request) throws IOException, BaseMoved {
-        Book book = new Book(ground, to.parts().asOf(change.number() - 1));
+    private void edit(Change change, NewChange newChange, WriteRequest writeRequest)
+            throws IOException, StaleBaseException {
+        EditSession editSession = new EditSession(compiledEstate, to.parts().asOf(change.number() - 1));
         Defects defects = new Defects();
-        for (JsonNode edit : change.edits()) book.apply(new Place(edit, "", defects));
+        for (JsonNode edit : change.edits()) editSession.apply(new JsonCursor(edit, "", defects));
         if (!defects.isEmpty())
             throw new IOException("Change " + change.number() + " of the journal does not fit: " + defects.all());
-        Ground edited = book.after();
-        Ground after = edited.withLedger(
-                change.isOfTheClock()
-                        ? ground.ledger().through(edited.estate().plans(), edited.directory(), change.at())
-                        : Ripple.seatsPassedOn(book, edited, change.at()).ledger());
+        CompiledEstate edited = editSession.compile();
+        CompiledEstate after = edited.withLedger(
+                change.isAutomatic()
+                        ? compiledEstate
+                                .seatLedger()
+                                .advanceTo(edited.estate().plans(), edited.directory(), change.at())
+                        : Ripple.seatsPassedOn(editSession, edited, change.at()).ledger());
         to.parts()
                 .publish(
-                        request,
+                        writeRequest,
                         change.number() - 1,
-                        entry,
-                        PartTable.Parts.of(book),
-                        SeatRows.moved(ground, after, change.at(), change.isOfTheClock()));
-        ground = after;
+                        newChange,
+                        EntityTable.EntityWrites.of(editSession),
+                        SeatRows.moved(compiledEstate, after, change.at(), change.isAutomatic()));
+        compiledEstate = after;
     }
 }

@@ -9,16 +9,16 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.IntStream;
 import java.util.stream.Stream;
-import leanladder.document.Json;
 import leanladder.estate.Estate;
 import leanladder.estate.Plan;
-import leanladder.resolve.Ground;
-import leanladder.seat.Ledger;
-import leanladder.seat.Page;
-import leanladder.store.parts.PartTable;
+import leanladder.json.Json;
+import leanladder.resolve.CompiledEstate;
+import leanladder.seat.PlanLedger;
+import leanladder.seat.SeatLedger;
+import leanladder.store.entities.EntityTable;
 import leanladder.store.seats.HeldSeat;
 import leanladder.store.seats.MovedSeat;
-import leanladder.tell.SeatTelling;
+import leanladder.text.SeatChangeReason;
 
 /** What the table of seats holds of a ledger. */
 public final class SeatRows {
@@ -33,12 +33,12 @@ public final class SeatRows {
      * @param at the instant at which they did
      * @param byTime whether nobody edited anything
      */
-    public static List<MovedSeat> moved(Ground before, Ground after, Instant at, boolean byTime) {
+    public static List<MovedSeat> moved(CompiledEstate before, CompiledEstate after, Instant at, boolean byTime) {
         List<MovedSeat> moves = new ArrayList<>();
-        for (Ledger.Move move : after.ledger().since(before.ledger())) {
-            SeatTelling telling = new SeatTelling(before, after, at, byTime, move);
-            Page was = before.ledger().page(move.plan());
-            Page is = after.ledger().page(move.plan());
+        for (SeatLedger.Move move : after.seatLedger().since(before.seatLedger())) {
+            SeatChangeReason telling = new SeatChangeReason(before, after, at, byTime, move);
+            PlanLedger was = before.seatLedger().page(move.plan());
+            PlanLedger is = after.seatLedger().page(move.plan());
             move.returned()
                     .forEach((int n) -> moves.add(new MovedSeat(
                             move.plan(),
@@ -63,13 +63,13 @@ public final class SeatRows {
      * @param read the estate with the holders that the file lists
      * @param ground the same with the ledger as it is once all seats that are free have been given
      */
-    public static PartTable.Seats loaded(Estate read, Ground ground) {
+    public static EntityTable.Seats loaded(Estate read, CompiledEstate compiledEstate) {
         Map<String, String> listed = new HashMap<>();
         read.holders().forEach((plan, holders) -> listed.put(plan, Json.write(written(holders))));
-        return new PartTable.Seats(
+        return new EntityTable.Seats(
                 listed,
                 read.plans().stream()
-                        .flatMap(p -> held(p.id(), read.holders().getOrDefault(p.id(), List.of()), ground)));
+                        .flatMap(p -> held(p.id(), read.holders().getOrDefault(p.id(), List.of()), compiledEstate)));
     }
 
     private static ArrayNode written(List<Plan.Holder> holders) {
@@ -84,19 +84,20 @@ public final class SeatRows {
         return written;
     }
 
-    private static Stream<HeldSeat> held(String plan, List<Plan.Holder> listed, Ground ground) {
-        Page page = ground.ledger().page(plan);
-        var fresh = page.holders().clone();
-        listed.forEach(h -> fresh.remove(ground.directory().number(h.account())));
+    private static Stream<HeldSeat> held(String plan, List<Plan.Holder> listed, CompiledEstate compiledEstate) {
+        PlanLedger planLedger = compiledEstate.seatLedger().page(plan);
+        var fresh = planLedger.holders().clone();
+        listed.forEach(h -> fresh.remove(compiledEstate.directory().number(h.account())));
         Stream<HeldSeat> stay = listed.stream()
-                .filter(h -> page.holders().contains(ground.directory().number(h.account())))
+                .filter(h ->
+                        planLedger.holders().contains(compiledEstate.directory().number(h.account())))
                 .map(h -> new HeldSeat(
                         plan, h.account(), h.granted().toString(), h.source().map(Json::write), LISTED));
         Stream<HeldSeat> given = IntStream.of(fresh.toArray())
                 .mapToObj(n -> new HeldSeat(
                         plan,
-                        ground.directory().account(n).id(),
-                        page.granted(n).orElseThrow().toString(),
+                        compiledEstate.directory().account(n).id(),
+                        planLedger.granted(n).orElseThrow().toString(),
                         Optional.empty(),
                         WAS_FREE));
         return Stream.concat(stay, given);

@@ -2,20 +2,20 @@ package leanladder.store;
 
 import leanladder.store.calendars.CalendarTable;
 import leanladder.store.checks.CheckTable;
+import leanladder.store.cluster.ClusterListener;
 import leanladder.store.db.Database;
 import leanladder.store.drafts.DraftTable;
+import leanladder.store.entities.EntityTable;
 import leanladder.store.journal.Journal;
 import leanladder.store.mail.MailTable;
-import leanladder.store.parts.PartTable;
 import leanladder.store.requests.RequestTable;
 import leanladder.store.seats.SeatTable;
-import leanladder.store.watch.Watch;
 
 /** What is kept in PostgreSQL: the journal of changes, the parts of the estate, the ledger, drafts, calendars, what people ask for, checks, and outgoing mail. */
 public final class Store implements AutoCloseable {
     private final Database database;
     private final Journal journal;
-    private final PartTable parts;
+    private final EntityTable parts;
     private final DraftTable drafts;
     private final SeatTable seats;
     private final CalendarTable calendars;
@@ -31,7 +31,7 @@ public final class Store implements AutoCloseable {
     public Store(String url, String user, String password) {
         database = new Database(url, user, password);
         journal = new Journal(database);
-        parts = new PartTable(database, journal);
+        parts = new EntityTable(database, journal);
         drafts = new DraftTable(database);
         seats = new SeatTable(database);
         calendars = new CalendarTable(database);
@@ -56,7 +56,7 @@ public final class Store implements AutoCloseable {
     }
 
     /** The parts of the estate, as they stand and as they stood. */
-    public PartTable parts() {
+    public EntityTable parts() {
         return parts;
     }
 
@@ -71,8 +71,8 @@ public final class Store implements AutoCloseable {
     }
 
     /** Starts to listen to what any server on the same database publishes and drafts. */
-    public Watch watch(Watch.Listener listener) {
-        return new Watch(database, listener);
+    public ClusterListener watch(ClusterListener.Listener listener) {
+        return new ClusterListener(database, listener);
     }
 
     /** Calendars of what comes. */

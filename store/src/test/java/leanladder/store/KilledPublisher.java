@@ -4,8 +4,8 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.util.List;
-import leanladder.document.Json;
-import leanladder.store.parts.StoredPart;
+import leanladder.json.Json;
+import leanladder.store.entities.StoredEntity;
 
 /** Publishes one estate and the other in turn, as fast as it can, until it is killed. */
 public final class KilledPublisher {
@@ -14,15 +14,15 @@ public final class KilledPublisher {
     public static void main(String[] args) throws Exception {
         JsonNode one = Json.read(Files.readString(Path.of(args[3])));
         JsonNode other = Json.read(Files.readString(Path.of(args[4])));
-        List<StoredPart> oneParts = StoreTest.parts(one);
-        List<StoredPart> otherParts = StoreTest.parts(other);
+        List<StoredEntity> oneParts = StoreTest.parts(one);
+        List<StoredEntity> otherParts = StoreTest.parts(other);
         var oneSeats = StoreTest.seats(one);
         var otherSeats = StoreTest.seats(other);
         try (Store store = new Store(args[0], args[1], args[2])) {
             for (long base = store.journal().latest(); ; ) {
                 base = store.parts()
                         .replace(
-                                StoreTest.request(),
+                                StoreTest.writeRequest(),
                                 base,
                                 StoreTest.entry("change after " + base),
                                 (base % 2 == 0 ? oneParts : otherParts).stream(),

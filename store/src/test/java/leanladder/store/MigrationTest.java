@@ -11,8 +11,8 @@ import java.sql.Connection;
 import java.sql.DriverManager;
 import java.util.Arrays;
 import java.util.stream.Stream;
-import leanladder.document.Json;
-import leanladder.store.parts.StoredPart;
+import leanladder.json.Json;
+import leanladder.store.entities.StoredEntity;
 import org.flywaydb.core.Flyway;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
@@ -38,7 +38,7 @@ class MigrationTest {
                     .execute(
                             "insert into change (number, at, author, proven, note, edits) values (1, now(), 'Ivo Tarn', false, '',"
                                     + " '[{\"kind\":\"replace-estate\"}]')");
-            for (StoredPart part : StoreTest.parts(file)) {
+            for (StoredEntity part : StoreTest.parts(file)) {
                 String body = part.section().equals("plans") ? Json.write(file.at("/plans/0")) : part.body();
                 for (String table : new String[] {"part (since,", "carried (number,"}) {
                     var insert = db.prepareStatement(
@@ -108,7 +108,7 @@ class MigrationTest {
         try (Store store = new Store(url, postgres.user(), postgres.password())) {
             store.parts()
                     .replace(
-                            StoreTest.request(),
+                            StoreTest.writeRequest(),
                             0,
                             StoreTest.entry("The first"),
                             StoreTest.parts(file).stream(),

@@ -5,8 +5,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
-import leanladder.document.Json;
-import leanladder.store.db.Request;
+import leanladder.json.Json;
+import leanladder.store.db.WriteRequest;
 import leanladder.store.requests.FeatureRequest;
 import org.junit.jupiter.api.Test;
 
@@ -17,7 +17,7 @@ class RequestTableTest {
     private static long ask(Store store, String account, Optional<String> workspace) {
         return store.requests()
                 .ask(
-                        Request.by("client", AT),
+                        WriteRequest.by("client", AT),
                         account,
                         "chat.private",
                         workspace,
@@ -34,8 +34,8 @@ class RequestTableTest {
             long other = ask(store, "a2", Optional.empty());
             assertThat(store.requests().open(10)).hasSize(3);
 
-            store.requests().decline(Request.by("Vera", AT), first, "Vera", "Not now.");
-            store.requests().grant(Request.by("Ivo", AT), List.of(first, other), "Ivo", AT, 7);
+            store.requests().decline(WriteRequest.by("Vera", AT), first, "Vera", "Not now.");
+            store.requests().grant(WriteRequest.by("Ivo", AT), List.of(first, other), "Ivo", AT, 7);
             FeatureRequest declined = store.requests().find(first).orElseThrow();
             assertThat(declined.state()).isEqualTo(FeatureRequest.RequestState.DECLINED);
             assertThat(declined.sentence()).contains("Not now.");

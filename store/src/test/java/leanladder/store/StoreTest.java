@@ -20,27 +20,27 @@ import java.util.Set;
 import java.util.concurrent.atomic.AtomicInteger;
 import java.util.function.Supplier;
 import leanladder.RandomEstate;
-import leanladder.change.Ripple;
-import leanladder.change.overlay.StoredParts;
-import leanladder.document.Json;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.read.EstateReader;
 import leanladder.estate.read.Section;
-import leanladder.resolve.Ground;
+import leanladder.json.Json;
+import leanladder.resolve.CompiledEstate;
+import leanladder.ripple.Ripple;
 import leanladder.store.db.Database;
-import leanladder.store.db.Repeated;
-import leanladder.store.db.Request;
-import leanladder.store.db.Unavailable;
+import leanladder.store.db.DatabaseUnavailableException;
+import leanladder.store.db.DuplicateRequestException;
+import leanladder.store.db.WriteRequest;
 import leanladder.store.drafts.Draft;
 import leanladder.store.drafts.DraftLine;
-import leanladder.store.drafts.DraftMoved;
-import leanladder.store.journal.BaseMoved;
+import leanladder.store.drafts.StaleDraftException;
+import leanladder.store.entities.EntityTable;
+import leanladder.store.entities.StoredEntity;
 import leanladder.store.journal.Change;
-import leanladder.store.journal.Entry;
-import leanladder.store.parts.PartTable;
-import leanladder.store.parts.StoredPart;
+import leanladder.store.journal.NewChange;
+import leanladder.store.journal.StaleBaseException;
 import leanladder.store.seats.MovedSeat;
+import leanladder.workingcopy.EntityStore;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -58,12 +58,12 @@ class StoreTest {
         store.close();
     }
 
-    static Request request() {
-        return Request.by("Ivo Tarn", Instant.parse("2026-11-23T12:00:00Z"));
+    static WriteRequest writeRequest() {
+        return WriteRequest.by("Ivo Tarn", Instant.parse("2026-11-23T12:00:00Z"));
     }
 
-    static Entry entry(String note) {
-        return new Entry(
+    static NewChange entry(String note) {
+        return new NewChange(
                 Instant.parse("2026-11-23T12:00:00Z"),
                 "Ivo Tarn",
                 false,
@@ -76,18 +76,18 @@ class StoreTest {
     }
 
     /** The ledger as the file lists it, nobody seated beside. */
-    static Supplier<PartTable.Seats> seats(JsonNode estate) {
+    static Supplier<EntityTable.Seats> seats(JsonNode estate) {
         Estate read = RandomEstate.read(estate);
-        return () -> SeatRows.loaded(read, new Ground(read));
+        return () -> SeatRows.loaded(read, new CompiledEstate(read));
     }
 
     /** The parts that hold an estate file. */
-    static List<StoredPart> parts(JsonNode estate) throws Exception {
-        List<StoredPart> parts = new ArrayList<>();
+    static List<StoredEntity> parts(JsonNode estate) throws Exception {
+        List<StoredEntity> parts = new ArrayList<>();
         var read = EstateReader.read(
                 new ByteArrayInputStream(Json.write(estate).getBytes(StandardCharsets.UTF_8)),
-                p -> parts.add(StoredPart.of(p)));
-        parts.addAll(StoredPart.frame(read.frame()));
+                p -> parts.add(StoredEntity.from(p)));
+        parts.addAll(StoredEntity.frame(read.frame()));
         return parts;
     }
 
@@ -116,7 +116,7 @@ class StoreTest {
         if (!of.path(list).isArray()) return;
         List<JsonNode> items = new ArrayList<>();
         of.get(list).forEach(items::add);
-        items.sort(java.util.Comparator.comparing(i -> i.get(key).asText(), leanladder.document.CodePointOrder.TEXTS));
+        items.sort(java.util.Comparator.comparing(i -> i.get(key).asText(), leanladder.json.CodePointOrder.TEXTS));
         ArrayNode array = Json.NODES.arrayNode();
         items.forEach(array::add);
         of.set(list, array);
@@ -131,7 +131,7 @@ class StoreTest {
                     .set("precise", Json.read("[1.50, 12345678901234567890123, 1e3]"));
             ((ObjectNode) estate.get("units").get(0)).putObject("extra").put("colour", "grey");
             last = store.parts()
-                    .replace(request(), last, entry("put"), parts(estate).stream(), seats(estate))
+                    .replace(writeRequest(), last, entry("put"), parts(estate).stream(), seats(estate))
                     .number();
             assertThat(sorted(export(store))).isEqualTo(sorted(estate));
         }
@@ -143,22 +143,22 @@ class StoreTest {
         JsonNode least = Json.read(
                 "{\"format\":\"lean-ladder-estate/1\",\"organisation\":{\"name\":\"S\"},\"units\":[{\"id\":\"u\",\"name\":\"S\"}],"
                         + "\"accounts\":[],\"catalogue\":{\"settings\":[]}}");
-        store.parts().replace(request(), 0, entry("put"), parts(least).stream(), seats(least));
+        store.parts().replace(writeRequest(), 0, entry("put"), parts(least).stream(), seats(least));
         assertThat(export(store)).isEqualTo(least);
-        StoredPart policy = new StoredPart("policies", "p\u0000\\1", "{\"id\":\"p\\u0000\\\\1\",\"name\":\"Odd\"}");
-        store.parts().publish(request(), 1, entry("one policy"), List.of(policy), List.of(), List.of());
+        StoredEntity policy = new StoredEntity("policies", "p\u0000\\1", "{\"id\":\"p\\u0000\\\\1\",\"name\":\"Odd\"}");
+        store.parts().publish(writeRequest(), 1, entry("one policy"), List.of(policy), List.of(), List.of());
         assertThat(export(store).at("/policies/0/name").asText()).isEqualTo("Odd");
-        store.parts().publish(request(), 2, entry("gone"), List.of(), List.of(policy), List.of());
+        store.parts().publish(writeRequest(), 2, entry("gone"), List.of(), List.of(policy), List.of());
         assertThat(export(store)).isEqualTo(least);
     }
 
     @Test
     void whatIsExpectedIsReadAheadAndIsWhatWasStored() throws Exception {
         ObjectNode estate = RandomEstate.json(7);
-        store.parts().replace(request(), 0, entry("put"), parts(estate).stream(), seats(estate));
+        store.parts().replace(writeRequest(), 0, entry("put"), parts(estate).stream(), seats(estate));
         List<String> ids = new ArrayList<>();
         estate.get("accounts").forEach(a -> ids.add(a.get("id").asText()));
-        StoredParts stored = store.parts().asOf(1);
+        EntityStore stored = store.parts().asOf(1);
         stored.expect(Section.ACCOUNTS, ids);
         for (int i = 0; i < ids.size(); i++)
             assertThat(stored.body(Section.ACCOUNTS, ids.get(i))).isEqualTo(estate.at("/accounts/" + i));
@@ -169,7 +169,7 @@ class StoreTest {
     @Test
     void anEstateThatIsCutOffWhileItIsReadIsNotTakenForAnotherOne() throws Exception {
         ObjectNode estate = RandomEstate.json(7);
-        store.parts().replace(request(), 0, entry("put"), parts(estate).stream(), seats(estate));
+        store.parts().replace(writeRequest(), 0, entry("put"), parts(estate).stream(), seats(estate));
         ThrowAwayPostgres postgres = ThrowAwayPostgres.get();
         String url = postgres.connectionTo("store_test");
         List<Account> whole = store.parts().read(1).estate().accounts();
@@ -181,7 +181,7 @@ class StoreTest {
                 try {
                     assertThat(behind.parts().read(1).estate().accounts()).containsExactlyInAnyOrderElementsOf(whole);
                 } catch (RuntimeException away) {
-                    assertThat(Database.isAway(away) || away instanceof Unavailable)
+                    assertThat(Database.isAway(away) || away instanceof DatabaseUnavailableException)
                             .as("cut after message %d: %s", n, away)
                             .isTrue();
                     cut++;
@@ -199,12 +199,12 @@ class StoreTest {
     @Test
     void aChangeOnAnOldBaseStoresNothing() throws Exception {
         ObjectNode estate = RandomEstate.json(7);
-        store.parts().replace(request(), 0, entry("put"), parts(estate).stream(), seats(estate));
+        store.parts().replace(writeRequest(), 0, entry("put"), parts(estate).stream(), seats(estate));
         JsonNode before = export(store);
-        StoredPart policy = new StoredPart("policies", "late", "{\"id\":\"late\",\"name\":\"Late\"}");
-        assertThatThrownBy(
-                        () -> store.parts().publish(request(), 0, entry("late"), List.of(policy), List.of(), List.of()))
-                .isInstanceOf(BaseMoved.class);
+        StoredEntity policy = new StoredEntity("policies", "late", "{\"id\":\"late\",\"name\":\"Late\"}");
+        assertThatThrownBy(() ->
+                        store.parts().publish(writeRequest(), 0, entry("late"), List.of(policy), List.of(), List.of()))
+                .isInstanceOf(StaleBaseException.class);
         assertThat(export(store)).isEqualTo(before);
         assertThat(store.journal().since(0))
                 .extracting(Change::number, Change::author, Change::note)
@@ -216,11 +216,11 @@ class StoreTest {
         List<JsonNode> stood = new ArrayList<>();
         for (long seed = 30; seed < 45; seed++) {
             ObjectNode estate = RandomEstate.json(seed);
-            store.parts().replace(request(), seed - 30, entry("put"), parts(estate).stream(), seats(estate));
+            store.parts().replace(writeRequest(), seed - 30, entry("put"), parts(estate).stream(), seats(estate));
             stood.add(sorted(export(store)));
         }
-        StoredPart policy = new StoredPart("policies", "late", "{\"id\":\"late\",\"name\":\"Late\"}");
-        store.parts().publish(request(), 15, entry("one more"), List.of(policy), List.of(), List.of());
+        StoredEntity policy = new StoredEntity("policies", "late", "{\"id\":\"late\",\"name\":\"Late\"}");
+        store.parts().publish(writeRequest(), 15, entry("one more"), List.of(policy), List.of(), List.of());
         for (int number = 1; number <= 15; number++) {
             var out = new ByteArrayOutputStream();
             assertThat(store.parts().export(out, number)).isEqualTo(number);
@@ -235,7 +235,7 @@ class StoreTest {
         for (int i = 0; i < 5; i++)
             store.parts()
                     .replace(
-                            request(),
+                            writeRequest(),
                             i,
                             entry("note " + i),
                             parts(RandomEstate.json(i)).stream(),
@@ -256,10 +256,10 @@ class StoreTest {
     @Test
     void partsThatStayTheSameAreLeftAlone() throws Exception {
         ObjectNode estate = RandomEstate.json(11);
-        store.parts().replace(request(), 0, entry("put"), parts(estate).stream(), seats(estate));
-        store.parts().replace(request(), 1, entry("put again"), parts(estate).stream(), seats(estate));
+        store.parts().replace(writeRequest(), 0, entry("put"), parts(estate).stream(), seats(estate));
+        store.parts().replace(writeRequest(), 1, entry("put again"), parts(estate).stream(), seats(estate));
         ((ObjectNode) estate.get("units").get(0)).put("name", "Renamed");
-        store.parts().replace(request(), 2, entry("one renamed"), parts(estate).stream(), seats(estate));
+        store.parts().replace(writeRequest(), 2, entry("one renamed"), parts(estate).stream(), seats(estate));
         assertThat(
                         rows(
                                 "select section || ' ' || since || ' ' || coalesce(until, 0) from part where since > 1 or until is not null"))
@@ -269,7 +269,7 @@ class StoreTest {
     @Test
     void whatWasLoadedIsKnownToWhateverPlansTheNextQuestion() throws Exception {
         ObjectNode estate = RandomEstate.json(12);
-        store.parts().replace(request(), 0, entry("put"), parts(estate).stream(), seats(estate));
+        store.parts().replace(writeRequest(), 0, entry("put"), parts(estate).stream(), seats(estate));
         assertThat(rows("select reltuples::bigint from pg_class where relname = 'part'"))
                 .containsExactly(rows("select count(*) from part").get(0));
     }
@@ -295,7 +295,7 @@ class StoreTest {
             edit(seed, 6, RandomEstate.NOW.minusSeconds(7200));
             load(RandomEstate.json(seed + 1), "second", RandomEstate.NOW);
             edit(seed + 1, 6, RandomEstate.NOW);
-            assertThat(store.journal().since(0).stream().filter(c -> c.isOfTheClock()))
+            assertThat(store.journal().since(0).stream().filter(c -> c.isAutomatic()))
                     .allMatch(c -> !store.seats().movedBy(c.number()).isEmpty());
             try (Store anew = ThrowAwayPostgres.get().newStore("store_replayed")) {
                 assertThat(Replay.all(store, anew)).isEqualTo(store.journal().latest());
@@ -315,24 +315,24 @@ class StoreTest {
         Estate read = RandomEstate.read(file);
         store.parts()
                 .replace(
-                        request(),
+                        writeRequest(),
                         store.journal().latest(),
                         at(replacement(note), at),
                         parts(file).stream(),
-                        () -> SeatRows.loaded(read, new Ground(read).withSeatsGiven(at)));
+                        () -> SeatRows.loaded(read, new CompiledEstate(read).withSeatsGiven(at)));
     }
 
-    private static Entry at(Entry entry, Instant at) {
-        return new Entry(
+    private static NewChange at(NewChange newChange, Instant at) {
+        return new NewChange(
                 at,
-                entry.author(),
-                entry.proven(),
-                entry.note(),
-                entry.edits(),
-                entry.words(),
-                entry.ripple(),
-                entry.planned(),
-                entry.draft());
+                newChange.author(),
+                newChange.proven(),
+                newChange.note(),
+                newChange.edits(),
+                newChange.words(),
+                newChange.ripple(),
+                newChange.planned(),
+                newChange.draft());
     }
 
     private static JsonNode exportAsOf(Store store, long number) throws IOException {
@@ -341,18 +341,18 @@ class StoreTest {
         return Json.read(out.toString(StandardCharsets.UTF_8));
     }
 
-    private static Entry replacement(String note) {
-        Entry entry = entry(note);
+    private static NewChange replacement(String note) {
+        NewChange newChange = entry(note);
         ArrayNode edits = Json.NODES.arrayNode();
         edits.addObject().put("kind", "replace-estate");
-        return new Entry(
-                entry.at(),
-                entry.author(),
+        return new NewChange(
+                newChange.at(),
+                newChange.author(),
                 false,
                 note,
                 edits,
-                entry.words(),
-                entry.ripple(),
+                newChange.words(),
+                newChange.ripple(),
                 Optional.empty(),
                 Optional.empty());
     }
@@ -363,23 +363,24 @@ class StoreTest {
         Instant last = start;
         for (int i = 0; i < most; i++) {
             JsonNode estate = export(store);
-            var read = new Ground(RandomEstate.read(estate));
+            var read = new CompiledEstate(RandomEstate.read(estate));
             Instant at = last.plusSeconds(900);
-            Ground then = read.withLedger(read.ledger().asOf(last));
-            Ground ground = then.withLedger(then.ledger().through(then.estate().plans(), then.directory(), at));
-            List<MovedSeat> passed = SeatRows.moved(then, ground, at, true);
+            CompiledEstate then = read.withLedger(read.seatLedger().asOf(last));
+            CompiledEstate compiledEstate =
+                    then.withLedger(then.seatLedger().advanceTo(then.estate().plans(), then.directory(), at));
+            List<MovedSeat> passed = SeatRows.moved(then, compiledEstate, at, true);
             if (!passed.isEmpty())
                 store.parts()
                         .publish(
-                                request(),
+                                writeRequest(),
                                 store.journal().latest(),
                                 at(entry("time passed"), at),
                                 List.of(),
                                 List.of(),
                                 passed);
             last = at;
-            var book = new leanladder.change.Book(
-                    ground, store.parts().asOf(store.journal().latest()));
+            var editSession = new leanladder.edit.session.EditSession(
+                    compiledEstate, store.parts().asOf(store.journal().latest()));
             JsonNode account = estate.at("/accounts/"
                     + random.nextInt(Math.max(1, estate.get("accounts").size())));
             String id = account.path("id").asText("none").replace("\\", "\\\\").replace("\"", "\\\"");
@@ -396,33 +397,34 @@ class StoreTest {
                 "{\"kind\":\"remove-plan\",\"plan\":\"l1\"}"
             };
             JsonNode edit = Json.read(forms[random.nextInt(forms.length)]);
-            if (book.apply(new leanladder.document.Place(edit, "", new leanladder.document.Defects()))
+            if (editSession
+                    .apply(new leanladder.json.JsonCursor(edit, "", new leanladder.json.Defects()))
                     .isEmpty()) continue;
             // The journal keeps what was given an id with its id, as the server does.
             ObjectNode journalled = edit.deepCopy();
             for (String noun : List.of("policy", "group"))
                 if (journalled.path("kind").asText().equals("add-" + noun))
-                    journalled.set(noun, book.written().get(0).body());
-            Ground edited = book.after();
-            Ground after =
-                    edited.withLedger(Ripple.seatsPassedOn(book, edited, at).ledger());
-            Entry entry = entry("edit " + i);
+                    journalled.set(noun, editSession.written().get(0).body());
+            CompiledEstate edited = editSession.compile();
+            CompiledEstate after = edited.withLedger(
+                    Ripple.seatsPassedOn(editSession, edited, at).ledger());
+            NewChange newChange = entry("edit " + i);
             store.parts()
                     .publish(
-                            request(),
+                            writeRequest(),
                             store.journal().latest(),
-                            new Entry(
+                            new NewChange(
                                     at,
                                     "Ines Brandal",
                                     false,
-                                    entry.note(),
+                                    newChange.note(),
                                     Json.NODES.arrayNode().add(journalled),
-                                    entry.words(),
-                                    entry.ripple(),
+                                    newChange.words(),
+                                    newChange.ripple(),
                                     Optional.empty(),
                                     Optional.empty()),
-                            PartTable.Parts.of(book),
-                            SeatRows.moved(ground, after, at, false));
+                            EntityTable.EntityWrites.of(editSession),
+                            SeatRows.moved(compiledEstate, after, at, false));
         }
     }
 
@@ -445,33 +447,33 @@ class StoreTest {
     void aDraftIsKeptUnderItsVersionAndGoesWithTheChangeThatPublishesIt() throws Exception {
         store.parts()
                 .replace(
-                        request(),
+                        writeRequest(),
                         0,
                         replacement("first"),
                         parts(RandomEstate.json(3)).stream(),
                         seats(RandomEstate.json(3)));
-        long id = store.drafts().begin(request(), "Pilot");
+        long id = store.drafts().begin(writeRequest(), "Pilot");
         Draft draft = draft(id);
         assertThat(store.drafts().lines(10)).extracting(DraftLine::id).containsExactly(id);
-        store.drafts().stage(request(), draft, List.of(item("one")));
+        store.drafts().stage(writeRequest(), draft, List.of(item("one")));
         assertThat(draft(id).version()).isEqualTo(draft.version() + 1);
-        assertThatThrownBy(() -> store.drafts().stage(request(), draft, List.of(item("late"))))
-                .isInstanceOf(DraftMoved.class);
-        assertThatThrownBy(() -> store.drafts().discard(request(), draft)).isInstanceOf(DraftMoved.class);
+        assertThatThrownBy(() -> store.drafts().stage(writeRequest(), draft, List.of(item("late"))))
+                .isInstanceOf(StaleDraftException.class);
+        assertThatThrownBy(() -> store.drafts().discard(writeRequest(), draft)).isInstanceOf(StaleDraftException.class);
         assertThat(kinds(draft(id).steps())).containsExactly("one");
-        Entry entry = entry("published");
+        NewChange newChange = entry("published");
         store.parts()
                 .publish(
-                        request(),
+                        writeRequest(),
                         1,
-                        new Entry(
-                                entry.at(),
-                                entry.author(),
+                        new NewChange(
+                                newChange.at(),
+                                newChange.author(),
                                 false,
                                 "published",
-                                entry.edits(),
-                                entry.words(),
-                                entry.ripple(),
+                                newChange.edits(),
+                                newChange.words(),
+                                newChange.ripple(),
                                 Optional.of(Instant.parse("2026-11-23T11:00:00Z")),
                                 Optional.of(id)),
                         List.of(),
@@ -484,23 +486,23 @@ class StoreTest {
     @Test
     void stepsAreUndoneRedoneAndForgottenInTheirOrder() throws Exception {
         long id = store.drafts()
-                .begin(request(), "", "", List.of(List.of(item("one")), List.of(item("two"), item("three"))));
-        store.drafts().stage(request(), draft(id), List.of(item("four")));
+                .begin(writeRequest(), "", "", List.of(List.of(item("one")), List.of(item("two"), item("three"))));
+        store.drafts().stage(writeRequest(), draft(id), List.of(item("four")));
         for (int i = 0; i < 2; i++) {
             Draft draft = draft(id);
             store.drafts()
-                    .turn(request(), draft, draft.steps().get(draft.steps().size() - 1), true);
+                    .turn(writeRequest(), draft, draft.steps().get(draft.steps().size() - 1), true);
         }
         assertThat(kinds(draft(id).steps())).containsExactly("one");
         assertThat(kinds(draft(id).undone())).containsExactly("two", "three", "four");
-        store.drafts().turn(request(), draft(id), draft(id).undone().get(0), false);
+        store.drafts().turn(writeRequest(), draft(id), draft(id).undone().get(0), false);
         assertThat(kinds(draft(id).steps())).containsExactly("one", "two", "three");
-        store.drafts().stage(request(), draft(id), List.of(item("five")));
+        store.drafts().stage(writeRequest(), draft(id), List.of(item("five")));
         assertThat(kinds(draft(id).steps())).containsExactly("one", "two", "three", "five");
         assertThat(draft(id).undone()).isEmpty();
         Draft.Step second = draft(id).steps().get(1);
-        store.drafts().rewrite(request(), draft(id), new Draft.Step(second.number(), List.of(item("other"))));
-        store.drafts().rewrite(request(), draft(id), new Draft.Step(1, List.of()));
+        store.drafts().rewrite(writeRequest(), draft(id), new Draft.Step(second.number(), List.of(item("other"))));
+        store.drafts().rewrite(writeRequest(), draft(id), new Draft.Step(1, List.of()));
         assertThat(kinds(draft(id).steps())).containsExactly("other", "five");
     }
 
@@ -508,11 +510,18 @@ class StoreTest {
     void onlyDraftsThatAreDueAndNotStuckAreFoundByTheirTime() throws Exception {
         Instant noon = Instant.parse("2026-11-23T12:00:00Z");
         List<Long> ids = new ArrayList<>();
-        for (int i = 0; i < 4; i++) ids.add(store.drafts().begin(request(), "draft " + i));
-        store.drafts().amend(request(), draft(ids.get(0)), "late", "", Optional.of(noon), Optional.empty());
+        for (int i = 0; i < 4; i++) ids.add(store.drafts().begin(writeRequest(), "draft " + i));
+        store.drafts().amend(writeRequest(), draft(ids.get(0)), "late", "", Optional.of(noon), Optional.empty());
         store.drafts()
-                .amend(request(), draft(ids.get(1)), "first", "", Optional.of(noon.minusSeconds(9)), Optional.empty());
-        store.drafts().amend(request(), draft(ids.get(2)), "stuck", "", Optional.of(noon), Optional.of("it clashes"));
+                .amend(
+                        writeRequest(),
+                        draft(ids.get(1)),
+                        "first",
+                        "",
+                        Optional.of(noon.minusSeconds(9)),
+                        Optional.empty());
+        store.drafts()
+                .amend(writeRequest(), draft(ids.get(2)), "stuck", "", Optional.of(noon), Optional.of("it clashes"));
         assertThat(store.drafts().due(noon)).containsExactly(ids.get(1), ids.get(0));
         assertThat(store.drafts().due(noon.minusSeconds(1))).containsExactly(ids.get(1));
     }
@@ -522,10 +531,10 @@ class StoreTest {
         Instant noon = Instant.parse("2026-11-23T12:00:00Z");
         List<Long> ids = new ArrayList<>();
         for (int i = 0; i < 5; i++)
-            ids.add(store.drafts().begin(new Request("d" + i, "Ivo Tarn", "", noon.plusSeconds(i)), "draft " + i));
+            ids.add(store.drafts().begin(new WriteRequest("d" + i, "Ivo Tarn", "", noon.plusSeconds(i)), "draft " + i));
         store.drafts()
                 .amend(
-                        new Request("p", "Ivo Tarn", "", noon),
+                        new WriteRequest("p", "Ivo Tarn", "", noon),
                         draft(ids.get(0)),
                         "planned",
                         "",
@@ -534,15 +543,18 @@ class StoreTest {
         long last = ids.get(4);
         store.drafts()
                 .stage(
-                        new Request("s1", "Ivo Tarn", "", noon.plusSeconds(9)),
+                        new WriteRequest("s1", "Ivo Tarn", "", noon.plusSeconds(9)),
                         draft(last),
                         List.of(item("one"), item("two")));
         store.drafts()
-                .stage(new Request("s2", "Ivo Tarn", "", noon.plusSeconds(9)), draft(last), List.of(item("three")));
+                .stage(
+                        new WriteRequest("s2", "Ivo Tarn", "", noon.plusSeconds(9)),
+                        draft(last),
+                        List.of(item("three")));
         long whole = store.drafts().size(last);
         store.drafts()
                 .turn(
-                        new Request("t", "Ivo Tarn", "", noon.plusSeconds(9)),
+                        new WriteRequest("t", "Ivo Tarn", "", noon.plusSeconds(9)),
                         draft(last),
                         draft(last).steps().get(1),
                         true);
@@ -557,13 +569,25 @@ class StoreTest {
 
     @Test
     void aRequestThatComesAgainIsNotCarriedOutAgain() throws Exception {
-        Request request = new Request("one key", "Ivo Tarn", "print", Instant.parse("2026-11-23T12:00:00Z"));
+        WriteRequest writeRequest =
+                new WriteRequest("one key", "Ivo Tarn", "print", Instant.parse("2026-11-23T12:00:00Z"));
         store.parts()
-                .replace(request, 0, entry("put"), parts(RandomEstate.json(1)).stream(), seats(RandomEstate.json(1)));
+                .replace(
+                        writeRequest,
+                        0,
+                        entry("put"),
+                        parts(RandomEstate.json(1)).stream(),
+                        seats(RandomEstate.json(1)));
         assertThatThrownBy(() -> store.parts()
-                        .replace(request, 1, entry("again"), java.util.stream.Stream.empty(), PartTable.Seats::none))
+                        .replace(
+                                writeRequest,
+                                1,
+                                entry("again"),
+                                java.util.stream.Stream.empty(),
+                                EntityTable.Seats::none))
                 .isInstanceOfSatisfying(
-                        Repeated.class, r -> assertThat(r.reference()).isEqualTo(1));
+                        DuplicateRequestException.class,
+                        r -> assertThat(r.reference()).isEqualTo(1));
         assertThat(store.journal().latest()).isEqualTo(1);
         assertThat(store.database().done("one key").orElseThrow().answer()).isEmpty();
         store.database().note("one key", Json.NODES.objectNode().put("status", 201));
@@ -580,19 +604,20 @@ class StoreTest {
         assertThat(store.database().done("one key")).isEmpty();
     }
 
-    private static StoredPart policy(String id) {
-        return new StoredPart("policies", id, "{\"id\":\"" + id + "\",\"name\":\"" + id + "\"}");
+    private static StoredEntity policy(String id) {
+        return new StoredEntity("policies", id, "{\"id\":\"" + id + "\",\"name\":\"" + id + "\"}");
     }
 
     @Test
     void whatDiffersBetweenTwoChangesIsToldUpToABoundAndNotAcrossAFile() throws Exception {
         ObjectNode estate = RandomEstate.json(1);
-        store.parts().replace(request(), 0, entry("put"), parts(estate).stream(), seats(estate));
-        store.parts().publish(request(), 1, entry("one"), List.of(policy("one")), List.of(), List.of());
+        store.parts().replace(writeRequest(), 0, entry("put"), parts(estate).stream(), seats(estate));
+        store.parts().publish(writeRequest(), 1, entry("one"), List.of(policy("one")), List.of(), List.of());
         store.parts()
-                .publish(request(), 2, entry("other"), List.of(policy("other")), List.of(policy("one")), List.of());
-        StoredPart noOne = new StoredPart("policies", "one", "");
-        StoredPart noOther = new StoredPart("policies", "other", "");
+                .publish(
+                        writeRequest(), 2, entry("other"), List.of(policy("other")), List.of(policy("one")), List.of());
+        StoredEntity noOne = new StoredEntity("policies", "one", "");
+        StoredEntity noOther = new StoredEntity("policies", "other", "");
         assertThat(difference(1, 3, 9)).hasValue(Set.of(noOther));
         assertThat(difference(3, 1, 9)).hasValue(Set.of(policy("other")));
         assertThat(difference(2, 3, 9)).hasValue(Set.of(policy("one"), noOther));
@@ -600,12 +625,12 @@ class StoreTest {
         assertThat(difference(3, 2, 1)).isEmpty();
         assertThat(difference(3, 3, 0)).hasValue(Set.of());
         ObjectNode another = RandomEstate.json(2);
-        store.parts().replace(request(), 3, entry("put again"), parts(another).stream(), seats(another));
+        store.parts().replace(writeRequest(), 3, entry("put again"), parts(another).stream(), seats(another));
         assertThat(difference(3, 4, 1000)).isEmpty();
         assertThat(difference(4, 2, 1000)).isEmpty();
     }
 
-    private Optional<Set<StoredPart>> difference(long then, long here, int most) {
+    private Optional<Set<StoredEntity>> difference(long then, long here, int most) {
         return store.parts().difference(then, here, most).map(d -> Set.copyOf(d.parts()));
     }
 
@@ -620,7 +645,7 @@ class StoreTest {
         AtomicInteger millis = new AtomicInteger();
         var postgres = ThrowAwayPostgres.get();
         try (Store patient = new Store(address, postgres.user(), postgres.password())) {
-            patient.database().write(request(), tx -> {
+            patient.database().write(writeRequest(), tx -> {
                 tx.connection(c -> millis.set(c.getNetworkTimeout()));
                 return 0;
             });
@@ -630,9 +655,10 @@ class StoreTest {
 
     @Test
     void theJournalNeverGoesBackInTime() throws Exception {
-        Entry late = entry("late");
-        store.parts().replace(request(), 0, late, parts(RandomEstate.json(1)).stream(), seats(RandomEstate.json(1)));
-        Entry early = new Entry(
+        NewChange late = entry("late");
+        store.parts()
+                .replace(writeRequest(), 0, late, parts(RandomEstate.json(1)).stream(), seats(RandomEstate.json(1)));
+        NewChange early = new NewChange(
                 late.at().minusSeconds(60),
                 late.author(),
                 false,
@@ -642,7 +668,7 @@ class StoreTest {
                 late.ripple(),
                 Optional.empty(),
                 Optional.empty());
-        Change told = store.parts().publish(request(), 1, early, List.of(), List.of(), List.of());
+        Change told = store.parts().publish(writeRequest(), 1, early, List.of(), List.of(), List.of());
         assertThat(store.journal().since(0)).extracting(Change::at).containsExactly(late.at(), late.at());
         assertThat(told).isEqualTo(store.journal().change(2).orElseThrow());
         assertThat(store.journal().numberAt(late.at())).isEqualTo(2);

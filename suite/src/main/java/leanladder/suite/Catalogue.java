@@ -14,29 +14,29 @@ import java.util.Optional;
  */
 record Catalogue(JsonNode source, Map<String, Meant> settings, Duration longest) {
     /** What of a setting decides when it shows. @param app empty where it belongs to none */
-    record Meant(String app, Settles settles) {}
+    record Meant(String app, SettleTimes settles) {}
 
-    static Catalogue of(JsonNode source) {
+    static Catalogue parse(JsonNode source) {
         Map<String, Meant> settings = new LinkedHashMap<>();
         Duration longest = Duration.ZERO;
         for (JsonNode setting : source.path("settings")) {
-            Settles settles = settles(setting.path("settles"));
-            if (settles.most().compareTo(longest) > 0) longest = settles.most();
+            SettleTimes settleTimes = settles(setting.path("settles"));
+            if (settleTimes.most().compareTo(longest) > 0) longest = settleTimes.most();
             settings.put(
-                    setting.path("key").asText(), new Meant(setting.path("app").asText(""), settles));
+                    setting.path("key").asText(), new Meant(setting.path("app").asText(""), settleTimes));
         }
         return new Catalogue(source, settings, longest);
     }
 
-    private static Settles settles(JsonNode written) {
-        if (!written.isObject()) return Settles.AT_ONCE;
+    private static SettleTimes settles(JsonNode written) {
+        if (!written.isObject()) return SettleTimes.AT_ONCE;
         Duration least = Duration.ofMinutes(written.path("minMinutes").asLong(0));
         Duration most = Duration.ofMinutes(written.path("maxMinutes").asLong(least.toMinutes()));
-        return new Settles(
+        return new SettleTimes(
                 least,
                 most,
                 Optional.of(written.path("then").asText(""))
                         .filter(w -> !w.isEmpty() && !w.equals("null"))
-                        .map(Deed::of));
+                        .map(UserAction::parse));
     }
 }

@@ -22,30 +22,32 @@ final class Pages {
     private static final Duration KEPT = Duration.ofHours(12);
     private static final Duration FARTHEST = Duration.ofDays(30);
 
-    private final Deliveries deliveries;
+    private final SettingsClient settingsClient;
     private final Clock clock;
     private final SecureRandom random = new SecureRandom();
     private final Cache<String, Page> open =
             Caffeine.newBuilder().maximumSize(MOST).expireAfterAccess(KEPT).build();
-    private final Map<String, Doings> seen = new ConcurrentHashMap<>();
+    private final Map<String, UserActions> seen = new ConcurrentHashMap<>();
 
-    Pages(Deliveries deliveries, Clock clock) {
-        this.deliveries = deliveries;
+    Pages(SettingsClient settingsClient, Clock clock) {
+        this.settingsClient = settingsClient;
         this.clock = clock;
     }
 
     /** An open page. @param ahead how far its clock is ahead of ours */
-    record Page(String id, String account, Duration ahead, Doings done) {}
+    record Page(String id, String account, Duration ahead, UserActions done) {}
 
     /**
      * A setting on a page.
      *
      * @param shown there, greyed or absent @param waitsFor refresh, sign-in or restart, where something new waits for that
      */
-    record Seen(String key, JsonNode value, String shown, Optional<String> notice, Optional<Deed> waitsFor) {}
+    record PageVisit(
+            String key, JsonNode value, String shown, Optional<String> notice, Optional<UserAction> waitsFor) {}
 
     /** A page as it shows. */
-    record View(String page, String account, Instant clock, boolean ahead, Doings done, List<Seen> settings) {}
+    record View(
+            String page, String account, Instant clock, boolean ahead, UserActions done, List<PageVisit> settings) {}
 
     /** Opens the page of an account, as the person left it. @param at what its clock shows; now where empty */
     Page open(String account, Optional<Instant> at) {
@@ -57,12 +59,12 @@ final class Pages {
     }
 
     /** What an account last did: by habit, or on a page of it. */
-    private Doings doings(String account) {
-        Doings habit = Habits.of(account, clock.instant());
-        Doings here = seen.get(account);
+    private UserActions doings(String account) {
+        UserActions habit = SimulatedActivity.simulate(account, clock.instant());
+        UserActions here = seen.get(account);
         return here == null
                 ? habit
-                : new Doings(
+                : new UserActions(
                         later(habit.refreshed(), here.refreshed()),
                         later(habit.signedIn(), here.signedIn()),
                         later(habit.restarted(), here.restarted()));
@@ -74,7 +76,7 @@ final class Pages {
 
     Page page(String id) {
         Page page = open.getIfPresent(id);
-        if (page == null) throw new Refused(404, "This page was closed meanwhile. Open it again.");
+        if (page == null) throw new HttpStatusException(404, "This page was closed meanwhile. Open it again.");
         return page;
     }
 
@@ -87,16 +89,16 @@ final class Pages {
         Page page = page(id);
         Duration ahead = Duration.between(clock.instant(), at);
         if (ahead.isNegative() || at.isBefore(clock(page).minusSeconds(1)))
-            throw new Refused(422, "A page's clock only goes forward. Open the page anew to begin again.");
+            throw new HttpStatusException(422, "A page's clock only goes forward. Open the page anew to begin again.");
         if (ahead.compareTo(FARTHEST) > 0)
-            throw new Refused(422, "A page's clock can be " + FARTHEST.toDays() + " days ahead at most.");
+            throw new HttpStatusException(422, "A page's clock can be " + FARTHEST.toDays() + " days ahead at most.");
         return put(new Page(id, page.account, ahead, page.done));
     }
 
     /** Does what makes things show. */
-    Page does(String id, Deed deed) {
+    Page does(String id, UserAction userAction) {
         Page page = page(id);
-        Page after = new Page(id, page.account, page.ahead, page.done.and(deed, clock(page)));
+        Page after = new Page(id, page.account, page.ahead, page.done.and(userAction, clock(page)));
         // What is done on a page whose clock is ahead has not happened.
         if (page.ahead.isZero()) seen.put(page.account, after.done);
         return put(after);
@@ -110,47 +112,50 @@ final class Pages {
     /** How a page shows, everywhere or in a workspace. */
     View view(Page page, Optional<String> workspace) {
         Instant at = clock(page);
-        List<Seen> settings = new ArrayList<>();
-        taken(page.account, workspace, at, page.done).forEach((key, taken) -> {
-            Delivered shown = taken.shown();
-            settings.add(new Seen(key, shown.value(), shown.shown(), shown.notice(), taken.waitsFor()));
+        List<PageVisit> settings = new ArrayList<>();
+        taken(page.account, workspace, at, page.done).forEach((key, propagatedValue) -> {
+            DeliveredSettings shown = propagatedValue.shown();
+            settings.add(new PageVisit(key, shown.value(), shown.shown(), shown.notice(), propagatedValue.waitsFor()));
         });
         return new View(page.id, page.account, at, !page.ahead.isZero(), page.done, settings);
     }
 
     /** Whether a control is there for an account now, whoever looks. */
     boolean isThere(String account, String setting) {
-        Uptake.Taken taken = taken(account, Optional.empty(), clock.instant(), doings(account))
+        PropagationSimulator.PropagatedValue propagatedValue = taken(
+                        account, Optional.empty(), clock.instant(), doings(account))
                 .get(setting);
-        return taken != null && taken.shown().shown().equals("there");
+        return propagatedValue != null && propagatedValue.shown().shown().equals("there");
     }
 
     /** What an account's page shows of a setting now, whoever looks; empty where the account has no page. */
-    Optional<Seen> seen(String account, String setting, Optional<String> workspace) {
+    Optional<PageVisit> seen(String account, String setting, Optional<String> workspace) {
         try {
-            Uptake.Taken taken =
+            PropagationSimulator.PropagatedValue propagatedValue =
                     taken(account, workspace, clock.instant(), doings(account)).get(setting);
-            return Optional.ofNullable(taken)
-                    .map(t -> new Seen(
+            return Optional.ofNullable(propagatedValue)
+                    .map(t -> new PageVisit(
                             setting,
                             t.shown().value(),
                             t.shown().shown(),
                             t.shown().notice(),
                             t.waitsFor()));
-        } catch (Refused none) {
+        } catch (HttpStatusException none) {
             return Optional.empty();
         }
     }
 
-    private Map<String, Uptake.Taken> taken(String account, Optional<String> workspace, Instant at, Doings done) {
-        Catalogue catalogue = deliveries.catalogue();
+    private Map<String, PropagationSimulator.PropagatedValue> taken(
+            String account, Optional<String> workspace, Instant at, UserActions done) {
+        Catalogue catalogue = settingsClient.catalogue();
         Instant since = done.earliest().isBefore(at) ? done.earliest() : at;
-        Map<String, List<Uptake.Entry>> entries =
-                deliveries.entries(account, workspace, since.minus(catalogue.longest()), at);
-        Map<String, Uptake.Taken> taken = new LinkedHashMap<>();
+        Map<String, List<PropagationSimulator.Entry>> entries =
+                settingsClient.entries(account, workspace, since.minus(catalogue.longest()), at);
+        Map<String, PropagationSimulator.PropagatedValue> taken = new LinkedHashMap<>();
         entries.forEach((key, history) -> {
             Catalogue.Meant meant = catalogue.settings().get(key);
-            if (meant != null) taken.put(key, Uptake.of(history, meant.settles(), account, meant.app(), at, done));
+            if (meant != null)
+                taken.put(key, PropagationSimulator.compute(history, meant.settles(), account, meant.app(), at, done));
         });
         return taken;
     }

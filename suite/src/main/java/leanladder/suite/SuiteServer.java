@@ -32,10 +32,10 @@ public final class SuiteServer implements AutoCloseable {
     private static final int BODY = 262_144;
     private static final int SOME = 12;
 
-    private final Ladder ladder;
-    private final Deliveries deliveries;
+    private final LeanLadderClient leanLadderClient;
+    private final SettingsClient settingsClient;
     private final Pages pages;
-    private final Talks talks;
+    private final ConversationDemo conversationDemo;
     private final Optional<Path> web;
     private final String ladderAddress;
     private final int port;
@@ -49,11 +49,11 @@ public final class SuiteServer implements AutoCloseable {
      * @param web the folder of the built page
      */
     public SuiteServer(String ladderAddress, String secret, Clock clock, Optional<Path> web, int port) {
-        this.ladder = new Ladder(ladderAddress, secret);
+        this.leanLadderClient = new LeanLadderClient(ladderAddress, secret);
         this.ladderAddress = ladderAddress;
-        this.deliveries = new Deliveries(ladder, clock);
-        this.pages = new Pages(deliveries, clock);
-        this.talks = new Talks(pages, clock);
+        this.settingsClient = new SettingsClient(leanLadderClient, clock);
+        this.pages = new Pages(settingsClient, clock);
+        this.conversationDemo = new ConversationDemo(pages, clock);
         this.web = web.map(dir -> dir.toAbsolutePath().normalize());
         this.port = port;
     }
@@ -71,7 +71,7 @@ public final class SuiteServer implements AutoCloseable {
     @Override
     public void close() {
         if (javalin != null) javalin.stop();
-        deliveries.close();
+        settingsClient.close();
     }
 
     private void configure(JavalinConfig config) {
@@ -90,11 +90,14 @@ public final class SuiteServer implements AutoCloseable {
 
     private void routes(RoutesConfig routes) {
         routes.before(this::guard);
-        routes.get("/api/catalogue", ctx -> answer(ctx, deliveries.catalogue().source()));
+        routes.get(
+                "/api/catalogue", ctx -> answer(ctx, settingsClient.catalogue().source()));
         routes.get(
                 "/api/company",
                 ctx -> answer(
-                        ctx, passed(ladder.get("/session", Optional.empty())).path("organisation")));
+                        ctx,
+                        passed(leanLadderClient.get("/session", Optional.empty()))
+                                .path("organisation")));
         routes.get("/api/people", this::people);
         routes.get("/api/people/{account}", ctx -> answer(ctx, person(ctx.pathParam("account"))));
         routes.post("/api/pages", this::open);
@@ -110,32 +113,37 @@ public final class SuiteServer implements AutoCloseable {
                 "/api/pages/{page}/reasons/{setting}",
                 ctx -> answer(
                         ctx,
-                        passed(ladder.get(
-                                own(page(ctx), "reasons/" + Ladder.encoded(ctx.pathParam("setting"))),
+                        passed(leanLadderClient.get(
+                                own(page(ctx), "reasons/" + LeanLadderClient.encoded(ctx.pathParam("setting"))),
                                 Optional.empty()))));
         routes.get(
                 "/api/pages/{page}/requests",
-                ctx -> answer(ctx, passed(ladder.get(own(page(ctx), "requests"), Optional.empty()))));
+                ctx -> answer(ctx, passed(leanLadderClient.get(own(page(ctx), "requests"), Optional.empty()))));
         routes.post(
                 "/api/pages/{page}/requests",
                 ctx -> answer(
                         ctx,
-                        passed(ladder.post(
+                        passed(leanLadderClient.post(
                                 own(page(ctx), "requests"),
                                 sent(ctx),
                                 UUID.randomUUID().toString()))));
         routes.get("/api/pages/{page}/talks", ctx -> answer(ctx, talks(page(ctx))));
         routes.post("/api/pages/{page}/talks", ctx -> {
             Pages.Page page = page(ctx);
-            talks.write(page.account(), text(ctx, "to"), text(ctx, "text"));
+            conversationDemo.write(page.account(), text(ctx, "to"), text(ctx, "text"));
             answer(ctx, talks(page));
         });
         routes.post("/api/report", this::report);
         routes.get("/api/*", ctx -> {
-            throw new Refused(404, "There is nothing at this address.");
+            throw new HttpStatusException(404, "There is nothing at this address.");
         });
-        routes.exception(Refused.class, (refused, ctx) -> fail(ctx, refused.status(), refused.getMessage()));
-        routes.exception(Ladder.Away.class, (away, ctx) -> fail(ctx, 503, away.getMessage()));
+        routes.exception(
+                HttpStatusException.class,
+                (httpStatusException, ctx) ->
+                        fail(ctx, httpStatusException.status(), httpStatusException.getMessage()));
+        routes.exception(
+                LeanLadderClient.UnreachableException.class,
+                (unreachableException, ctx) -> fail(ctx, 503, unreachableException.getMessage()));
         routes.exception(Exception.class, (failure, ctx) -> {
             LOG.error("{} {} failed", ctx.method(), ctx.path(), failure);
             fail(ctx, 500, "Something went wrong here; the suite's log says more.");
@@ -149,10 +157,10 @@ public final class SuiteServer implements AutoCloseable {
         String site = ctx.header("Sec-Fetch-Site");
         boolean isPage = ctx.method().name().equals("GET") && !ctx.path().startsWith("/api/");
         if (ctx.host() == null || !List.of(own.split(" ")).contains(ctx.host()))
-            throw new Refused(421, "The suite answers only to 127.0.0.1 and localhost.");
+            throw new HttpStatusException(421, "The suite answers only to 127.0.0.1 and localhost.");
         if (!isPage && origin != null && !origin.equals("http://" + ctx.host())
                 || !isPage && site != null && !site.equals("same-origin") && !site.equals("none"))
-            throw new Refused(403, "Pages from elsewhere may not ask here.");
+            throw new HttpStatusException(403, "Pages from elsewhere may not ask here.");
         String frames = ladderAddress + " " + ladderAddress.replace("127.0.0.1", "localhost");
         ctx.header(
                 "Content-Security-Policy",
@@ -167,11 +175,12 @@ public final class SuiteServer implements AutoCloseable {
         String words = Optional.ofNullable(ctx.queryParam("q")).orElse("").strip();
         var people = Json.MAPPER.createArrayNode();
         if (words.isEmpty())
-            for (JsonNode row : passed(ladder.get("/directory/people?active=true&count=" + SOME, Optional.empty()))
+            for (JsonNode row : passed(
+                            leanLadderClient.get("/directory/people?active=true&count=" + SOME, Optional.empty()))
                     .path("rows")) found(people, row, "name", "unit");
         else
-            for (JsonNode hit : passed(
-                            ladder.get("/search?kinds=account&limit=20&q=" + Ladder.encoded(words), Optional.empty()))
+            for (JsonNode hit : passed(leanLadderClient.get(
+                            "/search?kinds=account&limit=20&q=" + LeanLadderClient.encoded(words), Optional.empty()))
                     .path("hits")) found(people, hit, "title", "context");
         answer(ctx, people);
     }
@@ -184,7 +193,8 @@ public final class SuiteServer implements AutoCloseable {
     }
 
     private JsonNode person(String account) {
-        JsonNode known = passed(ladder.get("/accounts/" + Ladder.encoded(account), Optional.empty()));
+        JsonNode known =
+                passed(leanLadderClient.get("/accounts/" + LeanLadderClient.encoded(account), Optional.empty()));
         ObjectNode person = Json.MAPPER.createObjectNode();
         person.put("id", account)
                 .put("name", known.path("displayName").asText())
@@ -202,8 +212,8 @@ public final class SuiteServer implements AutoCloseable {
 
     /** What it has taken up, account by account, for Lean Ladder alone. */
     private void report(Context ctx) {
-        if (!ladder.knows(Optional.ofNullable(ctx.header("Authorization"))))
-            throw new Refused(401, "The report is for Lean Ladder.");
+        if (!leanLadderClient.knows(Optional.ofNullable(ctx.header("Authorization"))))
+            throw new HttpStatusException(401, "The report is for Lean Ladder.");
         JsonNode sent = sent(ctx);
         String setting = sent.path("setting").asText("");
         Optional<String> workspace =
@@ -211,10 +221,10 @@ public final class SuiteServer implements AutoCloseable {
         var answer = Json.MAPPER.createObjectNode();
         var accounts = answer.putArray("accounts");
         for (JsonNode one : sent.path("accounts"))
-            pages.seen(one.asText(), setting, workspace).ifPresent(seen -> {
+            pages.seen(one.asText(), setting, workspace).ifPresent(pageVisit -> {
                 ObjectNode row = accounts.addObject().put("account", one.asText());
-                row.set("value", seen.value());
-                seen.waitsFor().ifPresent(deed -> row.put("waitsFor", deed.word()));
+                row.set("value", pageVisit.value());
+                pageVisit.waitsFor().ifPresent(userAction -> row.put("waitsFor", userAction.word()));
             });
         answer(ctx, answer);
     }
@@ -231,28 +241,28 @@ public final class SuiteServer implements AutoCloseable {
 
     /** Where Lean Ladder tells what is the person's own. */
     private static String own(Pages.Page page, String what) {
-        return "/suite/accounts/" + Ladder.encoded(page.account()) + "/" + what;
+        return "/suite/accounts/" + LeanLadderClient.encoded(page.account()) + "/" + what;
     }
 
     private JsonNode coming(Pages.Page page) {
-        return passed(ladder.get(own(page, "previews"), Optional.empty()));
+        return passed(leanLadderClient.get(own(page, "previews"), Optional.empty()));
     }
 
     /** What the person says, carried to Lean Ladder in the person's name. */
     private void word(Context ctx) {
         String word = ctx.pathParam("word");
-        if (!WORDS.contains(word)) throw new Refused(404, "There is nothing at this address.");
+        if (!WORDS.contains(word)) throw new HttpStatusException(404, "There is nothing at this address.");
         Pages.Page page = page(ctx);
-        Ladder.Answer answer = ladder.post(
-                "/accounts/" + Ladder.encoded(page.account()) + "/" + word,
+        LeanLadderClient.Answer answer = leanLadderClient.post(
+                "/accounts/" + LeanLadderClient.encoded(page.account()) + "/" + word,
                 sent(ctx),
                 UUID.randomUUID().toString());
-        if (answer.status() >= 300) throw Refused.as(answer);
+        if (answer.status() >= 300) throw HttpStatusException.as(answer);
         answer(ctx, coming(page));
     }
 
     private List<Map<String, Object>> talks(Pages.Page page) {
-        return talks.of(page.account()).stream()
+        return conversationDemo.of(page.account()).stream()
                 .map(talk -> Map.<String, Object>of(
                         "with", talk.with(),
                         "name", person(talk.with()).path("name").asText(),
@@ -273,8 +283,8 @@ public final class SuiteServer implements AutoCloseable {
         answer(ctx, pages.view(page, Optional.empty()));
     }
 
-    private static JsonNode passed(Ladder.Answer answer) {
-        if (answer.status() >= 300) throw Refused.as(answer);
+    private static JsonNode passed(LeanLadderClient.Answer answer) {
+        if (answer.status() >= 300) throw HttpStatusException.as(answer);
         return answer.body();
     }
 
@@ -285,12 +295,12 @@ public final class SuiteServer implements AutoCloseable {
         } catch (JsonProcessingException e) {
             LOG.debug("Not JSON: {}", e.getMessage());
         }
-        throw new Refused(400, "The body has to be a JSON object.");
+        throw new HttpStatusException(400, "The body has to be a JSON object.");
     }
 
     private static String text(Context ctx, String member) {
         JsonNode text = sent(ctx).path(member);
-        if (!text.isTextual()) throw new Refused(422, "\"" + member + "\" has to be a text.");
+        if (!text.isTextual()) throw new HttpStatusException(422, "\"" + member + "\" has to be a text.");
         return text.asText();
     }
 
@@ -298,15 +308,15 @@ public final class SuiteServer implements AutoCloseable {
         try {
             return Instant.parse(text);
         } catch (DateTimeParseException e) {
-            throw new Refused(422, "\"" + text + "\" is not an instant such as 2026-11-25T12:00:00Z.");
+            throw new HttpStatusException(422, "\"" + text + "\" is not an instant such as 2026-11-25T12:00:00Z.");
         }
     }
 
-    private static Deed deed(String word) {
+    private static UserAction deed(String word) {
         try {
-            return Deed.of(word);
+            return UserAction.parse(word);
         } catch (IllegalArgumentException e) {
-            throw new Refused(422, e.getMessage() + ".");
+            throw new HttpStatusException(422, e.getMessage() + ".");
         }
     }
 

@@ -19,18 +19,18 @@ import org.junit.jupiter.api.Test;
 class UptakeTest {
     private static final Instant START = Instant.parse("2026-11-25T08:00:00Z");
 
-    private static Uptake.Entry entry(int minutes, boolean on) {
-        return new Uptake.Entry(
+    private static PropagationSimulator.Entry entry(int minutes, boolean on) {
+        return new PropagationSimulator.Entry(
                 START.plus(Duration.ofMinutes(minutes)),
-                new Delivered("k", BooleanNode.valueOf(on), on ? "there" : "absent", Optional.empty()));
+                new DeliveredSettings("k", BooleanNode.valueOf(on), on ? "there" : "absent", Optional.empty()));
     }
 
     private static Instant at(int minutes) {
         return START.plus(Duration.ofMinutes(minutes));
     }
 
-    private static Doings allAt(Instant at) {
-        return new Doings(at, at, at);
+    private static UserActions allAt(Instant at) {
+        return new UserActions(at, at, at);
     }
 
     @Property
@@ -40,53 +40,60 @@ class UptakeTest {
             @ForAll @IntRange(max = 240) int spread,
             @ForAll @IntRange(max = 2000) int now,
             @ForAll String account) {
-        Settles settles = new Settles(Duration.ofMinutes(least), Duration.ofMinutes(least + spread), Optional.empty());
-        List<Uptake.Entry> history = new ArrayList<>(List.of(entry(0, false)));
+        SettleTimes settleTimes =
+                new SettleTimes(Duration.ofMinutes(least), Duration.ofMinutes(least + spread), Optional.empty());
+        List<PropagationSimulator.Entry> history = new ArrayList<>(List.of(entry(0, false)));
         int minute = 0;
         for (int gap : gaps) history.add(entry(minute += gap, history.size() % 2 == 1));
-        Uptake.Taken taken = Uptake.of(history, settles, account, "chat", at(now), allAt(at(now)));
+        PropagationSimulator.PropagatedValue propagatedValue =
+                PropagationSimulator.compute(history, settleTimes, account, "chat", at(now), allAt(at(now)));
         // A plain reading of the section: the last that must have arrived, or a later one that may have.
         int must = 0;
-        Set<Delivered> possible = new java.util.HashSet<>();
+        Set<DeliveredSettings> possible = new java.util.HashSet<>();
         for (int i = 1; i < history.size(); i++)
-            if (!history.get(i).at().plus(settles.most()).isAfter(at(now))) must = i;
+            if (!history.get(i).at().plus(settleTimes.most()).isAfter(at(now))) must = i;
         possible.add(history.get(must).delivered());
         for (int i = must + 1; i < history.size(); i++)
-            if (!history.get(i).at().plus(settles.least()).isAfter(at(now)))
+            if (!history.get(i).at().plus(settleTimes.least()).isAfter(at(now)))
                 possible.add(history.get(i).delivered());
-        assertThat(possible).contains(taken.shown());
-        assertThat(taken.waitsFor()).isEmpty();
+        assertThat(possible).contains(propagatedValue.shown());
+        assertThat(propagatedValue.waitsFor()).isEmpty();
     }
 
     @Test
     void whatAsksForARestartWaitsForItAndSaysSo() {
-        Settles settles = new Settles(Duration.ZERO, Duration.ofMinutes(10), Optional.of(Deed.RESTART));
-        List<Uptake.Entry> history = List.of(entry(0, false), entry(60, true));
-        Doings before = allAt(at(30));
-        Uptake.Taken taken = Uptake.of(history, settles, "a", "chat", at(70), before);
-        assertThat(taken.shown()).isEqualTo(entry(0, false).delivered());
-        assertThat(taken.waitsFor()).contains(Deed.RESTART);
-        taken = Uptake.of(history, settles, "a", "chat", at(71), before.and(Deed.SIGN_IN, at(71)));
-        assertThat(taken.waitsFor()).as("a new sign-in is not enough").contains(Deed.RESTART);
-        taken = Uptake.of(history, settles, "a", "chat", at(72), before.and(Deed.RESTART, at(72)));
-        assertThat(taken.shown()).isEqualTo(entry(60, true).delivered());
-        assertThat(taken.waitsFor()).isEmpty();
+        SettleTimes settleTimes =
+                new SettleTimes(Duration.ZERO, Duration.ofMinutes(10), Optional.of(UserAction.RESTART));
+        List<PropagationSimulator.Entry> history = List.of(entry(0, false), entry(60, true));
+        UserActions before = allAt(at(30));
+        PropagationSimulator.PropagatedValue propagatedValue =
+                PropagationSimulator.compute(history, settleTimes, "a", "chat", at(70), before);
+        assertThat(propagatedValue.shown()).isEqualTo(entry(0, false).delivered());
+        assertThat(propagatedValue.waitsFor()).contains(UserAction.RESTART);
+        propagatedValue = PropagationSimulator.compute(
+                history, settleTimes, "a", "chat", at(71), before.and(UserAction.SIGN_IN, at(71)));
+        assertThat(propagatedValue.waitsFor()).as("a new sign-in is not enough").contains(UserAction.RESTART);
+        propagatedValue = PropagationSimulator.compute(
+                history, settleTimes, "a", "chat", at(72), before.and(UserAction.RESTART, at(72)));
+        assertThat(propagatedValue.shown()).isEqualTo(entry(60, true).delivered());
+        assertThat(propagatedValue.waitsFor()).isEmpty();
     }
 
     @Test
     void aRestartSignsInAgainAndANewSignInRefreshes() {
-        Doings done = allAt(at(0)).and(Deed.SIGN_IN, at(10));
-        assertThat(done.last(Deed.REFRESH)).isEqualTo(at(10));
-        assertThat(done.last(Deed.RESTART)).isEqualTo(at(0));
-        assertThat(done.and(Deed.RESTART, at(20)).last(Deed.REFRESH)).isEqualTo(at(20));
+        UserActions done = allAt(at(0)).and(UserAction.SIGN_IN, at(10));
+        assertThat(done.last(UserAction.REFRESH)).isEqualTo(at(10));
+        assertThat(done.last(UserAction.RESTART)).isEqualTo(at(0));
+        assertThat(done.and(UserAction.RESTART, at(20)).last(UserAction.REFRESH))
+                .isEqualTo(at(20));
         assertThat(done.earliest()).isEqualTo(at(0));
     }
 
     @Property
     void habitsAreFixedByTheAccountAndNeverInTheFuture(
             @ForAll String account, @ForAll @IntRange(max = 100_000) int now) {
-        Doings done = Habits.of(account, at(now));
-        assertThat(done).isEqualTo(Habits.of(account, at(now)));
+        UserActions done = SimulatedActivity.simulate(account, at(now));
+        assertThat(done).isEqualTo(SimulatedActivity.simulate(account, at(now)));
         assertThat(done.refreshed()).isBeforeOrEqualTo(at(now));
         assertThat(done.restarted()).isBeforeOrEqualTo(done.signedIn());
         assertThat(done.signedIn()).isBeforeOrEqualTo(done.refreshed());

@@ -12,22 +12,22 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
-import leanladder.catalogue.Kind;
+import leanladder.catalogue.AccountKind;
 import leanladder.catalogue.Topology;
-import leanladder.document.CodePointOrder;
-import leanladder.document.Defects;
-import leanladder.document.Instants;
-import leanladder.document.Place;
 import leanladder.estate.Account;
-import leanladder.estate.Asked;
 import leanladder.estate.Consent;
 import leanladder.estate.Group;
+import leanladder.estate.InternedIds;
+import leanladder.estate.Invitation;
 import leanladder.estate.Members;
 import leanladder.estate.Nesting;
 import leanladder.estate.Organisation;
-import leanladder.estate.PlacedIds;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
+import leanladder.json.CodePointOrder;
+import leanladder.json.Defects;
+import leanladder.json.Instants;
+import leanladder.json.JsonCursor;
 
 /**
  * Reads organisation, units, accounts, groups and workspaces, and afterwards checks what they say of one another. Parts are
@@ -40,13 +40,13 @@ final class DirectoryReader {
 
     private static final Map<String, Boolean> PURPOSES = Map.of("access", true, "mailing", false);
 
-    final KnownIds known = new KnownIds();
+    final IdReferences known = new IdReferences();
     final List<Unit> units = new ArrayList<>();
     final List<Account> accounts = new ArrayList<>();
     final List<Group> groups = new ArrayList<>();
     final List<Workspace> workspaces = new ArrayList<>();
-    private final List<Listed> groupMembers = new ArrayList<>();
-    private final List<Listed> workspaceMembers = new ArrayList<>();
+    private final List<ParsedMembers> groupMembers = new ArrayList<>();
+    private final List<ParsedMembers> workspaceMembers = new ArrayList<>();
     private final Map<LocalDate, Optional<LocalDate>> days = new HashMap<>();
     private final Defects defects;
     private final boolean limitsDepth;
@@ -57,23 +57,24 @@ final class DirectoryReader {
         this.defects = defects;
     }
 
-    Organisation organisation(Place place) {
-        if (!place.isObject()) return new Organisation("", Optional.empty(), UTC);
-        String name = place.required("name").flatMap(Place::text).orElse("");
-        place.member("name")
+    Organisation organisation(JsonCursor jsonCursor) {
+        if (!jsonCursor.isObject()) return new Organisation("", Optional.empty(), UTC);
+        String name = jsonCursor.required("name").flatMap(JsonCursor::text).orElse("");
+        jsonCursor
+                .member("name")
                 .filter(p -> p.node().isTextual() && p.node().textValue().isEmpty())
                 .ifPresent(p -> p.defect("must not be empty"));
-        Optional<String> region = place.member("region").flatMap(Place::text);
-        ZoneId zone = place.member("timeZone").map(DirectoryReader::zone).orElse(UTC);
+        Optional<String> region = jsonCursor.member("region").flatMap(JsonCursor::text);
+        ZoneId zone = jsonCursor.member("timeZone").map(DirectoryReader::zone).orElse(UTC);
         return new Organisation(name, region, zone);
     }
 
     /** Names of the IANA database only: what else Java takes for a zone, such as an offset, browsers need not know. */
-    private static ZoneId zone(Place place) {
-        Optional<String> text = place.text();
+    private static ZoneId zone(JsonCursor jsonCursor) {
+        Optional<String> text = jsonCursor.text();
         if (text.isPresent() && isKnown(text.get())) return ZoneId.of(text.get());
         if (text.isPresent())
-            place.warn("is no time zone known here, so days are counted in UTC; use a name such as Europe/Lisbon");
+            jsonCursor.warn("is no time zone known here, so days are counted in UTC; use a name such as Europe/Lisbon");
         return UTC;
     }
 
@@ -82,59 +83,59 @@ final class DirectoryReader {
     }
 
     /** One unit, by itself; empty when it has no id that can be read. */
-    static Optional<Unit> readUnit(Place place) {
-        if (!place.isObject()) return Optional.empty();
-        Optional<String> id = place.required("id").flatMap(Place::id);
-        Optional<String> name = place.required("name").flatMap(Place::text);
+    static Optional<Unit> readUnit(JsonCursor jsonCursor) {
+        if (!jsonCursor.isObject()) return Optional.empty();
+        Optional<String> id = jsonCursor.required("id").flatMap(JsonCursor::id);
+        Optional<String> name = jsonCursor.required("name").flatMap(JsonCursor::text);
         Optional<String> parent =
-                place.member("parent").filter(p -> !p.node().isNull()).flatMap(Place::id);
+                jsonCursor.member("parent").filter(p -> !p.node().isNull()).flatMap(JsonCursor::id);
         return id.map(i -> new Unit(i, name.orElse(""), parent));
     }
 
-    void unit(Place place) {
-        Optional<Unit> unit = readUnit(place);
-        unit.filter(u -> known.units.putIfAbsent(u.id(), u) != null).ifPresent(u -> place.repeats(u.id()));
+    void unit(JsonCursor jsonCursor) {
+        Optional<Unit> unit = readUnit(jsonCursor);
+        unit.filter(u -> known.units.putIfAbsent(u.id(), u) != null).ifPresent(u -> jsonCursor.repeats(u.id()));
         units.add(unit.orElse(null));
     }
 
     /** One account, by itself; empty when it has no id that can be read. */
-    static Optional<Account> readAccount(Place place) {
-        if (!place.isObject()) return Optional.empty();
-        Optional<String> id = place.required("id").flatMap(Place::id);
-        Optional<Place> userName = place.required("userName");
-        Optional<String> name = userName.flatMap(Place::text);
+    static Optional<Account> readAccount(JsonCursor jsonCursor) {
+        if (!jsonCursor.isObject()) return Optional.empty();
+        Optional<String> id = jsonCursor.required("id").flatMap(JsonCursor::id);
+        Optional<JsonCursor> userName = jsonCursor.required("userName");
+        Optional<String> name = userName.flatMap(JsonCursor::text);
         name.filter(String::isEmpty).ifPresent(t -> userName.get().defect("must not be empty"));
-        Optional<String> displayName = place.required("displayName").flatMap(Place::text);
-        Optional<Kind> kind = place.required("kind").flatMap(p -> p.word(Kind.BY_WORD));
-        Optional<String> unit = place.required("unit").flatMap(Place::id);
-        boolean active = place.member("active").flatMap(Place::bool).orElse(true);
-        Optional<LocalDate> started = place.member("started").flatMap(Place::day);
+        Optional<String> displayName = jsonCursor.required("displayName").flatMap(JsonCursor::text);
+        Optional<AccountKind> kind = jsonCursor.required("kind").flatMap(p -> p.word(AccountKind.BY_WORD));
+        Optional<String> unit = jsonCursor.required("unit").flatMap(JsonCursor::id);
+        boolean active = jsonCursor.member("active").flatMap(JsonCursor::bool).orElse(true);
+        Optional<LocalDate> started = jsonCursor.member("started").flatMap(JsonCursor::day);
         List<Consent> consents = new ArrayList<>();
-        for (Place consent : place.items("consents"))
+        for (JsonCursor consent : jsonCursor.items("consents"))
             consents.add(consent(consent).orElse(null));
-        Optional<String> title = title(place);
+        Optional<String> title = title(jsonCursor);
         return id.map(i -> new Account(
                 i,
                 name.orElse(""),
                 displayName.orElse(""),
-                kind.orElse(Kind.PERSON),
+                kind.orElse(AccountKind.PERSON),
                 unit.orElse(""),
                 active,
                 started,
                 consents.isEmpty() ? List.of() : consents,
-                asked(place),
+                asked(jsonCursor),
                 title,
-                lastSeen(place)));
+                lastSeen(jsonCursor)));
     }
 
-    void account(Place place) {
-        account(place, readAccount(place));
+    void account(JsonCursor jsonCursor) {
+        account(jsonCursor, readAccount(jsonCursor));
     }
 
     /** Takes an account that was read. */
-    void account(Place place, Optional<Account> read) {
+    void account(JsonCursor jsonCursor, Optional<Account> read) {
         Optional<Account> account = read.map(this::shared);
-        account.filter(a -> !known.accounts.add(a.id())).ifPresent(a -> place.repeats(a.id()));
+        account.filter(a -> !known.accounts.add(a.id())).ifPresent(a -> jsonCursor.repeats(a.id()));
         accounts.add(account.orElse(null));
     }
 
@@ -160,7 +161,7 @@ final class DirectoryReader {
     }
 
     /** A day, or an instant, of which the day counts; whatever else stands there says nothing. */
-    private static Optional<LocalDate> lastSeen(Place account) {
+    private static Optional<LocalDate> lastSeen(JsonCursor account) {
         String text = account.node().path("lastSeen").asText("");
         return text.isEmpty()
                 ? Optional.empty()
@@ -170,47 +171,54 @@ final class DirectoryReader {
     }
 
     /** A consent; whether what it is given to exists is looked at when all is known. */
-    static Optional<Consent> consent(Place place) {
-        if (!place.isObject()) return Optional.empty();
-        Optional<Place> ring = place.member(Consent.To.RING.member());
-        Optional<Place> release = place.member(Consent.To.RELEASE.member());
+    static Optional<Consent> consent(JsonCursor jsonCursor) {
+        if (!jsonCursor.isObject()) return Optional.empty();
+        Optional<JsonCursor> ring = jsonCursor.member(Consent.ConsentTarget.RING.member());
+        Optional<JsonCursor> release = jsonCursor.member(Consent.ConsentTarget.RELEASE.member());
         if (ring.isPresent() == release.isPresent()) {
-            place.defect("must name either a ring or a release");
+            jsonCursor.defect("must name either a ring or a release");
             return Optional.empty();
         }
-        Optional<String> id = ring.isPresent() ? ring.flatMap(Place::id) : release.flatMap(Place::key);
-        Optional<Instant> at = place.required("at").flatMap(Place::instant);
-        Optional<Place> end = place.member("until");
-        Optional<Instant> until = end.flatMap(Place::instant);
+        Optional<String> id = ring.isPresent() ? ring.flatMap(JsonCursor::id) : release.flatMap(JsonCursor::key);
+        Optional<Instant> at = jsonCursor.required("at").flatMap(JsonCursor::instant);
+        Optional<JsonCursor> end = jsonCursor.member("until");
+        Optional<Instant> until = end.flatMap(JsonCursor::instant);
         if (at.isPresent() && until.filter(u -> !u.isAfter(at.get())).isPresent())
             end.orElseThrow().defect("must come after the instant at which it was given");
         return id.isEmpty() || at.isEmpty()
                 ? Optional.empty()
                 : Optional.of(new Consent(
-                        ring.isPresent() ? Consent.To.RING : Consent.To.RELEASE, id.get(), at.get(), until));
+                        ring.isPresent() ? Consent.ConsentTarget.RING : Consent.ConsentTarget.RELEASE,
+                        id.get(),
+                        at.get(),
+                        until));
     }
 
     /** To what an account was asked to come; whether that exists is not looked at, for it decides nothing. */
-    private static List<Asked> asked(Place account) {
-        List<Asked> all = List.of();
-        for (Place item : account.items("asked")) {
+    private static List<Invitation> asked(JsonCursor account) {
+        List<Invitation> all = List.of();
+        for (JsonCursor item : account.items("asked")) {
             if (!item.isObject()) continue;
-            Optional<Place> ring = item.member(Consent.To.RING.member());
-            Optional<Place> release = item.member(Consent.To.RELEASE.member());
+            Optional<JsonCursor> ring = item.member(Consent.ConsentTarget.RING.member());
+            Optional<JsonCursor> release = item.member(Consent.ConsentTarget.RELEASE.member());
             if (ring.isPresent() == release.isPresent()) item.defect("must name either a ring or a release");
-            Optional<String> id = ring.isPresent() ? ring.flatMap(Place::id) : release.flatMap(Place::key);
-            Optional<Instant> at = item.required("at").flatMap(Place::instant);
-            Optional<Instant> declined = item.member("declined").flatMap(Place::instant);
+            Optional<String> id = ring.isPresent() ? ring.flatMap(JsonCursor::id) : release.flatMap(JsonCursor::key);
+            Optional<Instant> at = item.required("at").flatMap(JsonCursor::instant);
+            Optional<Instant> declined = item.member("declined").flatMap(JsonCursor::instant);
             if (id.isEmpty() || at.isEmpty()) continue;
             if (all.isEmpty()) all = new ArrayList<>(1);
-            all.add(new Asked(ring.isPresent() ? Consent.To.RING : Consent.To.RELEASE, id.get(), at.get(), declined));
+            all.add(new Invitation(
+                    ring.isPresent() ? Consent.ConsentTarget.RING : Consent.ConsentTarget.RELEASE,
+                    id.get(),
+                    at.get(),
+                    declined));
         }
         return all;
     }
 
-    private static Optional<String> title(Place account) {
+    private static Optional<String> title(JsonCursor account) {
         Optional<String> title = Optional.empty();
-        for (Place attributes : account.member("attributes").stream().toList()) {
+        for (JsonCursor attributes : account.member("attributes").stream().toList()) {
             if (!attributes.isObject()) continue;
             for (var attribute : attributes.members().entrySet()) {
                 Optional<String> text = attribute.getValue().text();
@@ -221,17 +229,17 @@ final class DirectoryReader {
     }
 
     /** One group, by itself and without its members; empty when it has no id that can be read. */
-    static Optional<Group> readGroup(Place place) {
-        if (!place.isObject()) return Optional.empty();
-        Optional<String> id = place.required("id").flatMap(Place::id);
-        Optional<String> name = place.required("name").flatMap(Place::text);
-        Optional<Boolean> access = place.required("purpose").flatMap(p -> p.word(PURPOSES));
-        List<String> owners = ids(place, "owners");
+    static Optional<Group> readGroup(JsonCursor jsonCursor) {
+        if (!jsonCursor.isObject()) return Optional.empty();
+        Optional<String> id = jsonCursor.required("id").flatMap(JsonCursor::id);
+        Optional<String> name = jsonCursor.required("name").flatMap(JsonCursor::text);
+        Optional<Boolean> access = jsonCursor.required("purpose").flatMap(p -> p.word(PURPOSES));
+        List<String> owners = ids(jsonCursor, "owners");
         return id.map(i -> new Group(i, name.orElse(""), access.orElse(true), owners, Members.NOBODY));
     }
 
     /** A group and its members as they were read, not yet held against the others. */
-    record ReadGroup(Optional<Group> group, Listed members) {}
+    record ParsedGroup(Optional<Group> group, ParsedMembers members) {}
 
     /**
      * Reads a group, and looks its members up among the accounts that were met so far. Many threads may do so at once while nothing
@@ -239,82 +247,85 @@ final class DirectoryReader {
      *
      * @param apart members that were read by themselves; none where they stand in the place
      */
-    ReadGroup read(Place place, MemberTexts apart) {
-        Optional<Group> group = readGroup(place);
-        return new ReadGroup(
+    ParsedGroup read(JsonCursor jsonCursor, MemberIdPool apart) {
+        Optional<Group> group = readGroup(jsonCursor);
+        return new ParsedGroup(
                 group,
-                apart.size() > 0 ? listed(apart, place) : place.node().isObject() ? listed(place) : Listed.NOBODY);
+                apart.size() > 0
+                        ? listed(apart, jsonCursor)
+                        : jsonCursor.node().isObject() ? listed(jsonCursor) : ParsedMembers.NOBODY);
     }
 
     /** Takes a group that was read. */
-    void group(Place place, ReadGroup read) {
+    void group(JsonCursor jsonCursor, ParsedGroup read) {
         groupMembers.add(read.members);
-        read.group.filter(g -> known.groups.putIfAbsent(g.id(), g) != null).ifPresent(g -> place.repeats(g.id()));
+        read.group.filter(g -> known.groups.putIfAbsent(g.id(), g) != null).ifPresent(g -> jsonCursor.repeats(g.id()));
         groups.add(read.group.orElse(null));
     }
 
-    void workspace(Place place) {
-        Optional<Workspace> workspace = readWorkspace(place);
-        workspaceMembers.add(place.node().isObject() ? listed(place) : Listed.NOBODY);
-        workspace.filter(w -> !known.workspaces.add(w.id())).ifPresent(w -> place.repeats(w.id()));
+    void workspace(JsonCursor jsonCursor) {
+        Optional<Workspace> workspace = readWorkspace(jsonCursor);
+        workspaceMembers.add(jsonCursor.node().isObject() ? listed(jsonCursor) : ParsedMembers.NOBODY);
+        workspace.filter(w -> !known.workspaces.add(w.id())).ifPresent(w -> jsonCursor.repeats(w.id()));
         workspaces.add(workspace.orElse(null));
     }
 
     /** One workspace, by itself and without its members; empty when it has no id that can be read. */
-    static Optional<Workspace> readWorkspace(Place place) {
-        if (!place.isObject()) return Optional.empty();
-        Optional<String> id = place.required("id").flatMap(Place::id);
-        Optional<String> name = place.required("name").flatMap(Place::text);
-        Optional<String> size = place.required("size").flatMap(Place::text);
-        boolean trial = place.member("trial").flatMap(Place::bool).orElse(false);
-        List<String> stewards = ids(place, "stewards");
+    static Optional<Workspace> readWorkspace(JsonCursor jsonCursor) {
+        if (!jsonCursor.isObject()) return Optional.empty();
+        Optional<String> id = jsonCursor.required("id").flatMap(JsonCursor::id);
+        Optional<String> name = jsonCursor.required("name").flatMap(JsonCursor::text);
+        Optional<String> size = jsonCursor.required("size").flatMap(JsonCursor::text);
+        boolean trial = jsonCursor.member("trial").flatMap(JsonCursor::bool).orElse(false);
+        List<String> stewards = ids(jsonCursor, "stewards");
         return id.map(i -> new Workspace(i, name.orElse(""), size.orElse(""), trial, stewards, Members.NOBODY));
     }
 
-    private static List<String> ids(Place place, String member) {
-        return place.items(member).stream().map(p -> p.id().orElse("")).toList();
+    private static List<String> ids(JsonCursor jsonCursor, String member) {
+        return jsonCursor.items(member).stream().map(p -> p.id().orElse("")).toList();
     }
 
     /** A member that was not known yet when the list was read, and its position there. */
-    private record Late(int index, boolean isGroup, String id) {}
+    private record DeferredReference(int index, boolean isGroup, String id) {}
 
     /** Members as a list names them; whether the late ones exist is looked at in the end. */
-    private record Listed(Members members, List<Late> late) {
-        static final Listed NOBODY = new Listed(Members.NOBODY, List.of());
+    private record ParsedMembers(Members members, List<DeferredReference> late) {
+        static final ParsedMembers NOBODY = new ParsedMembers(Members.NOBODY, List.of());
     }
 
-    private Listed listed(Place place) {
-        JsonNode list = place.node().path("members");
-        if (list.isArray()) return listed(MemberTexts.of(list), place);
-        place.items("members");
-        return Listed.NOBODY;
+    private ParsedMembers listed(JsonCursor jsonCursor) {
+        JsonNode list = jsonCursor.node().path("members");
+        if (list.isArray()) return listed(MemberIdPool.from(list), jsonCursor);
+        jsonCursor.items("members");
+        return ParsedMembers.NOBODY;
     }
 
     /** @param place of whom they are the members */
-    private Listed listed(MemberTexts texts, Place place) {
+    private ParsedMembers listed(MemberIdPool texts, JsonCursor jsonCursor) {
         int[] met = texts.find(known.accounts, ACCOUNT);
         List<String> inGroups = new ArrayList<>(0);
-        List<Late> late = new ArrayList<>(0);
+        List<DeferredReference> late = new ArrayList<>(0);
         for (int i = 0; i < met.length; i++) {
             if (met[i] >= 0) continue;
             JsonNode element = texts.element(i);
             String text = element.textValue();
             if (text != null && text.startsWith(ACCOUNT) && text.length() > ACCOUNT.length()) {
-                late.add(new Late(i, false, text.substring(ACCOUNT.length())));
+                late.add(new DeferredReference(i, false, text.substring(ACCOUNT.length())));
             } else if (text != null && text.startsWith("group:") && text.length() > 6) {
                 String id = text.substring(6);
-                late.add(new Late(i, true, id));
+                late.add(new DeferredReference(i, true, id));
                 inGroups.add(id);
-            } else member(new Place(element, place.pointer() + "/members/" + i, place.defects()));
+            } else member(new JsonCursor(element, jsonCursor.pointer() + "/members/" + i, jsonCursor.defects()));
         }
-        return new Listed(new Members(accounts(met, late), List.copyOf(inGroups)), late);
+        return new ParsedMembers(new Members(accounts(met, late), List.copyOf(inGroups)), late);
     }
 
     /** The accounts of a list, in its order: those that were met, and those that come late. */
-    private List<String> accounts(int[] met, List<Late> late) {
-        List<Late> lateAccounts = late.stream().filter(l -> !l.isGroup).toList();
+    private List<String> accounts(int[] met, List<DeferredReference> late) {
+        List<DeferredReference> lateAccounts =
+                late.stream().filter(l -> !l.isGroup).toList();
         if (lateAccounts.isEmpty())
-            return new PlacedIds(
+            return new InternedIds(
                     known.accounts.ids(),
                     Arrays.stream(met).allMatch(m -> m >= 0)
                             ? met
@@ -329,7 +340,7 @@ final class DirectoryReader {
     }
 
     /** A member as it is written; a defect, and empty, when it is none. */
-    private static Optional<String> member(Place item) {
+    private static Optional<String> member(JsonCursor item) {
         Optional<String> text = item.text();
         boolean fits = text.filter(
                         t -> t.startsWith("account:") && t.length() > 8 || t.startsWith("group:") && t.length() > 6)
@@ -339,16 +350,21 @@ final class DirectoryReader {
     }
 
     /** The members that items name; what does not fit is reported and left out. */
-    static Members members(List<Place> items) {
-        return Members.of(items.stream().flatMap(i -> member(i).stream()).toList());
+    static Members members(List<JsonCursor> items) {
+        return Members.parse(items.stream().flatMap(i -> member(i).stream()).toList());
     }
 
     /** The members of a list, after those who do not exist were reported. */
-    private Members members(String pointer, Listed listed) {
-        for (Late late : listed.late)
-            if (late.isGroup ? known.isAccessGroup(late.id).isEmpty() : !known.hasAccount(late.id))
-                unknown(pointer + "/" + late.index, late.isGroup ? "group" : "account", late.id);
-        return listed.members;
+    private Members members(String pointer, ParsedMembers parsedMembers) {
+        for (DeferredReference deferredReference : parsedMembers.late)
+            if (deferredReference.isGroup
+                    ? known.isAccessGroup(deferredReference.id).isEmpty()
+                    : !known.hasAccount(deferredReference.id))
+                unknown(
+                        pointer + "/" + deferredReference.index,
+                        deferredReference.isGroup ? "group" : "account",
+                        deferredReference.id);
+        return parsedMembers.members;
     }
 
     private void unknown(String pointer, String what, String id) {

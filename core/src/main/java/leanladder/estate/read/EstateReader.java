@@ -37,11 +37,6 @@ import java.util.function.BiConsumer;
 import java.util.function.Consumer;
 import leanladder.catalogue.Catalogue;
 import leanladder.catalogue.CatalogueReader;
-import leanladder.document.Defect;
-import leanladder.document.Defects;
-import leanladder.document.ExactNumbers;
-import leanladder.document.Json;
-import leanladder.document.Place;
 import leanladder.estate.Account;
 import leanladder.estate.Consent;
 import leanladder.estate.Estate;
@@ -51,6 +46,11 @@ import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
+import leanladder.json.BigDecimalParser;
+import leanladder.json.Defect;
+import leanladder.json.Defects;
+import leanladder.json.Json;
+import leanladder.json.JsonCursor;
 
 /**
  * Reads an estate file, element by element, and finds every defect of it (estate-format.md). The long lists are never held
@@ -63,17 +63,17 @@ public final class EstateReader {
 
     private final Defects defects = new Defects();
     private final DirectoryReader directory;
-    private final Map<Section, List<Place>> later = new HashMap<>();
+    private final Map<Section, List<JsonCursor>> later = new HashMap<>();
     private final Map<Integer, List<Plan.Holder>> holders = new HashMap<>();
     private final ObjectNode frame = Json.NODES.objectNode();
-    private final Optional<Consumer<Part>> parts;
+    private final Optional<Consumer<EntityRecord>> parts;
     private final Iterator<List<String>> accountTexts;
     private final Iterator<List<String>> groupTexts;
     private final long most;
     private boolean stoppedEarly = true;
 
     private EstateReader(
-            Optional<Consumer<Part>> parts,
+            Optional<Consumer<EntityRecord>> parts,
             Iterator<List<String>> accountTexts,
             Iterator<List<String>> groupTexts,
             boolean stored,
@@ -96,28 +96,32 @@ public final class EstateReader {
     /**
      * Reads and checks a whole file.
      *
-     * @throws InvalidEstate with every defect found; of a file that is not JSON, the first place where it is not
+     * @throws InvalidEstateException with every defect found; of a file that is not JSON, the first place where it is not
      * @throws IOException when the stream cannot be read
      */
-    public static Result read(InputStream in) throws IOException, InvalidEstate {
+    public static Result read(InputStream in) throws IOException, InvalidEstateException {
         return new EstateReader(
-                        Optional.empty(), Collections.emptyIterator(), Collections.emptyIterator(), false, Trees.most())
+                        Optional.empty(),
+                        Collections.emptyIterator(),
+                        Collections.emptyIterator(),
+                        false,
+                        JsonTreeReader.most())
                 .readAll(in);
     }
 
     /**
      * Reads and checks a whole file and hands every element on as it is met, before the whole is known to be valid.
      *
-     * @throws InvalidEstate with every defect found; of a file that is not JSON, the first place where it is not
+     * @throws InvalidEstateException with every defect found; of a file that is not JSON, the first place where it is not
      * @throws IOException when the stream cannot be read
      */
-    public static Result read(InputStream in, Consumer<Part> parts) throws IOException, InvalidEstate {
+    public static Result read(InputStream in, Consumer<EntityRecord> parts) throws IOException, InvalidEstateException {
         return new EstateReader(
                         Optional.of(parts),
                         Collections.emptyIterator(),
                         Collections.emptyIterator(),
                         false,
-                        Trees.most())
+                        JsonTreeReader.most())
                 .readAll(in);
     }
 
@@ -128,45 +132,45 @@ public final class EstateReader {
      *
      * @param accounts the JSON texts of the accounts, some at a time
      * @param groups those of the groups
-     * @throws InvalidEstate with every defect found; of a file that is not JSON, the first place where it is not
+     * @throws InvalidEstateException with every defect found; of a file that is not JSON, the first place where it is not
      * @throws IOException when the stream cannot be read
      */
     public static Result read(InputStream in, Iterator<List<String>> accounts, Iterator<List<String>> groups)
-            throws IOException, InvalidEstate {
-        return new EstateReader(Optional.empty(), accounts, groups, true, Trees.most()).readAll(in);
+            throws IOException, InvalidEstateException {
+        return new EstateReader(Optional.empty(), accounts, groups, true, JsonTreeReader.most()).readAll(in);
     }
 
     /** The same for a stored estate that comes as one file. */
-    public static Result readStored(InputStream in) throws IOException, InvalidEstate {
+    public static Result readStored(InputStream in) throws IOException, InvalidEstateException {
         return read(in, Collections.emptyIterator(), Collections.emptyIterator());
     }
 
-    /** The same as {@link #read(InputStream)} with a bound of its own for what is held, see {@link Trees#most()}. */
-    static Result read(InputStream in, long most) throws IOException, InvalidEstate {
+    /** The same as {@link #read(InputStream)} with a bound of its own for what is held, see {@link JsonTreeReader#most()}. */
+    static Result read(InputStream in, long most) throws IOException, InvalidEstateException {
         return new EstateReader(Optional.empty(), Collections.emptyIterator(), Collections.emptyIterator(), false, most)
                 .readAll(in);
     }
 
-    private Result readAll(InputStream in) throws IOException, InvalidEstate {
+    private Result readAll(InputStream in) throws IOException, InvalidEstateException {
         var decoder = StandardCharsets.UTF_8
                 .newDecoder()
                 .onMalformedInput(CodingErrorAction.REPORT)
                 .onUnmappableCharacter(CodingErrorAction.REPORT);
         try (Reader reader = new InputStreamReader(in, decoder);
-                JsonParser parser = new ExactNumbers(Json.FACTORY.createParser(reader))) {
+                JsonParser parser = new BigDecimalParser(Json.FACTORY.createParser(reader))) {
             try {
                 readDocument(parser);
             } catch (CharacterCodingException e) {
                 defects.add(at(parser), "is not UTF-8 text; save the file in that encoding");
-            } catch (Trees.TooMuch e) {
+            } catch (JsonTreeReader.ValueLimitException e) {
                 defects.add("", e.getMessage());
             } catch (JsonProcessingException e) {
                 defects.add(at(parser), "is not JSON that can be read here: " + reason(e) + where(e.getLocation()));
             }
         }
-        if (stoppedEarly) throw new InvalidEstate(defects.all());
+        if (stoppedEarly) throw new InvalidEstateException(defects.all());
         Estate estate = assemble();
-        if (!defects.isEmpty()) throw new InvalidEstate(defects.all());
+        if (!defects.isEmpty()) throw new InvalidEstateException(defects.all());
         return new Result(estate, frame, defects.warnings());
     }
 
@@ -179,22 +183,22 @@ public final class EstateReader {
             defects.add("", "must be one JSON object");
             return;
         }
-        Trees trees = new Trees(parser, defects, most);
+        JsonTreeReader jsonTreeReader = new JsonTreeReader(parser, defects, most);
         Set<String> met = new HashSet<>();
         while (parser.nextToken() == JsonToken.FIELD_NAME) {
-            String name = trees.memberName("");
-            String pointer = Place.pointer("", name);
+            String name = jsonTreeReader.memberName("");
+            String pointer = JsonCursor.pointer("", name);
             Optional<Section> section = Section.topLevel(name);
             parser.nextToken();
             if (!met.add(name)) {
-                trees.repeated(pointer, name);
+                jsonTreeReader.repeated(pointer, name);
                 parser.skipChildren();
             } else if (section.isPresent() && parser.currentToken() == JsonToken.START_ARRAY) {
-                readSection(parser, trees, section.get(), pointer);
+                readSection(parser, jsonTreeReader, section.get(), pointer);
                 frame.set(name, Json.NODES.arrayNode());
             } else {
-                frame.set(name, trees.value(pointer));
-                trees.elementEnds(true);
+                frame.set(name, jsonTreeReader.value(pointer));
+                jsonTreeReader.elementEnds(true);
             }
         }
         readTexts(accountTexts, "/accounts", this::readAccount, directory::account);
@@ -204,58 +208,62 @@ public final class EstateReader {
         else stoppedEarly = false;
     }
 
-    private void readSection(JsonParser parser, Trees trees, Section section, String pointer) throws IOException {
-        MemberTexts members = new MemberTexts();
+    private void readSection(JsonParser parser, JsonTreeReader jsonTreeReader, Section section, String pointer)
+            throws IOException {
+        MemberIdPool members = new MemberIdPool();
         for (int i = 0; parser.nextToken() != JsonToken.END_ARRAY; i++) {
             String at = pointer + "/" + i;
             JsonNode node = switch (section) {
-                case PLANS -> withoutHolders(trees, at, i);
-                case GROUPS -> withoutMembers(trees, at, members);
-                default -> trees.value(at);
+                case PLANS -> withoutHolders(jsonTreeReader, at, i);
+                case GROUPS -> withoutMembers(jsonTreeReader, at, members);
+                default -> jsonTreeReader.value(at);
             };
-            Place place = new Place(node, at, defects);
+            JsonCursor jsonCursor = new JsonCursor(node, at, defects);
             hand(section, node);
             switch (section) {
-                case UNITS -> directory.unit(place);
-                case ACCOUNTS -> directory.account(place);
-                case GROUPS -> directory.group(place, directory.read(place, members));
-                case WORKSPACES -> directory.workspace(place);
+                case UNITS -> directory.unit(jsonCursor);
+                case ACCOUNTS -> directory.account(jsonCursor);
+                case GROUPS -> directory.group(jsonCursor, directory.read(jsonCursor, members));
+                case WORKSPACES -> directory.workspace(jsonCursor);
                 default ->
-                    later.computeIfAbsent(section, s -> new ArrayList<>()).add(place);
+                    later.computeIfAbsent(section, s -> new ArrayList<>()).add(jsonCursor);
             }
-            trees.elementEnds(KEPT.contains(section));
+            jsonTreeReader.elementEnds(KEPT.contains(section));
         }
     }
 
     /** What was read of an element, and where it stands: with defects of its own. */
-    private record Read<T>(Place place, T what) {}
+    private record ParsedElement<T>(JsonCursor place, T what) {}
 
     /** Reads an element that is the next value of trees. */
-    private interface Reading<T> {
-        Read<T> read(Trees trees, String at, int characters) throws IOException;
+    private interface ElementParser<T> {
+        ParsedElement<T> read(JsonTreeReader jsonTreeReader, String at, int characters) throws IOException;
     }
 
     /** Reads elements that come by themselves, on threads of their own, and takes them in their order. */
     private <T> void readTexts(
-            Iterator<List<String>> texts, String pointer, Reading<T> reading, BiConsumer<Place, T> taking)
+            Iterator<List<String>> texts,
+            String pointer,
+            ElementParser<T> elementParser,
+            BiConsumer<JsonCursor, T> taking)
             throws IOException {
         if (!texts.hasNext()) return;
         int cores = Runtime.getRuntime().availableProcessors();
         ExecutorService readers = Executors.newFixedThreadPool(cores);
         try {
-            Deque<Future<List<Read<T>>>> underWay = new ArrayDeque<>();
+            Deque<Future<List<ParsedElement<T>>>> underWay = new ArrayDeque<>();
             int met = 0;
             while (texts.hasNext() || !underWay.isEmpty()) {
                 while (underWay.size() < 2 * cores && texts.hasNext()) {
                     List<String> some = texts.next();
                     int first = met;
                     met += some.size();
-                    underWay.add(readers.submit(() -> readSome(some, first, pointer, reading)));
+                    underWay.add(readers.submit(() -> readSome(some, first, pointer, elementParser)));
                 }
-                for (Read<T> read : underWay.remove().get()) {
-                    Place place = read.place;
-                    defects.add(place.defects());
-                    taking.accept(new Place(place.node(), place.pointer(), defects), read.what);
+                for (ParsedElement<T> parsedElement : underWay.remove().get()) {
+                    JsonCursor jsonCursor = parsedElement.place;
+                    defects.add(jsonCursor.defects());
+                    taking.accept(new JsonCursor(jsonCursor.node(), jsonCursor.pointer(), defects), parsedElement.what);
                 }
             }
         } catch (ExecutionException failed) {
@@ -270,46 +278,49 @@ public final class EstateReader {
         }
     }
 
-    private static <T> List<Read<T>> readSome(List<String> texts, int first, String pointer, Reading<T> reading)
-            throws IOException {
-        List<Read<T>> all = new ArrayList<>(texts.size());
+    private static <T> List<ParsedElement<T>> readSome(
+            List<String> texts, int first, String pointer, ElementParser<T> elementParser) throws IOException {
+        List<ParsedElement<T>> all = new ArrayList<>(texts.size());
         for (String text : texts)
-            try (JsonParser parser = new ExactNumbers(Json.FACTORY.createParser(text))) {
+            try (JsonParser parser = new BigDecimalParser(Json.FACTORY.createParser(text))) {
                 parser.nextToken();
                 String at = pointer + "/" + (first + all.size());
-                all.add(reading.read(new Trees(parser, new Defects()), at, text.length()));
+                all.add(elementParser.read(new JsonTreeReader(parser, new Defects()), at, text.length()));
             }
         return all;
     }
 
-    private Read<Optional<Account>> readAccount(Trees trees, String at, int characters) throws IOException {
-        Place place = trees.place(trees.value(at), at);
-        return new Read<>(place, DirectoryReader.readAccount(place));
+    private ParsedElement<Optional<Account>> readAccount(JsonTreeReader jsonTreeReader, String at, int characters)
+            throws IOException {
+        JsonCursor jsonCursor = jsonTreeReader.place(jsonTreeReader.value(at), at);
+        return new ParsedElement<>(jsonCursor, DirectoryReader.readAccount(jsonCursor));
     }
 
-    private Read<DirectoryReader.ReadGroup> readGroup(Trees trees, String at, int characters) throws IOException {
-        MemberTexts members = new MemberTexts(characters);
-        Place place = trees.place(trees.objectWithout("members", at, pointer -> trees.texts(pointer, members)), at);
-        return new Read<>(place, directory.read(place, members));
+    private ParsedElement<DirectoryReader.ParsedGroup> readGroup(
+            JsonTreeReader jsonTreeReader, String at, int characters) throws IOException {
+        MemberIdPool members = new MemberIdPool(characters);
+        JsonCursor jsonCursor = jsonTreeReader.place(
+                jsonTreeReader.objectWithout("members", at, pointer -> jsonTreeReader.texts(pointer, members)), at);
+        return new ParsedElement<>(jsonCursor, directory.read(jsonCursor, members));
     }
 
     /** The group at the current token; its members, of which there can be a hundred million in all, go by themselves unless somebody stores them. */
-    private JsonNode withoutMembers(Trees trees, String at, MemberTexts members) throws IOException {
+    private JsonNode withoutMembers(JsonTreeReader jsonTreeReader, String at, MemberIdPool members) throws IOException {
         members.clear();
         return parts.isPresent()
-                ? trees.value(at)
-                : trees.objectWithout("members", at, pointer -> trees.texts(pointer, members));
+                ? jsonTreeReader.value(at)
+                : jsonTreeReader.objectWithout("members", at, pointer -> jsonTreeReader.texts(pointer, members));
     }
 
     /** The plan at the current token; its holders, of which there can be millions, go by themselves. */
-    private JsonNode withoutHolders(Trees trees, String at, int plan) throws IOException {
+    private JsonNode withoutHolders(JsonTreeReader jsonTreeReader, String at, int plan) throws IOException {
         List<Plan.Holder> list = new ArrayList<>();
         holders.put(plan, list);
-        return trees.objectWithout(
+        return jsonTreeReader.objectWithout(
                 "holders",
                 at,
-                holding -> trees.elements(holding, (node, pointer) -> {
-                    Plan.Holder holder = LicenceReader.holder(new Place(node, pointer, defects))
+                holding -> jsonTreeReader.elements(holding, (node, pointer) -> {
+                    Plan.Holder holder = LicenceReader.holder(new JsonCursor(node, pointer, defects))
                             .orElse(null);
                     String known = holder == null ? null : directory.known.accounts.find(holder.account(), 0);
                     // An account that was met already lends its own text: one for all plans.
@@ -334,13 +345,13 @@ public final class EstateReader {
 
     private void hand(Section section, JsonNode node) {
         if (node instanceof ObjectNode body && body.path(section.key()).isTextual())
-            parts.ifPresent(
-                    to -> to.accept(new Part(section, body.get(section.key()).textValue(), body)));
+            parts.ifPresent(to ->
+                    to.accept(new EntityRecord(section, body.get(section.key()).textValue(), body)));
     }
 
     /** Everything that needs the whole file: the catalogue, what speaks of it, and references both ways. */
     private Estate assemble() {
-        Place root = new Place(frame, "", defects);
+        JsonCursor root = new JsonCursor(frame, "", defects);
         root.required("format").ifPresent(p -> {
             if (!"lean-ladder-estate/1".equals(p.node().textValue())) p.defect("must be \"lean-ladder-estate/1\"");
         });
@@ -353,7 +364,7 @@ public final class EstateReader {
                 Section.PLANS,
                 Section.RELEASES,
                 Section.FEEDBACK)) {
-            root.member(section.member()).ifPresent(Place::items);
+            root.member(section.member()).ifPresent(JsonCursor::items);
         }
         for (Section section : List.of(Section.UNITS, Section.ACCOUNTS)) root.required(section.member());
         if (root.member("units").filter(u -> u.node().isArray()).isPresent() && directory.units.isEmpty())
@@ -364,7 +375,7 @@ public final class EstateReader {
         List<String> ringIds = rings.stream().map(Ring::id).toList();
 
         CatalogueReader catalogueReader = new CatalogueReader(defects);
-        Optional<Place> cataloguePlace = root.required("catalogue");
+        Optional<JsonCursor> cataloguePlace = root.required("catalogue");
         Catalogue catalogue = cataloguePlace
                 .map(p -> catalogueReader.read(p, ringIds))
                 .orElse(new Catalogue(List.of(), Map.of(), Map.of(), List.of(), List.of()));
@@ -375,11 +386,11 @@ public final class EstateReader {
         PolicyReader policyReader = new PolicyReader(catalogueReader::setting, directory.known);
         List<Policy> policies = new ArrayList<>();
         Set<String> policyIds = new HashSet<>();
-        for (Place place : later.getOrDefault(Section.POLICIES, List.of())) {
-            policyReader.policy(place).ifPresent(policy -> {
-                if (!policyIds.add(policy.id())) place.repeats(policy.id());
+        for (JsonCursor jsonCursor : later.getOrDefault(Section.POLICIES, List.of())) {
+            policyReader.policy(jsonCursor).ifPresent(policy -> {
+                if (!policyIds.add(policy.id())) jsonCursor.repeats(policy.id());
                 policies.add(policy);
-                RungAdvice.warn(policy, place, catalogueReader::setting, directory.known);
+                RungLint.warn(policy, jsonCursor, catalogueReader::setting, directory.known);
             });
         }
         List<String> ranking = ranking(root, policyIds);
@@ -388,23 +399,24 @@ public final class EstateReader {
         List<Plan> plans = new ArrayList<>();
         Set<String> planIds = new HashSet<>();
         Map<String, List<Plan.Holder>> held = new HashMap<>();
-        List<Place> planPlaces = later.getOrDefault(Section.PLANS, List.of());
+        List<JsonCursor> planPlaces = later.getOrDefault(Section.PLANS, List.of());
         for (int i = 0; i < planPlaces.size(); i++) {
-            Place place = planPlaces.get(i);
+            JsonCursor jsonCursor = planPlaces.get(i);
             List<Plan.Holder> holding = checkedHolders(i);
-            licences.plan(place).ifPresent(plan -> {
-                if (!planIds.add(plan.id())) place.repeats(plan.id());
+            licences.plan(jsonCursor).ifPresent(plan -> {
+                if (!planIds.add(plan.id())) jsonCursor.repeats(plan.id());
                 plans.add(plan);
                 if (!holding.isEmpty()) held.put(plan.id(), holding);
             });
         }
         List<Release> releases = new ArrayList<>();
         Set<String> released = new HashSet<>();
-        for (Place place : later.getOrDefault(Section.RELEASES, List.of()))
-            licences.release(place, new HashSet<>(ringIds), directory.known::hasSetting)
+        for (JsonCursor jsonCursor : later.getOrDefault(Section.RELEASES, List.of()))
+            licences.release(jsonCursor, new HashSet<>(ringIds), directory.known::hasSetting)
                     .ifPresent(release -> {
                         if (!released.add(release.setting()))
-                            place.member("setting")
+                            jsonCursor
+                                    .member("setting")
                                     .orElseThrow()
                                     .defect("repeats the setting \"" + release.setting()
                                             + "\"; it has a release already");
@@ -413,9 +425,9 @@ public final class EstateReader {
         checkConsents(new HashSet<>(ringIds), released);
         List<Feedback> feedback = new ArrayList<>();
         Set<String> words = new HashSet<>();
-        for (Place place : later.getOrDefault(Section.FEEDBACK, List.of()))
-            FeedbackReader.feedback(place).ifPresent(word -> {
-                if (!words.add(word.id())) place.repeats(word.id());
+        for (JsonCursor jsonCursor : later.getOrDefault(Section.FEEDBACK, List.of()))
+            FeedbackReader.feedback(jsonCursor).ifPresent(word -> {
+                if (!words.add(word.id())) jsonCursor.repeats(word.id());
                 feedback.add(word);
             });
         if (!defects.isEmpty()) return null;
@@ -451,7 +463,8 @@ public final class EstateReader {
                 Consent consent = account.consents().get(j);
                 if (consent == null) continue;
                 String member = consent.to().member();
-                boolean known = (consent.to() == Consent.To.RING ? ringIds : released).contains(consent.id());
+                boolean known =
+                        (consent.to() == Consent.ConsentTarget.RING ? ringIds : released).contains(consent.id());
                 if (!known)
                     defects.add(
                             "/accounts/" + i + "/consents/" + j + "/" + member,
@@ -460,9 +473,9 @@ public final class EstateReader {
         }
     }
 
-    private static List<String> ranking(Place root, Set<String> policyIds) {
+    private static List<String> ranking(JsonCursor root, Set<String> policyIds) {
         Set<String> ranking = new LinkedHashSet<>();
-        for (Place item : root.items("ranking")) {
+        for (JsonCursor item : root.items("ranking")) {
             Optional<String> id = item.id();
             if (id.isEmpty()) continue;
             if (!policyIds.contains(id.get()))

@@ -8,8 +8,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.stream.Collectors;
-import leanladder.document.Place;
 import leanladder.estate.Feedback;
+import leanladder.json.JsonCursor;
 
 /** Reads what people found of releases. Whether the release and the account still exist is not looked at. */
 final class FeedbackReader {
@@ -20,23 +20,23 @@ final class FeedbackReader {
 
     private FeedbackReader() {}
 
-    static Optional<Feedback> feedback(Place place) {
-        if (!place.isObject()) return Optional.empty();
-        int before = place.defects().size();
-        Optional<String> id = place.required("id").flatMap(Place::id);
-        Optional<String> release = place.required("release").flatMap(Place::key);
-        Optional<String> account = place.required("account").flatMap(Place::id);
-        Optional<Instant> at = place.required("at").flatMap(Place::instant);
-        Optional<Place> said = place.required("verdict");
-        Optional<String> verdict = said.flatMap(Place::text);
+    static Optional<Feedback> feedback(JsonCursor jsonCursor) {
+        if (!jsonCursor.isObject()) return Optional.empty();
+        int before = jsonCursor.defects().size();
+        Optional<String> id = jsonCursor.required("id").flatMap(JsonCursor::id);
+        Optional<String> release = jsonCursor.required("release").flatMap(JsonCursor::key);
+        Optional<String> account = jsonCursor.required("account").flatMap(JsonCursor::id);
+        Optional<Instant> at = jsonCursor.required("at").flatMap(JsonCursor::instant);
+        Optional<JsonCursor> said = jsonCursor.required("verdict");
+        Optional<String> verdict = said.flatMap(JsonCursor::text);
         verdict.filter(v -> !VERDICTS.containsKey(v))
                 .ifPresent(v -> said.orElseThrow().defect("must be one of " + String.join(", ", WORDS)));
-        Optional<String> text = place.member("text").flatMap(Place::text);
-        place.member("device").ifPresent(Place::text);
-        Optional<Place> dealt = place.member("dealt").filter(Place::isObject);
-        Optional<Instant> since = dealt.flatMap(d -> d.required("at")).flatMap(Place::instant);
-        dealt.flatMap(d -> d.member("note")).ifPresent(Place::text);
-        if (place.defects().size() > before) return Optional.empty();
+        Optional<String> text = jsonCursor.member("text").flatMap(JsonCursor::text);
+        jsonCursor.member("device").ifPresent(JsonCursor::text);
+        Optional<JsonCursor> dealt = jsonCursor.member("dealt").filter(JsonCursor::isObject);
+        Optional<Instant> since = dealt.flatMap(d -> d.required("at")).flatMap(JsonCursor::instant);
+        dealt.flatMap(d -> d.member("note")).ifPresent(JsonCursor::text);
+        if (jsonCursor.defects().size() > before) return Optional.empty();
         return Optional.of(new Feedback(
                 id.orElseThrow(),
                 release.orElseThrow(),
@@ -45,6 +45,6 @@ final class FeedbackReader {
                 VERDICTS.get(verdict.orElseThrow()),
                 text.orElse(""),
                 since,
-                (ObjectNode) place.node()));
+                (ObjectNode) jsonCursor.node()));
     }
 }

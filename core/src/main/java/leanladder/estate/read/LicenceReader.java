@@ -12,15 +12,15 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import leanladder.catalogue.Kind;
-import leanladder.document.Place;
+import leanladder.catalogue.AccountKind;
 import leanladder.estate.Assignment;
 import leanladder.estate.Plan;
 import leanladder.estate.Purchase;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
 import leanladder.estate.Target;
-import leanladder.estate.Window;
+import leanladder.estate.TimeWindow;
+import leanladder.json.JsonCursor;
 
 /** Reads licence plans, preview rings and releases. */
 final class LicenceReader {
@@ -32,14 +32,15 @@ final class LicenceReader {
         this.policies = policies;
     }
 
-    Optional<Plan> plan(Place place) {
-        if (!place.isObject()) return Optional.empty();
-        Optional<String> id = place.required("id").flatMap(Place::id);
-        Optional<String> name = place.required("name").flatMap(Place::text);
-        List<Purchase> purchases = purchases(place);
-        Window term = PolicyReader.window(place, "starts", "ends");
+    Optional<Plan> plan(JsonCursor jsonCursor) {
+        if (!jsonCursor.isObject()) return Optional.empty();
+        Optional<String> id = jsonCursor.required("id").flatMap(JsonCursor::id);
+        Optional<String> name = jsonCursor.required("name").flatMap(JsonCursor::text);
+        List<Purchase> purchases = purchases(jsonCursor);
+        TimeWindow term = PolicyReader.window(jsonCursor, "starts", "ends");
         List<String> components = new ArrayList<>();
-        for (Place item : place.required("components").map(Place::items).orElse(List.of())) {
+        for (JsonCursor item :
+                jsonCursor.required("components").map(JsonCursor::items).orElse(List.of())) {
             Optional<String> component = item.id();
             component
                     .filter(c -> !entitlements.contains(c))
@@ -47,56 +48,57 @@ final class LicenceReader {
                             c -> item.defect("names the entitlement \"" + c + "\", which the catalogue does not list"));
             component.ifPresent(components::add);
         }
-        Set<Kind> kinds = EnumSet.allOf(Kind.class);
-        Optional<Place> listed = place.member("kinds");
+        Set<AccountKind> kinds = EnumSet.allOf(AccountKind.class);
+        Optional<JsonCursor> listed = jsonCursor.member("kinds");
         if (listed.isPresent()) {
             kinds.clear();
-            for (Place item : listed.get().items()) item.word(Kind.BY_WORD).ifPresent(kinds::add);
+            for (JsonCursor item : listed.get().items())
+                item.word(AccountKind.BY_WORD).ifPresent(kinds::add);
             if (listed.get().node().isArray() && listed.get().node().isEmpty())
                 listed.get().defect("must not be empty; leave it out to allow all kinds");
         }
         List<Plan.Rule> rules = new ArrayList<>();
-        for (Place item : place.items("rules")) rule(item, components).ifPresent(rules::add);
+        for (JsonCursor item : jsonCursor.items("rules")) rule(item, components).ifPresent(rules::add);
         // Holders that are a list were taken out of the plan as they were met.
-        place.member("holders").ifPresent(h -> h.items());
-        ObjectNode source = (ObjectNode) place.node();
+        jsonCursor.member("holders").ifPresent(h -> h.items());
+        ObjectNode source = (ObjectNode) jsonCursor.node();
         return id.map(i -> new Plan(i, name.orElse(""), purchases, term, components, kinds, rules, source));
     }
 
     /** The seats of a plan, plain or bought. */
-    private static List<Purchase> purchases(Place plan) {
-        Optional<Place> plain = plan.member("seats");
-        Optional<Place> bought = plan.member("purchases");
+    private static List<Purchase> purchases(JsonCursor plan) {
+        Optional<JsonCursor> plain = plan.member("seats");
+        Optional<JsonCursor> bought = plan.member("purchases");
         if (plain.isPresent() == bought.isPresent())
             plan.defect("must say either \"seats\" or \"purchases\", so that it is plain how many seats it has");
         List<Purchase> purchases = new ArrayList<>();
-        plain.flatMap(p -> seats(p, 0)).ifPresent(seats -> purchases.add(new Purchase(seats, Window.ALWAYS)));
+        plain.flatMap(p -> seats(p, 0)).ifPresent(seats -> purchases.add(new Purchase(seats, TimeWindow.ALWAYS)));
         if (bought.isPresent())
-            for (Place item : plan.items("purchases")) purchase(item).ifPresent(purchases::add);
+            for (JsonCursor item : plan.items("purchases")) purchase(item).ifPresent(purchases::add);
         return purchases;
     }
 
     /** Seats that were bought together. */
-    static Optional<Purchase> purchase(Place place) {
-        if (!place.isObject()) return Optional.empty();
-        Optional<Integer> seats = place.required("seats").flatMap(p -> seats(p, 1));
-        Window window = PolicyReader.window(place, "from", "until");
-        place.member("note").ifPresent(Place::text);
-        return seats.map(s -> new Purchase(s, window));
+    static Optional<Purchase> purchase(JsonCursor jsonCursor) {
+        if (!jsonCursor.isObject()) return Optional.empty();
+        Optional<Integer> seats = jsonCursor.required("seats").flatMap(p -> seats(p, 1));
+        TimeWindow timeWindow = PolicyReader.window(jsonCursor, "from", "until");
+        jsonCursor.member("note").ifPresent(JsonCursor::text);
+        return seats.map(s -> new Purchase(s, timeWindow));
     }
 
-    private static Optional<Integer> seats(Place place, int least) {
-        Optional<BigInteger> seats = place.integer();
+    private static Optional<Integer> seats(JsonCursor jsonCursor, int least) {
+        Optional<BigInteger> seats = jsonCursor.integer();
         seats.filter(s -> s.compareTo(BigInteger.valueOf(least)) < 0)
-                .ifPresent(s -> place.defect("must not be below " + least));
+                .ifPresent(s -> jsonCursor.defect("must not be below " + least));
         return seats.map(s -> s.min(BigInteger.valueOf(Integer.MAX_VALUE)).intValue());
     }
 
-    Optional<Plan.Rule> rule(Place place, List<String> components) {
-        Optional<Assignment> assignment = policies.assignment(place, false);
-        Optional<Place> listed = place.node().isObject() ? place.member("off") : Optional.empty();
+    Optional<Plan.Rule> rule(JsonCursor jsonCursor, List<String> components) {
+        Optional<Assignment> assignment = policies.assignment(jsonCursor, false);
+        Optional<JsonCursor> listed = jsonCursor.node().isObject() ? jsonCursor.member("off") : Optional.empty();
         Set<String> off = new LinkedHashSet<>();
-        for (Place item : listed.map(Place::items).orElse(List.of())) {
+        for (JsonCursor item : listed.map(JsonCursor::items).orElse(List.of())) {
             Optional<String> component = item.id();
             component
                     .filter(c -> !components.contains(c))
@@ -106,16 +108,16 @@ final class LicenceReader {
         if (listed.isPresent() && assignment.isPresent() && !assignment.get().include())
             listed.get().defect("fits only an include; an except leaves the whole seat out");
         if (!components.isEmpty() && off.containsAll(components))
-            listed.orElse(place).warn("leaves out every component, so that these seats carry nothing");
+            listed.orElse(jsonCursor).warn("leaves out every component, so that these seats carry nothing");
         return assignment.map(a -> new Plan.Rule(a, off));
     }
 
     /** A holder as the file lists it; what does not fit is reported. Whether the account exists is not looked at. */
-    static Optional<Plan.Holder> holder(Place item) {
+    static Optional<Plan.Holder> holder(JsonCursor item) {
         if (!item.isObject()) return Optional.empty();
-        Optional<String> account = item.required("account").flatMap(Place::id);
-        Optional<Place> at = item.required("granted");
-        Optional<Instant> granted = at.flatMap(Place::instant);
+        Optional<String> account = item.required("account").flatMap(JsonCursor::id);
+        Optional<JsonCursor> at = item.required("granted");
+        Optional<Instant> granted = at.flatMap(JsonCursor::instant);
         if (account.isEmpty() || granted.isEmpty()) return Optional.empty();
         boolean plain = item.node().size() == 2
                 && at.get().node().textValue().equals(granted.get().toString());
@@ -123,53 +125,57 @@ final class LicenceReader {
                 account.get(), granted.get(), plain ? Optional.empty() : Optional.of((ObjectNode) item.node())));
     }
 
-    static List<Ring> rings(List<Place> places) {
+    static List<Ring> rings(List<JsonCursor> places) {
         List<Ring> rings = new ArrayList<>();
         Set<String> ids = new HashSet<>();
         for (int i = 0; i < places.size(); i++) {
-            Place place = places.get(i);
-            if (!place.isObject()) continue;
-            Optional<String> id = place.required("id").flatMap(Place::id);
-            Optional<String> name = place.required("name").flatMap(Place::text);
-            boolean asks = place.member("asksConsent").flatMap(Place::bool).orElse(false);
+            JsonCursor jsonCursor = places.get(i);
+            if (!jsonCursor.isObject()) continue;
+            Optional<String> id = jsonCursor.required("id").flatMap(JsonCursor::id);
+            Optional<String> name = jsonCursor.required("name").flatMap(JsonCursor::text);
+            boolean asks =
+                    jsonCursor.member("asksConsent").flatMap(JsonCursor::bool).orElse(false);
             if (asks && i == places.size() - 1)
-                place.member("asksConsent")
+                jsonCursor
+                        .member("asksConsent")
                         .orElseThrow()
                         .defect("must be false on the outermost ring, which is everyone");
-            id.filter(d -> !ids.add(d)).ifPresent(d -> place.repeats(d));
-            id.ifPresent(d -> rings.add(new Ring(d, name.orElse(""), asks, (ObjectNode) place.node())));
+            id.filter(d -> !ids.add(d)).ifPresent(d -> jsonCursor.repeats(d));
+            id.ifPresent(d -> rings.add(new Ring(d, name.orElse(""), asks, (ObjectNode) jsonCursor.node())));
         }
         return rings;
     }
 
-    Optional<Release> release(Place place, Set<String> ringIds, java.util.function.Predicate<String> hasSetting) {
-        if (!place.isObject()) return Optional.empty();
-        Optional<Place> named = place.required("setting");
-        Optional<String> setting = named.flatMap(Place::key);
+    Optional<Release> release(
+            JsonCursor jsonCursor, Set<String> ringIds, java.util.function.Predicate<String> hasSetting) {
+        if (!jsonCursor.isObject()) return Optional.empty();
+        Optional<JsonCursor> named = jsonCursor.required("setting");
+        Optional<String> setting = named.flatMap(JsonCursor::key);
         setting.filter(s -> !hasSetting.test(s))
                 .ifPresent(
                         s -> named.get().defect("names the setting \"" + s + "\", which the catalogue does not list"));
         Map<String, Instant> opens = new LinkedHashMap<>();
-        place.required("opens")
-                .filter(Place::isObject)
+        jsonCursor
+                .required("opens")
+                .filter(JsonCursor::isObject)
                 .ifPresent(all -> all.members().forEach((ring, at) -> {
                     if (!ringIds.contains(ring)) at.defect("names the ring \"" + ring + "\", which does not exist");
                     at.instant().ifPresent(instant -> opens.put(ring, instant));
                 }));
-        List<Release.Early> early = new ArrayList<>();
-        for (Place item : place.items("early")) {
+        List<Release.EarlyAccess> early = new ArrayList<>();
+        for (JsonCursor item : jsonCursor.items("early")) {
             if (!item.isObject()) continue;
-            Optional<Place> toPlace = item.required("to");
+            Optional<JsonCursor> toPlace = item.required("to");
             Optional<Target> to = toPlace.flatMap(p -> policies.target(p, true));
-            to.filter(t -> t instanceof Target.Whole || t instanceof Target.OfWorkspace)
+            to.filter(t -> t instanceof Target.OrganisationTarget || t instanceof Target.WorkspaceTarget)
                     .ifPresent(t -> toPlace.get().defect("must be a unit, an access group or an account"));
-            Optional<Instant> from = item.required("from").flatMap(Place::instant);
-            if (to.isPresent() && from.isPresent()) early.add(new Release.Early(to.get(), from.get()));
+            Optional<Instant> from = item.required("from").flatMap(JsonCursor::instant);
+            if (to.isPresent() && from.isPresent()) early.add(new Release.EarlyAccess(to.get(), from.get()));
         }
-        Optional<Place> alone = place.member("oneByOne");
-        boolean oneByOne = alone.flatMap(Place::bool).orElse(false);
+        Optional<JsonCursor> alone = jsonCursor.member("oneByOne");
+        boolean oneByOne = alone.flatMap(JsonCursor::bool).orElse(false);
         if (oneByOne && ringIds.isEmpty()) alone.orElseThrow().defect("asks for rings, and there are none");
-        ObjectNode source = (ObjectNode) place.node();
+        ObjectNode source = (ObjectNode) jsonCursor.node();
         return setting.map(s -> new Release(s, opens, early, oneByOne, source));
     }
 }

@@ -11,12 +11,12 @@ import java.util.Set;
 import java.util.function.Function;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
-import leanladder.document.Place;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
 import leanladder.estate.Statement;
 import leanladder.estate.Target;
-import leanladder.estate.Window;
+import leanladder.estate.TimeWindow;
+import leanladder.json.JsonCursor;
 
 /**
  * Reads policies, their statements and assignments, and what else is written like an assignment: licence rules. Works on a
@@ -38,15 +38,15 @@ public final class PolicyReader {
     }
 
     /** A policy; what does not fit is reported and left out. */
-    public Optional<Policy> policy(Place place) {
-        if (!place.isObject()) return Optional.empty();
-        Optional<String> id = place.required("id").flatMap(Place::id);
-        Optional<String> name = place.required("name").flatMap(Place::text);
-        place.member("description").ifPresent(Place::text);
-        boolean live = place.member("state").flatMap(p -> p.word(STATES)).orElse(true);
+    public Optional<Policy> policy(JsonCursor jsonCursor) {
+        if (!jsonCursor.isObject()) return Optional.empty();
+        Optional<String> id = jsonCursor.required("id").flatMap(JsonCursor::id);
+        Optional<String> name = jsonCursor.required("name").flatMap(JsonCursor::text);
+        jsonCursor.member("description").ifPresent(JsonCursor::text);
+        boolean live = jsonCursor.member("state").flatMap(p -> p.word(STATES)).orElse(true);
         List<Statement> statements = new ArrayList<>();
         Set<String> spoken = new HashSet<>();
-        for (Place item : place.items("statements")) {
+        for (JsonCursor item : jsonCursor.items("statements")) {
             said(item)
                     .filter(said -> !spoken.add(said))
                     .ifPresent(said -> item.defect("is a second " + said.substring(0, 3)
@@ -54,11 +54,13 @@ public final class PolicyReader {
             statement(item).ifPresent(statements::add);
         }
         List<Assignment> assignments = new ArrayList<>();
-        for (Place item : place.items("assignments")) assignment(item, true).ifPresent(assignments::add);
-        return id.map(i -> new Policy(i, name.orElse(""), live, statements, assignments, (ObjectNode) place.node()));
+        for (JsonCursor item : jsonCursor.items("assignments"))
+            assignment(item, true).ifPresent(assignments::add);
+        return id.map(
+                i -> new Policy(i, name.orElse(""), live, statements, assignments, (ObjectNode) jsonCursor.node()));
     }
 
-    private static Optional<String> said(Place statement) {
+    private static Optional<String> said(JsonCursor statement) {
         var node = statement.node();
         if (!node.path("setting").isTextual() || node.has("set") == node.has("cap")) return Optional.empty();
         return Optional.of(
@@ -66,16 +68,16 @@ public final class PolicyReader {
     }
 
     /** A statement: one set or one cap on one setting. */
-    public Optional<Statement> statement(Place place) {
-        if (!place.isObject()) return Optional.empty();
-        Optional<Place> named = place.required("setting");
-        Optional<String> key = named.flatMap(Place::key);
-        Optional<Place> set = place.member("set");
-        Optional<Place> cap = place.member("cap");
-        Optional<Boolean> lock = place.member("lock").flatMap(Place::bool);
-        if (set.isPresent() == cap.isPresent()) place.defect("must say either \"set\" or \"cap\"");
+    public Optional<Statement> statement(JsonCursor jsonCursor) {
+        if (!jsonCursor.isObject()) return Optional.empty();
+        Optional<JsonCursor> named = jsonCursor.required("setting");
+        Optional<String> key = named.flatMap(JsonCursor::key);
+        Optional<JsonCursor> set = jsonCursor.member("set");
+        Optional<JsonCursor> cap = jsonCursor.member("cap");
+        Optional<Boolean> lock = jsonCursor.member("lock").flatMap(JsonCursor::bool);
+        if (set.isPresent() == cap.isPresent()) jsonCursor.defect("must say either \"set\" or \"cap\"");
         if (cap.isPresent() && set.isEmpty() && lock.orElse(false))
-            place.member("lock").orElseThrow().defect("fits only a set; a cap binds whatever locks there are");
+            jsonCursor.member("lock").orElseThrow().defect("fits only a set; a cap binds whatever locks there are");
         if (key.isEmpty()) return Optional.empty();
         Optional<Setting> setting = settings.apply(key.get());
         if (setting.isEmpty()) {
@@ -98,70 +100,71 @@ public final class PolicyReader {
      *
      * @param ofPolicy whether it may name workspaces, as a policy's may and a licence rule's may not
      */
-    public Optional<Assignment> assignment(Place place, boolean ofPolicy) {
-        if (!place.isObject()) return Optional.empty();
-        Optional<Place> include = place.member("include");
-        Optional<Place> except = place.member("except");
+    public Optional<Assignment> assignment(JsonCursor jsonCursor, boolean ofPolicy) {
+        if (!jsonCursor.isObject()) return Optional.empty();
+        Optional<JsonCursor> include = jsonCursor.member("include");
+        Optional<JsonCursor> except = jsonCursor.member("except");
         if (include.isPresent() == except.isPresent()) {
-            place.defect("must say either \"include\" or \"except\"");
+            jsonCursor.defect("must say either \"include\" or \"except\"");
             include.ifPresent(p -> target(p, ofPolicy));
             except.ifPresent(p -> target(p, ofPolicy));
-            window(place, "from", "until");
+            window(jsonCursor, "from", "until");
             return Optional.empty();
         }
-        Place named = include.or(() -> except).orElseThrow();
+        JsonCursor named = include.or(() -> except).orElseThrow();
         Optional<Target> target = target(named, ofPolicy);
-        Window window = window(place, "from", "until");
+        TimeWindow timeWindow = window(jsonCursor, "from", "until");
         if (except.isPresent() && target.isPresent()) checkException(named, target.get());
-        return target.map(t -> new Assignment(include.isPresent(), t, window));
+        return target.map(t -> new Assignment(include.isPresent(), t, timeWindow));
     }
 
-    private void checkException(Place place, Target target) {
-        boolean root =
-                target instanceof Target.Whole || target instanceof Target.OfUnit unit && known.isRootUnit(unit.id());
-        if (root) place.defect("must not except the whole organisation; pause the policy instead");
-        if (target instanceof Target.OfWorkspace)
-            place.defect("must not except a workspace; leave it out of the includes instead");
+    private void checkException(JsonCursor jsonCursor, Target target) {
+        boolean root = target instanceof Target.OrganisationTarget
+                || target instanceof Target.UnitTarget unit && known.isRootUnit(unit.id());
+        if (root) jsonCursor.defect("must not except the whole organisation; pause the policy instead");
+        if (target instanceof Target.WorkspaceTarget)
+            jsonCursor.defect("must not except a workspace; leave it out of the includes instead");
     }
 
     /** The stretch of time between two members of an object. */
-    static Window window(Place place, String from, String until) {
-        Optional<Instant> start = place.member(from).flatMap(Place::instant);
-        Optional<Instant> end = place.member(until).flatMap(Place::instant);
+    static TimeWindow window(JsonCursor jsonCursor, String from, String until) {
+        Optional<Instant> start = jsonCursor.member(from).flatMap(JsonCursor::instant);
+        Optional<Instant> end = jsonCursor.member(until).flatMap(JsonCursor::instant);
         if (start.isPresent() && end.isPresent() && !end.get().isAfter(start.get()))
-            place.member(until).orElseThrow().defect("must come after \"" + from + "\"");
-        return new Window(start, end);
+            jsonCursor.member(until).orElseThrow().defect("must come after \"" + from + "\"");
+        return new TimeWindow(start, end);
     }
 
     /** A target that exists and can be aimed at. */
-    public Optional<Target> target(Place place, boolean workspaces) {
-        Optional<String> text = place.text();
-        Optional<Target> target = text.flatMap(Target::of);
+    public Optional<Target> target(JsonCursor jsonCursor, boolean workspaces) {
+        Optional<String> text = jsonCursor.text();
+        Optional<Target> target = text.flatMap(Target::parse);
         if (text.isPresent() && target.isEmpty())
-            place.defect("must be organisation, unit:ID, group:ID, account:ID or workspace:ID, but is \"" + text.get()
-                    + "\"");
-        target.ifPresent(t -> checkTarget(place, t, workspaces));
+            jsonCursor.defect("must be organisation, unit:ID, group:ID, account:ID or workspace:ID, but is \""
+                    + text.get() + "\"");
+        target.ifPresent(t -> checkTarget(jsonCursor, t, workspaces));
         return target;
     }
 
-    private void checkTarget(Place place, Target target, boolean workspaces) {
-        if (target instanceof Target.OfUnit unit && !known.hasUnit(unit.id())) unknown(place, "unit", unit.id());
-        if (target instanceof Target.OfAccount account && !known.hasAccount(account.id()))
-            unknown(place, "account", account.id());
-        if (target instanceof Target.OfGroup group) {
+    private void checkTarget(JsonCursor jsonCursor, Target target, boolean workspaces) {
+        if (target instanceof Target.UnitTarget unit && !known.hasUnit(unit.id()))
+            unknown(jsonCursor, "unit", unit.id());
+        if (target instanceof Target.AccountTarget account && !known.hasAccount(account.id()))
+            unknown(jsonCursor, "account", account.id());
+        if (target instanceof Target.GroupTarget group) {
             Optional<Boolean> access = known.isAccessGroup(group.id());
-            if (access.isEmpty()) unknown(place, "group", group.id());
+            if (access.isEmpty()) unknown(jsonCursor, "group", group.id());
             else if (!access.get())
-                place.defect("names a mailing group, \"" + group.id()
+                jsonCursor.defect("names a mailing group, \"" + group.id()
                         + "\", which cannot be aimed at; use an access group that has it as a member");
         }
-        if (target instanceof Target.OfWorkspace workspace) {
-            if (!workspaces) place.defect("must not be a workspace");
-            else if (!known.hasWorkspace(workspace.id())) unknown(place, "workspace", workspace.id());
+        if (target instanceof Target.WorkspaceTarget workspace) {
+            if (!workspaces) jsonCursor.defect("must not be a workspace");
+            else if (!known.hasWorkspace(workspace.id())) unknown(jsonCursor, "workspace", workspace.id());
         }
     }
 
-    private static void unknown(Place place, String what, String id) {
-        place.defect("names the " + what + " \"" + id + "\", which does not exist");
+    private static void unknown(JsonCursor jsonCursor, String what, String id) {
+        jsonCursor.defect("names the " + what + " \"" + id + "\", which does not exist");
     }
 }

@@ -21,7 +21,7 @@ public interface References {
     boolean isRootUnit(String id);
 
     /** The references that a whole estate answers; asking is logarithmic at most. */
-    static References of(Estate estate) {
+    static References from(Estate estate) {
         return new References() {
             @Override
             public boolean hasUnit(String id) {

@@ -22,10 +22,10 @@ import java.util.Iterator;
 import java.util.List;
 import java.util.Random;
 import leanladder.RandomEstate;
-import leanladder.document.Defect;
-import leanladder.document.Json;
 import leanladder.estate.Estate;
 import leanladder.estate.Nesting;
+import leanladder.json.Defect;
+import leanladder.json.Json;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import org.junit.jupiter.api.Test;
@@ -45,10 +45,11 @@ class DefectsTest {
     }
 
     private static List<Defect> defects(byte[] file) {
-        InvalidEstate invalid =
-                catchThrowableOfType(InvalidEstate.class, () -> EstateReader.read(new ByteArrayInputStream(file)));
-        InvalidEstate stored = catchThrowableOfType(
-                InvalidEstate.class, () -> EstateReader.read(new ByteArrayInputStream(file), part -> {}));
+        InvalidEstateException invalid = catchThrowableOfType(
+                InvalidEstateException.class, () -> EstateReader.read(new ByteArrayInputStream(file)));
+        InvalidEstateException stored = catchThrowableOfType(
+                InvalidEstateException.class,
+                () -> EstateReader.read(new ByteArrayInputStream(file), entityRecord -> {}));
         List<Defect> defects = invalid == null ? List.of() : invalid.defects();
         assertThat(stored == null ? List.of() : stored.defects())
                 .as("the same defects where the parts of the file are stored")
@@ -61,8 +62,8 @@ class DefectsTest {
         ObjectNode json = RandomEstate.json(seed);
         byte[] file = Json.write(json).getBytes(StandardCharsets.UTF_8);
         Estate whole = EstateReader.read(new ByteArrayInputStream(file)).estate();
-        Estate stored =
-                EstateReader.read(new ByteArrayInputStream(file), part -> {}).estate();
+        Estate stored = EstateReader.read(new ByteArrayInputStream(file), entityRecord -> {})
+                .estate();
         Random random = new Random(seed);
         Iterator<List<String>> accounts = pieces(json, "accounts", random);
         Iterator<List<String>> groups = pieces(json, "groups", random);
@@ -101,8 +102,8 @@ class DefectsTest {
         Random random = new Random(1);
         Iterator<List<String>> accounts = pieces(json, "accounts", random);
         Iterator<List<String>> groups = pieces(json, "groups", random);
-        InvalidEstate invalid = catchThrowableOfType(
-                InvalidEstate.class,
+        InvalidEstateException invalid = catchThrowableOfType(
+                InvalidEstateException.class,
                 () -> EstateReader.read(
                         new ByteArrayInputStream(Json.write(json).getBytes(StandardCharsets.UTF_8)), accounts, groups));
         assertThat(invalid.defects()).hasSize(2).containsExactlyInAnyOrderElementsOf(wanted);
@@ -449,8 +450,8 @@ class DefectsTest {
         for (int i = 0; i < 20_000; i++) many.addArray();
         byte[] file = Json.write(estate).getBytes(StandardCharsets.UTF_8);
         assertThat(defects(file)).isEmpty();
-        InvalidEstate refused = catchThrowableOfType(
-                InvalidEstate.class, () -> EstateReader.read(new ByteArrayInputStream(file), 10_000));
+        InvalidEstateException refused = catchThrowableOfType(
+                InvalidEstateException.class, () -> EstateReader.read(new ByteArrayInputStream(file), 10_000));
         assertThat(refused.defects())
                 .anySatisfy(d ->
                         assertThat(d.message()).contains("holds too much at /x").contains("10,000 values"));

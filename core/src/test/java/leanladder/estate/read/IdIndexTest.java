@@ -6,7 +6,7 @@ import java.util.HashMap;
 import java.util.Map;
 import java.util.Random;
 import java.util.UUID;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import org.junit.jupiter.api.Test;
@@ -37,7 +37,7 @@ class IdIndexTest {
             assertThat(index.add(id)).isEqualTo(wanted.putIfAbsent(id, id) == null);
         }
         String[] texts = new String[400];
-        MemberTexts list = new MemberTexts();
+        MemberIdPool list = new MemberIdPool();
         for (int i = 0; i < texts.length; i++) {
             texts[i] =
                     new String[] {"account:", "account:", "account:", "group:", "acc"}[random.nextInt(5)] + id(random);

@@ -3,16 +3,16 @@ package leanladder.server.access;
 import java.nio.charset.StandardCharsets;
 import java.security.MessageDigest;
 import java.util.Optional;
-import leanladder.server.http.Call;
-import leanladder.server.http.Problem;
+import leanladder.server.http.ProblemException;
+import leanladder.server.http.RequestContext;
 
 /** What a client that speaks for people must know, such as the suite; until there are tokens, one secret for all of them. */
 public record ClientSecret(Optional<String> secret) {
     private static final String BEARER = "Bearer ";
 
     /** Refuses a call that does not bring the secret. */
-    public void check(Call call) {
-        check(call.header("Authorization"));
+    public void check(RequestContext requestContext) {
+        check(requestContext.header("Authorization"));
     }
 
     /** The same of the header Authorization. */
@@ -23,7 +23,7 @@ public record ClientSecret(Optional<String> secret) {
                         sent.getBytes(StandardCharsets.UTF_8),
                         (BEARER + secret.get()).getBytes(StandardCharsets.UTF_8));
         if (!right)
-            throw Problem.refused(
+            throw ProblemException.refused(
                     401,
                     "Not a client",
                     "Here clients speak for people, and they send the client's secret as a bearer token;"

@@ -12,21 +12,21 @@ import java.util.Set;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Target;
 import leanladder.estate.Workspace;
-import leanladder.server.draft.DraftDesk;
-import leanladder.server.draft.Inquiry;
-import leanladder.server.http.Answer;
-import leanladder.server.http.Api;
-import leanladder.server.http.Call;
+import leanladder.server.draft.DraftService;
+import leanladder.server.http.JsonRequestBody;
 import leanladder.server.http.Limits;
-import leanladder.server.http.Problem;
-import leanladder.server.http.Query;
-import leanladder.server.http.Room;
-import leanladder.server.http.Sent;
-import leanladder.server.live.Snapshot;
-import leanladder.server.live.Timeline;
-import leanladder.server.today.Matter;
-import leanladder.server.today.Matters;
-import leanladder.settle.Settles;
+import leanladder.server.http.ProblemException;
+import leanladder.server.http.QueryParameters;
+import leanladder.server.http.RequestContext;
+import leanladder.server.http.Response;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.query.QueryContext;
+import leanladder.server.state.Snapshot;
+import leanladder.server.state.Timeline;
+import leanladder.server.today.TodoItem;
+import leanladder.server.today.TodoSource;
+import leanladder.settle.SettleTime;
 import leanladder.store.Store;
 import leanladder.store.checks.ArrivalCheck;
 import leanladder.store.checks.CheckTable;
@@ -37,8 +37,8 @@ import leanladder.store.journal.Change;
  * Checks that a change has arrived on people's screens: written with one press, for what is in force or into a draft that carries it, and
  * looked at when it has settled.
  */
-public record CheckRoutes(Store store, Timeline timeline, Inquiry.Reader inquiries, DraftDesk drafts)
-        implements Room, Matters {
+public record CheckRoutes(Store store, Timeline timeline, QueryContext.Reader inquiries, DraftService drafts)
+        implements RouteGroup, TodoSource {
     private static final int MOST = 200;
     private static final int RECENT = 100;
     private static final Duration TOLD = Duration.ofDays(7);
@@ -72,32 +72,32 @@ public record CheckRoutes(Store store, Timeline timeline, Inquiry.Reader inquiri
     public record CheckList(List<CheckLine> checks) {}
 
     @Override
-    public void routes(Api api) {
-        api.get("/checks", this::list, CheckList.class);
-        api.post("/checks", this::write, this::written, CheckList.class);
-        api.delete("/checks/{id}", this::remove, id -> Answer.none());
+    public void routes(RouteRegistry routeRegistry) {
+        routeRegistry.get("/checks", this::list, CheckList.class);
+        routeRegistry.post("/checks", this::write, this::written, CheckList.class);
+        routeRegistry.delete("/checks/{id}", this::remove, id -> Response.none());
     }
 
-    private Answer list(Call call) {
-        Query query = call.query(Set.of("who", "setting", "workspace", "draft"));
-        Inquiry inquiry = inquiries.of(Query.none());
-        CheckTable.Sought sought = new CheckTable.Sought(
-                query.one("who"),
-                query.one("setting"),
-                query.one("workspace"),
-                query.one("draft").map(d -> (long) query.number("draft", 1, Integer.MAX_VALUE)));
-        return Answer.of(new CheckList(store.checks().latest(sought, MOST).stream()
-                .map(c -> line(inquiry, c))
+    private Response list(RequestContext requestContext) {
+        QueryParameters queryParameters = requestContext.query(Set.of("who", "setting", "workspace", "draft"));
+        QueryContext queryContext = inquiries.of(QueryParameters.none());
+        CheckTable.CheckQuery checkQuery = new CheckTable.CheckQuery(
+                queryParameters.one("who"),
+                queryParameters.one("setting"),
+                queryParameters.one("workspace"),
+                queryParameters.one("draft").map(d -> (long) queryParameters.number("draft", 1, Integer.MAX_VALUE)));
+        return Response.of(new CheckList(store.checks().latest(checkQuery, MOST).stream()
+                .map(c -> line(queryContext, c))
                 .toList()));
     }
 
-    private static CheckLine line(Inquiry inquiry, ArrivalCheck check) {
+    private static CheckLine line(QueryContext queryContext, ArrivalCheck check) {
         return new CheckLine(
                 check.id(),
                 check.who(),
                 check.setting(),
                 check.workspace(),
-                words(inquiry, check),
+                words(queryContext, check),
                 check.change(),
                 check.draft(),
                 check.written(),
@@ -108,38 +108,46 @@ public record CheckRoutes(Store store, Timeline timeline, Inquiry.Reader inquiri
                 check.words());
     }
 
-    private static String words(Inquiry inquiry, ArrivalCheck check) {
-        String what = inquiry.estate()
+    private static String words(QueryContext queryContext, ArrivalCheck check) {
+        String what = queryContext
+                .estate()
                 .catalogue()
                 .setting(check.setting())
                 .map(Setting::title)
                 .orElse(check.setting());
         Optional<Target> target =
-                Target.asked(check.who()).filter(t -> inquiry.estate().has(t));
-        String whom = target.filter(t -> t instanceof Target.Whole).isPresent()
+                Target.asked(check.who()).filter(t -> queryContext.estate().has(t));
+        String whom = target.filter(t -> t instanceof Target.OrganisationTarget).isPresent()
                 ? "everyone"
-                : target.map(inquiry.wording()::target).orElse(check.who());
+                : target.map(queryContext.estateFormatter()::target).orElse(check.who());
         String where = check.workspace()
                 .map(w -> " in "
-                        + inquiry.estate().workspace(w).map(Workspace::name).orElse(w))
+                        + queryContext
+                                .estate()
+                                .workspace(w)
+                                .map(Workspace::name)
+                                .orElse(w))
                 .orElse("");
         return "“" + what + "” for " + whom + where;
     }
 
-    private Answer write(Call call) throws IOException {
-        Sent sent = call.sent();
-        Optional<Draft> draft = sent.member("draft").flatMap(Sent::number).map(drafts::draft);
-        Snapshot snapshot = draft.map(d -> drafts.proposal(d).after()).orElseGet(timeline::present);
-        CheckTable.About about = about(sent, snapshot);
-        Duration most = Settles.of(
-                        snapshot.estate().catalogue().setting(about.setting()).orElseThrow())
+    private Response write(RequestContext requestContext) throws IOException {
+        JsonRequestBody jsonRequestBody = requestContext.jsonRequestBody();
+        Optional<Draft> draft =
+                jsonRequestBody.member("draft").flatMap(JsonRequestBody::number).map(drafts::draft);
+        Snapshot snapshot = draft.map(d -> drafts.proposal(d).snapshot()).orElseGet(timeline::present);
+        CheckTable.CheckSubject checkSubject = about(jsonRequestBody, snapshot);
+        Duration most = SettleTime.from(snapshot.estate()
+                        .catalogue()
+                        .setting(checkSubject.setting())
+                        .orElseThrow())
                 .most();
-        var asking = call.request();
+        var asking = requestContext.writeRequest();
         if (draft.isPresent())
             return written(store.checks()
-                    .write(asking, about, timeline.change(), draft.get().id(), most));
-        return written(
-                store.checks().write(asking, about, snapshot.change(), settled(about.setting(), most, timeline.now())));
+                    .write(asking, checkSubject, timeline.change(), draft.get().id(), most));
+        return written(store.checks()
+                .write(asking, checkSubject, snapshot.change(), settled(checkSubject.setting(), most, timeline.now())));
     }
 
     /** When the last change that altered a setting for somebody will have settled; now where none is on its way. */
@@ -156,51 +164,56 @@ public record CheckRoutes(Store store, Timeline timeline, Inquiry.Reader inquiri
     }
 
     /** What is to be looked at, of an estate; refused where it is not there. */
-    private static CheckTable.About about(Sent sent, Snapshot snapshot) {
-        Optional<String> who = sent.text("who", Limits.NAME);
-        Optional<String> key = sent.text("setting", Limits.NAME);
-        Optional<String> workspace = sent.text("workspace", Limits.NAME);
-        if (who.isEmpty() && sent.defects().isEmpty()) sent.defects().add("/who", "is missing");
-        if (key.isEmpty() && sent.defects().isEmpty()) sent.defects().add("/setting", "is missing");
-        who.filter(w -> Checks.accounts(snapshot, w).isEmpty())
-                .ifPresent(w -> sent.defects()
+    private static CheckTable.CheckSubject about(JsonRequestBody jsonRequestBody, Snapshot snapshot) {
+        Optional<String> who = jsonRequestBody.text("who", Limits.NAME);
+        Optional<String> key = jsonRequestBody.text("setting", Limits.NAME);
+        Optional<String> workspace = jsonRequestBody.text("workspace", Limits.NAME);
+        if (who.isEmpty() && jsonRequestBody.defects().isEmpty())
+            jsonRequestBody.defects().add("/who", "is missing");
+        if (key.isEmpty() && jsonRequestBody.defects().isEmpty())
+            jsonRequestBody.defects().add("/setting", "is missing");
+        who.filter(w -> DeliveryChecker.accounts(snapshot, w).isEmpty())
+                .ifPresent(w -> jsonRequestBody
+                        .defects()
                         .add(
                                 "/who",
                                 "must be everyone, or an account:ID, unit:ID or group:ID that exists; is \"" + w
                                         + "\""));
         key.filter(k -> snapshot.estate().catalogue().setting(k).isEmpty())
-                .ifPresent(
-                        k -> sent.defects().add("/setting", "names \"" + k + "\", which the catalogue does not have"));
+                .ifPresent(k -> jsonRequestBody
+                        .defects()
+                        .add("/setting", "names \"" + k + "\", which the catalogue does not have"));
         workspace
                 .filter(w -> snapshot.estate().workspace(w).isEmpty())
-                .ifPresent(w -> sent.defects().add("/workspace", "names \"" + w + "\", which does not exist"));
-        sent.refuseDefects();
-        return new CheckTable.About(who.orElseThrow(), key.orElseThrow(), workspace);
+                .ifPresent(
+                        w -> jsonRequestBody.defects().add("/workspace", "names \"" + w + "\", which does not exist"));
+        jsonRequestBody.refuseDefects();
+        return new CheckTable.CheckSubject(who.orElseThrow(), key.orElseThrow(), workspace);
     }
 
-    private Answer written(long id) {
-        Inquiry inquiry = inquiries.of(Query.none());
-        return Answer.created(
-                new CheckList(List.of(line(inquiry, store.checks().find(id).orElseThrow()))));
+    private Response written(long id) {
+        QueryContext queryContext = inquiries.of(QueryParameters.none());
+        return Response.created(
+                new CheckList(List.of(line(queryContext, store.checks().find(id).orElseThrow()))));
     }
 
-    private Answer remove(Call call) {
-        long id = call.number("id", "check");
-        if (store.checks().find(id).isEmpty()) throw Problem.unknown("There is no check \"" + id + "\".");
-        store.checks().remove(call.request(), id);
-        return Answer.none();
+    private Response remove(RequestContext requestContext) {
+        long id = requestContext.number("id", "check");
+        if (store.checks().find(id).isEmpty()) throw ProblemException.unknown("There is no check \"" + id + "\".");
+        store.checks().remove(requestContext.writeRequest(), id);
+        return Response.none();
     }
 
     /** What was found within the last week: first what has not arrived, then what has. */
     @Override
-    public List<Matter> of(Inquiry inquiry) {
-        List<Matter> matters = new ArrayList<>();
-        Instant now = inquiry.question().at();
+    public List<TodoItem> of(QueryContext queryContext) {
+        List<TodoItem> matters = new ArrayList<>();
+        Instant now = queryContext.question().at();
         for (ArrivalCheck check : store.checks().lookedAtSince(now.minus(TOLD), MOST)) {
-            matters.add(new Matter(
-                    check.state() == ArrivalCheck.CheckState.MISSING ? Matter.Topic.CHECK : Matter.Topic.ARRIVED,
+            matters.add(new TodoItem(
+                    check.state() == ArrivalCheck.CheckState.MISSING ? TodoItem.Topic.CHECK : TodoItem.Topic.ARRIVED,
                     "check:" + check.id(),
-                    words(inquiry, check) + ": "
+                    words(queryContext, check) + ": "
                             + check.words()
                                     .map(w -> w.substring(0, 1).toLowerCase(Locale.ROOT) + w.substring(1))
                                     .orElse(""),

@@ -10,8 +10,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Predicate;
-import leanladder.catalogue.Kind;
-import leanladder.change.overlay.Use;
+import leanladder.catalogue.AccountKind;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
@@ -20,37 +19,46 @@ import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
 import leanladder.estate.read.Section;
 import leanladder.reach.Directory;
-import leanladder.server.directory.DirectoryLists.Listing;
-import leanladder.server.draft.Inquiry;
-import leanladder.server.http.Answer;
-import leanladder.server.http.Api;
-import leanladder.server.http.Call;
-import leanladder.server.http.Csv;
-import leanladder.server.http.Problem;
-import leanladder.server.http.Query;
-import leanladder.server.http.Room;
-import leanladder.server.http.Shape;
-import leanladder.server.list.AccountPage;
-import leanladder.server.list.Named;
-import leanladder.server.live.Snapshot;
-import leanladder.server.live.Timeline;
+import leanladder.server.directory.DirectoryTables.Listing;
+import leanladder.server.http.CsvResponse;
+import leanladder.server.http.ProblemException;
+import leanladder.server.http.QueryParameters;
+import leanladder.server.http.RequestContext;
+import leanladder.server.http.Response;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.http.SchemaRef;
+import leanladder.server.paging.AccountPage;
+import leanladder.server.paging.NamedRef;
+import leanladder.server.query.QueryContext;
+import leanladder.server.state.Snapshot;
+import leanladder.server.state.Timeline;
+import leanladder.workingcopy.Reference;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Who and what there is: people, rooms, guests, services, groups, units and workspaces, as lists and one by one. */
-public record DirectoryRoutes(Timeline timeline, Inquiry.Reader inquiries) implements Room {
+public record DirectoryRoutes(Timeline timeline, QueryContext.Reader inquiries) implements RouteGroup {
     private static final int SHOWN = 200;
     private static final int MOST = 1000;
     private static final int MEMBERS_SHOWN = 5000;
-    private static final Map<String, Kind> KINDS =
-            Map.of("people", Kind.PERSON, "rooms", Kind.ROOM, "guests", Kind.GUEST, "services", Kind.SERVICE);
+    private static final Map<String, AccountKind> KINDS = Map.of(
+            "people",
+            AccountKind.PERSON,
+            "rooms",
+            AccountKind.ROOM,
+            "guests",
+            AccountKind.GUEST,
+            "services",
+            AccountKind.SERVICE);
 
     /** A page of a list. */
-    public record DirectoryList(int total, List<DirectoryLists.Row> rows) {}
+    public record DirectoryList(int total, List<DirectoryTables.Row> rows) {}
 
     /** Something that names a part: what it is, and how it reads. */
-    public record UsedBy(UserKind kind, String id, String name, String words) {
-        static UsedBy of(Use use) {
-            return new UsedBy(UserKind.valueOf(use.by().name()), use.id(), use.name(), use.words());
+    public record ReferenceView(UserKind kind, String id, String name, String words) {
+        static ReferenceView of(Reference reference) {
+            return new ReferenceView(
+                    UserKind.valueOf(reference.by().name()), reference.id(), reference.name(), reference.words());
         }
     }
 
@@ -66,11 +74,11 @@ public record DirectoryRoutes(Timeline timeline, Inquiry.Reader inquiries) imple
     }
 
     /** A policy that names a part itself. */
-    public record NamedBy(
+    public record PolicyReference(
             String id,
             String name,
             boolean include,
-            @Shape("Assignment") JsonNode assignment) {}
+            @SchemaRef("Assignment") JsonNode assignment) {}
 
     /** A group in another one, or around it. */
     public record GroupOf(
@@ -95,14 +103,14 @@ public record DirectoryRoutes(Timeline timeline, Inquiry.Reader inquiries) imple
             String id,
             String name,
             String address,
-            Kind kind,
+            AccountKind kind,
             Optional<String> title,
             Optional<LocalDate> started,
             boolean active,
-            List<Named> path,
+            List<NamedRef> path,
             List<GroupOf> groups,
-            List<UsedBy> usedBy,
-            List<NamedBy> policies)
+            List<ReferenceView> usedBy,
+            List<PolicyReference> policies)
             implements DirectoryEntry {}
 
     /** One group. @param accounts those that are active @param around the groups that list it */
@@ -112,25 +120,25 @@ public record DirectoryRoutes(Timeline timeline, Inquiry.Reader inquiries) imple
             boolean access,
             int accounts,
             int inactive,
-            List<Named> owners,
+            List<NamedRef> owners,
             List<GroupOf> groups,
             List<GroupOf> around,
             List<MemberOf> members,
-            List<UsedBy> usedBy,
-            List<NamedBy> policies)
+            List<ReferenceView> usedBy,
+            List<PolicyReference> policies)
             implements DirectoryEntry {}
 
     /** One unit. @param accounts those that are active, in it and below it @param direct in the unit itself */
     public record UnitEntry(
             String id,
             String name,
-            List<Named> path,
+            List<NamedRef> path,
             int accounts,
             int inactive,
             int direct,
             List<UnitBelow> children,
-            List<UsedBy> usedBy,
-            List<NamedBy> policies)
+            List<ReferenceView> usedBy,
+            List<PolicyReference> policies)
             implements DirectoryEntry {}
 
     /**
@@ -148,57 +156,59 @@ public record DirectoryRoutes(Timeline timeline, Inquiry.Reader inquiries) imple
             boolean trial,
             int accounts,
             int inactive,
-            List<Named> stewards,
+            List<NamedRef> stewards,
             List<GroupOf> groups,
             List<MemberOf> workers,
-            List<UsedBy> usedBy,
-            List<NamedBy> policies)
+            List<ReferenceView> usedBy,
+            List<PolicyReference> policies)
             implements DirectoryEntry {}
 
     @Override
-    public void routes(Api api) {
-        api.get("/directory/{list}", this::list, DirectoryList.class);
-        api.get("/directory/{list}/{id}", this::one, DirectoryEntry.class);
+    public void routes(RouteRegistry routeRegistry) {
+        routeRegistry.get("/directory/{list}", this::list, DirectoryList.class);
+        routeRegistry.get("/directory/{list}/{id}", this::one, DirectoryEntry.class);
     }
 
-    private Answer list(Call call) {
-        Query query =
-                call.query(Query.about("q", "unit", "group", "active", "purpose", "sort", "from", "count", "format"));
-        Snapshot snapshot = inquiries.of(query).snapshot();
-        String list = call.path("list");
-        String q = query.one("q").orElse("");
+    private Response list(RequestContext requestContext) {
+        QueryParameters queryParameters = requestContext.query(
+                QueryParameters.about("q", "unit", "group", "active", "purpose", "sort", "from", "count", "format"));
+        Snapshot snapshot = inquiries.of(queryParameters).snapshot();
+        String list = requestContext.path("list");
+        String q = queryParameters.one("q").orElse("");
         if (KINDS.containsKey(list))
-            return page(query, list, snapshot.get(accounts(KINDS.get(list), q, query, snapshot)));
+            return page(queryParameters, list, snapshot.get(accounts(KINDS.get(list), q, queryParameters, snapshot)));
         return switch (list) {
-            case "groups" -> page(query, list, DirectoryLists.groups(snapshot, query.one("purpose"), q));
-            case "units" -> page(query, list, DirectoryLists.units(snapshot, q));
-            case "workspaces" -> page(query, list, DirectoryLists.workspaces(snapshot, q));
+            case "groups" ->
+                page(queryParameters, list, DirectoryTables.groups(snapshot, queryParameters.one("purpose"), q));
+            case "units" -> page(queryParameters, list, DirectoryTables.units(snapshot, q));
+            case "workspaces" -> page(queryParameters, list, DirectoryTables.workspaces(snapshot, q));
             default ->
-                throw Problem.unknown("There is no list \"" + list
+                throw ProblemException.unknown("There is no list \"" + list
                         + "\"; there are people, rooms, guests, services, groups, units and workspaces.");
         };
     }
 
-    private static DirectoryLists.Accounts accounts(Kind kind, String q, Query query, Snapshot snapshot) {
-        query.one("unit").ifPresent(u -> found(snapshot.estate().unit(u), "unit", u));
-        query.one("group").ifPresent(g -> found(snapshot.estate().group(g), "group", g));
-        return new DirectoryLists.Accounts(
-                kind,
+    private static DirectoryTables.Accounts accounts(
+            AccountKind accountKind, String q, QueryParameters queryParameters, Snapshot snapshot) {
+        queryParameters.one("unit").ifPresent(u -> found(snapshot.estate().unit(u), "unit", u));
+        queryParameters.one("group").ifPresent(g -> found(snapshot.estate().group(g), "group", g));
+        return new DirectoryTables.Accounts(
+                accountKind,
                 q,
-                query.one("unit").orElse(""),
-                query.one("group").orElse(""),
-                query.one("active").orElse(""),
-                query.one("sort").orElse("name"));
+                queryParameters.one("unit").orElse(""),
+                queryParameters.one("group").orElse(""),
+                queryParameters.one("active").orElse(""),
+                queryParameters.one("sort").orElse("name"));
     }
 
-    private static <T> Answer page(Query query, String list, Listing<T> listing) {
-        if (query.isCsv())
-            return Answer.of(
-                    new Csv(list + ".csv", listing.headings(), AccountPage.lines(listing.rows(), listing.cells())));
-        int from = query.number("from", 0, 0, Integer.MAX_VALUE);
-        int count = query.number("count", SHOWN, MOST);
+    private static <T> Response page(QueryParameters queryParameters, String list, Listing<T> listing) {
+        if (queryParameters.isCsv())
+            return Response.of(new CsvResponse(
+                    list + ".csv", listing.headings(), AccountPage.lines(listing.rows(), listing.cells())));
+        int from = queryParameters.number("from", 0, 0, Integer.MAX_VALUE);
+        int count = queryParameters.number("count", SHOWN, MOST);
         List<T> rows = listing.rows();
-        return Answer.of(new DirectoryList(
+        return Response.of(new DirectoryList(
                 rows.size(),
                 rows.subList(Math.min(from, rows.size()), (int) Math.min(rows.size(), (long) from + count)).stream()
                         .map(listing.row())
@@ -206,50 +216,50 @@ public record DirectoryRoutes(Timeline timeline, Inquiry.Reader inquiries) imple
     }
 
     private static <T> T found(Optional<T> part, String what, String id) {
-        return part.orElseThrow(() -> Problem.unknown("There is no " + what + " \"" + id + "\"."));
+        return part.orElseThrow(() -> ProblemException.unknown("There is no " + what + " \"" + id + "\"."));
     }
 
-    private Answer one(Call call) {
-        Inquiry inquiry = inquiries.of(call.query(Query.about()));
-        String id = call.path("id");
-        Estate estate = inquiry.estate();
-        return Answer.of(
-                switch (call.path("list")) {
-                    case "groups" -> group(found(estate.group(id), "group", id), inquiry);
-                    case "workspaces" -> workspace(found(estate.workspace(id), "workspace", id), inquiry);
-                    case "units" -> unit(found(estate.unit(id), "unit", id), inquiry);
-                    default -> account(found(estate.account(id), "account", id), inquiry);
+    private Response one(RequestContext requestContext) {
+        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        String id = requestContext.path("id");
+        Estate estate = queryContext.estate();
+        return Response.of(
+                switch (requestContext.path("list")) {
+                    case "groups" -> group(found(estate.group(id), "group", id), queryContext);
+                    case "workspaces" -> workspace(found(estate.workspace(id), "workspace", id), queryContext);
+                    case "units" -> unit(found(estate.unit(id), "unit", id), queryContext);
+                    default -> account(found(estate.account(id), "account", id), queryContext);
                 });
     }
 
-    private List<UsedBy> usedBy(Inquiry inquiry, Section section, String id) {
-        return timeline.book(inquiry.snapshot()).uses(section, id).stream()
-                .map(UsedBy::of)
+    private List<ReferenceView> usedBy(QueryContext queryContext, Section section, String id) {
+        return timeline.book(queryContext.snapshot()).uses(section, id).stream()
+                .map(ReferenceView::of)
                 .toList();
     }
 
-    private static List<NamedBy> policies(Estate estate, String target) {
-        List<NamedBy> policies = new ArrayList<>();
+    private static List<PolicyReference> policies(Estate estate, String target) {
+        List<PolicyReference> policies = new ArrayList<>();
         for (Policy policy : estate.policies())
             for (JsonNode assignment : policy.source().path("assignments")) {
                 boolean include = assignment.path("include").asText().equals(target);
                 if (include || assignment.path("except").asText().equals(target))
-                    policies.add(new NamedBy(policy.id(), policy.name(), include, assignment));
+                    policies.add(new PolicyReference(policy.id(), policy.name(), include, assignment));
             }
         return policies;
     }
 
-    private static List<Named> path(Directory directory, String unit) {
+    private static List<NamedRef> path(Directory directory, String unit) {
         return directory.tree().path(unit).stream()
-                .map(u -> new Named(u.id(), u.name()))
+                .map(u -> new NamedRef(u.id(), u.name()))
                 .toList();
     }
 
-    private GroupEntry group(Group group, Inquiry inquiry) {
-        Directory directory = inquiry.directory();
-        Estate estate = inquiry.estate();
+    private GroupEntry group(Group group, QueryContext queryContext) {
+        Directory directory = queryContext.directory();
+        Estate estate = queryContext.estate();
         RoaringBitmap all = directory.members(group.id());
-        int active = DirectoryLists.active(directory, all);
+        int active = DirectoryTables.active(directory, all);
         return new GroupEntry(
                 group.id(),
                 group.name(),
@@ -262,15 +272,15 @@ public record DirectoryRoutes(Timeline timeline, Inquiry.Reader inquiries) imple
                         .map(g -> groupOf(directory, g, Optional.empty()))
                         .toList(),
                 members(all, directory, group.members().groups(), a -> directory.isListedIn(group.id(), a.id())),
-                usedBy(inquiry, Section.GROUPS, group.id()),
+                usedBy(queryContext, Section.GROUPS, group.id()),
                 policies(estate, "group:" + group.id()));
     }
 
-    private WorkspaceEntry workspace(Workspace workspace, Inquiry inquiry) {
-        Directory directory = inquiry.directory();
-        Estate estate = inquiry.estate();
+    private WorkspaceEntry workspace(Workspace workspace, QueryContext queryContext) {
+        Directory directory = queryContext.directory();
+        Estate estate = queryContext.estate();
         RoaringBitmap all = directory.holding(workspace.members());
-        int active = DirectoryLists.active(directory, all);
+        int active = DirectoryTables.active(directory, all);
         Set<String> listed = new HashSet<>(workspace.members().accounts());
         return new WorkspaceEntry(
                 workspace.id(),
@@ -283,20 +293,20 @@ public record DirectoryRoutes(Timeline timeline, Inquiry.Reader inquiries) imple
                 named(estate, workspace.stewards()),
                 counted(directory, workspace.members().groups()),
                 members(all, directory, workspace.members().groups(), a -> listed.contains(a.id())),
-                usedBy(inquiry, Section.WORKSPACES, workspace.id()),
+                usedBy(queryContext, Section.WORKSPACES, workspace.id()),
                 policies(estate, "workspace:" + workspace.id()));
     }
 
-    private static List<Named> named(Estate estate, List<String> accounts) {
+    private static List<NamedRef> named(Estate estate, List<String> accounts) {
         return accounts.stream()
-                .map(a ->
-                        new Named(a, estate.account(a).map(Account::displayName).orElse(a)))
+                .map(a -> new NamedRef(
+                        a, estate.account(a).map(Account::displayName).orElse(a)))
                 .toList();
     }
 
     private static List<GroupOf> counted(Directory directory, List<String> groups) {
         return groups.stream()
-                .map(g -> groupOf(directory, g, Optional.of(DirectoryLists.active(directory, directory.members(g)))))
+                .map(g -> groupOf(directory, g, Optional.of(DirectoryTables.active(directory, directory.members(g)))))
                 .toList();
     }
 
@@ -325,27 +335,27 @@ public record DirectoryRoutes(Timeline timeline, Inquiry.Reader inquiries) imple
                 a.id(), a.displayName(), a.userName(), AccountPage.place(directory, a.unit()), a.active(), listed, way);
     }
 
-    private UnitEntry unit(Unit unit, Inquiry inquiry) {
-        Directory directory = inquiry.directory();
+    private UnitEntry unit(Unit unit, QueryContext queryContext) {
+        Directory directory = queryContext.directory();
         RoaringBitmap all = directory.inOrBelow(unit.id());
-        int active = DirectoryLists.active(directory, all);
+        int active = DirectoryTables.active(directory, all);
         return new UnitEntry(
                 unit.id(),
                 unit.name(),
                 path(directory, unit.id()),
                 active,
                 all.getCardinality() - active,
-                DirectoryLists.active(directory, directory.directlyIn(unit.id())),
+                DirectoryTables.active(directory, directory.directlyIn(unit.id())),
                 directory.tree().children(unit.id()).stream()
                         .map(c -> new UnitBelow(
-                                c.id(), c.name(), DirectoryLists.active(directory, directory.inOrBelow(c.id()))))
+                                c.id(), c.name(), DirectoryTables.active(directory, directory.inOrBelow(c.id()))))
                         .toList(),
-                usedBy(inquiry, Section.UNITS, unit.id()),
-                policies(inquiry.estate(), "unit:" + unit.id()));
+                usedBy(queryContext, Section.UNITS, unit.id()),
+                policies(queryContext.estate(), "unit:" + unit.id()));
     }
 
-    private AccountEntry account(Account account, Inquiry inquiry) {
-        Directory directory = inquiry.directory();
+    private AccountEntry account(Account account, QueryContext queryContext) {
+        Directory directory = queryContext.directory();
         return new AccountEntry(
                 account.id(),
                 account.displayName(),
@@ -358,7 +368,7 @@ public record DirectoryRoutes(Timeline timeline, Inquiry.Reader inquiries) imple
                 directory.groupsOf(account.id()).stream()
                         .map(g -> groupOf(directory, g, Optional.empty()))
                         .toList(),
-                usedBy(inquiry, Section.ACCOUNTS, account.id()),
-                policies(inquiry.estate(), "account:" + account.id()));
+                usedBy(queryContext, Section.ACCOUNTS, account.id()),
+                policies(queryContext.estate(), "account:" + account.id()));
     }
 }

@@ -3,40 +3,41 @@ package leanladder.server.directory;
 import java.io.IOException;
 import java.util.List;
 import java.util.Set;
-import leanladder.change.Book;
-import leanladder.server.draft.Inquiry;
-import leanladder.server.http.Answer;
-import leanladder.server.http.Api;
-import leanladder.server.http.Call;
+import leanladder.edit.session.EditSession;
+import leanladder.server.csvimport.CsvLines;
+import leanladder.server.csvimport.CsvLines.Line;
+import leanladder.server.csvimport.ImportReport;
 import leanladder.server.http.Limits;
-import leanladder.server.http.Problem;
-import leanladder.server.http.Query;
-import leanladder.server.http.Room;
-import leanladder.server.lines.CsvLines;
-import leanladder.server.lines.CsvLines.Line;
-import leanladder.server.lines.LineReport;
-import leanladder.server.live.Snapshot;
-import leanladder.server.live.Timeline;
+import leanladder.server.http.ProblemException;
+import leanladder.server.http.QueryParameters;
+import leanladder.server.http.RequestContext;
+import leanladder.server.http.Response;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.query.QueryContext;
+import leanladder.server.state.Snapshot;
+import leanladder.server.state.Timeline;
 
 /**
  * Reads people, units or group members from comma-separated values. Every line is reported before anything is staged; the answer
  * holds the one batch edit that stages those lines that fit.
  */
-public record ImportRoutes(Timeline timeline, Inquiry.Reader inquiries) implements Room {
+public record ImportRoutes(Timeline timeline, QueryContext.Reader inquiries) implements RouteGroup {
     @Override
-    public void routes(Api api) {
-        api.ask("/imports/{what}", this::read, LineReport.Imported.class);
+    public void routes(RouteRegistry routeRegistry) {
+        routeRegistry.postReadOnly("/imports/{what}", this::read, ImportReport.ImportResult.class);
     }
 
-    private Answer read(Call call) throws IOException {
-        Query query = call.query(Set.of("draft", "name"));
-        String what = call.path("what");
+    private Response read(RequestContext requestContext) throws IOException {
+        QueryParameters queryParameters = requestContext.query(Set.of("draft", "name"));
+        String what = requestContext.path("what");
         if (!Set.of("people", "units", "members").contains(what))
-            throw Problem.unknown("Only people, units and members can be read from a file.");
-        Snapshot snapshot = inquiries.of(query).snapshot();
-        List<Line> lines = CsvLines.of(call.body(Limits.FILE));
-        Book book = timeline.book(snapshot);
-        LineReader reader = new LineReader(snapshot, book, what, lines);
-        return Answer.of(LineReport.of(lines, book, query.one("name").orElse("a file"), reader::read));
+            throw ProblemException.unknown("Only people, units and members can be read from a file.");
+        Snapshot snapshot = inquiries.of(queryParameters).snapshot();
+        List<Line> lines = CsvLines.parse(requestContext.body(Limits.FILE));
+        EditSession editSession = timeline.book(snapshot);
+        ImportRowParser reader = new ImportRowParser(snapshot, editSession, what, lines);
+        return Response.of(ImportReport.compute(
+                lines, editSession, queryParameters.one("name").orElse("a file"), reader::read));
     }
 }

@@ -12,33 +12,34 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.catalogue.Catalogue;
-import leanladder.change.Ripple;
-import leanladder.document.Place;
-import leanladder.resolve.Question;
-import leanladder.server.access.OwnWord;
-import leanladder.server.draft.RippleTelling.RippleCounts;
-import leanladder.server.http.Answer;
-import leanladder.server.http.Api;
-import leanladder.server.http.Call;
+import leanladder.json.JsonCursor;
+import leanladder.resolve.EvaluationContext;
+import leanladder.ripple.Ripple;
+import leanladder.server.access.SelfServiceGuard;
+import leanladder.server.draft.RippleFormatter.RippleCounts;
+import leanladder.server.http.JsonRequestBody;
 import leanladder.server.http.Limits;
-import leanladder.server.http.Problem.DefectLine;
-import leanladder.server.http.Query;
-import leanladder.server.http.Room;
-import leanladder.server.http.Sent;
-import leanladder.server.http.Shape;
-import leanladder.server.list.AccountPage;
-import leanladder.server.live.Clash;
-import leanladder.server.live.Proposal;
-import leanladder.server.live.Publisher;
-import leanladder.server.live.Receipt;
-import leanladder.server.live.Timeline;
+import leanladder.server.http.ProblemException.DefectLine;
+import leanladder.server.http.QueryParameters;
+import leanladder.server.http.RequestContext;
+import leanladder.server.http.Response;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.http.SchemaRef;
+import leanladder.server.paging.AccountPage;
+import leanladder.server.state.EditConflict;
+import leanladder.server.state.Publisher;
+import leanladder.server.state.RebasedDraft;
+import leanladder.server.state.Receipt;
+import leanladder.server.state.Timeline;
 import leanladder.store.Store;
 import leanladder.store.drafts.Draft;
 import leanladder.store.drafts.DraftLine;
 import leanladder.store.journal.Change;
 
 /** Drafts: edits staged, read over, put aside, taken up again and published. */
-public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inverses inverses) implements Room {
+public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, UndoService inverses)
+        implements RouteGroup {
     /** So many edits are told from either end of a draft, and so many of those between them that do not stand. */
     private static final int MOST_ITEMS = 500;
 
@@ -57,10 +58,10 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
             int index,
             int step,
             String words,
-            List<Clash> clashes,
+            List<EditConflict> clashes,
             List<DefectLine> refusals,
 
-            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<@Shape("Edit") JsonNode> edit) {}
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<@SchemaRef("Edit") JsonNode> edit) {}
 
     /**
      * A draft carried onto the present estate.
@@ -82,18 +83,18 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
     /** The receipt of a published change: what it altered, and when that will have taken effect. */
     public record PublishedReceipt(
             @JsonUnwrapped Receipt receipt,
-            @Shape("RippleSummary") JsonNode ripple,
-            List<ReadingOver.Settling> settling) {
+            @SchemaRef("RippleSummary") JsonNode ripple,
+            List<DraftReview.Settling> settling) {
         /** Of a change that was published as edits. @param catalogue says when what they altered takes effect */
-        public static PublishedReceipt of(Change change, Catalogue catalogue) {
+        public static PublishedReceipt from(Change change, Catalogue catalogue) {
             Set<String> moved = new LinkedHashSet<>();
             change.ripple()
                     .path("moves")
                     .forEach(m -> moved.add(m.path("setting").asText()));
             return new PublishedReceipt(
-                    Receipt.of(change),
+                    Receipt.from(change),
                     change.ripple(),
-                    ReadingOver.settling(
+                    DraftReview.settling(
                             moved.stream()
                                     .flatMap(key -> catalogue.setting(key).stream())
                                     .toList(),
@@ -102,120 +103,125 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
     }
 
     @Override
-    public void routes(Api api) {
-        api.get("/drafts", call -> list(call), DraftList.class);
-        api.post("/drafts", this::begin, this::begun, DraftView.class);
-        api.get("/drafts/{id}", this::one, DraftView.class);
-        api.patch("/drafts/{id}", this::amend, this::again, DraftView.class);
-        api.delete("/drafts/{id}", this::discard, id -> Answer.none());
-        api.post("/drafts/{id}/edits", this::stage, this::again, DraftView.class);
-        api.post("/drafts/{id}/undo", call -> turn(call, true), this::again, DraftView.class);
-        api.post("/drafts/{id}/redo", call -> turn(call, false), this::again, DraftView.class);
-        api.post("/drafts/{id}/choose", this::choose, this::again, DraftView.class);
-        api.get("/drafts/{id}/reading", this::reading, ReadingOver.Reading.class);
-        api.get("/drafts/{id}/ripple", this::ripple, RippleTelling.RippleView.class, AccountPage.PeopleList.class);
-        api.post("/drafts/{id}/publish", this::publish, this::published, DraftView.class, PublishedReceipt.class);
+    public void routes(RouteRegistry routeRegistry) {
+        routeRegistry.get("/drafts", requestContext -> list(requestContext), DraftList.class);
+        routeRegistry.post("/drafts", this::begin, this::begun, DraftView.class);
+        routeRegistry.get("/drafts/{id}", this::one, DraftView.class);
+        routeRegistry.patch("/drafts/{id}", this::amend, this::again, DraftView.class);
+        routeRegistry.delete("/drafts/{id}", this::discard, id -> Response.none());
+        routeRegistry.post("/drafts/{id}/edits", this::stage, this::again, DraftView.class);
+        routeRegistry.post(
+                "/drafts/{id}/undo", requestContext -> turn(requestContext, true), this::again, DraftView.class);
+        routeRegistry.post(
+                "/drafts/{id}/redo", requestContext -> turn(requestContext, false), this::again, DraftView.class);
+        routeRegistry.post("/drafts/{id}/choose", this::choose, this::again, DraftView.class);
+        routeRegistry.get("/drafts/{id}/reading", this::reading, DraftReview.Review.class);
+        routeRegistry.get(
+                "/drafts/{id}/ripple", this::ripple, RippleFormatter.RippleView.class, AccountPage.PeopleList.class);
+        routeRegistry.post(
+                "/drafts/{id}/publish", this::publish, this::published, DraftView.class, PublishedReceipt.class);
     }
 
-    private Answer list(Call call) {
-        call.query(Set.of());
-        return Answer.of(new DraftList(drafts.lines()));
+    private Response list(RequestContext requestContext) {
+        requestContext.query(Set.of());
+        return Response.of(new DraftList(drafts.lines()));
     }
 
-    private Answer begun(long draft) {
-        return Answer.created(view(drafts.draft(draft)));
+    private Response begun(long draft) {
+        return Response.created(view(drafts.draft(draft)));
     }
 
-    private Answer again(long draft) {
-        return Answer.of(view(drafts.draft(draft)));
+    private Response again(long draft) {
+        return Response.of(view(drafts.draft(draft)));
     }
 
     /** The receipt of a change that was published before; or the draft, which was told to publish itself. */
-    private Answer published(long reference) {
+    private Response published(long reference) {
         Optional<Change> change = store.journal().change(reference);
         return change.isPresent() ? receipt(change.get()) : again(reference);
     }
 
-    private Answer receipt(Change change) {
-        return Answer.created(
-                PublishedReceipt.of(change, timeline.present().estate().catalogue()),
-                Api.ROOT + "/changes/" + change.number());
+    private Response receipt(Change change) {
+        return Response.created(
+                PublishedReceipt.from(change, timeline.present().estate().catalogue()),
+                RouteRegistry.ROOT + "/changes/" + change.number());
     }
 
     /** A new draft, empty or with the edits that take a change back. */
-    private Answer begin(Call call) throws IOException {
-        call.query(Set.of());
+    private Response begin(RequestContext requestContext) throws IOException {
+        requestContext.query(Set.of());
         timeline.present();
-        Sent sent = call.sent();
-        String name = name(sent);
-        Optional<Long> takesBack = sent.root().member("takesBack").flatMap(Sent::number);
-        sent.refuseDefects();
-        if (takesBack.isEmpty()) return Answer.created(view(drafts.begin(call.request(), name)));
+        JsonRequestBody jsonRequestBody = requestContext.jsonRequestBody();
+        String name = name(jsonRequestBody);
+        Optional<Long> takesBack = jsonRequestBody.root().member("takesBack").flatMap(JsonRequestBody::number);
+        jsonRequestBody.refuseDefects();
+        if (takesBack.isEmpty()) return Response.created(view(drafts.begin(requestContext.writeRequest(), name)));
         Change change = inverses.change(takesBack.get());
-        OwnWord.refuseUndo(inverses.of(change), timeline.present().estate());
+        SelfServiceGuard.refuseUndo(inverses.of(change), timeline.present().estate());
         String note = "Takes back change " + change.number() + (change.note().isBlank() ? "" : ": " + change.note());
-        return Answer.created(view(drafts.begin(
-                call.request(),
+        return Response.created(view(drafts.begin(
+                requestContext.writeRequest(),
                 name,
                 note.substring(0, Math.min(note.length(), Limits.NOTE)),
                 inverses.of(change),
                 change.number())));
     }
 
-    private Answer one(Call call) {
-        call.query(Set.of());
-        return Answer.of(view(drafts.draft(call.number("id", "draft"))));
+    private Response one(RequestContext requestContext) {
+        requestContext.query(Set.of());
+        return Response.of(view(drafts.draft(requestContext.number("id", "draft"))));
     }
 
     private DraftView view(Draft draft) {
-        Proposal proposal = drafts.proposal(draft);
-        int all = proposal.items().size();
+        RebasedDraft rebasedDraft = drafts.proposal(draft);
+        int all = rebasedDraft.items().size();
         List<DraftItem> items = new ArrayList<>();
         int step = 0;
         int index = 0;
         int troubled = 0;
         for (Draft.Step together : draft.steps()) {
             for (int i = 0; i < together.items().size(); i++, index++) {
-                Proposal.Item item = proposal.items().get(index);
+                RebasedDraft.ProposedEdit proposedEdit = rebasedDraft.items().get(index);
                 boolean atAnEnd = index < MOST_ITEMS || index >= all - MOST_ITEMS;
-                if (!item.stands()) troubled++;
-                if (!atAnEnd && (item.stands() || troubled > MOST_ITEMS)) continue;
+                if (!proposedEdit.stands()) troubled++;
+                if (!atAnEnd && (proposedEdit.stands() || troubled > MOST_ITEMS)) continue;
                 items.add(new DraftItem(
                         index,
                         step,
-                        item.words(),
-                        item.clashes(),
-                        DefectLine.of(item.refusals()),
-                        item.stands() ? Optional.empty() : Optional.of(item.edit())));
+                        proposedEdit.words(),
+                        proposedEdit.clashes(),
+                        DefectLine.of(proposedEdit.refusals()),
+                        proposedEdit.stands() ? Optional.empty() : Optional.of(proposedEdit.edit())));
             }
             step++;
         }
         return new DraftView(
                 draft.line(),
-                proposal.base().change(),
+                rebasedDraft.base().change(),
                 items,
                 troubled,
-                proposal.stands(),
+                rebasedDraft.stands(),
                 !draft.steps().isEmpty(),
                 !draft.undone().isEmpty(),
-                proposal.policies(),
-                RippleTelling.counts(proposal.ripple()));
+                rebasedDraft.policies(),
+                RippleFormatter.counts(rebasedDraft.ripple()));
     }
 
-    private Answer amend(Call call) throws IOException {
-        Sent sent = call.sent();
-        Draft draft = drafts.draft(call.number("id", "draft"), sent.version());
-        String name = sent.root().member("name").isPresent() ? name(sent) : draft.name();
-        String note = sent.root().member("note").isPresent()
-                ? sent.text("note", Limits.NOTE).orElse("")
+    private Response amend(RequestContext requestContext) throws IOException {
+        JsonRequestBody jsonRequestBody = requestContext.jsonRequestBody();
+        Draft draft = drafts.draft(requestContext.number("id", "draft"), jsonRequestBody.version());
+        String name = jsonRequestBody.root().member("name").isPresent() ? name(jsonRequestBody) : draft.name();
+        String note = jsonRequestBody.root().member("note").isPresent()
+                ? jsonRequestBody.text("note", Limits.NOTE).orElse("")
                 : draft.note();
-        boolean unschedules = sent.root().member("due").isPresent();
-        sent.member("due")
+        boolean unschedules = jsonRequestBody.root().member("due").isPresent();
+        jsonRequestBody
+                .member("due")
                 .ifPresent(p ->
                         p.defect("can only be null here; publish the draft with \"at\" to have it publish itself"));
-        sent.refuseDefects();
-        return Answer.of(view(drafts.amend(
-                call.request(),
+        jsonRequestBody.refuseDefects();
+        return Response.of(view(drafts.amend(
+                requestContext.writeRequest(),
                 draft,
                 name,
                 note,
@@ -223,88 +229,97 @@ public record DraftRoutes(Store store, Timeline timeline, DraftDesk drafts, Inve
                 unschedules ? Optional.empty() : draft.stuck())));
     }
 
-    private Answer discard(Call call) {
-        Query query = call.query(Set.of("version"));
-        Draft draft = drafts.draft(call.number("id", "draft"), query.number("version", 1, Integer.MAX_VALUE));
-        drafts.discard(call.request(), draft);
-        return Answer.none();
+    private Response discard(RequestContext requestContext) {
+        QueryParameters queryParameters = requestContext.query(Set.of("version"));
+        Draft draft = drafts.draft(
+                requestContext.number("id", "draft"), queryParameters.number("version", 1, Integer.MAX_VALUE));
+        drafts.discard(requestContext.writeRequest(), draft);
+        return Response.none();
     }
 
     /** Stages edits as one step; when one of them does not fit none is staged. */
-    private Answer stage(Call call) throws IOException {
-        Sent sent = call.sent(Limits.BATCH);
-        Draft draft = drafts.draft(call.number("id", "draft"), sent.version());
+    private Response stage(RequestContext requestContext) throws IOException {
+        JsonRequestBody jsonRequestBody = requestContext.sent(Limits.BATCH);
+        Draft draft = drafts.draft(requestContext.number("id", "draft"), jsonRequestBody.version());
         List<JsonNode> edits = new ArrayList<>();
-        List<Place> places = sent.root().required("edits").map(Place::items).orElse(List.of());
-        places.forEach(place -> edits.add(place.node()));
-        OwnWord.refuse(places, timeline.present().estate());
-        if (sent.defects().isEmpty() && edits.isEmpty())
-            sent.root().member("edits").orElseThrow().defect("must hold at least one edit");
-        sent.refuseDefects();
-        return Answer.of(view(drafts.stage(call.request(), draft, edits)));
+        List<JsonCursor> places =
+                jsonRequestBody.root().required("edits").map(JsonCursor::items).orElse(List.of());
+        places.forEach(jsonCursor -> edits.add(jsonCursor.node()));
+        SelfServiceGuard.refuse(places, timeline.present().estate());
+        if (jsonRequestBody.defects().isEmpty() && edits.isEmpty())
+            jsonRequestBody.root().member("edits").orElseThrow().defect("must hold at least one edit");
+        jsonRequestBody.refuseDefects();
+        return Response.of(view(drafts.stage(requestContext.writeRequest(), draft, edits)));
     }
 
-    private Answer turn(Call call, boolean back) throws IOException {
-        Sent sent = call.sent();
-        Draft draft = drafts.draft(call.number("id", "draft"), sent.version());
-        return Answer.of(view(drafts.turn(call.request(), draft, back)));
+    private Response turn(RequestContext requestContext, boolean back) throws IOException {
+        JsonRequestBody jsonRequestBody = requestContext.jsonRequestBody();
+        Draft draft = drafts.draft(requestContext.number("id", "draft"), jsonRequestBody.version());
+        return Response.of(view(drafts.undoOrRedo(requestContext.writeRequest(), draft, back)));
     }
 
     /** Decides about one edit that clashes or no longer fits. */
-    private Answer choose(Call call) throws IOException {
-        Sent sent = call.sent();
-        Draft draft = drafts.draft(call.number("id", "draft"), sent.version());
-        Optional<Long> index = sent.root().required("index").flatMap(Sent::number);
-        Optional<Boolean> mine = sent.root().required("keep").flatMap(p -> p.word(CHOICES));
-        sent.refuseDefects();
-        return Answer.of(view(drafts.choose(
-                call.request(), draft, (int) Math.min(index.orElseThrow(), Integer.MAX_VALUE), mine.orElseThrow())));
+    private Response choose(RequestContext requestContext) throws IOException {
+        JsonRequestBody jsonRequestBody = requestContext.jsonRequestBody();
+        Draft draft = drafts.draft(requestContext.number("id", "draft"), jsonRequestBody.version());
+        Optional<Long> index = jsonRequestBody.root().required("index").flatMap(JsonRequestBody::number);
+        Optional<Boolean> mine = jsonRequestBody.root().required("keep").flatMap(p -> p.word(CHOICES));
+        jsonRequestBody.refuseDefects();
+        return Response.of(view(drafts.resolveConflict(
+                requestContext.writeRequest(),
+                draft,
+                (int) Math.min(index.orElseThrow(), Integer.MAX_VALUE),
+                mine.orElseThrow())));
     }
 
     /** Everything that one reads before publishing. */
-    private Answer reading(Call call) {
-        call.query(Set.of());
-        Draft draft = drafts.draft(call.number("id", "draft"));
-        return Answer.of(new ReadingOver(drafts.proposal(draft), draft.author()).reading());
+    private Response reading(RequestContext requestContext) {
+        requestContext.query(Set.of());
+        Draft draft = drafts.draft(requestContext.number("id", "draft"));
+        return Response.of(new DraftReview(drafts.proposal(draft), draft.author()).review());
     }
 
     /** The people of the ripple, page by page; at another instant or for a workspace too. */
-    private Answer ripple(Call call) {
-        Query query = call.query(Set.of(
+    private Response ripple(RequestContext requestContext) {
+        QueryParameters queryParameters = requestContext.query(Set.of(
                 "limit", "after", "effect", "at", "workspace", "setting", "from", "to", "part", "unit", "format"));
-        Proposal proposal = drafts.proposal(drafts.draft(call.number("id", "draft")));
-        Optional<Instant> at =
-                query.instant("at", proposal.base().estate().organisation().zone());
-        Optional<String> workspace = query.one("workspace");
-        workspace.filter(w -> proposal.after().estate().workspace(w).isEmpty()).ifPresent(w -> {
-            throw leanladder.server.http.Problem.unknown("There is no workspace \"" + w + "\".");
-        });
+        RebasedDraft rebasedDraft = drafts.proposal(drafts.draft(requestContext.number("id", "draft")));
+        Optional<Instant> at = queryParameters.instant(
+                "at", rebasedDraft.base().estate().organisation().zone());
+        Optional<String> workspace = queryParameters.one("workspace");
+        workspace
+                .filter(w -> rebasedDraft.snapshot().estate().workspace(w).isEmpty())
+                .ifPresent(w -> {
+                    throw leanladder.server.http.ProblemException.unknown("There is no workspace \"" + w + "\".");
+                });
         Ripple ripple = at.isEmpty() && workspace.isEmpty()
-                ? proposal.ripple()
-                : proposal.ripple(new Question(at.orElse(timeline.now()), workspace));
-        return Answer.of(
-                new RippleTelling(ripple, timeline.now()).people(proposal.base().change(), query));
+                ? rebasedDraft.ripple()
+                : rebasedDraft.ripple(new EvaluationContext(at.orElse(timeline.now()), workspace));
+        return Response.of(new RippleFormatter(ripple, timeline.now())
+                .people(rebasedDraft.base().change(), queryParameters));
     }
 
     /** Publishes now, or leaves the draft to publish itself at an instant. */
-    private Answer publish(Call call) throws IOException {
-        Sent sent = call.sent();
-        Draft draft = drafts.draft(call.number("id", "draft"), sent.version());
-        String note = sent.text("note", Limits.NOTE).orElse("");
-        Optional<Place> at = sent.member("at");
-        Optional<Instant> due = at.flatMap(Place::instant);
+    private Response publish(RequestContext requestContext) throws IOException {
+        JsonRequestBody jsonRequestBody = requestContext.jsonRequestBody();
+        Draft draft = drafts.draft(requestContext.number("id", "draft"), jsonRequestBody.version());
+        String note = jsonRequestBody.text("note", Limits.NOTE).orElse("");
+        Optional<JsonCursor> at = jsonRequestBody.member("at");
+        Optional<Instant> due = at.flatMap(JsonCursor::instant);
         due.filter(d -> !d.isAfter(timeline.now()))
                 .ifPresent(d -> at.get().defect("lies in the past; leave it out to publish now"));
-        sent.refuseDefects();
+        jsonRequestBody.refuseDefects();
         if (due.isPresent()) {
-            DraftDesk.checkReady(drafts.proposal(draft));
-            return Answer.of(view(drafts.amend(call.request(), draft, draft.name(), note, due, Optional.empty())));
+            DraftService.checkReady(drafts.proposal(draft));
+            return Response.of(view(
+                    drafts.amend(requestContext.writeRequest(), draft, draft.name(), note, due, Optional.empty())));
         }
-        Publisher.Published published = drafts.publish(call.request(), draft, note, Optional.empty());
-        return receipt(published.change());
+        Publisher.PublishResult publishResult =
+                drafts.publish(requestContext.writeRequest(), draft, note, Optional.empty());
+        return receipt(publishResult.change());
     }
 
-    private static String name(Sent sent) {
-        return sent.text("name", Limits.NAME).map(String::strip).orElse("");
+    private static String name(JsonRequestBody jsonRequestBody) {
+        return jsonRequestBody.text("name", Limits.NAME).map(String::strip).orElse("");
     }
 }

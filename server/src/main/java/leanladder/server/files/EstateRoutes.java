@@ -15,29 +15,29 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.catalogue.Family;
-import leanladder.estate.read.InvalidEstate;
-import leanladder.server.access.Actors;
-import leanladder.server.http.Answer;
-import leanladder.server.http.Api;
-import leanladder.server.http.Call;
+import leanladder.estate.read.InvalidEstateException;
+import leanladder.server.access.Identity;
 import leanladder.server.http.Limits;
-import leanladder.server.http.Problem;
-import leanladder.server.http.Query;
-import leanladder.server.http.Room;
-import leanladder.server.http.Shape;
-import leanladder.server.list.Named;
-import leanladder.server.live.Publisher;
-import leanladder.server.live.Receipt;
-import leanladder.server.live.Snapshot;
-import leanladder.server.live.Timeline;
-import leanladder.server.mail.Post;
+import leanladder.server.http.ProblemException;
+import leanladder.server.http.QueryParameters;
+import leanladder.server.http.RequestContext;
+import leanladder.server.http.Response;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.http.SchemaRef;
+import leanladder.server.mail.Mailer;
+import leanladder.server.paging.NamedRef;
+import leanladder.server.state.Publisher;
+import leanladder.server.state.Receipt;
+import leanladder.server.state.Snapshot;
+import leanladder.server.state.Timeline;
 import leanladder.store.Store;
 import leanladder.store.journal.Change;
 
 /** The estate as a whole, and what every page needs to know of it. */
 public record EstateRoutes(
-        Store store, Timeline timeline, Publisher publisher, Actors actors, Optional<String> suite, Post post)
-        implements Room {
+        Store store, Timeline timeline, Publisher publisher, Identity actors, Optional<String> suite, Mailer post)
+        implements RouteGroup {
     /** Whom the estate is of. */
     public record OrganisationView(String name, String timeZone, int accounts) {}
 
@@ -64,69 +64,72 @@ public record EstateRoutes(
 
     /** Apps, settings, families, and sizes of hosting from the smallest; settings as the estate file writes them, and whether they can be capped. */
     public record CatalogueView(
-            List<Named> apps,
-            List<Named> entitlements,
+            List<NamedRef> apps,
+            List<NamedRef> entitlements,
             List<String> sizes,
-            List<@Shape("Setting") JsonNode> settings,
+            List<@SchemaRef("Setting") JsonNode> settings,
             List<FamilyView> families) {}
 
     @Override
-    public void routes(Api api) {
-        api.get("/session", this::session, Session.class);
-        api.get("/estate", this::export);
-        api.put("/estate", this::replace, this::again, Receipt.class);
-        api.get("/catalogue", this::catalogue, CatalogueView.class);
+    public void routes(RouteRegistry routeRegistry) {
+        routeRegistry.get("/session", this::session, Session.class);
+        routeRegistry.get("/estate", this::export);
+        routeRegistry.put("/estate", this::replace, this::again, Receipt.class);
+        routeRegistry.get("/catalogue", this::catalogue, CatalogueView.class);
     }
 
-    private Answer export(Call call) {
-        call.query(Set.of());
+    private Response export(RequestContext requestContext) {
+        requestContext.query(Set.of());
         Snapshot present = timeline.present();
-        return Answer.stream(out -> store.parts().export(out, present.change()))
+        return Response.stream(out -> store.parts().export(out, present.change()))
                 .with("ETag", "\"" + present.change() + "\"")
                 .with("Content-Disposition", "inline; filename=\"estate.json\"");
     }
 
-    private Answer replace(Call call) throws IOException {
-        Query query = call.query(Set.of("note"));
-        Optional<Long> base = call.header("If-Match").map(EstateRoutes::number);
+    private Response replace(RequestContext requestContext) throws IOException {
+        QueryParameters queryParameters = requestContext.query(Set.of("note"));
+        Optional<Long> base = requestContext.header("If-Match").map(EstateRoutes::number);
         // It is taken whole before anybody has to wait for it, however slowly it comes.
         Path file = Files.createTempFile("lean-ladder", ".estate");
         try {
-            try (InputStream body = call.streamedBody(Limits.ESTATE)) {
+            try (InputStream body = requestContext.streamedBody(Limits.ESTATE)) {
                 Files.copy(body, file, StandardCopyOption.REPLACE_EXISTING);
             }
             try (InputStream in = new BufferedInputStream(Files.newInputStream(file))) {
                 return told(publisher.replace(
-                        call.request(), in, base, query.one("note").orElse("The whole estate was replaced")));
+                        requestContext.writeRequest(),
+                        in,
+                        base,
+                        queryParameters.one("note").orElse("The whole estate was replaced")));
             }
-        } catch (InvalidEstate e) {
-            throw Problem.defects(422, "Not a valid estate", e.defects());
+        } catch (InvalidEstateException e) {
+            throw ProblemException.defects(422, "Not a valid estate", e.defects());
         } finally {
             Files.deleteIfExists(file);
         }
     }
 
-    private Answer again(long number) {
+    private Response again(long number) {
         return told(store.journal().change(number).orElseThrow());
     }
 
-    private static Answer told(Change change) {
-        return Answer.of(Receipt.of(change)).with("ETag", "\"" + change.number() + "\"");
+    private static Response told(Change change) {
+        return Response.of(Receipt.from(change)).with("ETag", "\"" + change.number() + "\"");
     }
 
     private static long number(String etag) {
         String digits = etag.replaceAll("^(W/)?\"|\"$", "");
         if (!digits.matches("\\d{1,18}"))
-            throw Problem.wrongInput("If-Match must be the ETag of the estate that you got.");
+            throw ProblemException.wrongInput("If-Match must be the ETag of the estate that you got.");
         return Long.parseLong(digits);
     }
 
-    private Answer session(Call call) {
+    private Response session(RequestContext requestContext) {
         if (timeline.isEmpty())
-            return Answer.of(new Session(actors.name(), timeline.now(), 0, Optional.empty(), suite, post.hands()));
+            return Response.of(new Session(actors.name(), timeline.now(), 0, Optional.empty(), suite, post.hands()));
         Snapshot present = timeline.present();
         var organisation = present.estate().organisation();
-        return Answer.of(new Session(
+        return Response.of(new Session(
                 actors.name(),
                 timeline.now(),
                 present.change(),
@@ -138,11 +141,11 @@ public record EstateRoutes(
                 post.hands()));
     }
 
-    private Answer catalogue(Call call) {
+    private Response catalogue(RequestContext requestContext) {
         var catalogue = timeline.present().estate().catalogue();
-        List<Named> apps = catalogue.apps().entrySet().stream()
+        List<NamedRef> apps = catalogue.apps().entrySet().stream()
                 .sorted(Map.Entry.comparingByValue())
-                .map(app -> new Named(app.getKey(), app.getValue()))
+                .map(app -> new NamedRef(app.getKey(), app.getValue()))
                 .toList();
         List<JsonNode> settings = new ArrayList<>();
         catalogue
@@ -150,11 +153,11 @@ public record EstateRoutes(
                 .values()
                 .forEach(s -> settings.add(
                         s.source().deepCopy().put("cappable", s.strictness().isPresent())));
-        return Answer.of(new CatalogueView(
+        return Response.of(new CatalogueView(
                 apps,
                 catalogue.entitlements().entrySet().stream()
-                        .map(e -> new Named(e.getKey(), e.getValue()))
-                        .sorted(java.util.Comparator.comparing(Named::name))
+                        .map(e -> new NamedRef(e.getKey(), e.getValue()))
+                        .sorted(java.util.Comparator.comparing(NamedRef::name))
                         .toList(),
                 catalogue.sizes(),
                 settings,

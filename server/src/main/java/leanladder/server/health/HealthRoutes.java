@@ -7,9 +7,9 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import leanladder.server.http.Answers;
-import leanladder.server.live.BackgroundScheduler;
-import leanladder.server.live.Timeline;
+import leanladder.server.http.JsonWriter;
+import leanladder.server.state.BackgroundScheduler;
+import leanladder.server.state.Timeline;
 import leanladder.store.db.Database;
 
 /**
@@ -36,7 +36,7 @@ public record HealthRoutes(Database database, Timeline timeline, BackgroundSched
         routes.get(
                 "/metrics",
                 ctx -> ctx.contentType("text/plain; version=0.0.4; charset=utf-8")
-                        .result(metrics.told()));
+                        .result(metrics.scrape()));
     }
 
     private void ready(Context ctx) {
@@ -44,12 +44,12 @@ public record HealthRoutes(Database database, Timeline timeline, BackgroundSched
         ctx.status(health.ready ? 200 : 503)
                 .header("Cache-Control", "no-store")
                 .contentType("application/json")
-                .result(Answers.write(health));
+                .result(JsonWriter.write(health));
     }
 
     /** How it is now. Asks nothing of the database: what it last did tells. */
     public Health health() {
-        Duration heard = scheduler.heard();
+        Duration heard = scheduler.sinceLastContact();
         boolean away = database.isAwayNow();
         boolean follows = heard.compareTo(LONG) < 0;
         List<PartHealth> parts = new ArrayList<>(List.of(

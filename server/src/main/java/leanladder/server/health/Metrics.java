@@ -13,10 +13,10 @@ import io.micrometer.prometheusmetrics.PrometheusConfig;
 import io.micrometer.prometheusmetrics.PrometheusMeterRegistry;
 import java.time.Duration;
 import java.util.function.Supplier;
-import leanladder.server.http.Journey;
-import leanladder.server.live.BackgroundScheduler;
-import leanladder.server.live.Events;
-import leanladder.server.live.Timeline;
+import leanladder.server.http.RequestTracing;
+import leanladder.server.state.BackgroundScheduler;
+import leanladder.server.state.ChangeEventPublisher;
+import leanladder.server.state.Timeline;
 import leanladder.store.db.Database;
 
 /** What is counted and measured. Requests are told apart by route, never by address, so that their number is bounded. */
@@ -33,7 +33,11 @@ public final class Metrics {
     }
 
     /** Measures what the server holds, follows and waits for. */
-    public void watch(Database database, Timeline timeline, BackgroundScheduler scheduler, Events events) {
+    public void watch(
+            Database database,
+            Timeline timeline,
+            BackgroundScheduler scheduler,
+            ChangeEventPublisher changeEventPublisher) {
         gauge("journal_changes", "Changes in the journal", () -> timeline.isEmpty() ? 0 : timeline.change());
         gauge(
                 "accounts",
@@ -41,11 +45,11 @@ public final class Metrics {
                 () -> timeline.isEmpty()
                         ? 0
                         : timeline.present().estate().accounts().size());
-        gauge("event_streams", "Browsers that are told of events", events::streams);
+        gauge("event_streams", "Browsers that are told of events", changeEventPublisher::streams);
         gauge(
                 "follower_heard_seconds",
                 "How long ago the database was last heard of",
-                () -> scheduler.heard().toMillis() / 1000.0);
+                () -> scheduler.sinceLastContact().toMillis() / 1000.0);
         gauge("holds_clock", "Whether this server does what time brings", () -> scheduler.isLeader() ? 1 : 0);
         gauge(
                 "database_active",
@@ -88,7 +92,7 @@ public final class Metrics {
     public void request(Context ctx, Duration took) {
         Timer.builder("lean_ladder_requests")
                 .description("Requests by route, method and status")
-                .tag("route", Journey.route(ctx))
+                .tag("route", RequestTracing.route(ctx))
                 .tag("method", ctx.method().name())
                 .tag("status", Integer.toString(ctx.status().getCode()))
                 .register(registry)
@@ -96,7 +100,7 @@ public final class Metrics {
     }
 
     /** Everything, as Prometheus reads it. */
-    public String told() {
+    public String scrape() {
         return registry.scrape();
     }
 }

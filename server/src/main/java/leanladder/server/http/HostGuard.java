@@ -16,7 +16,7 @@ public record HostGuard(int port) {
         Set<String> hosts = Set.of("127.0.0.1:" + port, "localhost:" + port, "[::1]:" + port);
         String host = ctx.header("Host");
         if (host == null || !hosts.contains(host))
-            throw Problem.refused(
+            throw ProblemException.refused(
                     421,
                     "Wrong host",
                     "Lean Ladder answers only to 127.0.0.1, localhost and [::1] with port " + port + ".");
@@ -24,7 +24,7 @@ public record HostGuard(int port) {
         String site = ctx.header("Sec-Fetch-Site");
         boolean elsewhere = origin != null && hosts.stream().noneMatch(h -> origin.equals("http://" + h))
                 || site != null && !OWN.contains(site) && !isLink(ctx);
-        if (elsewhere) throw Problem.refused(403, "Wrong origin", "Pages from elsewhere may not ask here.");
+        if (elsewhere) throw ProblemException.refused(403, "Wrong origin", "Pages from elsewhere may not ask here.");
     }
 
     private static boolean isLink(Context ctx) {

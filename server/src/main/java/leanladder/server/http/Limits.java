@@ -1,7 +1,7 @@
 package leanladder.server.http;
 
 import java.util.Locale;
-import leanladder.document.Json;
+import leanladder.json.Json;
 
 /** How much a request may bring, in one place. */
 public final class Limits {

@@ -21,7 +21,7 @@ import java.util.HashMap;
 import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
-import leanladder.document.Json;
+import leanladder.json.Json;
 
 /**
  * Makes JSON Schemas of the records that answers are written from. A record becomes a schema under its simple name; what it
@@ -35,7 +35,7 @@ public final class Schemas {
     private final Deque<Class<?>> open = new ArrayDeque<>();
 
     /** The schemas of these records and of all that they hold, by name. */
-    public static Map<String, ObjectNode> of(Collection<Class<?>> records) {
+    public static Map<String, ObjectNode> generate(Collection<Class<?>> records) {
         Schemas made = new Schemas();
         records.forEach(made::ref);
         while (!made.open.isEmpty()) {
@@ -58,7 +58,8 @@ public final class Schemas {
         if (type.isEnum()) {
             ObjectNode schema = Json.NODES.objectNode();
             ArrayNode words = schema.putArray("enum");
-            for (Object constant : type.getEnumConstants()) words.add(Answers.MAPPER.<JsonNode>valueToTree(constant));
+            for (Object constant : type.getEnumConstants())
+                words.add(JsonWriter.MAPPER.<JsonNode>valueToTree(constant));
             return schema;
         }
         if (type.isInterface()) {
@@ -108,8 +109,8 @@ public final class Schemas {
     }
 
     private ObjectNode schema(AnnotatedType annotated, boolean leftOut) {
-        Shape shape = annotated.getAnnotation(Shape.class);
-        if (shape != null) return Json.NODES.objectNode().put("$ref", REF + shape.value());
+        SchemaRef schemaRef = annotated.getAnnotation(SchemaRef.class);
+        if (schemaRef != null) return Json.NODES.objectNode().put("$ref", REF + schemaRef.value());
         Type type = annotated.getType();
         if (type instanceof ParameterizedType parameterized) {
             AnnotatedType[] inner = ((AnnotatedParameterizedType) annotated).getAnnotatedActualTypeArguments();

@@ -7,32 +7,33 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import leanladder.change.Kinds;
-import leanladder.document.Defects;
-import leanladder.document.Place;
-import leanladder.server.access.OwnWord;
+import leanladder.edit.session.EditKinds;
+import leanladder.json.Defects;
+import leanladder.json.JsonCursor;
+import leanladder.server.access.SelfServiceGuard;
 import leanladder.server.draft.DraftRoutes.PublishedReceipt;
-import leanladder.server.draft.Inverses;
-import leanladder.server.draft.RippleTelling;
-import leanladder.server.http.Answer;
-import leanladder.server.http.Api;
-import leanladder.server.http.Call;
+import leanladder.server.draft.RippleFormatter;
+import leanladder.server.draft.UndoService;
+import leanladder.server.http.JsonRequestBody;
 import leanladder.server.http.Limits;
-import leanladder.server.http.Problem;
-import leanladder.server.http.Query;
-import leanladder.server.http.Room;
-import leanladder.server.http.Sent;
-import leanladder.server.http.Shape;
-import leanladder.server.live.Clash;
-import leanladder.server.live.Proposal;
-import leanladder.server.live.Publisher;
-import leanladder.server.live.Receipt;
-import leanladder.server.live.Timeline;
+import leanladder.server.http.ProblemException;
+import leanladder.server.http.QueryParameters;
+import leanladder.server.http.RequestContext;
+import leanladder.server.http.Response;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.http.SchemaRef;
+import leanladder.server.state.EditConflict;
+import leanladder.server.state.Publisher;
+import leanladder.server.state.RebasedDraft;
+import leanladder.server.state.Receipt;
+import leanladder.server.state.Timeline;
 import leanladder.store.Store;
 import leanladder.store.journal.Change;
 
 /** The logbook, and publishing without a draft. */
-public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, Inverses inverses) implements Room {
+public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, UndoService inverses)
+        implements RouteGroup {
     private static final int CHANGES_SHOWN = 50;
     private static final int MOST_CHANGES = 500;
 
@@ -47,29 +48,30 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
             @JsonUnwrapped Receipt receipt,
             List<JsonNode> edits,
             List<String> words,
-            Optional<@Shape("RippleSummary") JsonNode> ripple) {}
+            Optional<@SchemaRef("RippleSummary") JsonNode> ripple) {}
 
     /** The edits that take a change back, on the base of that change. */
-    public record InverseEdits(long base, List<@Shape("Edit") JsonNode> edits) {}
+    public record InverseEdits(long base, List<@SchemaRef("Edit") JsonNode> edits) {}
 
     @Override
-    public void routes(Api api) {
-        api.get("/changes", this::list, Logbook.class);
-        api.post("/changes", this::publish, this::again, RippleTelling.RippleView.class, PublishedReceipt.class);
-        api.get("/changes/{number}", this::one, PublishedChange.class);
-        api.get("/changes/{number}/inverse", this::inverse, InverseEdits.class);
+    public void routes(RouteRegistry routeRegistry) {
+        routeRegistry.get("/changes", this::list, Logbook.class);
+        routeRegistry.post(
+                "/changes", this::publish, this::again, RippleFormatter.RippleView.class, PublishedReceipt.class);
+        routeRegistry.get("/changes/{number}", this::one, PublishedChange.class);
+        routeRegistry.get("/changes/{number}/inverse", this::inverse, InverseEdits.class);
     }
 
-    private Answer list(Call call) {
-        Query query = call.query(Set.of("before", "limit"));
-        int limit = query.number("limit", CHANGES_SHOWN, MOST_CHANGES);
+    private Response list(RequestContext requestContext) {
+        QueryParameters queryParameters = requestContext.query(Set.of("before", "limit"));
+        int limit = queryParameters.number("limit", CHANGES_SHOWN, MOST_CHANGES);
         List<Change> changes =
-                store.journal().before(query.number("before", Integer.MAX_VALUE, Integer.MAX_VALUE), limit);
+                store.journal().before(queryParameters.number("before", Integer.MAX_VALUE, Integer.MAX_VALUE), limit);
         boolean more = changes.size() == limit && changes.get(limit - 1).number() > 1;
-        return Answer.of(new Logbook(
+        return Response.of(new Logbook(
                 changes.stream()
                         .map(c -> new LogbookLine(
-                                Receipt.of(c),
+                                Receipt.from(c),
                                 c.edits().size(),
                                 Optional.of(c.ripple().path("accounts"))
                                         .filter(JsonNode::isInt)
@@ -78,92 +80,99 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
                 more ? Optional.of(changes.get(limit - 1).number()) : Optional.empty()));
     }
 
-    private Answer one(Call call) {
-        Change found = inverses.change(call.number("number", "change"));
+    private Response one(RequestContext requestContext) {
+        Change found = inverses.change(requestContext.number("number", "change"));
         List<JsonNode> edits = new ArrayList<>();
         found.edits().forEach(edits::add);
         List<String> words = new ArrayList<>();
         found.words().forEach(w -> words.add(w.asText()));
-        return Answer.of(new PublishedChange(
-                Receipt.of(found),
+        return Response.of(new PublishedChange(
+                Receipt.from(found),
                 edits,
                 words,
-                Optional.of(found.ripple()).filter(r -> r.has("accounts")).map(RippleTelling::summary)));
+                Optional.of(found.ripple()).filter(r -> r.has("accounts")).map(RippleFormatter::summary)));
     }
 
-    private Answer inverse(Call call) {
-        Change change = inverses.change(call.number("number", "change"));
-        return Answer.of(new InverseEdits(change.number(), inverses.of(change)));
+    private Response inverse(RequestContext requestContext) {
+        Change change = inverses.change(requestContext.number("number", "change"));
+        return Response.of(new InverseEdits(change.number(), inverses.of(change)));
     }
 
-    private Answer again(long number) {
+    private Response again(long number) {
         return receipt(inverses.change(number));
     }
 
     /** Publishes edits as one change; with {@code preview}, tells their ripple and stores nothing. */
-    private Answer publish(Call call) throws IOException {
-        Query query = call.query(Set.of("preview", "limit", "after", "effect"));
-        Sent sent = call.sent(Limits.BATCH);
+    private Response publish(RequestContext requestContext) throws IOException {
+        QueryParameters queryParameters = requestContext.query(Set.of("preview", "limit", "after", "effect"));
+        JsonRequestBody jsonRequestBody = requestContext.sent(Limits.BATCH);
         timeline.present();
-        Optional<Long> base =
-                sent.root().required("base").flatMap(Place::integer).map(b -> b.bitLength() < 63 ? b.longValue() : -1);
+        Optional<Long> base = jsonRequestBody
+                .root()
+                .required("base")
+                .flatMap(JsonCursor::integer)
+                .map(b -> b.bitLength() < 63 ? b.longValue() : -1);
         base.filter(b -> b < 0 || b > timeline.change())
-                .ifPresent(b -> sent.root()
+                .ifPresent(b -> jsonRequestBody
+                        .root()
                         .member("base")
                         .orElseThrow()
                         .defect("must be the number of a published change; the last is " + timeline.change()));
-        String note = sent.text("note", Limits.NOTE).orElse("");
-        Optional<Place> list = sent.root().required("edits");
-        List<Place> places = list.map(Place::items).orElse(List.of());
+        String note = jsonRequestBody.text("note", Limits.NOTE).orElse("");
+        Optional<JsonCursor> list = jsonRequestBody.root().required("edits");
+        List<JsonCursor> places = list.map(JsonCursor::items).orElse(List.of());
         if (list.isPresent() && list.get().node().isArray() && places.isEmpty())
             list.get().defect("must hold at least one edit");
         // What is malformed would be reported as a conflict, were it first compared with what was published since.
-        places.forEach(Kinds::checkForm);
-        OwnWord.refuse(places, timeline.present().estate());
-        if (!sent.defects().isEmpty())
-            throw Problem.defects(422, "Not a change", sent.defects().all());
+        places.forEach(EditKinds::checkForm);
+        SelfServiceGuard.refuse(places, timeline.present().estate());
+        if (!jsonRequestBody.defects().isEmpty())
+            throw ProblemException.defects(
+                    422, "Not a change", jsonRequestBody.defects().all());
 
-        Proposal proposal = timeline.proposal()
+        RebasedDraft rebasedDraft = timeline.rebasedDraft()
                 .with(
                         places.stream()
-                                .map(p -> new Proposal.Wanted(p.node(), base.get()))
+                                .map(p -> new RebasedDraft.RequestedEdit(p.node(), base.get()))
                                 .toList(),
                         "/edits",
                         0);
-        if (query.has("preview")) {
-            refuse(proposal);
-            return Answer.of(RippleTelling.of(proposal).view(proposal.base().change(), query));
+        if (queryParameters.has("preview")) {
+            refuse(rebasedDraft);
+            return Response.of(
+                    RippleFormatter.from(rebasedDraft).view(rebasedDraft.base().change(), queryParameters));
         }
-        Publisher.How how = new Publisher.How(
-                call.request().actor(),
+        Publisher.PublishOptions publishOptions = new Publisher.PublishOptions(
+                requestContext.writeRequest().actor(),
                 note,
-                p -> RippleTelling.of(p).journalled(),
+                p -> RippleFormatter.from(p).journalled(),
                 Optional.empty(),
                 Optional.empty());
-        Publisher.Published published = publisher.publish(call.request(), proposal, how, this::refuse);
-        return receipt(published.change());
+        Publisher.PublishResult publishResult =
+                publisher.publish(requestContext.writeRequest(), rebasedDraft, publishOptions, this::refuse);
+        return receipt(publishResult.change());
     }
 
-    private Answer receipt(Change change) {
-        return Answer.created(
-                PublishedReceipt.of(change, timeline.present().estate().catalogue()),
-                Api.ROOT + "/changes/" + change.number());
+    private Response receipt(Change change) {
+        return Response.created(
+                PublishedReceipt.from(change, timeline.present().estate().catalogue()),
+                RouteRegistry.ROOT + "/changes/" + change.number());
     }
 
     /** Refuses edits that clash with what was published since, and edits that do not fit. */
-    private void refuse(Proposal proposal) {
-        List<Clash> clashes =
-                proposal.items().stream().flatMap(i -> i.clashes().stream()).toList();
+    private void refuse(RebasedDraft rebasedDraft) {
+        List<EditConflict> clashes =
+                rebasedDraft.items().stream().flatMap(i -> i.clashes().stream()).toList();
         if (!clashes.isEmpty())
-            throw Problem.refused(
+            throw ProblemException.refused(
                             409,
                             "Base moved",
                             "Somebody published meanwhile and touched the same parts; nothing was stored. The estate stands at change "
-                                    + proposal.base().change() + ".")
+                                    + rebasedDraft.base().change() + ".")
                     .with("clashes", clashes)
-                    .with("change", proposal.base().change());
+                    .with("change", rebasedDraft.base().change());
         Defects defects = new Defects();
-        proposal.items().forEach(i -> i.refusals().forEach(d -> defects.add(d.pointer(), d.message())));
-        if (!defects.isEmpty()) throw Problem.defects(422, "Refused", defects.all());
+        rebasedDraft.items().forEach(i -> i.refusals().forEach(d -> defects.add(d.pointer(), d.message())));
+        if (!defects.isEmpty()) throw ProblemException.defects(422, "Refused", defects.all());
     }
 }

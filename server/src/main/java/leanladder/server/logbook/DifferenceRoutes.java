@@ -11,25 +11,25 @@ import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
 import leanladder.estate.Account;
 import leanladder.reach.Directory;
-import leanladder.resolve.Question;
-import leanladder.resolve.Solution;
-import leanladder.server.draft.RippleTelling;
-import leanladder.server.draft.RippleTelling.CountedMove;
-import leanladder.server.http.Answer;
-import leanladder.server.http.Api;
-import leanladder.server.http.Call;
-import leanladder.server.http.Problem;
-import leanladder.server.http.Query;
-import leanladder.server.http.Room;
-import leanladder.server.live.Receipt;
-import leanladder.server.live.Snapshot;
-import leanladder.server.live.Timeline;
+import leanladder.resolve.ColumnResolver;
+import leanladder.resolve.EvaluationContext;
+import leanladder.server.draft.RippleFormatter;
+import leanladder.server.draft.RippleFormatter.MoveCount;
+import leanladder.server.http.ProblemException;
+import leanladder.server.http.QueryParameters;
+import leanladder.server.http.RequestContext;
+import leanladder.server.http.Response;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.state.Receipt;
+import leanladder.server.state.Snapshot;
+import leanladder.server.state.Timeline;
 import leanladder.store.Store;
-import leanladder.tell.Wording;
+import leanladder.text.EstateFormatter;
 import org.roaringbitmap.RoaringBitmap;
 
 /** What differs between two instants: the changes published between them, and the values in force then and then. */
-public record DifferenceRoutes(Store store, Timeline timeline) implements Room {
+public record DifferenceRoutes(Store store, Timeline timeline) implements RouteGroup {
     /** What differs. @param accounts whose values differ @param joined accounts that are active only at the end */
     public record Differences(
             Instant from,
@@ -38,31 +38,31 @@ public record DifferenceRoutes(Store store, Timeline timeline) implements Room {
             int accounts,
             int joined,
             int left,
-            List<CountedMove> moves) {}
+            List<MoveCount> moves) {}
 
     @Override
-    public void routes(Api api) {
-        api.get("/differences", this::differences, Differences.class);
+    public void routes(RouteRegistry routeRegistry) {
+        routeRegistry.get("/differences", this::differences, Differences.class);
     }
 
-    private Answer differences(Call call) {
-        Query query = call.query(Set.of("from", "to"));
-        query.required("from");
-        query.required("to");
+    private Response differences(RequestContext requestContext) {
+        QueryParameters queryParameters = requestContext.query(Set.of("from", "to"));
+        queryParameters.required("from");
+        queryParameters.required("to");
         ZoneId zone = timeline.present().estate().organisation().zone();
         Instant now = timeline.now();
-        Instant from = query.instant("from", zone).orElse(now);
-        Instant to = query.instant("to", zone).orElse(now);
-        if (!from.isBefore(to)) throw Problem.wrongInput("The parameter \"from\" must lie before \"to\".");
-        Snapshot was = timeline.standingAt(from);
-        Snapshot is = timeline.standingAt(to);
+        Instant from = queryParameters.instant("from", zone).orElse(now);
+        Instant to = queryParameters.instant("to", zone).orElse(now);
+        if (!from.isBefore(to)) throw ProblemException.wrongInput("The parameter \"from\" must lie before \"to\".");
+        Snapshot was = timeline.snapshotAt(from);
+        Snapshot is = timeline.snapshotAt(to);
         List<Receipt> changes = store.journal().since(was.change()).stream()
                 .filter(c -> c.number() <= is.change())
-                .map(Receipt::of)
+                .map(Receipt::from)
                 .toList();
         RoaringBitmap changed = new RoaringBitmap();
-        List<CountedMove> moves = moves(was, from, is, to, changed);
-        return Answer.of(new Differences(
+        List<MoveCount> moves = moves(was, from, is, to, changed);
+        return Response.of(new Differences(
                 from,
                 to,
                 changes,
@@ -72,12 +72,12 @@ public record DifferenceRoutes(Store store, Timeline timeline) implements Room {
                 moves));
     }
 
-    private static List<CountedMove> moves(Snapshot was, Instant from, Snapshot is, Instant to, RoaringBitmap changed) {
+    private static List<MoveCount> moves(Snapshot was, Instant from, Snapshot is, Instant to, RoaringBitmap changed) {
         int[] numbers = numbers(was, is);
-        Wording wording = new Wording(is.estate(), to);
-        List<CountedMove> moves = new ArrayList<>();
-        Solution before = was.moment(Question.at(from)).solution();
-        Solution after = is.moment(Question.at(to)).solution();
+        EstateFormatter estateFormatter = new EstateFormatter(is.estate(), to);
+        List<MoveCount> moves = new ArrayList<>();
+        ColumnResolver before = was.moment(EvaluationContext.at(from)).columnResolver();
+        ColumnResolver after = is.moment(EvaluationContext.at(to)).columnResolver();
         for (Setting setting : was.estate().catalogue().settings().values()) {
             if (is.estate().catalogue().setting(setting.key()).isEmpty()) continue;
             Map<Value, RoaringBitmap> willBe = after.column(setting.key()).inForce();
@@ -88,8 +88,8 @@ public record DifferenceRoutes(Store store, Timeline timeline) implements Room {
                     RoaringBitmap both = RoaringBitmap.and(here, others);
                     if (both.isEmpty()) return;
                     changed.or(both);
-                    moves.add(
-                            new CountedMove(RippleTelling.move(setting, value, other, wording), both.getCardinality()));
+                    moves.add(new MoveCount(
+                            RippleFormatter.move(setting, value, other, estateFormatter), both.getCardinality()));
                 });
             });
         }

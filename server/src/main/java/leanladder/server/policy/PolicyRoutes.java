@@ -17,30 +17,30 @@ import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
 import leanladder.estate.Statement;
 import leanladder.estate.Target;
-import leanladder.reach.Position;
-import leanladder.reach.ReachedSets;
+import leanladder.reach.AccountReach;
+import leanladder.reach.MatchPath;
+import leanladder.reach.PolicyReach;
 import leanladder.reach.Rung;
-import leanladder.reach.Way;
 import leanladder.resolve.Column;
-import leanladder.resolve.Missed;
+import leanladder.resolve.NonMatchReason;
 import leanladder.resolve.Outcome;
-import leanladder.resolve.Share;
+import leanladder.resolve.Segment;
 import leanladder.resolve.Verdict;
-import leanladder.server.draft.Inquiry;
-import leanladder.server.http.Answer;
-import leanladder.server.http.Api;
-import leanladder.server.http.Call;
-import leanladder.server.http.Problem;
-import leanladder.server.http.Query;
-import leanladder.server.http.Room;
-import leanladder.server.http.Shape;
-import leanladder.server.list.AccountPage;
-import leanladder.server.list.SearchWords;
-import leanladder.tell.Wording;
+import leanladder.server.http.ProblemException;
+import leanladder.server.http.QueryParameters;
+import leanladder.server.http.RequestContext;
+import leanladder.server.http.Response;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.http.SchemaRef;
+import leanladder.server.paging.AccountPage;
+import leanladder.server.paging.SearchTokens;
+import leanladder.server.query.QueryContext;
+import leanladder.text.EstateFormatter;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Policies in their ranking, as sentences and whole; whom each reaches, and which reach whom. */
-public record PolicyRoutes(Inquiry.Reader inquiries) implements Room {
+public record PolicyRoutes(QueryContext.Reader inquiries) implements RouteGroup {
     private static final int PEOPLE_SHOWN = 500;
     private static final int MOST_PEOPLE = 5000;
 
@@ -59,25 +59,26 @@ public record PolicyRoutes(Inquiry.Reader inquiries) implements Room {
     public record Policies(long change, List<PolicyLine> policies) {}
 
     /** What a policy says on a setting. */
-    public record Saying(String setting, String title, Optional<String> app, boolean cap, boolean lock, String value) {}
+    public record PolicyStatementView(
+            String setting, String title, Optional<String> app, boolean cap, boolean lock, String value) {}
 
     /** A policy, whole. @param names what its targets are called, by the target as it is written */
     public record PolicyView(
             @JsonUnwrapped PolicyLine line,
             long change,
-            @Shape("Policy") JsonNode policy,
+            @SchemaRef("Policy") JsonNode policy,
             Map<String, String> names,
-            List<Saying> says) {}
+            List<PolicyStatementView> says) {}
 
     /** An account that a policy reaches, with the way in, or that it names and does not reach, with the reason. */
     public record Reached(
             String account, String displayName, String unit, Optional<String> way, Optional<String> reason) {}
 
     /** Whom a policy reaches, and whom not. @param fitting how many of those shown fit the words */
-    public record Reaches(int reached, int leftOut, int fitting, List<Reached> people) {}
+    public record ReachView(int reached, int leftOut, int fitting, List<Reached> people) {}
 
     /** How many, by what. */
-    public record CountedBy(String by, int accounts) {}
+    public record RungCount(String by, int accounts) {}
 
     /**
      * What a statement comes to.
@@ -90,12 +91,12 @@ public record PolicyRoutes(Inquiry.Reader inquiries) implements Room {
             boolean cap,
             int decides,
             int adds,
-            List<CountedBy> outranked,
-            List<CountedBy> blocked,
+            List<RungCount> outranked,
+            List<RungCount> blocked,
             boolean unlicensed) {}
 
     /** What a policy's statements come to. */
-    public record Does(int reached, List<DoesLine> does) {}
+    public record StatementEffects(int reached, List<DoesLine> does) {}
 
     /** How a policy stands to one account. */
     public enum PolicyStanding {
@@ -129,31 +130,31 @@ public record PolicyRoutes(Inquiry.Reader inquiries) implements Room {
             String way,
             Optional<String> reason,
             int statements,
-            Optional<@Shape("Assignment") JsonNode> assignment) {}
+            Optional<@SchemaRef("Assignment") JsonNode> assignment) {}
 
     /** Every policy that reaches an account or leaves it out, in the ranking. */
     public record PoliciesFor(String account, List<PolicyFor> policies) {}
 
     @Override
-    public void routes(Api api) {
-        api.get("/policies", this::list, Policies.class);
-        api.get("/policies/{id}", this::one, PolicyView.class);
-        api.get("/policies/{id}/reaches", this::reaches, Reaches.class);
-        api.get("/policies/{id}/does", this::does, Does.class);
-        api.get("/accounts/{id}/policies", this::forAccount, PoliciesFor.class);
+    public void routes(RouteRegistry routeRegistry) {
+        routeRegistry.get("/policies", this::list, Policies.class);
+        routeRegistry.get("/policies/{id}", this::one, PolicyView.class);
+        routeRegistry.get("/policies/{id}/reaches", this::reaches, ReachView.class);
+        routeRegistry.get("/policies/{id}/does", this::does, StatementEffects.class);
+        routeRegistry.get("/accounts/{id}/policies", this::forAccount, PoliciesFor.class);
     }
 
-    private Answer list(Call call) {
-        Inquiry inquiry = inquiries.of(call.query(Query.about()));
-        PolicyWords words = new PolicyWords(inquiry);
-        return Answer.of(new Policies(
-                inquiry.snapshot().change(),
-                inquiry.estate().policies().stream()
-                        .map(p -> line(p, inquiry, words))
+    private Response list(RequestContext requestContext) {
+        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        PolicyFormatter words = new PolicyFormatter(queryContext);
+        return Response.of(new Policies(
+                queryContext.snapshot().change(),
+                queryContext.estate().policies().stream()
+                        .map(p -> line(p, queryContext, words))
                         .toList()));
     }
 
-    private static PolicyLine line(Policy policy, Inquiry inquiry, PolicyWords words) {
+    private static PolicyLine line(Policy policy, QueryContext queryContext, PolicyFormatter words) {
         return new PolicyLine(
                 policy.id(),
                 policy.name(),
@@ -161,116 +162,125 @@ public record PolicyRoutes(Inquiry.Reader inquiries) implements Room {
                 policy.live(),
                 policy.statements().size(),
                 words.forWhom(policy),
-                inquiry.moment().reached(policy).everyone().getCardinality(),
+                queryContext.instantResolution().reached(policy).everyone().getCardinality(),
                 policy.live()
                         && policy.assignments().stream()
                                 .anyMatch(a -> a.include()
-                                        && a.target() instanceof Target.OfWorkspace
-                                        && a.window().holds(inquiry.question().at())));
+                                        && a.target() instanceof Target.WorkspaceTarget
+                                        && a.window()
+                                                .holds(queryContext.question().at())));
     }
 
-    private Answer one(Call call) {
-        Inquiry inquiry = inquiries.of(call.query(Query.about()));
-        Policy policy = policy(inquiry, call.path("id"));
-        PolicyWords words = new PolicyWords(inquiry);
+    private Response one(RequestContext requestContext) {
+        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        Policy policy = policy(queryContext, requestContext.path("id"));
+        PolicyFormatter words = new PolicyFormatter(queryContext);
         Map<String, String> names = new LinkedHashMap<>();
         policy.assignments().forEach(a -> names.put(a.target().text(), words.name(a.target())));
-        List<Saying> says = new ArrayList<>();
+        List<PolicyStatementView> says = new ArrayList<>();
         for (Statement statement : policy.statements()) {
-            Setting setting = inquiry.setting(statement.setting());
-            says.add(new Saying(
+            Setting setting = queryContext.setting(statement.setting());
+            says.add(new PolicyStatementView(
                     setting.key(),
                     setting.title(),
-                    inquiry.app(setting),
+                    queryContext.app(setting),
                     statement instanceof Statement.Cap,
                     statement instanceof Statement.Set set && set.lock(),
                     words.wording().value(setting, statement.value())));
         }
-        return Answer.of(new PolicyView(
-                line(policy, inquiry, words), inquiry.snapshot().change(), policy.source(), names, says));
+        return Response.of(new PolicyView(
+                line(policy, queryContext, words), queryContext.snapshot().change(), policy.source(), names, says));
     }
 
-    private static Policy policy(Inquiry inquiry, String id) {
-        return inquiry.estate().policy(id).orElseThrow(() -> Problem.unknown("There is no policy \"" + id + "\"."));
+    private static Policy policy(QueryContext queryContext, String id) {
+        return queryContext
+                .estate()
+                .policy(id)
+                .orElseThrow(() -> ProblemException.unknown("There is no policy \"" + id + "\"."));
     }
 
     /** Everyone a policy reaches, each with the way in; or everyone it names and does not reach, each with the reason. */
-    private Answer reaches(Call call) {
-        Query query = call.query(Query.about("show", "q", "limit", "format"));
-        Inquiry inquiry = inquiries.of(query);
-        Policy policy = policy(inquiry, call.path("id"));
-        boolean reached = !query.word("show", List.of("reached", "left-out")).equals(Optional.of("left-out"));
-        RoaringBitmap in = inquiry.moment().reached(policy).everyone();
+    private Response reaches(RequestContext requestContext) {
+        QueryParameters queryParameters = requestContext.query(QueryParameters.about("show", "q", "limit", "format"));
+        QueryContext queryContext = inquiries.of(queryParameters);
+        Policy policy = policy(queryContext, requestContext.path("id"));
+        boolean reached =
+                !queryParameters.word("show", List.of("reached", "left-out")).equals(Optional.of("left-out"));
+        RoaringBitmap in = queryContext.instantResolution().reached(policy).everyone();
         RoaringBitmap out = new RoaringBitmap();
         policy.assignments().stream()
                 .filter(Assignment::include)
-                .forEach(a -> out.or(inquiry.directory().holding(a.target())));
-        out.and(inquiry.directory().active());
+                .forEach(a -> out.or(queryContext.directory().holding(a.target())));
+        out.and(queryContext.directory().active());
         out.andNot(in);
-        List<Account> shown = inquiry.directory().byName(reached ? in : out);
-        PolicyWords words = new PolicyWords(inquiry);
-        if (query.isCsv())
-            return Answer.of(AccountPage.csv(
-                    shown, inquiry.directory(), new AccountPage.Extra(reached ? "way in" : "left out because", a -> {
-                        Reached one = reached(inquiry, policy, a, reached, words);
+        List<Account> shown = queryContext.directory().byName(reached ? in : out);
+        PolicyFormatter words = new PolicyFormatter(queryContext);
+        if (queryParameters.isCsv())
+            return Response.of(AccountPage.csv(
+                    shown,
+                    queryContext.directory(),
+                    new AccountPage.Extra(reached ? "way in" : "left out because", a -> {
+                        Reached one = reached(queryContext, policy, a, reached, words);
                         return one.way.or(one::reason).orElse("");
                     })));
-        Predicate<String> fits = SearchWords.fitting(query.one("q").orElse(""));
+        Predicate<String> fits = SearchTokens.fitting(queryParameters.one("q").orElse(""));
         List<Account> fitting = shown.stream()
                 .filter(a -> fits.test(a.displayName() + " " + a.userName()))
                 .toList();
-        return Answer.of(new Reaches(
+        return Response.of(new ReachView(
                 in.getCardinality(),
                 out.getCardinality(),
                 fitting.size(),
                 fitting.stream()
-                        .limit(query.number("limit", PEOPLE_SHOWN, MOST_PEOPLE))
-                        .map(a -> reached(inquiry, policy, a, reached, words))
+                        .limit(queryParameters.number("limit", PEOPLE_SHOWN, MOST_PEOPLE))
+                        .map(a -> reached(queryContext, policy, a, reached, words))
                         .toList()));
     }
 
     private static Reached reached(
-            Inquiry inquiry, Policy policy, Account account, boolean reached, PolicyWords words) {
-        Position position = new Position(inquiry.directory(), account);
-        Optional<String> way = reached ? way(inquiry, policy, position).map(words::way) : Optional.empty();
+            QueryContext queryContext, Policy policy, Account account, boolean reached, PolicyFormatter words) {
+        AccountReach accountReach = new AccountReach(queryContext.directory(), account);
+        Optional<String> way = reached ? way(queryContext, policy, accountReach).map(words::way) : Optional.empty();
         Optional<String> reason = reached
                 ? Optional.empty()
-                : Optional.of(missed(inquiry, policy, position)
+                : Optional.of(missed(queryContext, policy, accountReach)
                         .map(m -> words.wording().missed(m) + ", else by " + words.way(m.way()))
                         .orElse("not reached"));
         return new Reached(
                 account.id(),
                 account.displayName(),
-                AccountPage.place(inquiry.directory(), account.unit()),
+                AccountPage.place(queryContext.directory(), account.unit()),
                 way,
                 reason);
     }
 
-    private static Optional<Way> way(Inquiry inquiry, Policy policy, Position position) {
-        return position.reach(
+    private static Optional<MatchPath> way(QueryContext queryContext, Policy policy, AccountReach accountReach) {
+        return accountReach.reach(
                 policy.assignments(),
-                inquiry.question().workspace(),
-                a -> a.window().holds(inquiry.question().at()));
+                queryContext.question().workspace(),
+                a -> a.window().holds(queryContext.question().at()));
     }
 
-    private static Optional<Missed> missed(Inquiry inquiry, Policy policy, Position position) {
-        return Missed.of(
+    private static Optional<NonMatchReason> missed(
+            QueryContext queryContext, Policy policy, AccountReach accountReach) {
+        return NonMatchReason.find(
                 policy,
-                position,
-                inquiry.question().workspace(),
-                inquiry.question().at());
+                accountReach,
+                queryContext.question().workspace(),
+                queryContext.question().at());
     }
 
     /** What is this one in? Every policy that reaches an account, by which way, and those that leave it out, with the reason. */
-    private Answer forAccount(Call call) {
-        Inquiry inquiry = inquiries.of(call.query(Query.about()));
-        Account account = inquiry.account(call.path("id"));
-        Position position = new Position(inquiry.directory(), account);
-        PolicyWords words = new PolicyWords(inquiry);
+    private Response forAccount(RequestContext requestContext) {
+        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        Account account = queryContext.account(requestContext.path("id"));
+        AccountReach accountReach = new AccountReach(queryContext.directory(), account);
+        PolicyFormatter words = new PolicyFormatter(queryContext);
         List<PolicyFor> policies = new ArrayList<>();
-        for (Policy policy : inquiry.estate().policies()) {
-            Optional<Way> way = policy.live() ? way(inquiry, policy, position) : Optional.empty();
-            Optional<Missed> missed = way.isPresent() ? Optional.empty() : missed(inquiry, policy, position);
+        for (Policy policy : queryContext.estate().policies()) {
+            Optional<MatchPath> way = policy.live() ? way(queryContext, policy, accountReach) : Optional.empty();
+            Optional<NonMatchReason> missed =
+                    way.isPresent() ? Optional.empty() : missed(queryContext, policy, accountReach);
             if (way.isEmpty() && missed.isEmpty()) continue;
             policies.add(new PolicyFor(
                     policy.id(),
@@ -283,7 +293,7 @@ public record PolicyRoutes(Inquiry.Reader inquiries) implements Room {
                     policy.statements().size(),
                     naming(policy, "account:" + account.id())));
         }
-        return Answer.of(new PoliciesFor(account.id(), policies));
+        return Response.of(new PoliciesFor(account.id(), policies));
     }
 
     /** The assignment of a policy that names a target itself, as it is written. */
@@ -295,26 +305,27 @@ public record PolicyRoutes(Inquiry.Reader inquiries) implements Room {
     }
 
     /** What a policy's statements come to: for how many of those reached each decides, adds, is outranked, or is blocked. */
-    private Answer does(Call call) {
-        Inquiry inquiry = inquiries.of(call.query(Query.about()));
-        Policy policy = policy(inquiry, call.path("id"));
-        ReachedSets inWorkspace = inquiry.moment().reached(policy);
-        ReachedSets elsewhere = inquiry.moment().reachedAnywhere(policy);
+    private Response does(RequestContext requestContext) {
+        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        Policy policy = policy(queryContext, requestContext.path("id"));
+        PolicyReach inWorkspace = queryContext.instantResolution().reached(policy);
+        PolicyReach elsewhere = queryContext.instantResolution().reachedAnywhere(policy);
         List<DoesLine> does = new ArrayList<>();
         for (Statement statement : policy.statements()) {
-            Setting setting = inquiry.setting(statement.setting());
-            ReachedSets reached = setting.openToWorkspaces() ? inWorkspace : elsewhere;
-            does.add(new Effect(statement, setting, policy, reached, inquiry).told());
+            Setting setting = queryContext.setting(statement.setting());
+            PolicyReach reached = setting.openToWorkspaces() ? inWorkspace : elsewhere;
+            does.add(new Effect(statement, setting, policy, reached, queryContext).told());
         }
-        return Answer.of(new Does(inWorkspace.everyone().getCardinality(), does));
+        return Response.of(new StatementEffects(inWorkspace.everyone().getCardinality(), does));
     }
 
     /** One statement, and what it comes to for those whom its policy reaches. */
-    private record Effect(Statement statement, Setting setting, Policy policy, ReachedSets reached, Inquiry inquiry) {
+    private record Effect(
+            Statement statement, Setting setting, Policy policy, PolicyReach reached, QueryContext inquiry) {
         DoesLine told() {
-            Wording wording = inquiry.wording();
-            PolicyWords words = new PolicyWords(inquiry, wording);
-            Column column = inquiry.moment().solution().column(setting.key());
+            EstateFormatter estateFormatter = inquiry.estateFormatter();
+            PolicyFormatter words = new PolicyFormatter(inquiry, estateFormatter);
+            Column column = inquiry.instantResolution().columnResolver().column(setting.key());
             boolean cap = statement instanceof Statement.Cap;
             int decides = 0;
             int adds = 0;
@@ -322,15 +333,15 @@ public record PolicyRoutes(Inquiry.Reader inquiries) implements Room {
             Map<String, Integer> blocked = new LinkedHashMap<>();
             boolean unlicensed = false;
             for (var onRung : reached.byRung().entrySet())
-                for (Share<Outcome> share : column.shares()) {
-                    int here = RoaringBitmap.andCardinality(share.accounts(), onRung.getValue());
+                for (Segment<Outcome> segment : column.shares()) {
+                    int here = RoaringBitmap.andCardinality(segment.accounts(), onRung.getValue());
                     if (here == 0) continue;
-                    Outcome outcome = share.what();
+                    Outcome outcome = segment.what();
                     Optional<String> by = cap ? outcome.cappedBy() : outcome.policy();
                     if (by.equals(Optional.of(policy.id()))) {
                         decides += here;
                         for (Need need : outcome.blockedBy()) {
-                            blocked.merge(wording.need(need), here, Integer::sum);
+                            blocked.merge(estateFormatter.need(need), here, Integer::sum);
                             unlicensed |= need instanceof Need.Entitlement;
                         }
                     } else if (!cap && addsTo(outcome, onRung.getKey())) adds += here;
@@ -351,10 +362,10 @@ public record PolicyRoutes(Inquiry.Reader inquiries) implements Room {
             return !locked || against < 0 || against == 0 && mine;
         }
 
-        private static List<CountedBy> counted(Map<String, Integer> counts) {
+        private static List<RungCount> counted(Map<String, Integer> counts) {
             return counts.entrySet().stream()
                     .sorted(Map.Entry.<String, Integer>comparingByValue().reversed())
-                    .map(e -> new CountedBy(e.getKey(), e.getValue()))
+                    .map(e -> new RungCount(e.getKey(), e.getValue()))
                     .toList();
         }
     }

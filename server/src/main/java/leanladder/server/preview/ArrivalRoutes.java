@@ -14,19 +14,19 @@ import java.util.Optional;
 import java.util.TreeMap;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Ring;
-import leanladder.preview.Arriving;
-import leanladder.preview.Coming;
-import leanladder.server.draft.Inquiry;
-import leanladder.server.http.Answer;
-import leanladder.server.http.Api;
-import leanladder.server.http.Call;
-import leanladder.server.http.Problem;
-import leanladder.server.http.Query;
-import leanladder.server.http.Room;
+import leanladder.preview.ScheduledOpening;
+import leanladder.preview.UpcomingReleases;
+import leanladder.server.http.ProblemException;
+import leanladder.server.http.QueryParameters;
+import leanladder.server.http.RequestContext;
+import leanladder.server.http.Response;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.query.QueryContext;
 import org.roaringbitmap.RoaringBitmap;
 
 /** What came in the last two weeks and comes in the next six, week by week, with who gets it; also as a text that can be sent round. */
-public record ArrivalRoutes(Inquiry.Reader inquiries) implements Room {
+public record ArrivalRoutes(QueryContext.Reader inquiries) implements RouteGroup {
     private static final int WEEKS_BEFORE = 2;
     private static final int WEEKS_AFTER = 6;
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEE d MMM", Locale.UK);
@@ -61,47 +61,59 @@ public record ArrivalRoutes(Inquiry.Reader inquiries) implements Room {
     public record Arrivals(Optional<String> whom, List<ArrivalWeek> weeks, String text) {}
 
     @Override
-    public void routes(Api api) {
-        api.get("/arrivals", this::arrivals, Arrivals.class);
+    public void routes(RouteRegistry routeRegistry) {
+        routeRegistry.get("/arrivals", this::arrivals, Arrivals.class);
     }
 
-    private Answer arrivals(Call call) {
-        Query query = call.query(Query.about("ring", "who"));
-        Inquiry inquiry = inquiries.of(query);
-        ZoneId zone = inquiry.estate().organisation().zone();
-        LocalDate monday = inquiry.question()
+    private Response arrivals(RequestContext requestContext) {
+        QueryParameters queryParameters = requestContext.query(QueryParameters.about("ring", "who"));
+        QueryContext queryContext = inquiries.of(queryParameters);
+        ZoneId zone = queryContext.estate().organisation().zone();
+        LocalDate monday = queryContext
+                .question()
                 .at()
                 .atZone(zone)
                 .toLocalDate()
                 .with(TemporalAdjusters.previousOrSame(DayOfWeek.MONDAY));
-        Optional<String> ring = query.one("ring");
-        List<Ring> rings = inquiry.estate().rings();
+        Optional<String> ring = queryParameters.one("ring");
+        List<Ring> rings = queryContext.estate().rings();
         ring.filter(r -> rings.stream().noneMatch(k -> k.id().equals(r))).ifPresent(r -> {
-            throw Problem.unknown("There is no ring \"" + r + "\".");
+            throw ProblemException.unknown("There is no ring \"" + r + "\".");
         });
         Map<LocalDate, List<ArrivalLine>> byWeek = new TreeMap<>();
-        RoaringBitmap about = whom(query, inquiry);
-        for (Arriving arriving : Arriving.between(
-                inquiry.estate(),
-                inquiry.directory(),
-                inquiry.moment().solution().releases(),
+        RoaringBitmap about = whom(queryParameters, queryContext);
+        for (UpcomingReleases upcomingReleases : UpcomingReleases.between(
+                queryContext.estate(),
+                queryContext.directory(),
+                queryContext.instantResolution().columnResolver().releases(),
                 monday.minusWeeks(WEEKS_BEFORE).atStartOfDay(zone).toInstant(),
                 monday.plusWeeks(WEEKS_AFTER + 1L).atStartOfDay(zone).toInstant())) {
-            Coming coming = arriving.coming();
-            RoaringBitmap accounts = RoaringBitmap.and(arriving.accounts(), about);
-            if (query.one("who").isPresent() && accounts.isEmpty()) continue;
+            ScheduledOpening scheduledOpening = upcomingReleases.coming();
+            RoaringBitmap accounts = RoaringBitmap.and(upcomingReleases.accounts(), about);
+            if (queryParameters.one("who").isPresent() && accounts.isEmpty()) continue;
             if (ring.isPresent()
-                    && coming.ring().map(Ring::id).filter(ring.get()::equals).isEmpty()) continue;
-            LocalDate week =
-                    coming.at().atZone(zone).toLocalDate().with(TemporalAdjusters.previousOrSame(DayOfWeek.MONDAY));
+                    && scheduledOpening
+                            .ring()
+                            .map(Ring::id)
+                            .filter(ring.get()::equals)
+                            .isEmpty()) continue;
+            LocalDate week = scheduledOpening
+                    .at()
+                    .atZone(zone)
+                    .toLocalDate()
+                    .with(TemporalAdjusters.previousOrSame(DayOfWeek.MONDAY));
             byWeek.computeIfAbsent(week, w -> new ArrayList<>())
-                    .add(line(inquiry, coming, accounts.getCardinality(), zone));
+                    .add(line(queryContext, scheduledOpening, accounts.getCardinality(), zone));
         }
         List<ArrivalWeek> weeks = byWeek.entrySet().stream()
                 .map(w -> new ArrivalWeek(w.getKey(), words(w.getKey(), monday), w.getValue()))
                 .toList();
-        return Answer.of(new Arrivals(
-                query.one("who").map(w -> inquiry.wording().target(query.target("who", inquiry.estate(), true))),
+        return Response.of(new Arrivals(
+                queryParameters
+                        .one("who")
+                        .map(w -> queryContext
+                                .estateFormatter()
+                                .target(queryParameters.target("who", queryContext.estate(), true))),
                 weeks,
                 text(weeks)));
     }
@@ -114,29 +126,34 @@ public record ArrivalRoutes(Inquiry.Reader inquiries) implements Room {
     }
 
     /** Whom it is asked about: everyone, or those whom a target holds. */
-    private static RoaringBitmap whom(Query query, Inquiry inquiry) {
-        if (query.one("who").isEmpty()) return inquiry.directory().active();
-        return inquiry.directory().holding(query.target("who", inquiry.estate(), true));
+    private static RoaringBitmap whom(QueryParameters queryParameters, QueryContext queryContext) {
+        if (queryParameters.one("who").isEmpty())
+            return queryContext.directory().active();
+        return queryContext.directory().holding(queryParameters.target("who", queryContext.estate(), true));
     }
 
-    private static ArrivalLine line(Inquiry inquiry, Coming coming, int accounts, ZoneId zone) {
-        Setting setting = inquiry.setting(coming.release().setting());
+    private static ArrivalLine line(
+            QueryContext queryContext, ScheduledOpening scheduledOpening, int accounts, ZoneId zone) {
+        Setting setting = queryContext.setting(scheduledOpening.release().setting());
         return new ArrivalLine(
-                coming.at(),
-                DAY.format(coming.at().atZone(zone)),
+                scheduledOpening.at(),
+                DAY.format(scheduledOpening.at().atZone(zone)),
                 setting.key(),
                 setting.title(),
-                inquiry.app(setting),
-                coming.ring()
+                queryContext.app(setting),
+                scheduledOpening
+                        .ring()
                         .map(Ring::name)
-                        .orElseGet(
-                                () -> inquiry.wording().target(coming.target().orElseThrow())),
-                coming.ring().map(Ring::id),
-                coming.whom(),
+                        .orElseGet(() -> queryContext
+                                .estateFormatter()
+                                .target(scheduledOpening.target().orElseThrow())),
+                scheduledOpening.ring().map(Ring::id),
+                scheduledOpening.whom(),
                 accounts,
-                coming.planned(),
-                coming.release().held(),
-                Optional.of(coming.release().source().path("guide").asText("")).filter(g -> !g.isEmpty()));
+                scheduledOpening.planned(),
+                scheduledOpening.release().held(),
+                Optional.of(scheduledOpening.release().source().path("guide").asText(""))
+                        .filter(g -> !g.isEmpty()));
     }
 
     private static String text(List<ArrivalWeek> weeks) {

@@ -17,32 +17,32 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
 import leanladder.catalogue.Setting;
-import leanladder.document.Place;
 import leanladder.estate.Ring;
 import leanladder.estate.Target;
-import leanladder.preview.Arriving;
-import leanladder.preview.ReleaseSets;
-import leanladder.preview.Revision;
-import leanladder.server.draft.Inquiry;
-import leanladder.server.http.Answer;
-import leanladder.server.http.Api;
-import leanladder.server.http.Call;
-import leanladder.server.http.Problem;
-import leanladder.server.http.Query;
-import leanladder.server.http.Room;
-import leanladder.server.http.Sent;
-import leanladder.server.http.Written;
+import leanladder.json.JsonCursor;
+import leanladder.preview.OpeningRevision;
+import leanladder.preview.ReleaseAudience;
+import leanladder.preview.UpcomingReleases;
+import leanladder.server.http.JsonRequestBody;
+import leanladder.server.http.ProblemException;
+import leanladder.server.http.QueryParameters;
+import leanladder.server.http.RequestContext;
+import leanladder.server.http.Response;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.http.TextResponse;
+import leanladder.server.query.QueryContext;
 import leanladder.store.Store;
 import leanladder.store.calendars.CalendarTable;
-import leanladder.store.parts.PartTable;
-import leanladder.store.parts.StoredPart;
+import leanladder.store.entities.EntityTable;
+import leanladder.store.entities.StoredEntity;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
  * Arrivals as calendars that programs subscribe to (RFC 5545): everyone's, and those of one ring, unit or person. Each is found by a
  * secret address; renewing it shuts the old one.
  */
-public record CalendarRoutes(Store store, Inquiry.Reader inquiries) implements Room {
+public record CalendarRoutes(Store store, QueryContext.Reader inquiries) implements RouteGroup {
     private static final Duration KEPT = Duration.ofDays(56);
     private static final Duration AHEAD = Duration.ofDays(3650);
     private static final String EVERYONE = "everyone";
@@ -53,95 +53,95 @@ public record CalendarRoutes(Store store, Inquiry.Reader inquiries) implements R
     public record CalendarAddress(String of, String words, Optional<String> path, Optional<Instant> made) {}
 
     @Override
-    public void routes(Api api) {
-        api.get("/calendars", this::address, CalendarAddress.class);
-        api.post("/calendars", this::renew, id -> Answer.created(made(id)), CalendarAddress.class);
-        api.get("/calendars/{secret}", this::calendar);
+    public void routes(RouteRegistry routeRegistry) {
+        routeRegistry.get("/calendars", this::address, CalendarAddress.class);
+        routeRegistry.post("/calendars", this::renew, id -> Response.created(made(id)), CalendarAddress.class);
+        routeRegistry.get("/calendars/{secret}", this::calendar);
     }
 
-    private Answer address(Call call) {
-        Query query = call.query(Set.of("of"));
-        String scope = query.one("of").orElse(EVERYONE);
-        Inquiry inquiry = inquiries.of(Query.none());
-        String words = words(scope, inquiry);
+    private Response address(RequestContext requestContext) {
+        QueryParameters queryParameters = requestContext.query(Set.of("of"));
+        String scope = queryParameters.one("of").orElse(EVERYONE);
+        QueryContext queryContext = inquiries.of(QueryParameters.none());
+        String words = words(scope, queryContext);
         Optional<CalendarTable.Calendar> there = store.calendars().of(scope);
-        return Answer.of(new CalendarAddress(
+        return Response.of(new CalendarAddress(
                 scope, words, there.map(CalendarRoutes::path), there.map(CalendarTable.Calendar::made)));
     }
 
-    private Answer renew(Call call) throws IOException {
-        Sent sent = call.sent();
-        Optional<String> scope = sent.root().required("of").flatMap(Place::text);
-        sent.refuseDefects();
-        words(scope.orElseThrow(), inquiries.of(Query.none()));
+    private Response renew(RequestContext requestContext) throws IOException {
+        JsonRequestBody jsonRequestBody = requestContext.jsonRequestBody();
+        Optional<String> scope = jsonRequestBody.root().required("of").flatMap(JsonCursor::text);
+        jsonRequestBody.refuseDefects();
+        words(scope.orElseThrow(), inquiries.of(QueryParameters.none()));
         byte[] secret = new byte[SECRET_BYTES];
         RANDOM.nextBytes(secret);
         long id = store.calendars()
                 .renew(
-                        call.request(),
+                        requestContext.writeRequest(),
                         scope.get(),
                         Base64.getUrlEncoder().withoutPadding().encodeToString(secret));
-        return Answer.created(made(id));
+        return Response.created(made(id));
     }
 
     private CalendarAddress made(long id) {
         CalendarTable.Calendar calendar = store.calendars().find(id).orElseThrow();
         return new CalendarAddress(
                 calendar.scope(),
-                words(calendar.scope(), inquiries.of(Query.none())),
+                words(calendar.scope(), inquiries.of(QueryParameters.none())),
                 Optional.of(path(calendar)),
                 Optional.of(calendar.made()));
     }
 
     private static String path(CalendarTable.Calendar calendar) {
-        return Api.ROOT + "/calendars/" + calendar.secret() + ".ics";
+        return RouteRegistry.ROOT + "/calendars/" + calendar.secret() + ".ics";
     }
 
     /** Whose a calendar is, in words; a problem where that is nobody. */
-    private static String words(String scope, Inquiry inquiry) {
-        if (scope.equals(EVERYONE)) return inquiry.estate().organisation().name();
+    private static String words(String scope, QueryContext queryContext) {
+        if (scope.equals(EVERYONE)) return queryContext.estate().organisation().name();
         if (scope.startsWith("ring:"))
-            return inquiry.estate().rings().stream()
+            return queryContext.estate().rings().stream()
                     .filter(r -> ("ring:" + r.id()).equals(scope))
                     .map(Ring::name)
                     .findFirst()
-                    .orElseThrow(() -> Problem.unknown("There is no ring \"" + scope.substring(5) + "\"."));
-        Optional<Target> target = Target.of(scope);
-        boolean known = target.filter(t -> t instanceof Target.OfUnit unit
-                        ? inquiry.estate().unit(unit.id()).isPresent()
-                        : t instanceof Target.OfAccount account
-                                && inquiry.estate().account(account.id()).isPresent())
+                    .orElseThrow(() -> ProblemException.unknown("There is no ring \"" + scope.substring(5) + "\"."));
+        Optional<Target> target = Target.parse(scope);
+        boolean known = target.filter(t -> t instanceof Target.UnitTarget unit
+                        ? queryContext.estate().unit(unit.id()).isPresent()
+                        : t instanceof Target.AccountTarget account
+                                && queryContext.estate().account(account.id()).isPresent())
                 .isPresent();
         if (!known)
-            throw Problem.unknown("There is nobody \"" + scope
+            throw ProblemException.unknown("There is nobody \"" + scope
                     + "\"; a calendar is everyone's, or that of a ring:ID, a unit:ID or an account:ID.");
-        return inquiry.wording().target(target.get());
+        return queryContext.estateFormatter().target(target.get());
     }
 
-    private Answer calendar(Call call) {
+    private Response calendar(RequestContext requestContext) {
         CalendarTable.Calendar calendar = store.calendars()
-                .by(call.path("secret").replaceFirst("\\.ics$", ""))
-                .orElseThrow(() -> Problem.unknown(
+                .by(requestContext.path("secret").replaceFirst("\\.ics$", ""))
+                .orElseThrow(() -> ProblemException.unknown(
                         "There is no calendar at this address (any more); ask an administrator for the present one."));
-        Inquiry inquiry = inquiries.of(Query.none());
-        return Answer.of(new Written("text/calendar; charset=utf-8", text(calendar.scope(), inquiry)))
+        QueryContext queryContext = inquiries.of(QueryParameters.none());
+        return Response.of(new TextResponse("text/calendar; charset=utf-8", text(calendar.scope(), queryContext)))
                 .with("Cache-Control", "private, max-age=300");
     }
 
-    private String text(String scope, Inquiry inquiry) {
-        ZoneId zone = inquiry.estate().organisation().zone();
-        Instant oldest = inquiry.question().at().minus(KEPT);
-        List<Revision> revisions = new ArrayList<>();
+    private String text(String scope, QueryContext queryContext) {
+        ZoneId zone = queryContext.estate().organisation().zone();
+        Instant oldest = queryContext.question().at().minus(KEPT);
+        List<OpeningRevision> revisions = new ArrayList<>();
         store.parts()
                 .spans("releases")
-                .forEach((setting, spans) -> Revision.of(setting, written(spans), zone).stream()
+                .forEach((setting, spans) -> OpeningRevision.compute(setting, written(spans), zone).stream()
                         .filter(r -> !r.at().isBefore(oldest))
                         .forEach(revisions::add));
-        revisions.sort(Comparator.comparing(Revision::at)
-                .thenComparing(Revision::setting)
-                .thenComparing(Revision::whom));
-        List<Long> arranged = store.parts().spans(StoredPart.RINGS).getOrDefault("", List.of()).stream()
-                .map(PartTable.Span::since)
+        revisions.sort(Comparator.comparing(OpeningRevision::at)
+                .thenComparing(OpeningRevision::setting)
+                .thenComparing(OpeningRevision::whom));
+        List<Long> arranged = store.parts().spans(StoredEntity.RINGS).getOrDefault("", List.of()).stream()
+                .map(EntityTable.Span::since)
                 .toList();
         Set<Long> changes = new HashSet<>(arranged);
         revisions.forEach(r -> changes.add(r.change()));
@@ -149,116 +149,127 @@ public record CalendarRoutes(Store store, Inquiry.Reader inquiries) implements R
         Map<Long, Instant> instants = store.journal().instants(changes);
         String installation = UUID.nameUUIDFromBytes(instants.get(1L).toString().getBytes(StandardCharsets.UTF_8))
                 .toString();
-        ICalendar calendar = new ICalendar("What comes: " + words(scope, inquiry));
-        Scope of = new Scope(scope, inquiry, oldest);
-        for (Revision revision : revisions) {
-            if (!of.holds(revision)) continue;
+        ICalendar calendar = new ICalendar("What comes: " + words(scope, queryContext));
+        Scope of = new Scope(scope, queryContext, oldest);
+        for (OpeningRevision openingRevision : revisions) {
+            if (!of.holds(openingRevision)) continue;
             // What a ring is called is told as well, so that arranging the rings alters every opening told before.
             List<Long> later =
-                    arranged.stream().filter(c -> c > revision.first()).toList();
-            long altered = later.stream().reduce(revision.change(), Math::max);
+                    arranged.stream().filter(c -> c > openingRevision.first()).toList();
+            long altered = later.stream().reduce(openingRevision.change(), Math::max);
             calendar.add(new ICalendar.Event(
-                    revision.setting() + "." + revision.whom().replaceAll("[^A-Za-z0-9._-]", "-") + "@" + installation,
-                    revision.sequence() + later.size(),
+                    openingRevision.setting() + "." + openingRevision.whom().replaceAll("[^A-Za-z0-9._-]", "-") + "@"
+                            + installation,
+                    openingRevision.sequence() + later.size(),
                     instants.get(altered),
-                    revision.at().atZone(zone).toLocalDate(),
-                    summary(revision, inquiry),
-                    description(revision),
-                    revision.guide(),
-                    revision.cancelled()
+                    openingRevision.at().atZone(zone).toLocalDate(),
+                    summary(openingRevision, queryContext),
+                    description(openingRevision),
+                    openingRevision.guide(),
+                    openingRevision.cancelled()
                             ? ICalendar.Status.CANCELLED
-                            : revision.planned() ? ICalendar.Status.TENTATIVE : ICalendar.Status.CONFIRMED));
+                            : openingRevision.planned() ? ICalendar.Status.TENTATIVE : ICalendar.Status.CONFIRMED));
         }
         return calendar.end();
     }
 
     /** How a release read change by change, with the times in which there was none. */
-    private static List<Revision.Written> written(List<PartTable.Span> spans) {
-        List<Revision.Written> written = new ArrayList<>();
+    private static List<OpeningRevision.StoredRelease> written(List<EntityTable.Span> spans) {
+        List<OpeningRevision.StoredRelease> written = new ArrayList<>();
         for (int i = 0; i < spans.size(); i++) {
-            PartTable.Span span = spans.get(i);
-            written.add(new Revision.Written(span.since(), Optional.of(span.body())));
+            EntityTable.Span span = spans.get(i);
+            written.add(new OpeningRevision.StoredRelease(span.since(), Optional.of(span.body())));
             Optional<Long> gone = span.until();
             boolean next = i + 1 < spans.size();
             if (gone.isPresent() && !(next && spans.get(i + 1).since() == gone.get()))
-                written.add(new Revision.Written(gone.get(), Optional.empty()));
+                written.add(new OpeningRevision.StoredRelease(gone.get(), Optional.empty()));
         }
         return written;
     }
 
-    private static String summary(Revision revision, Inquiry inquiry) {
-        String title = inquiry.estate()
+    private static String summary(OpeningRevision openingRevision, QueryContext queryContext) {
+        String title = queryContext
+                .estate()
                 .catalogue()
-                .setting(revision.setting())
+                .setting(openingRevision.setting())
                 .map(Setting::title)
-                .orElse(revision.setting());
-        Optional<String> ring = inquiry.estate().rings().stream()
-                .filter(r -> r.id().equals(revision.whom()))
+                .orElse(openingRevision.setting());
+        Optional<String> ring = queryContext.estate().rings().stream()
+                .filter(r -> r.id().equals(openingRevision.whom()))
                 .map(Ring::name)
                 .findFirst();
-        Optional<String> target =
-                ring.isPresent() ? Optional.empty() : Target.of(revision.whom()).map(inquiry.wording()::target);
+        Optional<String> target = ring.isPresent()
+                ? Optional.empty()
+                : Target.parse(openingRevision.whom()).map(queryContext.estateFormatter()::target);
         return title
                 + ring.map(r -> " opens to " + r)
                         .or(() -> target.map(t -> " opens early to " + t))
                         .orElse(" opens");
     }
 
-    private static String description(Revision revision) {
+    private static String description(OpeningRevision openingRevision) {
         List<String> lines = new ArrayList<>();
-        if (revision.cancelled()) lines.add("Drawn back.");
-        else if (revision.held().isPresent() && revision.planned())
-            lines.add("Held: " + revision.held().get());
-        else if (revision.planned()) lines.add("Planned.");
-        if (!revision.note().isEmpty()) lines.add(revision.note());
+        if (openingRevision.cancelled()) lines.add("Drawn back.");
+        else if (openingRevision.held().isPresent() && openingRevision.planned())
+            lines.add("Held: " + openingRevision.held().get());
+        else if (openingRevision.planned()) lines.add("Planned.");
+        if (!openingRevision.note().isEmpty()) lines.add(openingRevision.note());
         return String.join("\n", lines);
     }
 
     /** Whom a calendar is for, and what concerns them: openings by which one of them gets a feature. */
     private static final class Scope {
         private final String scope;
-        private final Inquiry inquiry;
+        private final QueryContext queryContext;
         private final Map<String, RoaringBitmap> arriving = new HashMap<>();
 
-        Scope(String scope, Inquiry inquiry, Instant from) {
+        Scope(String scope, QueryContext queryContext, Instant from) {
             this.scope = scope;
-            this.inquiry = inquiry;
+            this.queryContext = queryContext;
             if (scope.equals(EVERYONE) || scope.startsWith("ring:")) return;
-            ReleaseSets sets = inquiry.moment().solution().releases();
-            for (Arriving a : Arriving.between(
-                    inquiry.estate(),
-                    inquiry.directory(),
+            ReleaseAudience sets =
+                    queryContext.instantResolution().columnResolver().releases();
+            for (UpcomingReleases a : UpcomingReleases.between(
+                    queryContext.estate(),
+                    queryContext.directory(),
                     sets,
                     from,
-                    inquiry.question().at().plus(AHEAD)))
+                    queryContext.question().at().plus(AHEAD)))
                 arriving.put(a.coming().release().setting() + " " + a.coming().whom(), a.accounts());
         }
 
-        boolean holds(Revision revision) {
+        boolean holds(OpeningRevision openingRevision) {
             if (scope.equals(EVERYONE)) return true;
-            if (scope.startsWith("ring:")) return revision.whom().equals(scope.substring(5));
-            Optional<Target> target = Target.of(scope);
+            if (scope.startsWith("ring:")) return openingRevision.whom().equals(scope.substring(5));
+            Optional<Target> target = Target.parse(scope);
             if (target.isEmpty()) return false;
-            RoaringBitmap mine = inquiry.directory().holding(target.get());
-            RoaringBitmap reached = revision.cancelled()
-                    ? everReached(revision)
-                    : arriving.getOrDefault(revision.setting() + " " + revision.whom(), new RoaringBitmap());
+            RoaringBitmap mine = queryContext.directory().holding(target.get());
+            RoaringBitmap reached = openingRevision.cancelled()
+                    ? everReached(openingRevision)
+                    : arriving.getOrDefault(
+                            openingRevision.setting() + " " + openingRevision.whom(), new RoaringBitmap());
             return RoaringBitmap.intersects(reached, mine);
         }
 
         /** Whom a cancelled opening would have reached, as far as that can still be said. */
-        private RoaringBitmap everReached(Revision revision) {
-            List<String> rings = inquiry.estate().rings().stream().map(Ring::id).toList();
-            int ring = rings.indexOf(revision.whom());
-            if (ring >= 0) return inquiry.moment().solution().releases().standingInOrFurtherIn(ring);
-            return Target.of(revision.whom())
-                    .filter(t -> !(t instanceof Target.OfUnit unit)
-                            || inquiry.estate().unit(unit.id()).isPresent())
-                    .filter(t -> !(t instanceof Target.OfGroup group)
-                            || inquiry.estate().group(group.id()).isPresent())
-                    .filter(t -> !(t instanceof Target.OfAccount account)
-                            || inquiry.estate().account(account.id()).isPresent())
-                    .map(inquiry.directory()::holding)
+        private RoaringBitmap everReached(OpeningRevision openingRevision) {
+            List<String> rings =
+                    queryContext.estate().rings().stream().map(Ring::id).toList();
+            int ring = rings.indexOf(openingRevision.whom());
+            if (ring >= 0)
+                return queryContext
+                        .instantResolution()
+                        .columnResolver()
+                        .releases()
+                        .standingInOrFurtherIn(ring);
+            return Target.parse(openingRevision.whom())
+                    .filter(t -> !(t instanceof Target.UnitTarget unit)
+                            || queryContext.estate().unit(unit.id()).isPresent())
+                    .filter(t -> !(t instanceof Target.GroupTarget group)
+                            || queryContext.estate().group(group.id()).isPresent())
+                    .filter(t -> !(t instanceof Target.AccountTarget account)
+                            || queryContext.estate().account(account.id()).isPresent())
+                    .map(queryContext.directory()::holding)
                     .orElseGet(RoaringBitmap::new);
         }
     }

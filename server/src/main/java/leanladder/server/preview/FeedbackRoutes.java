@@ -7,17 +7,17 @@ import java.util.Optional;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Feedback;
-import leanladder.server.draft.Inquiry;
-import leanladder.server.http.Answer;
-import leanladder.server.http.Api;
-import leanladder.server.http.Call;
-import leanladder.server.http.Csv;
-import leanladder.server.http.Query;
-import leanladder.server.http.Room;
-import leanladder.server.list.AccountPage;
+import leanladder.server.http.CsvResponse;
+import leanladder.server.http.QueryParameters;
+import leanladder.server.http.RequestContext;
+import leanladder.server.http.Response;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.paging.AccountPage;
+import leanladder.server.query.QueryContext;
 
 /** What people found of releases: of one release, or by one person, the newest first. */
-public record FeedbackRoutes(Inquiry.Reader inquiries) implements Room {
+public record FeedbackRoutes(QueryContext.Reader inquiries) implements RouteGroup {
     private static final String GONE = "Somebody who has left";
     private static final int MOST = 1000;
 
@@ -44,34 +44,38 @@ public record FeedbackRoutes(Inquiry.Reader inquiries) implements Room {
     public record FeedbackList(int total, int open, List<FeedbackLine> feedback) {}
 
     @Override
-    public void routes(Api api) {
-        api.get("/feedback", this::list, FeedbackList.class);
+    public void routes(RouteRegistry routeRegistry) {
+        routeRegistry.get("/feedback", this::list, FeedbackList.class);
     }
 
-    private Answer list(Call call) {
-        Query query = call.query(Query.about("release", "account", "which", "limit", "format"));
-        Inquiry inquiry = inquiries.of(query);
-        Optional<String> release = query.one("release");
-        Optional<String> account = query.one("account");
-        boolean openOnly =
-                query.word("which", List.of("open", "all")).orElse("all").equals("open");
-        List<FeedbackLine> all = inquiry.estate().feedback().stream()
+    private Response list(RequestContext requestContext) {
+        QueryParameters queryParameters =
+                requestContext.query(QueryParameters.about("release", "account", "which", "limit", "format"));
+        QueryContext queryContext = inquiries.of(queryParameters);
+        Optional<String> release = queryParameters.one("release");
+        Optional<String> account = queryParameters.one("account");
+        boolean openOnly = queryParameters
+                .word("which", List.of("open", "all"))
+                .orElse("all")
+                .equals("open");
+        List<FeedbackLine> all = queryContext.estate().feedback().stream()
                 .filter(f -> release.isEmpty() || release.get().equals(f.release()))
                 .filter(f -> account.isEmpty() || account.get().equals(f.account()))
                 .filter(f -> !openOnly || f.dealt().isEmpty())
                 .sorted(Comparator.comparing(Feedback::at).reversed().thenComparing(Feedback::id))
-                .map(f -> line(inquiry, f))
+                .map(f -> line(queryContext, f))
                 .toList();
-        if (query.isCsv())
-            return Answer.of(new Csv(
+        if (queryParameters.isCsv())
+            return Response.of(new CsvResponse(
                     "feedback.csv",
                     List.of("release", "name", "address", "at", "verdict", "text", "device", "dealt with", "answer"),
                     AccountPage.lines(
                             all,
-                            f -> Csv.line(
+                            f -> CsvResponse.line(
                                     f.title,
                                     f.displayName,
-                                    inquiry.estate()
+                                    queryContext
+                                            .estate()
                                             .account(f.account)
                                             .map(Account::userName)
                                             .orElse(""),
@@ -81,23 +85,25 @@ public record FeedbackRoutes(Inquiry.Reader inquiries) implements Room {
                                     f.device,
                                     f.dealt.map(Instant::toString).orElse(""),
                                     f.answer))));
-        return Answer.of(new FeedbackList(
+        return Response.of(new FeedbackList(
                 all.size(),
                 (int) all.stream().filter(f -> f.dealt.isEmpty()).count(),
-                all.subList(0, Math.min(all.size(), query.number("limit", MOST, MOST)))));
+                all.subList(0, Math.min(all.size(), queryParameters.number("limit", MOST, MOST)))));
     }
 
-    private static FeedbackLine line(Inquiry inquiry, Feedback feedback) {
+    private static FeedbackLine line(QueryContext queryContext, Feedback feedback) {
         return new FeedbackLine(
                 feedback.id(),
                 feedback.release(),
-                inquiry.estate()
+                queryContext
+                        .estate()
                         .catalogue()
                         .setting(feedback.release())
                         .map(Setting::title)
                         .orElse(feedback.release()),
                 feedback.account(),
-                inquiry.estate()
+                queryContext
+                        .estate()
                         .account(feedback.account())
                         .map(Account::displayName)
                         .orElse(GONE),

@@ -10,35 +10,35 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.ConcurrentHashMap;
 import java.util.stream.Collectors;
-import leanladder.catalogue.Kind;
+import leanladder.catalogue.AccountKind;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
-import leanladder.document.CodePointOrder;
 import leanladder.estate.Account;
 import leanladder.estate.Feedback;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
 import leanladder.estate.Statement;
-import leanladder.preview.Arriving;
-import leanladder.preview.Coming;
-import leanladder.preview.ReleaseSets;
-import leanladder.resolve.Share;
-import leanladder.server.draft.Inquiry;
-import leanladder.server.http.Answer;
-import leanladder.server.http.Api;
-import leanladder.server.http.Call;
-import leanladder.server.http.Problem;
-import leanladder.server.http.Query;
-import leanladder.server.http.Room;
-import leanladder.server.list.Named;
-import leanladder.server.today.Matter;
-import leanladder.server.today.Matters;
-import leanladder.tell.Wording;
+import leanladder.json.CodePointOrder;
+import leanladder.preview.ReleaseAudience;
+import leanladder.preview.ScheduledOpening;
+import leanladder.preview.UpcomingReleases;
+import leanladder.resolve.Segment;
+import leanladder.server.http.ProblemException;
+import leanladder.server.http.QueryParameters;
+import leanladder.server.http.RequestContext;
+import leanladder.server.http.Response;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.paging.NamedRef;
+import leanladder.server.query.QueryContext;
+import leanladder.server.today.TodoItem;
+import leanladder.server.today.TodoSource;
+import leanladder.text.EstateFormatter;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Preview rings, and what moves through them: who may and who did, what is open to whom, and what comes when. */
-public record PreviewRoutes(Inquiry.Reader inquiries) implements Room, Matters {
+public record PreviewRoutes(QueryContext.Reader inquiries) implements RouteGroup, TodoSource {
     private static final Duration SOON = Duration.ofDays(7);
 
     /**
@@ -61,7 +61,7 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room, Matters {
             int asked,
             int declined,
             List<String> devices,
-            List<Named> policies) {}
+            List<NamedRef> policies) {}
 
     /** What people found. @param open how many words are not dealt with */
     public record FeedbackCount(int works, int fails, int ideas, int open) {}
@@ -115,123 +115,128 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room, Matters {
     public record InRing(String ring, String name, int has, int unconsented, int kept) {}
 
     /** Settings that are meant to be set together with that of a release. @param settings all of them, its own too */
-    public record Together(String family, String name, List<Named> settings) {}
+    public record LinkedSettings(String family, String name, List<NamedRef> settings) {}
 
     /** A release, how it stands in each ring, what its feature needs besides, in words, and the families that it belongs to. */
-    public record ReleaseView(ReleaseLine release, List<InRing> rings, List<String> needs, List<Together> families) {}
+    public record ReleaseView(
+            ReleaseLine release, List<InRing> rings, List<String> needs, List<LinkedSettings> families) {}
 
     /** What is wrong with rings and releases, and what opens within a week. */
     @Override
-    public List<Matter> of(Inquiry inquiry) {
-        if (inquiry.estate().rings().isEmpty()) return List.of();
-        List<Matter> matters = new ArrayList<>();
-        for (Warnings.Warning warning : Warnings.of(inquiry)) {
+    public List<TodoItem> of(QueryContext queryContext) {
+        if (queryContext.estate().rings().isEmpty()) return List.of();
+        List<TodoItem> matters = new ArrayList<>();
+        for (Warnings.Warning warning : Warnings.findAll(queryContext)) {
             String about = warning.setting()
                     .map(s -> "release/" + s)
                     .orElseGet(() -> "ring/" + warning.ring().orElse(""));
-            matters.add(new Matter(
-                    Matter.Topic.PREVIEW,
+            matters.add(new TodoItem(
+                    TodoItem.Topic.PREVIEW,
                     "preview:" + about + ":" + warning.words().hashCode(),
                     warning.words() + ".",
                     "/previews/" + about,
                     Optional.empty()));
         }
-        Instant now = inquiry.question().at();
-        for (Arriving arriving : Arriving.between(
-                inquiry.estate(),
-                inquiry.directory(),
-                inquiry.moment().solution().releases(),
+        Instant now = queryContext.question().at();
+        for (UpcomingReleases upcomingReleases : UpcomingReleases.between(
+                queryContext.estate(),
+                queryContext.directory(),
+                queryContext.instantResolution().columnResolver().releases(),
                 now,
                 now.plus(SOON))) {
-            Coming coming = arriving.coming();
-            String setting = coming.release().setting();
-            String whom = coming.ring()
+            ScheduledOpening scheduledOpening = upcomingReleases.coming();
+            String setting = scheduledOpening.release().setting();
+            String whom = scheduledOpening
+                    .ring()
                     .map(Ring::name)
-                    .orElseGet(() -> inquiry.wording().target(coming.target().orElseThrow()));
-            int accounts = arriving.accounts().getCardinality();
-            matters.add(new Matter(
-                    Matter.Topic.OPENING,
-                    "opening:" + setting + ":" + coming.whom() + ":" + coming.at(),
-                    inquiry.setting(setting).title() + (coming.planned() ? " is planned to open to " : " opens to ")
+                    .orElseGet(() -> queryContext
+                            .estateFormatter()
+                            .target(scheduledOpening.target().orElseThrow()));
+            int accounts = upcomingReleases.accounts().getCardinality();
+            matters.add(new TodoItem(
+                    TodoItem.Topic.OPENING,
+                    "opening:" + setting + ":" + scheduledOpening.whom() + ":" + scheduledOpening.at(),
+                    queryContext.setting(setting).title()
+                            + (scheduledOpening.planned() ? " is planned to open to " : " opens to ")
                             + whom
-                            + " on " + inquiry.wording().moment(coming.at()) + ", for "
+                            + " on " + queryContext.estateFormatter().moment(scheduledOpening.at()) + ", for "
                             + (accounts == 1 ? "one account" : String.format("%,d accounts", accounts)) + ".",
                     "/previews/release/" + setting,
-                    Optional.of(coming.at())));
+                    Optional.of(scheduledOpening.at())));
         }
         return matters;
     }
 
     @Override
-    public void routes(Api api) {
-        api.get("/previews", this::previews, Previews.class);
-        api.get("/releases/{setting}", this::release, ReleaseView.class);
+    public void routes(RouteRegistry routeRegistry) {
+        routeRegistry.get("/previews", this::previews, Previews.class);
+        routeRegistry.get("/releases/{setting}", this::release, ReleaseView.class);
     }
 
-    private Answer previews(Call call) {
-        Inquiry inquiry = inquiries.of(call.query(Query.about()));
-        List<Ring> rings = inquiry.estate().rings();
+    private Response previews(RequestContext requestContext) {
+        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        List<Ring> rings = queryContext.estate().rings();
         if (rings.isEmpty())
-            return Answer.of(new Previews(
-                    inquiry.snapshot().change(), inquiry.question().at(), List.of(), List.of(), List.of()));
-        ReleaseSets sets = inquiry.moment().solution().releases();
+            return Response.of(new Previews(
+                    queryContext.snapshot().change(), queryContext.question().at(), List.of(), List.of(), List.of()));
+        ReleaseAudience sets = queryContext.instantResolution().columnResolver().releases();
         List<RingLine> lines = new ArrayList<>();
         for (int i = 0; i < rings.size(); i++) {
             RoaringBitmap may = sets.standingIn(i);
-            RoaringBitmap did = did(inquiry, i);
-            Answers answers = Answers.of(inquiry, rings.get(i), RoaringBitmap.andNot(may, did));
+            RoaringBitmap did = did(queryContext, i);
+            ConsentCounts consentCounts = ConsentCounts.of(queryContext, rings.get(i), RoaringBitmap.andNot(may, did));
             lines.add(new RingLine(
                     rings.get(i).id(),
                     rings.get(i).name(),
                     rings.get(i).asksConsent(),
                     may.getCardinality(),
                     did.getCardinality(),
-                    RoaringBitmap.andCardinality(may, inquiry.directory().ofKind(Kind.ROOM)),
-                    answers.waiting,
-                    answers.declined,
+                    RoaringBitmap.andCardinality(may, queryContext.directory().ofKind(AccountKind.ROOM)),
+                    consentCounts.waiting,
+                    consentCounts.declined,
                     rings.get(i).devices(),
-                    policies(inquiry, rings.get(i).id())));
+                    policies(queryContext, rings.get(i).id())));
         }
         Map<String, List<Feedback>> said =
-                inquiry.estate().feedback().stream().collect(Collectors.groupingBy(Feedback::release));
-        return Answer.of(new Previews(
-                inquiry.snapshot().change(),
-                inquiry.question().at(),
+                queryContext.estate().feedback().stream().collect(Collectors.groupingBy(Feedback::release));
+        return Response.of(new Previews(
+                queryContext.snapshot().change(),
+                queryContext.question().at(),
                 lines,
-                inquiry.estate().releases().stream()
+                queryContext.estate().releases().stream()
                         .sorted(Comparator.comparing(Release::setting, CodePointOrder.TEXTS))
-                        .map(r -> line(inquiry, r, said.getOrDefault(r.setting(), List.of())))
+                        .map(r -> line(queryContext, r, said.getOrDefault(r.setting(), List.of())))
                         .toList(),
-                Warnings.of(inquiry)));
+                Warnings.findAll(queryContext)));
     }
 
-    private static List<Named> policies(Inquiry inquiry, String ring) {
-        return inquiry.snapshot().ground().spokenOn(Setting.RING).stream()
+    private static List<NamedRef> policies(QueryContext queryContext, String ring) {
+        return queryContext.snapshot().compiledEstate().statementsOn(Setting.RING).stream()
                 .filter(s -> s.statement() instanceof Statement.Set
                         && s.statement().value() instanceof Value.Choice choice
                         && choice.option().equals(ring))
-                .map(s -> new Named(s.policy().id(), s.policy().name()))
+                .map(s -> new NamedRef(s.policy().id(), s.policy().name()))
                 .toList();
     }
 
     /** Who stands in a ring and has consented, as far as it asks. A fresh set. */
-    static RoaringBitmap did(Inquiry inquiry, int ring) {
-        ReleaseSets sets = inquiry.moment().solution().releases();
+    static RoaringBitmap did(QueryContext queryContext, int ring) {
+        ReleaseAudience sets = queryContext.instantResolution().columnResolver().releases();
         RoaringBitmap did = sets.standingIn(ring);
-        if (inquiry.estate().rings().get(ring).asksConsent()) did.and(sets.consentedTo(ring));
+        if (queryContext.estate().rings().get(ring).asksConsent()) did.and(sets.consentedTo(ring));
         return did;
     }
 
     /** What those who were asked to join a ring, and have not consented, said. */
-    private record Answers(int waiting, int declined) {
-        static Answers of(Inquiry inquiry, Ring ring, RoaringBitmap open) {
+    private record ConsentCounts(int waiting, int declined) {
+        static ConsentCounts of(QueryContext queryContext, Ring ring, RoaringBitmap open) {
             int[] count = new int[2];
-            RoaringBitmap.and(open, inquiry.directory().asked())
-                    .forEach((int n) -> inquiry.directory().account(n).asked().stream()
+            RoaringBitmap.and(open, queryContext.directory().asked())
+                    .forEach((int n) -> queryContext.directory().account(n).asked().stream()
                             .filter(a -> a.isToRing(ring.id()))
                             .reduce((earlier, later) -> later)
                             .ifPresent(a -> count[a.declined().isPresent() ? 1 : 0]++));
-            return new Answers(count[0], count[1]);
+            return new ConsentCounts(count[0], count[1]);
         }
     }
 
@@ -252,19 +257,19 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room, Matters {
             int unconsented,
             int alone) {
         /** Worked out once for each moment: nothing of it changes by itself until the next edge. */
-        static Standing of(Inquiry inquiry, String setting) {
-            Map<String, Standing> known = inquiry.moment().view(Standing.class, ConcurrentHashMap::new);
-            return known.computeIfAbsent(setting, s -> find(inquiry, s));
+        static Standing of(QueryContext queryContext, String setting) {
+            Map<String, Standing> known = queryContext.instantResolution().view(Standing.class, ConcurrentHashMap::new);
+            return known.computeIfAbsent(setting, s -> find(queryContext, s));
         }
 
-        private static Standing find(Inquiry inquiry, String setting) {
-            var solution = inquiry.moment().solution();
-            ReleaseSets sets = solution.releases();
+        private static Standing find(QueryContext queryContext, String setting) {
+            var columnResolver = queryContext.instantResolution().columnResolver();
+            ReleaseAudience sets = columnResolver.releases();
             RoaringBitmap open = sets.openTo(setting);
             RoaringBitmap come = sets.reachedBy(setting);
-            List<RoaringBitmap> blocked = solution.column(setting).shares().stream()
-                    .filter(share -> !share.what().blockedBy().isEmpty())
-                    .map(Share::accounts)
+            List<RoaringBitmap> blocked = columnResolver.column(setting).shares().stream()
+                    .filter(segment -> !segment.what().blockedBy().isEmpty())
+                    .map(Segment::accounts)
                     .toList();
             RoaringBitmap alone = RoaringBitmap.and(come, sets.consentedAlone(setting));
             int kept = in(come, blocked);
@@ -276,7 +281,8 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room, Matters {
                     kept,
                     RoaringBitmap.andNotCardinality(open, come),
                     RoaringBitmap.andNotCardinality(
-                            alone, sets.consentedTo(inquiry.estate().rings().size() - 1)));
+                            alone,
+                            sets.consentedTo(queryContext.estate().rings().size() - 1)));
         }
 
         private static int in(RoaringBitmap accounts, List<RoaringBitmap> parts) {
@@ -298,28 +304,29 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room, Matters {
         }
     }
 
-    private static ReleaseLine line(Inquiry inquiry, Release release, List<Feedback> said) {
-        Setting setting = inquiry.setting(release.setting());
-        Wording wording = inquiry.wording();
+    private static ReleaseLine line(QueryContext queryContext, Release release, List<Feedback> said) {
+        Setting setting = queryContext.setting(release.setting());
+        EstateFormatter estateFormatter = queryContext.estateFormatter();
         List<Opening> openings = new ArrayList<>();
         release.opens().forEach((ring, at) -> openings.add(new Opening(ring, at, false)));
-        release.planned(inquiry.estate().organisation().zone())
+        release.planned(queryContext.estate().organisation().zone())
                 .forEach((ring, at) -> openings.add(new Opening(ring, at, true)));
         openings.sort(Comparator.comparing(Opening::at));
         JsonNode source = release.source();
-        Standing standing = Standing.of(inquiry, release.setting());
+        Standing standing = Standing.of(queryContext, release.setting());
         return new ReleaseLine(
                 release.setting(),
                 setting.title(),
-                inquiry.app(setting),
+                queryContext.app(setting),
                 openings,
                 release.early().stream()
-                        .map(e -> new EarlyOpening(e.to().text(), wording.target(e.to()), e.from()))
+                        .map(e -> new EarlyOpening(e.to().text(), estateFormatter.target(e.to()), e.from()))
                         .toList(),
                 release.oneByOne(),
                 release.held(),
                 text(source, "owner")
-                        .map(o -> inquiry.estate()
+                        .map(o -> queryContext
+                                .estate()
                                 .account(o)
                                 .map(Account::displayName)
                                 .orElse(o)),
@@ -349,40 +356,42 @@ public record PreviewRoutes(Inquiry.Reader inquiries) implements Room, Matters {
         return Optional.of(source.path(member).asText("")).filter(t -> !t.isEmpty());
     }
 
-    private Answer release(Call call) {
-        Inquiry inquiry = inquiries.of(call.query(Query.about()));
-        String key = call.path("setting");
-        Release release = inquiry.estate()
+    private Response release(RequestContext requestContext) {
+        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        String key = requestContext.path("setting");
+        Release release = queryContext
+                .estate()
                 .release(key)
-                .orElseThrow(() -> Problem.unknown("There is no release of \"" + key + "\"."));
-        Standing standing = Standing.of(inquiry, key);
-        ReleaseSets sets = inquiry.moment().solution().releases();
-        List<Ring> rings = inquiry.estate().rings();
+                .orElseThrow(() -> ProblemException.unknown("There is no release of \"" + key + "\"."));
+        Standing standing = Standing.of(queryContext, key);
+        ReleaseAudience sets = queryContext.instantResolution().columnResolver().releases();
+        List<Ring> rings = queryContext.estate().rings();
         List<InRing> inRings = new ArrayList<>();
         for (int i = 0; i < rings.size(); i++) inRings.add(standing.among(sets.standingIn(i), rings.get(i)));
-        return Answer.of(new ReleaseView(
+        return Response.of(new ReleaseView(
                 line(
-                        inquiry,
+                        queryContext,
                         release,
-                        inquiry.estate().feedback().stream()
+                        queryContext.estate().feedback().stream()
                                 .filter(f -> f.release().equals(key))
                                 .toList()),
                 inRings,
-                inquiry.setting(key).needs().stream()
-                        .filter(n -> !(n instanceof Need.Released))
-                        .map(inquiry.wording()::need)
+                queryContext.setting(key).needs().stream()
+                        .filter(n -> !(n instanceof Need.ReleaseNeed))
+                        .map(queryContext.estateFormatter()::need)
                         .toList(),
-                families(inquiry, key)));
+                families(queryContext, key)));
     }
 
-    private static List<Together> families(Inquiry inquiry, String setting) {
-        return inquiry.estate().catalogue().families().stream()
+    private static List<LinkedSettings> families(QueryContext queryContext, String setting) {
+        return queryContext.estate().catalogue().families().stream()
                 .filter(f -> f.settings().contains(setting))
-                .map(f -> new Together(
+                .map(f -> new LinkedSettings(
                         f.id(),
                         f.name(),
                         f.settings().stream()
-                                .map(s -> new Named(s, inquiry.setting(s).title()))
+                                .map(s ->
+                                        new NamedRef(s, queryContext.setting(s).title()))
                                 .toList()))
                 .toList();
     }

@@ -14,29 +14,29 @@ import java.util.Set;
 import leanladder.advise.PreviewFinding;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
-import leanladder.change.Batch;
-import leanladder.change.preview.ArrangeRings;
-import leanladder.change.preview.AskEdit;
-import leanladder.change.preview.LetGo;
-import leanladder.change.preview.OpenRelease;
-import leanladder.change.seat.GiveSeats;
-import leanladder.document.Json;
+import leanladder.edit.preview.InvitationEdit;
+import leanladder.edit.preview.ResumeRelease;
+import leanladder.edit.preview.SetOpening;
+import leanladder.edit.preview.UpdateRings;
+import leanladder.edit.seat.AssignSeats;
+import leanladder.edit.session.BatchEdit;
 import leanladder.estate.Plan;
 import leanladder.estate.Ring;
-import leanladder.server.draft.Inquiry;
-import leanladder.server.http.Shape;
+import leanladder.json.Json;
+import leanladder.server.http.SchemaRef;
+import leanladder.server.query.QueryContext;
 import org.roaringbitmap.RoaringBitmap;
 
 /** What is better known beforehand about previews, in words, each with the edit that mends it where one can. */
 final class Warnings {
     private static final int MOST_NAMED = 1000;
 
-    private final Inquiry inquiry;
+    private final QueryContext queryContext;
     private final Instant at;
 
-    private Warnings(Inquiry inquiry) {
-        this.inquiry = inquiry;
-        this.at = inquiry.question().at();
+    private Warnings(QueryContext queryContext) {
+        this.queryContext = queryContext;
+        this.at = queryContext.question().at();
     }
 
     /**
@@ -50,18 +50,18 @@ final class Warnings {
             Optional<String> ring,
             Optional<String> setting,
             Optional<String> mend,
-            Optional<@Shape("Edit") JsonNode> edit) {}
+            Optional<@SchemaRef("Edit") JsonNode> edit) {}
 
     /** A way out. */
-    private record Mend(String words, JsonNode edit) {}
+    private record Fix(String words, JsonNode edit) {}
 
-    static List<Warning> of(Inquiry inquiry) {
-        Warnings warnings = new Warnings(inquiry);
-        return PreviewFinding.of(
-                        inquiry.moment().solution(),
-                        inquiry.estate(),
-                        inquiry.directory(),
-                        inquiry.question().at())
+    static List<Warning> findAll(QueryContext queryContext) {
+        Warnings warnings = new Warnings(queryContext);
+        return PreviewFinding.findAll(
+                        queryContext.instantResolution().columnResolver(),
+                        queryContext.estate(),
+                        queryContext.directory(),
+                        queryContext.question().at())
                 .stream()
                 .map(warnings::told)
                 .toList();
@@ -75,7 +75,7 @@ final class Warnings {
                             + "\", so no policy can put anybody into a ring: everyone" + " stands in "
                             + n.outermost().name(),
                     Optional.empty());
-        if (finding instanceof PreviewFinding.NobodyConsented n)
+        if (finding instanceof PreviewFinding.NoConsents n)
             return about(
                     n.ring(),
                     "Nobody in " + n.ring().name() + " has consented, so nothing that opens to it is tried; "
@@ -84,15 +84,16 @@ final class Warnings {
         if (finding instanceof PreviewFinding.OneTester o)
             return about(
                     o.ring(),
-                    "Only " + inquiry.directory().account(o.account()).displayName() + " has consented in "
+                    "Only " + queryContext.directory().account(o.account()).displayName() + " has consented in "
                             + o.ring().name() + ": what takes two cannot be tried",
                     ask(o.ring(), o.others()));
-        if (finding instanceof PreviewFinding.Unanswered u) {
+        if (finding instanceof PreviewFinding.OpenInvitations u) {
             int count = u.accounts().getCardinality();
             return about(
                     u.ring(),
                     (count == 1
-                                    ? inquiry.directory()
+                                    ? queryContext
+                                                    .directory()
                                                     .account(u.accounts().first())
                                                     .displayName() + " was"
                                     : String.format("%,d accounts were", count))
@@ -100,7 +101,7 @@ final class Warnings {
                             + " more than a week ago, and "
                             + (count == 1 ? "has" : "have")
                             + " said neither yes nor no",
-                    ask(u.ring(), u.accounts()).map(m -> new Mend("Ask again", m.edit)));
+                    ask(u.ring(), u.accounts()).map(m -> new Fix("Ask again", m.edit)));
         }
         if (finding instanceof PreviewFinding.EmptyRing e)
             return about(
@@ -109,16 +110,16 @@ final class Warnings {
                     e.setting().title() + (e.at().isAfter(at) ? " opens to " : " is open to ")
                             + e.ring().name()
                             + (e.at().isAfter(at) ? " on " : " since ")
-                            + inquiry.wording().day(e.at()) + ", and nobody stands in it",
-                    Optional.of(new Mend("Draw it back", open(e.setting(), e.ring(), Optional.empty()))));
-        if (finding instanceof PreviewFinding.PlanPassed p)
+                            + queryContext.estateFormatter().day(e.at()) + ", and nobody stands in it",
+                    Optional.of(new Fix("Draw it back", open(e.setting(), e.ring(), Optional.empty()))));
+        if (finding instanceof PreviewFinding.MissedPlannedDate p)
             return about(
                     p.setting(),
                     p.ring(),
                     p.setting().title() + " was planned to open to " + p.ring().name() + " on "
-                            + inquiry.wording().day(p.at()) + ", and has not",
-                    Optional.of(new Mend("Open it now", open(p.setting(), p.ring(), Optional.of(at)))));
-        if (finding instanceof PreviewFinding.Lingers l)
+                            + queryContext.estateFormatter().day(p.at()) + ", and has not",
+                    Optional.of(new Fix("Open it now", open(p.setting(), p.ring(), Optional.of(at)))));
+        if (finding instanceof PreviewFinding.StalledRelease l)
             return about(
                     l.setting(),
                     l.ring(),
@@ -127,45 +128,45 @@ final class Warnings {
                             + "; in " + l.before().name() + " it stood for " + days(l.there()),
                     Optional.of(
                             l.held()
-                                    ? new Mend(
+                                    ? new Fix(
                                             "Let it go",
                                             Json.NODES
                                                     .objectNode()
-                                                    .put("kind", LetGo.KIND.name())
+                                                    .put("kind", ResumeRelease.KIND.name())
                                                     .put("release", l.setting().key()))
-                                    : new Mend(
+                                    : new Fix(
                                             "Open it to " + l.next().name(),
                                             open(l.setting(), l.next(), Optional.of(at)))));
-        if (finding instanceof PreviewFinding.TooFew t) {
-            Optional<Mend> ask = askEach(t.may());
+        if (finding instanceof PreviewFinding.BelowMinimumAudience t) {
+            Optional<Fix> ask = askEach(t.may());
             return new Warning(
                     t.setting().title() + " takes " + t.atLeast() + " to be tried, and "
                             + (t.have() == 0 ? "nobody has it" : t.have() == 1 ? "one has it" : t.have() + " have it")
                             + (t.may().isEmpty() ? "" : "; " + may(t.may())),
                     Optional.empty(),
                     Optional.of(t.setting().key()),
-                    ask.map(Mend::words),
-                    ask.map(Mend::edit));
+                    ask.map(Fix::words),
+                    ask.map(Fix::edit));
         }
-        if (finding instanceof PreviewFinding.Untried u)
+        if (finding instanceof PreviewFinding.UntestedDevices u)
             return about(
                     u.setting(),
                     u.ring(),
                     u.setting().title() + " is for " + String.join(", ", u.devices())
                             + (u.devices().size() == 1 ? ", a kind of device" : ", kinds of device") + " on which "
                             + u.ring().name() + " tries nothing",
-                    Optional.of(new Mend("Say that it does", withDevices(u.ring(), u.devices()))));
+                    Optional.of(new Fix("Say that it does", withDevices(u.ring(), u.devices()))));
         PreviewFinding.Unlicensed u = (PreviewFinding.Unlicensed) finding;
         int count = u.accounts().getCardinality();
-        Optional<Mend> give = give(u);
+        Optional<Fix> give = give(u);
         return new Warning(
                 u.setting().title() + " has come to "
                         + (count == 1 ? "one account that holds" : String.format("%,d accounts that hold", count))
                         + " no plan with what it needs",
                 Optional.empty(),
                 Optional.of(u.setting().key()),
-                give.map(Mend::words),
-                give.map(Mend::edit));
+                give.map(Fix::words),
+                give.map(Fix::edit));
     }
 
     private static String may(RoaringBitmap may) {
@@ -178,40 +179,40 @@ final class Warnings {
         return days == 1 ? "a day" : days + " days";
     }
 
-    private static Warning about(Ring ring, String words, Optional<Mend> mend) {
-        return new Warning(
-                words, Optional.of(ring.id()), Optional.empty(), mend.map(Mend::words), mend.map(Mend::edit));
+    private static Warning about(Ring ring, String words, Optional<Fix> mend) {
+        return new Warning(words, Optional.of(ring.id()), Optional.empty(), mend.map(Fix::words), mend.map(Fix::edit));
     }
 
-    private static Warning about(Setting setting, Ring ring, String words, Optional<Mend> mend) {
+    private static Warning about(Setting setting, Ring ring, String words, Optional<Fix> mend) {
         return new Warning(
-                words, Optional.of(ring.id()), Optional.of(setting.key()), mend.map(Mend::words), mend.map(Mend::edit));
+                words, Optional.of(ring.id()), Optional.of(setting.key()), mend.map(Fix::words), mend.map(Fix::edit));
     }
 
     private static ObjectNode open(Setting setting, Ring ring, Optional<Instant> from) {
         return Json.NODES
                 .objectNode()
-                .put("kind", OpenRelease.KIND.name())
+                .put("kind", SetOpening.KIND.name())
                 .put("release", setting.key())
                 .put("ring", ring.id())
                 .put("from", from.map(Instant::toString).orElse(null));
     }
 
-    private Optional<Mend> ask(Ring ring, RoaringBitmap whom) {
+    private Optional<Fix> ask(Ring ring, RoaringBitmap whom) {
         return askIn(Map.of(ring, whom));
     }
 
     /** Asks each to join the ring that they stand in; where that asks nobody, as early targets may stand there, the outermost one that does. */
-    private Optional<Mend> askEach(RoaringBitmap whom) {
+    private Optional<Fix> askEach(RoaringBitmap whom) {
         Map<Ring, RoaringBitmap> byRing = new LinkedHashMap<>();
-        List<Ring> rings = inquiry.estate().rings();
+        List<Ring> rings = queryContext.estate().rings();
         RoaringBitmap left = whom.clone();
         Ring outermost = null;
         for (int i = 0; i < rings.size(); i++) {
             if (!rings.get(i).asksConsent()) continue;
             outermost = rings.get(i);
             RoaringBitmap here = RoaringBitmap.and(
-                    whom, inquiry.moment().solution().releases().standingIn(i));
+                    whom,
+                    queryContext.instantResolution().columnResolver().releases().standingIn(i));
             byRing.put(outermost, here);
             left.andNot(here);
         }
@@ -219,24 +220,24 @@ final class Warnings {
         return askIn(byRing);
     }
 
-    private Optional<Mend> askIn(Map<Ring, RoaringBitmap> whom) {
+    private Optional<Fix> askIn(Map<Ring, RoaringBitmap> whom) {
         long count =
                 whom.values().stream().mapToLong(RoaringBitmap::getCardinality).sum();
         if (count == 0 || count > MOST_NAMED) return Optional.empty();
-        ObjectNode batch = Json.NODES.objectNode().put("kind", Batch.KIND.name());
+        ObjectNode batch = Json.NODES.objectNode().put("kind", BatchEdit.KIND.name());
         ArrayNode edits = batch.putArray("edits");
         whom.forEach((ring, accounts) -> accounts.forEach((int n) -> edits.addObject()
-                .put("kind", AskEdit.ASK.name())
-                .put("account", inquiry.directory().account(n).id())
+                .put("kind", InvitationEdit.ASK.name())
+                .put("account", queryContext.directory().account(n).id())
                 .put("ring", ring.id())
                 .put("at", at.toString())));
-        return Optional.of(new Mend(count == 1 ? "Ask them" : "Ask all of them", batch));
+        return Optional.of(new Fix(count == 1 ? "Ask them" : "Ask all of them", batch));
     }
 
     private ObjectNode withDevices(Ring ring, List<String> devices) {
-        ObjectNode edit = Json.NODES.objectNode().put("kind", ArrangeRings.KIND.name());
+        ObjectNode edit = Json.NODES.objectNode().put("kind", UpdateRings.KIND.name());
         ArrayNode rings = edit.putArray("rings");
-        for (Ring one : inquiry.estate().rings()) {
+        for (Ring one : queryContext.estate().rings()) {
             ObjectNode source = one.source().deepCopy();
             if (one.equals(ring)) {
                 Set<String> all = new LinkedHashSet<>(ring.devices());
@@ -250,7 +251,7 @@ final class Warnings {
     }
 
     /** A seat of the first plan that carries all that the release asks of a licence, with seats free for everyone who lacks one. */
-    private Optional<Mend> give(PreviewFinding.Unlicensed unlicensed) {
+    private Optional<Fix> give(PreviewFinding.Unlicensed unlicensed) {
         int count = unlicensed.accounts().getCardinality();
         if (count > MOST_NAMED) return Optional.empty();
         List<Need.Entitlement> needs = unlicensed.setting().needs().stream()
@@ -258,10 +259,11 @@ final class Warnings {
                 .map(Need.Entitlement.class::cast)
                 .toList();
         if (needs.isEmpty()) return Optional.empty();
-        for (Plan plan : inquiry.estate().plans()) {
+        for (Plan plan : queryContext.estate().plans()) {
             boolean carries = plan.term().holds(at)
                     && needs.stream().allMatch(n -> n.anyOf().stream().anyMatch(plan.components()::contains));
-            int free = inquiry.moment()
+            int free = queryContext
+                    .instantResolution()
                     .entitlements()
                     .allocation(plan.id())
                     .map(a -> a.seats() - a.seated().getCardinality())
@@ -269,16 +271,17 @@ final class Warnings {
             if (!carries || free < count) continue;
             boolean forAll = true;
             for (int n : unlicensed.accounts())
-                forAll &= plan.kinds().contains(inquiry.directory().account(n).kind());
+                forAll &= plan.kinds()
+                        .contains(queryContext.directory().account(n).kind());
             if (!forAll) continue;
             ObjectNode edit =
-                    Json.NODES.objectNode().put("kind", GiveSeats.KIND.name()).put("plan", plan.id());
+                    Json.NODES.objectNode().put("kind", AssignSeats.KIND.name()).put("plan", plan.id());
             ArrayNode accounts = edit.putArray("accounts");
             unlicensed
                     .accounts()
                     .forEach((int n) ->
-                            accounts.add(inquiry.directory().account(n).id()));
-            return Optional.of(new Mend((count == 1 ? "Give a seat of " : "Give them seats of ") + plan.name(), edit));
+                            accounts.add(queryContext.directory().account(n).id()));
+            return Optional.of(new Fix((count == 1 ? "Give a seat of " : "Give them seats of ") + plan.name(), edit));
         }
         return Optional.empty();
     }

@@ -11,8 +11,6 @@ import java.util.Set;
 import java.util.function.Function;
 import java.util.function.Predicate;
 import leanladder.catalogue.Setting;
-import leanladder.change.overlay.Footprint;
-import leanladder.document.CodePointOrder;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
@@ -20,12 +18,14 @@ import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
+import leanladder.json.CodePointOrder;
 import leanladder.reach.UnitTree;
-import leanladder.server.list.Spelling;
+import leanladder.server.paging.FuzzyMatcher;
+import leanladder.workingcopy.WriteSet;
 
 /**
  * Finds accounts, units, groups, workspaces, settings, policies and licence plans by the words that people use, forgiving typing errors; each
- * kind stands on a {@link Shelf} of its own. What is looked for costs in proportion to its words.
+ * kind stands on a {@link FuzzyIndex} of its own. What is looked for costs in proportion to its words.
  */
 public final class SearchIndex {
     /** What can be found. */
@@ -48,7 +48,7 @@ public final class SearchIndex {
     record Hit(HitKind kind, String id, String title, String context, double score) {}
 
     /** A question as it was typed, read as whom it is about and what is asked. */
-    record Reading(Hit who, Hit what) {
+    record QueryInterpretation(Hit who, Hit what) {
         double score() {
             return who.score + what.score;
         }
@@ -84,17 +84,17 @@ public final class SearchIndex {
     private final String organisation;
     private final UnitTree tree;
     private final Map<String, String> apps;
-    private final Shelf<Account> accounts;
+    private final FuzzyIndex<Account> accounts;
     /** Accounts that are others than on the shelf of all, or new; and the ids of those that it does not count any more. */
-    private final Shelf<Account> edited;
+    private final FuzzyIndex<Account> edited;
 
     private final Set<String> gone;
-    private final Shelf<Unit> units;
-    private final Shelf<Group> groups;
-    private final Shelf<Workspace> workspaces;
-    private final Shelf<Setting> settings;
-    private final Shelf<Policy> policies;
-    private final Shelf<Plan> plans;
+    private final FuzzyIndex<Unit> units;
+    private final FuzzyIndex<Group> groups;
+    private final FuzzyIndex<Workspace> workspaces;
+    private final FuzzyIndex<Setting> settings;
+    private final FuzzyIndex<Policy> policies;
+    private final FuzzyIndex<Plan> plans;
 
     /** Indexes a whole estate; linear in its words. */
     SearchIndex(Estate estate) {
@@ -102,18 +102,18 @@ public final class SearchIndex {
         organisation = estate.organisation().name();
         tree = new UnitTree(estate.units());
         apps = estate.catalogue().apps();
-        accounts = new Shelf<>(estate.accounts(), ACCOUNTS, this::fields);
-        edited = new Shelf<>(List.of(), ACCOUNTS, this::fields);
+        accounts = new FuzzyIndex<>(estate.accounts(), ACCOUNTS, this::fields);
+        edited = new FuzzyIndex<>(List.of(), ACCOUNTS, this::fields);
         gone = Set.of();
-        units = new Shelf<>(estate.units(), UNITS, this::fields);
-        groups = new Shelf<>(estate.groups(), GROUPS, g -> List.of(field(g.name(), 10)));
+        units = new FuzzyIndex<>(estate.units(), UNITS, this::fields);
+        groups = new FuzzyIndex<>(estate.groups(), GROUPS, g -> List.of(field(g.name(), 10)));
         workspaces = workspaces(estate);
-        settings = new Shelf<>(estate.catalogue().settings().values(), SETTINGS, this::fields);
+        settings = new FuzzyIndex<>(estate.catalogue().settings().values(), SETTINGS, this::fields);
         policies = policies(estate);
         plans = plans(estate);
     }
 
-    private SearchIndex(SearchIndex before, Estate estate, Footprint edits) {
+    private SearchIndex(SearchIndex before, Estate estate, WriteSet edits) {
         this.estate = estate;
         organisation = before.organisation;
         tree = edits.units().isEmpty() ? before.tree : new UnitTree(estate.units());
@@ -132,13 +132,13 @@ public final class SearchIndex {
                 fresh.remove(id);
                 estate.account(id).ifPresent(a -> fresh.put(id, a));
             }
-            edited = new Shelf<>(fresh.values(), ACCOUNTS, this::fields);
+            edited = new FuzzyIndex<>(fresh.values(), ACCOUNTS, this::fields);
             gone = all;
         }
-        units = edits.units().isEmpty() ? before.units : new Shelf<>(estate.units(), UNITS, this::fields);
+        units = edits.units().isEmpty() ? before.units : new FuzzyIndex<>(estate.units(), UNITS, this::fields);
         groups = edits.groups().isEmpty()
                 ? before.groups
-                : new Shelf<>(estate.groups(), GROUPS, g -> List.of(field(g.name(), 10)));
+                : new FuzzyIndex<>(estate.groups(), GROUPS, g -> List.of(field(g.name(), 10)));
         workspaces = edits.workspaces().isEmpty() ? before.workspaces : workspaces(estate);
         settings = before.settings;
         policies = edits.policies().isEmpty() ? before.policies : policies(estate);
@@ -149,14 +149,14 @@ public final class SearchIndex {
      * What can be found in the estate after edits. Shelves on which nothing changed are shared; accounts that changed stand on one
      * of their own. Empty when these have become so many that all are better put in order anew.
      */
-    Optional<SearchIndex> after(Estate estate, Footprint edits) {
+    Optional<SearchIndex> after(Estate estate, WriteSet edits) {
         boolean many = gone.size() + edits.accounts().size()
                 > EDITED_MOST + estate.accounts().size() / 10;
         return many ? Optional.empty() : Optional.of(new SearchIndex(this, estate, edits));
     }
 
     /** Accounts that are found by something else than before, or found for the first time or no more. */
-    private Set<String> altered(Estate after, Footprint edits) {
+    private Set<String> altered(Estate after, WriteSet edits) {
         Set<String> altered = new HashSet<>();
         for (String id : edits.accounts()) {
             Optional<Account> was = estate.account(id);
@@ -176,19 +176,19 @@ public final class SearchIndex {
                 && was.active() == is.active();
     }
 
-    private static Shelf<Workspace> workspaces(Estate estate) {
-        return new Shelf<>(estate.workspaces(), WORKSPACES, w -> List.of(field(w.name(), 10)));
+    private static FuzzyIndex<Workspace> workspaces(Estate estate) {
+        return new FuzzyIndex<>(estate.workspaces(), WORKSPACES, w -> List.of(field(w.name(), 10)));
     }
 
-    private static Shelf<Plan> plans(Estate estate) {
-        return new Shelf<>(estate.plans(), PLANS, p -> List.of(field(p.name(), 10)));
+    private static FuzzyIndex<Plan> plans(Estate estate) {
+        return new FuzzyIndex<>(estate.plans(), PLANS, p -> List.of(field(p.name(), 10)));
     }
 
-    private static Shelf<Policy> policies(Estate estate) {
-        return new Shelf<>(estate.policies(), POLICIES, p -> List.of(field(p.name(), 10)));
+    private static FuzzyIndex<Policy> policies(Estate estate) {
+        return new FuzzyIndex<>(estate.policies(), POLICIES, p -> List.of(field(p.name(), 10)));
     }
 
-    private List<Shelf.Field> fields(Account a) {
+    private List<FuzzyIndex.Field> fields(Account a) {
         return List.of(
                 field(a.displayName(), 10),
                 field(a.userName(), 7),
@@ -196,18 +196,19 @@ public final class SearchIndex {
                 field(path(a.unit()), 3));
     }
 
-    private List<Shelf.Field> fields(Unit u) {
+    private List<FuzzyIndex.Field> fields(Unit u) {
         return List.of(field(u.name(), 10), field(u.parent().map(this::path).orElse(""), 5));
     }
 
-    private List<Shelf.Field> fields(Setting s) {
-        List<Shelf.Field> fields = new ArrayList<>(List.of(field(s.title(), 10), field(s.key(), 8), field(app(s), 6)));
+    private List<FuzzyIndex.Field> fields(Setting s) {
+        List<FuzzyIndex.Field> fields =
+                new ArrayList<>(List.of(field(s.title(), 10), field(s.key(), 8), field(app(s), 6)));
         s.source().path("words").forEach(w -> fields.add(field(w.asText(), 8)));
         return fields;
     }
 
-    private static Shelf.Field field(String text, int tenths) {
-        return new Shelf.Field(text, tenths);
+    private static FuzzyIndex.Field field(String text, int tenths) {
+        return new FuzzyIndex.Field(text, tenths);
     }
 
     private String app(Setting setting) {
@@ -240,15 +241,15 @@ public final class SearchIndex {
     }
 
     /** See {@link Search#readings}. */
-    List<Reading> readings(List<String> typed) {
+    List<QueryInterpretation> readings(List<String> typed) {
         return search().readings(typed);
     }
 
-    private static List<Reading> readings(List<String> typed, Search search) {
+    private static List<QueryInterpretation> readings(List<String> typed, Search search) {
         List<String> asked = typed.stream().filter(w -> !FILLERS.contains(w)).toList();
         Set<HitKind> who = Set.of(HitKind.EVERYONE, HitKind.ACCOUNT, HitKind.UNIT, HitKind.GROUP);
         Set<HitKind> what = Set.of(HitKind.SETTING);
-        List<Reading> readings = new ArrayList<>();
+        List<QueryInterpretation> readings = new ArrayList<>();
         for (int cut = 1; cut < asked.size(); cut++) {
             List<String> left = asked.subList(0, cut);
             List<String> right = asked.subList(cut, asked.size());
@@ -256,7 +257,7 @@ public final class SearchIndex {
             pair(search.find(right, who, PAIRED), search.find(left, what, PAIRED), readings);
         }
         return readings.stream()
-                .sorted(Comparator.comparingDouble(Reading::score)
+                .sorted(Comparator.comparingDouble(QueryInterpretation::score)
                         .reversed()
                         .thenComparing(r -> r.who, ALIKE)
                         .thenComparing(r -> r.what, ALIKE))
@@ -265,16 +266,16 @@ public final class SearchIndex {
                 .toList();
     }
 
-    private static void pair(List<Hit> who, List<Hit> what, List<Reading> into) {
-        for (Hit a : who) for (Hit b : what) into.add(new Reading(a, b));
+    private static void pair(List<Hit> who, List<Hit> what, List<QueryInterpretation> into) {
+        for (Hit a : who) for (Hit b : what) into.add(new QueryInterpretation(a, b));
     }
 
     /** One search over all shelves. Not safe for use by several threads. */
     final class Search {
-        private final Map<Shelf<?>, Shelf<?>.Search> open = new HashMap<>();
+        private final Map<FuzzyIndex<?>, FuzzyIndex<?>.Search> open = new HashMap<>();
 
         /** Reads free typing such as "mirela private chat" or "captions fleet" as whom it is about and what is asked. */
-        List<Reading> readings(List<String> typed) {
+        List<QueryInterpretation> readings(List<String> typed) {
             return SearchIndex.readings(typed, this);
         }
 
@@ -304,18 +305,18 @@ public final class SearchIndex {
         @SuppressWarnings("unchecked")
         private <T> void add(
                 List<Hit> hits,
-                Shelf<T> shelf,
+                FuzzyIndex<T> fuzzyIndex,
                 List<String> asked,
                 int most,
                 Predicate<T> counts,
                 Function<T, Hit> hit) {
-            Shelf<T>.Search search = (Shelf<T>.Search) open.computeIfAbsent(shelf, s -> s.search());
-            for (Shelf.Found<T> found : search.find(asked, most, counts)) {
-                Hit made = hit.apply(found.part());
+            FuzzyIndex<T>.Search search = (FuzzyIndex<T>.Search) open.computeIfAbsent(fuzzyIndex, s -> s.search());
+            for (FuzzyIndex.FuzzyResult<T> fuzzyResult : search.find(asked, most, counts)) {
+                Hit made = hit.apply(fuzzyResult.part());
                 boolean placeOrGroup = made.kind == HitKind.UNIT || made.kind == HitKind.GROUP;
-                boolean whole = placeOrGroup && Spelling.words(made.title).equals(asked);
+                boolean whole = placeOrGroup && FuzzyMatcher.words(made.title).equals(asked);
                 hits.add(new Hit(
-                        made.kind, made.id, made.title, made.context, found.score() + (whole ? WHOLE_NAME : 0)));
+                        made.kind, made.id, made.title, made.context, fuzzyResult.score() + (whole ? WHOLE_NAME : 0)));
             }
         }
     }
@@ -323,7 +324,7 @@ public final class SearchIndex {
     /** Everyone, where a word for it is typed, or the name of the organisation. */
     private Optional<Hit> everyone(List<String> asked) {
         boolean meant = asked.size() == 1 && EVERYONE.contains(asked.get(0))
-                || Spelling.words(organisation).equals(asked);
+                || FuzzyMatcher.words(organisation).equals(asked);
         return meant
                 ? Optional.of(new Hit(HitKind.EVERYONE, "everyone", "Everyone", organisation, 1.1 + WHOLE_NAME))
                 : Optional.empty();

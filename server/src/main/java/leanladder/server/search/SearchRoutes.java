@@ -7,22 +7,22 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.Set;
-import leanladder.server.draft.Inquiry;
-import leanladder.server.http.Answer;
-import leanladder.server.http.Answers;
-import leanladder.server.http.Api;
-import leanladder.server.http.Call;
+import leanladder.server.http.JsonWriter;
 import leanladder.server.http.Limits;
-import leanladder.server.http.Problem;
-import leanladder.server.http.Query;
-import leanladder.server.http.Room;
-import leanladder.server.list.Named;
-import leanladder.server.list.Spelling;
-import leanladder.server.live.Snapshot;
+import leanladder.server.http.ProblemException;
+import leanladder.server.http.QueryParameters;
+import leanladder.server.http.RequestContext;
+import leanladder.server.http.Response;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.paging.FuzzyMatcher;
+import leanladder.server.paging.NamedRef;
+import leanladder.server.query.QueryContext;
+import leanladder.server.state.Snapshot;
 
 /** One search over everything that can be named. */
-public record SearchRoutes(Inquiry.Reader inquiries) implements Room {
-    private static final SearchFacet INDEX = new SearchFacet();
+public record SearchRoutes(QueryContext.Reader inquiries) implements RouteGroup {
+    private static final SearchIndexDefinition INDEX = new SearchIndexDefinition();
     private static final int SHOWN = 12;
     private static final int MOST = 100;
 
@@ -33,45 +33,46 @@ public record SearchRoutes(Inquiry.Reader inquiries) implements Room {
             String title,
             String context,
 
-            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<List<Named>> heldBy) {}
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<List<NamedRef>> heldBy) {}
 
     /** Free typing read as whom it is about and what is asked. */
-    public record ReadingOf(Hit who, Hit what) {}
+    public record QueryReading(Hit who, Hit what) {}
 
     /** What was found, and how the typing can be read. */
-    public record Found(List<Hit> hits, List<ReadingOf> readings) {}
+    public record SearchResult(List<Hit> hits, List<QueryReading> readings) {}
 
     @Override
-    public void routes(Api api) {
-        api.get("/search", this::search, Found.class);
+    public void routes(RouteRegistry routeRegistry) {
+        routeRegistry.get("/search", this::search, SearchResult.class);
     }
 
-    private Answer search(Call call) {
-        Query query = call.query(Set.of("q", "kinds", "limit", "draft"));
-        Snapshot snapshot = inquiries.of(query).snapshot();
+    private Response search(RequestContext requestContext) {
+        QueryParameters queryParameters = requestContext.query(Set.of("q", "kinds", "limit", "draft"));
+        Snapshot snapshot = inquiries.of(queryParameters).snapshot();
         SearchIndex.Search search = snapshot.get(INDEX).search();
-        String text = query.one("q").orElse("");
-        List<String> words = Spelling.words(text.substring(0, Math.min(text.length(), Limits.SEARCH))).stream()
+        String text = queryParameters.one("q").orElse("");
+        List<String> words = FuzzyMatcher.words(text.substring(0, Math.min(text.length(), Limits.SEARCH))).stream()
                 .limit(Limits.WORDS)
                 .toList();
-        List<Hit> hits = search.find(words, kinds(query), query.number("limit", SHOWN, MOST)).stream()
-                .map(h -> told(h, snapshot))
-                .toList();
-        List<ReadingOf> readings = query.one("kinds").isPresent()
+        List<Hit> hits =
+                search.find(words, kinds(queryParameters), queryParameters.number("limit", SHOWN, MOST)).stream()
+                        .map(h -> told(h, snapshot))
+                        .toList();
+        List<QueryReading> readings = queryParameters.one("kinds").isPresent()
                 ? List.of()
                 : search.readings(words).stream()
-                        .map(r -> new ReadingOf(told(r.who(), snapshot), told(r.what(), snapshot)))
+                        .map(r -> new QueryReading(told(r.who(), snapshot), told(r.what(), snapshot)))
                         .toList();
-        return Answer.of(new Found(hits, readings));
+        return Response.of(new SearchResult(hits, readings));
     }
 
-    private static Set<SearchIndex.HitKind> kinds(Query query) {
+    private static Set<SearchIndex.HitKind> kinds(QueryParameters queryParameters) {
         Set<SearchIndex.HitKind> kinds = EnumSet.noneOf(SearchIndex.HitKind.class);
-        for (String word : query.one("kinds").map(k -> k.split(",")).orElse(new String[0])) {
+        for (String word : queryParameters.one("kinds").map(k -> k.split(",")).orElse(new String[0])) {
             kinds.add(Arrays.stream(SearchIndex.HitKind.values())
-                    .filter(k -> Answers.word(k).equals(word.trim().toLowerCase(Locale.ROOT)))
+                    .filter(k -> JsonWriter.word(k).equals(word.trim().toLowerCase(Locale.ROOT)))
                     .findFirst()
-                    .orElseThrow(() -> Problem.wrongInput("There is no kind \"" + word
+                    .orElseThrow(() -> ProblemException.wrongInput("There is no kind \"" + word
                             + "\"; there are everyone, account, unit, group, workspace, setting and policy.")));
         }
         return kinds.isEmpty() ? EnumSet.allOf(SearchIndex.HitKind.class) : kinds;
@@ -80,11 +81,11 @@ public record SearchRoutes(Inquiry.Reader inquiries) implements Room {
     private static Hit told(SearchIndex.Hit hit, Snapshot snapshot) {
         boolean mailing = hit.kind() == SearchIndex.HitKind.GROUP
                 && snapshot.estate().group(hit.id()).filter(g -> !g.access()).isPresent();
-        Optional<List<Named>> heldBy = mailing
+        Optional<List<NamedRef>> heldBy = mailing
                 ? Optional.of(snapshot.directory().groupsAround(hit.id()).stream()
                         .map(around -> snapshot.estate().group(around).orElseThrow())
                         .filter(outer -> outer.access())
-                        .map(outer -> new Named(outer.id(), outer.name()))
+                        .map(outer -> new NamedRef(outer.id(), outer.name()))
                         .toList())
                 : Optional.empty();
         return new Hit(hit.kind(), hit.id(), hit.title(), hit.context(), heldBy);

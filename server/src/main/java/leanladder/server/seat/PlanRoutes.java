@@ -11,43 +11,44 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.regex.Pattern;
-import leanladder.change.Book;
+import leanladder.edit.session.EditSession;
 import leanladder.estate.Account;
 import leanladder.estate.Plan;
 import leanladder.seat.Allocation;
-import leanladder.server.draft.Inquiry;
-import leanladder.server.http.Answer;
-import leanladder.server.http.Api;
-import leanladder.server.http.Call;
-import leanladder.server.http.Csv;
+import leanladder.server.csvimport.CsvLines;
+import leanladder.server.csvimport.ImportReport;
+import leanladder.server.http.CsvResponse;
 import leanladder.server.http.Limits;
-import leanladder.server.http.Problem;
-import leanladder.server.http.Query;
-import leanladder.server.http.Room;
-import leanladder.server.lines.CsvLines;
-import leanladder.server.lines.LineReport;
-import leanladder.server.list.AccountPage;
-import leanladder.server.list.SearchWords;
-import leanladder.server.live.Timeline;
-import leanladder.server.seat.Findings.Worth;
-import leanladder.server.seat.Plans.PlanLine;
-import leanladder.server.seat.Plans.PlanView;
-import leanladder.server.today.Matter;
-import leanladder.server.today.Matters;
+import leanladder.server.http.ProblemException;
+import leanladder.server.http.QueryParameters;
+import leanladder.server.http.RequestContext;
+import leanladder.server.http.Response;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.paging.AccountPage;
+import leanladder.server.paging.SearchTokens;
+import leanladder.server.query.QueryContext;
+import leanladder.server.seat.LicenceFindings.FindingView;
+import leanladder.server.seat.PlanViews.PlanLine;
+import leanladder.server.seat.PlanViews.PlanView;
+import leanladder.server.state.Timeline;
+import leanladder.server.today.TodoItem;
+import leanladder.server.today.TodoSource;
 import leanladder.store.Store;
 import leanladder.store.journal.Change;
 import leanladder.store.seats.MovedSeat;
 import leanladder.store.seats.SeatTable;
 
 /** Licence plans: what was bought, who holds a seat, who waits, what comes, and what became of the seats. */
-public record PlanRoutes(Store store, Timeline timeline, Inquiry.Reader inquiries) implements Room, Matters {
+public record PlanRoutes(Store store, Timeline timeline, QueryContext.Reader inquiries)
+        implements RouteGroup, TodoSource {
     private static final Pattern DIGITS = Pattern.compile("\\d+");
     private static final int LONGEST = 12;
     private static final int MOVES_SHOWN = 200;
     private static final int MOVES_MOST = 2000;
 
     /** All plans in short, by name, and what is worth looking at. */
-    public record PlanList(List<PlanLine> plans, List<Worth> worth) {}
+    public record PlanList(List<PlanLine> plans, List<FindingView> worth) {}
 
     /**
      * Somebody who has a seat, or wants one.
@@ -75,7 +76,7 @@ public record PlanRoutes(Store store, Timeline timeline, Inquiry.Reader inquirie
     public record Claims(int accounts, List<Claim> claims, Optional<String> next) {}
 
     /** A seat that passed on. @param author of the change that moved it */
-    public record Passed(
+    public record LedgerMove(
             long change,
             Instant at,
             String author,
@@ -87,34 +88,34 @@ public record PlanRoutes(Store store, Timeline timeline, Inquiry.Reader inquirie
             String because) {}
 
     /** Seats that passed on, the newest first. */
-    public record PassedList(List<Passed> moves) {}
+    public record LedgerMoveList(List<LedgerMove> moves) {}
 
     @Override
-    public List<Matter> of(Inquiry inquiry) {
-        return Findings.today(inquiry);
+    public List<TodoItem> of(QueryContext queryContext) {
+        return LicenceFindings.today(queryContext);
     }
 
     @Override
-    public void routes(Api api) {
-        api.get("/plans", this::list, PlanList.class);
-        api.get("/plans/{plan}", this::one, PlanView.class);
-        api.get("/plans/{plan}/claims", this::claims, Claims.class);
-        api.get("/plans/{plan}/moves", this::moves, PassedList.class);
-        api.get("/plans/{plan}/purchases", this::purchases);
-        api.get("/plans/{plan}/rules", this::rules);
-        api.ask("/plans/{plan}/imports/{what}", this::read, LineReport.Imported.class);
-        api.get("/changes/{number}/seats", this::movedBy, PassedList.class);
+    public void routes(RouteRegistry routeRegistry) {
+        routeRegistry.get("/plans", this::list, PlanList.class);
+        routeRegistry.get("/plans/{plan}", this::one, PlanView.class);
+        routeRegistry.get("/plans/{plan}/claims", this::claims, Claims.class);
+        routeRegistry.get("/plans/{plan}/moves", this::moves, LedgerMoveList.class);
+        routeRegistry.get("/plans/{plan}/purchases", this::purchases);
+        routeRegistry.get("/plans/{plan}/rules", this::rules);
+        routeRegistry.postReadOnly("/plans/{plan}/imports/{what}", this::read, ImportReport.ImportResult.class);
+        routeRegistry.get("/changes/{number}/seats", this::movedBy, LedgerMoveList.class);
     }
 
-    private Answer list(Call call) {
-        Inquiry inquiry = inquiries.of(call.query(Query.about()));
-        return Answer.of(new PlanList(
-                inquiry.moment().entitlements().allocations().stream()
-                        .map(a -> Plans.line(inquiry, a))
+    private Response list(RequestContext requestContext) {
+        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        return Response.of(new PlanList(
+                queryContext.instantResolution().entitlements().allocations().stream()
+                        .map(a -> PlanViews.line(queryContext, a))
                         .sorted(java.util.Comparator.comparing(PlanLine::name, PlanRoutes::asRead)
                                 .thenComparing(PlanLine::id))
                         .toList(),
-                Findings.of(inquiry)));
+                LicenceFindings.findAll(queryContext)));
     }
 
     /** Names in the order in which people read them: 2 comes before 10. */
@@ -127,40 +128,44 @@ public record PlanRoutes(Store store, Timeline timeline, Inquiry.Reader inquirie
                 .replaceAll(m -> "0".repeat(Math.max(0, LONGEST - m.group().length())) + m.group());
     }
 
-    private static Allocation allocation(Call call, Inquiry inquiry) {
-        String id = call.path("plan");
-        return inquiry.moment()
+    private static Allocation allocation(RequestContext requestContext, QueryContext queryContext) {
+        String id = requestContext.path("plan");
+        return queryContext
+                .instantResolution()
                 .entitlements()
                 .allocation(id)
-                .orElseThrow(() -> Problem.unknown("There is no plan \"" + id + "\"."));
+                .orElseThrow(() -> ProblemException.unknown("There is no plan \"" + id + "\"."));
     }
 
-    private Answer one(Call call) {
-        Inquiry inquiry = inquiries.of(call.query(Query.about()));
-        return Answer.of(Plans.view(inquiry, allocation(call, inquiry)));
+    private Response one(RequestContext requestContext) {
+        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        return Response.of(PlanViews.view(queryContext, allocation(requestContext, queryContext)));
     }
 
-    private Answer claims(Call call) {
-        Query query = call.query(Query.about("which", "q", "limit", "after", "format"));
-        Inquiry inquiry = inquiries.of(query);
-        Allocation allocation = allocation(call, inquiry);
-        boolean waiting =
-                query.word("which", List.of("held", "waiting")).orElse("held").equals("waiting");
+    private Response claims(RequestContext requestContext) {
+        QueryParameters queryParameters =
+                requestContext.query(QueryParameters.about("which", "q", "limit", "after", "format"));
+        QueryContext queryContext = inquiries.of(queryParameters);
+        Allocation allocation = allocation(requestContext, queryContext);
+        boolean waiting = queryParameters
+                .word("which", List.of("held", "waiting"))
+                .orElse("held")
+                .equals("waiting");
         List<String> ids = waiting ? allocation.waiting() : allocation.seatedInOrder();
         Map<String, Integer> places = new HashMap<>();
         if (waiting) for (String id : ids) places.put(id, places.size() + 1);
-        var fits = SearchWords.fitting(query.one("q").orElse(""));
+        var fits = SearchTokens.fitting(queryParameters.one("q").orElse(""));
         List<Account> accounts = ids.stream()
-                .map(id -> inquiry.estate().account(id).orElseThrow())
+                .map(id -> queryContext.estate().account(id).orElseThrow())
                 .filter(a -> fits.test(a.displayName() + " " + a.userName()))
                 .toList();
-        if (query.isCsv())
-            return Answer.of(new Csv(
+        if (queryParameters.isCsv())
+            return Response.of(new CsvResponse(
                     allocation.plan().id() + (waiting ? "-waiting.csv" : "-holders.csv"),
                     List.of("name", "address", "unit", waiting ? "place" : "since", "last seen", "rule"),
                     AccountPage.lines(accounts, a -> {
-                        Claim claim = claim(inquiry, allocation, a, places);
-                        return Csv.line(
+                        Claim claim = claim(queryContext, allocation, a, places);
+                        return CsvResponse.line(
                                 a.displayName(),
                                 a.userName(),
                                 claim.unit,
@@ -170,60 +175,64 @@ public record PlanRoutes(Store store, Timeline timeline, Inquiry.Reader inquirie
                                 claim.lastSeen.map(LocalDate::toString).orElse(""),
                                 claim.ruleWords);
                     })));
-        AccountPage page = AccountPage.of(query);
-        return Answer.of(new Claims(
+        AccountPage page = AccountPage.parse(queryParameters);
+        return Response.of(new Claims(
                 accounts.size(),
-                page.of(accounts).stream()
-                        .map(a -> claim(inquiry, allocation, a, places))
+                page.parse(accounts).stream()
+                        .map(a -> claim(queryContext, allocation, a, places))
                         .toList(),
                 page.next(accounts)));
     }
 
-    private static Claim claim(Inquiry inquiry, Allocation allocation, Account account, Map<String, Integer> places) {
-        int number = inquiry.directory().number(account.id());
+    private static Claim claim(
+            QueryContext queryContext, Allocation allocation, Account account, Map<String, Integer> places) {
+        int number = queryContext.directory().number(account.id());
         Plan plan = allocation.plan();
         int rule = allocation.firstRule(number).orElse(0);
         return new Claim(
                 account.id(),
                 account.displayName(),
-                AccountPage.place(inquiry.directory(), account.unit()),
+                AccountPage.place(queryContext.directory(), account.unit()),
                 allocation.granted(number),
                 account.lastSeen(),
                 rule,
                 rule == 0
                         ? ""
-                        : Plans.name(
-                                inquiry, plan.rules().get(rule - 1).assignment().target()),
+                        : PlanViews.name(
+                                queryContext,
+                                plan.rules().get(rule - 1).assignment().target()),
                 places.getOrDefault(account.id(), 0));
     }
 
-    private Answer moves(Call call) {
-        Query query = call.query(Set.of("limit"));
-        String plan = call.path("plan");
-        List<SeatTable.Passed> passed = store.seats().ofPlan(plan, query.number("limit", MOVES_SHOWN, MOVES_MOST));
-        return Answer.of(new PassedList(told(passed)));
+    private Response moves(RequestContext requestContext) {
+        QueryParameters queryParameters = requestContext.query(Set.of("limit"));
+        String plan = requestContext.path("plan");
+        List<SeatTable.SeatTransfer> passed =
+                store.seats().ofPlan(plan, queryParameters.number("limit", MOVES_SHOWN, MOVES_MOST));
+        return Response.of(new LedgerMoveList(told(passed)));
     }
 
-    private Answer movedBy(Call call) {
-        call.query(Set.of());
-        String text = call.path("number");
-        if (!text.matches("\\d{1,18}")) throw Problem.unknown("There is no change \"" + text + "\".");
+    private Response movedBy(RequestContext requestContext) {
+        requestContext.query(Set.of());
+        String text = requestContext.path("number");
+        if (!text.matches("\\d{1,18}")) throw ProblemException.unknown("There is no change \"" + text + "\".");
         long number = Long.parseLong(text);
-        if (store.journal().change(number).isEmpty()) throw Problem.unknown("There is no change " + number + ".");
-        return Answer.of(new PassedList(told(store.seats().movedBy(number).stream()
-                .map(m -> new SeatTable.Passed(number, m))
+        if (store.journal().change(number).isEmpty())
+            throw ProblemException.unknown("There is no change " + number + ".");
+        return Response.of(new LedgerMoveList(told(store.seats().movedBy(number).stream()
+                .map(m -> new SeatTable.SeatTransfer(number, m))
                 .toList())));
     }
 
     /** Names as they are now; of what is no more, the id. */
-    private List<Passed> told(List<SeatTable.Passed> passed) {
-        Inquiry now = inquiries.of(Query.none());
+    private List<LedgerMove> told(List<SeatTable.SeatTransfer> passed) {
+        QueryContext now = inquiries.of(QueryParameters.none());
         Map<Long, Optional<Change>> changes = new HashMap<>();
-        List<Passed> told = new ArrayList<>();
-        for (SeatTable.Passed one : passed) {
+        List<LedgerMove> told = new ArrayList<>();
+        for (SeatTable.SeatTransfer one : passed) {
             MovedSeat seat = one.seat();
             Optional<Change> change = changes.computeIfAbsent(one.change(), store.journal()::change);
-            told.add(new Passed(
+            told.add(new LedgerMove(
                     one.change(),
                     change.map(Change::at).orElse(Instant.EPOCH),
                     change.map(Change::author).orElse(""),
@@ -240,47 +249,47 @@ public record PlanRoutes(Store store, Timeline timeline, Inquiry.Reader inquirie
         return told;
     }
 
-    private Answer purchases(Call call) {
-        Inquiry inquiry = inquiries.of(call.query(Query.about("format")));
-        PlanView view = Plans.view(inquiry, allocation(call, inquiry));
-        return Answer.of(new Csv(
+    private Response purchases(RequestContext requestContext) {
+        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about("format")));
+        PlanView view = PlanViews.view(queryContext, allocation(requestContext, queryContext));
+        return Response.of(new CsvResponse(
                 view.plan().id() + "-purchases.csv",
                 List.of("seats", "from", "until", "note"),
                 AccountPage.lines(
                         view.purchases(),
-                        p -> Csv.line(
+                        p -> CsvResponse.line(
                                 String.valueOf(p.seats()),
                                 p.from().map(Instant::toString).orElse(""),
                                 p.until().map(Instant::toString).orElse(""),
                                 p.note()))));
     }
 
-    private Answer read(Call call) throws IOException {
-        Query query = call.query(Set.of("draft", "name"));
-        String what = call.path("what");
+    private Response read(RequestContext requestContext) throws IOException {
+        QueryParameters queryParameters = requestContext.query(Set.of("draft", "name"));
+        String what = requestContext.path("what");
         if (!List.of("rules", "purchases").contains(what))
-            throw Problem.unknown("Only rules and purchases of a plan can be read from a file.");
-        Inquiry inquiry = inquiries.of(query);
-        String plan = allocation(call, inquiry).plan().id();
-        Book book = timeline.book(inquiry.snapshot());
-        List<CsvLines.Line> lines = CsvLines.of(call.body(Limits.FILE));
-        PlanLines reader = new PlanLines(inquiry.estate(), book, plan, lines);
-        return Answer.of(LineReport.of(
+            throw ProblemException.unknown("Only rules and purchases of a plan can be read from a file.");
+        QueryContext queryContext = inquiries.of(queryParameters);
+        String plan = allocation(requestContext, queryContext).plan().id();
+        EditSession editSession = timeline.book(queryContext.snapshot());
+        List<CsvLines.Line> lines = CsvLines.parse(requestContext.body(Limits.FILE));
+        PlanCsvImport reader = new PlanCsvImport(queryContext.estate(), editSession, plan, lines);
+        return Response.of(ImportReport.compute(
                 lines,
-                book,
-                query.one("name").orElse("a file"),
+                editSession,
+                queryParameters.one("name").orElse("a file"),
                 what.equals("rules") ? reader::rule : reader::purchase));
     }
 
-    private Answer rules(Call call) {
-        Inquiry inquiry = inquiries.of(call.query(Query.about("format")));
-        PlanView view = Plans.view(inquiry, allocation(call, inquiry));
-        return Answer.of(new Csv(
+    private Response rules(RequestContext requestContext) {
+        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about("format")));
+        PlanView view = PlanViews.view(queryContext, allocation(requestContext, queryContext));
+        return Response.of(new CsvResponse(
                 view.plan().id() + "-rules.csv",
                 List.of("kind", "target", "name", "off", "from", "until", "accounts"),
                 AccountPage.lines(
                         view.rules(),
-                        r -> Csv.line(
+                        r -> CsvResponse.line(
                                 r.include() ? "include" : "except",
                                 r.target(),
                                 r.whom(),

@@ -8,22 +8,22 @@ import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import leanladder.server.draft.DraftDesk;
-import leanladder.server.draft.Inquiry;
-import leanladder.server.http.Answer;
-import leanladder.server.http.Api;
-import leanladder.server.http.Call;
-import leanladder.server.http.Query;
-import leanladder.server.http.Room;
-import leanladder.server.live.Timeline;
+import leanladder.server.draft.DraftService;
+import leanladder.server.http.QueryParameters;
+import leanladder.server.http.RequestContext;
+import leanladder.server.http.Response;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.query.QueryContext;
+import leanladder.server.state.Timeline;
 import leanladder.store.Store;
 import leanladder.store.drafts.DraftLine;
 import leanladder.store.journal.Change;
 
 /** What waits for a decision today, in sentences, the most urgent first. */
 public record TodayRoutes(
-        Store store, Timeline timeline, Inquiry.Reader inquiries, DraftDesk drafts, List<Matters> rooms)
-        implements Room {
+        Store store, Timeline timeline, QueryContext.Reader inquiries, DraftService drafts, List<TodoSource> rooms)
+        implements RouteGroup {
     private static final int CHANGES = 50;
     private static final Duration LONG_AGO = Duration.ofDays(14);
 
@@ -32,50 +32,52 @@ public record TodayRoutes(
      *
      * @param next what comes next, in a sentence, for a day on which nothing waits; missing where nothing does
      */
-    public record Today(Instant now, List<Matter> matters, Optional<String> next) {}
+    public record Today(Instant now, List<TodoItem> matters, Optional<String> next) {}
 
     @Override
-    public void routes(Api api) {
-        api.get("/today", this::today, Today.class);
+    public void routes(RouteRegistry routeRegistry) {
+        routeRegistry.get("/today", this::today, Today.class);
     }
 
-    private Answer today(Call call) {
-        Query query = call.query(Set.of("since"));
-        Inquiry inquiry = inquiries.of(Query.none());
-        List<Matter> matters = new ArrayList<>();
-        for (Matters room : rooms) matters.addAll(room.of(inquiry));
-        matters.addAll(planned(inquiry));
-        query.instant("since", inquiry.estate().organisation().zone())
-                .flatMap(since -> happened(inquiry, since))
+    private Response today(RequestContext requestContext) {
+        QueryParameters queryParameters = requestContext.query(Set.of("since"));
+        QueryContext queryContext = inquiries.of(QueryParameters.none());
+        List<TodoItem> matters = new ArrayList<>();
+        for (TodoSource room : rooms) matters.addAll(room.of(queryContext));
+        matters.addAll(planned(queryContext));
+        queryParameters
+                .instant("since", queryContext.estate().organisation().zone())
+                .flatMap(since -> happened(queryContext, since))
                 .ifPresent(matters::add);
-        matters.sort(Comparator.comparing(Matter::topic)
+        matters.sort(Comparator.comparing(TodoItem::topic)
                 .thenComparing(m -> m.due().orElse(Instant.MAX))
-                .thenComparing(Matter::key));
+                .thenComparing(TodoItem::key));
         Optional<String> next = matters.stream()
                 .filter(m -> m.due().isPresent())
                 .min(Comparator.comparing(m -> m.due().get()))
-                .map(Matter::words);
-        return Answer.of(new Today(timeline.now(), matters, next));
+                .map(TodoItem::words);
+        return Response.of(new Today(timeline.now(), matters, next));
     }
 
     /** Drafts that publish themselves, and those that could not. */
-    private List<Matter> planned(Inquiry inquiry) {
-        List<Matter> planned = new ArrayList<>();
+    private List<TodoItem> planned(QueryContext queryContext) {
+        List<TodoItem> planned = new ArrayList<>();
         for (DraftLine draft : drafts.lines()) {
             String name = draft.name().isEmpty() ? "A draft" : "The draft “" + draft.name() + "”";
             draft.stuck()
-                    .ifPresent(why -> planned.add(new Matter(
-                            Matter.Topic.PLANNED,
+                    .ifPresent(why -> planned.add(new TodoItem(
+                            TodoItem.Topic.PLANNED,
                             "stuck:" + draft.id() + ":" + draft.version(),
                             name + " could not publish itself: " + why,
                             "/read-over?when=draft:" + draft.id(),
                             Optional.empty())));
             draft.due()
                     .filter(due -> draft.stuck().isEmpty())
-                    .ifPresent(due -> planned.add(new Matter(
-                            Matter.Topic.PLANNED,
+                    .ifPresent(due -> planned.add(new TodoItem(
+                            TodoItem.Topic.PLANNED,
                             "planned:" + draft.id() + ":" + draft.version(),
-                            name + " publishes itself on " + inquiry.wording().moment(due) + ".",
+                            name + " publishes itself on "
+                                    + queryContext.estateFormatter().moment(due) + ".",
                             "/read-over?when=draft:" + draft.id(),
                             Optional.of(due))));
         }
@@ -83,7 +85,7 @@ public record TodayRoutes(
     }
 
     /** What was published since an instant, where anything was. */
-    private Optional<Matter> happened(Inquiry inquiry, Instant since) {
+    private Optional<TodoItem> happened(QueryContext queryContext, Instant since) {
         Instant from =
                 since.isBefore(timeline.now().minus(LONG_AGO)) ? timeline.now().minus(LONG_AGO) : since;
         long before = store.journal().numberAt(from);
@@ -97,10 +99,10 @@ public record TodayRoutes(
                 : authors.size() == 2
                         ? String.join(" and ", authors)
                         : authors.iterator().next() + " and " + (authors.size() - 1) + " others";
-        return Optional.of(new Matter(
-                Matter.Topic.HAPPENED,
+        return Optional.of(new TodoItem(
+                TodoItem.Topic.HAPPENED,
                 "happened:" + timeline.change(),
-                "Since " + inquiry.wording().moment(from) + " "
+                "Since " + queryContext.estateFormatter().moment(from) + " "
                         + (count == 1 ? "one change was published" : String.format("%,d changes were published", count))
                         + ", by " + who + ".",
                 "/logbook",

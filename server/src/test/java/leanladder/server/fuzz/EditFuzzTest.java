@@ -13,23 +13,23 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import leanladder.RandomEstate;
-import leanladder.change.Book;
-import leanladder.change.Inverse;
-import leanladder.change.Kinds;
-import leanladder.change.RandomEdits;
-import leanladder.change.overlay.Edit;
-import leanladder.change.overlay.StoredParts;
-import leanladder.document.Defects;
-import leanladder.document.Json;
-import leanladder.document.Place;
-import leanladder.resolve.Ground;
-import leanladder.tell.Wording;
+import leanladder.edit.Edit;
+import leanladder.edit.session.EditKinds;
+import leanladder.edit.session.EditSession;
+import leanladder.edit.session.InverseBuilder;
+import leanladder.edit.session.RandomEdits;
+import leanladder.json.Defects;
+import leanladder.json.Json;
+import leanladder.json.JsonCursor;
+import leanladder.resolve.CompiledEstate;
+import leanladder.text.EstateFormatter;
+import leanladder.workingcopy.EntityStore;
 
 /** An edit of whatever bytes is refused with a reason, or told, carried out and taken back. */
 class EditFuzzTest {
     private static final ObjectNode FILE = file();
-    private static final Ground GROUND = new Ground(RandomEstate.read(FILE));
-    private static final StoredParts STORED = RandomEdits.bodies(FILE);
+    private static final CompiledEstate GROUND = new CompiledEstate(RandomEstate.read(FILE));
+    private static final EntityStore STORED = RandomEdits.bodies(FILE);
 
     private static ObjectNode file() {
         try {
@@ -43,7 +43,7 @@ class EditFuzzTest {
     void anEditIsRefusedOrCarriedOutAndTakenBack(byte[] body) {
         if (body.length == 0) return;
         // The first byte chooses a kind, so that every one of them is met at once.
-        List<String> kinds = Kinds.all().stream().map(k -> k.name()).toList();
+        List<String> kinds = EditKinds.all().stream().map(k -> k.name()).toList();
         JsonNode sent;
         try {
             sent = Json.parse(new String(body, 1, body.length - 1, StandardCharsets.UTF_8));
@@ -52,18 +52,18 @@ class EditFuzzTest {
         }
         if (sent instanceof ObjectNode object && !object.has("kind"))
             object.put("kind", kinds.get(Byte.toUnsignedInt(body[0]) % kinds.size()));
-        Book book = new Book(GROUND, STORED);
+        EditSession editSession = new EditSession(GROUND, STORED);
         Defects defects = new Defects();
-        Optional<Edit> edit = book.read(new Place(sent, "", defects));
+        Optional<Edit> edit = editSession.read(new JsonCursor(sent, "", defects));
         if (edit.isEmpty()) {
             if (defects.all().isEmpty()) throw new AssertionError("It is refused and nobody says why: " + sent);
             return;
         }
         if (edit.get()
-                .words(book.overlay(), new Wording(GROUND.estate(), Instant.EPOCH))
+                .words(editSession.overlay(), new EstateFormatter(GROUND.estate(), Instant.EPOCH))
                 .isBlank()) throw new AssertionError("It has no words: " + sent);
-        new Inverse(book.copy()).apply(new Place(sent, "", new Defects()));
-        book.carryOut(edit.get());
-        book.after();
+        new InverseBuilder(editSession.copy()).apply(new JsonCursor(sent, "", new Defects()));
+        editSession.apply(edit.get());
+        editSession.compile();
     }
 }

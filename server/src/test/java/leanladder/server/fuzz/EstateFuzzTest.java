@@ -4,7 +4,7 @@ import com.code_intelligence.jazzer.junit.FuzzTest;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import leanladder.estate.read.EstateReader;
-import leanladder.estate.read.InvalidEstate;
+import leanladder.estate.read.InvalidEstateException;
 
 /** An estate file of whatever bytes is read, or refused with defects that say where. */
 class EstateFuzzTest {
@@ -12,7 +12,7 @@ class EstateFuzzTest {
     void aFileIsReadOrRefusedWithDefects(byte[] file) throws IOException {
         try {
             EstateReader.read(new ByteArrayInputStream(file));
-        } catch (InvalidEstate refused) {
+        } catch (InvalidEstateException refused) {
             if (refused.defects().isEmpty()) throw new AssertionError("It is refused and nobody says why", refused);
         }
     }

@@ -2,8 +2,8 @@ package leanladder.server.fuzz;
 
 import com.code_intelligence.jazzer.junit.FuzzTest;
 import java.io.ByteArrayInputStream;
-import leanladder.server.http.Problem;
-import leanladder.server.lines.CsvLines;
+import leanladder.server.csvimport.CsvLines;
+import leanladder.server.http.ProblemException;
 
 /** A file with comma-separated values of whatever bytes is read, or refused with a sentence. */
 class LinesFuzzTest {
@@ -11,11 +11,11 @@ class LinesFuzzTest {
     void aFileIsReadLineByLineOrRefused(byte[] file) {
         try {
             long last = 0;
-            for (CsvLines.Line line : CsvLines.of(new ByteArrayInputStream(file))) {
+            for (CsvLines.Line line : CsvLines.parse(new ByteArrayInputStream(file))) {
                 if (line.number() <= last) throw new AssertionError("Line " + line.number() + " comes after " + last);
                 last = line.number();
             }
-        } catch (Problem refused) {
+        } catch (ProblemException refused) {
             if (refused.status() >= 500) throw new AssertionError("It is the file that is wrong", refused);
         }
     }

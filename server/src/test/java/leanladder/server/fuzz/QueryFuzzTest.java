@@ -19,7 +19,7 @@ class QueryFuzzTest {
             "/climb?account=a1&setting=",
             "/climb?setting=chat.private&account=",
             "/search?q=",
-            "/crowd?setting=chat.private&who=",
+            "/distribution?setting=chat.private&who=",
             "/outcomes?after=",
             "/policies/p1/reaches?filter=",
             "/differences?to=now&from=",

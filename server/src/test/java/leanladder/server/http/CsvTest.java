@@ -14,7 +14,7 @@ class CsvTest {
     private static String written(String heading, String cell) {
         ByteArrayOutputStream out = new ByteArrayOutputStream();
         try {
-            new Csv("x.csv", List.of(heading), List.of(Csv.line(cell))).writeTo(out);
+            new CsvResponse("x.csv", List.of(heading), List.of(CsvResponse.line(cell))).writeTo(out);
         } catch (IOException e) {
             throw new AssertionError(e);
         }
@@ -26,12 +26,12 @@ class CsvTest {
     void whatASpreadsheetWouldTakeForAFormulaIsGuardedAndReadBackAsItWas(String cell) {
         assertThat(written("a", cell)).contains("'" + cell);
         assertThat(written(cell, "a")).contains("'" + cell);
-        assertThat(Csv.read("'" + cell)).isEqualTo(cell);
+        assertThat(CsvResponse.read("'" + cell)).isEqualTo(cell);
     }
 
     @Test
     void anOrdinaryTextIsLeftAlone() {
         assertThat(written("a", "O'Hara = x")).isEqualTo("a\nO'Hara = x\n");
-        assertThat(Csv.read("'tis")).isEqualTo("'tis");
+        assertThat(CsvResponse.read("'tis")).isEqualTo("'tis");
     }
 }

@@ -8,11 +8,11 @@ import org.junit.jupiter.api.Test;
 
 class RatesTest {
     private final AtomicLong nanos = new AtomicLong();
-    private final Rates rates = new Rates(10, 20, nanos::get);
+    private final RateLimiter rateLimiter = new RateLimiter(10, 20, nanos::get);
 
     private int taken(String client, int tries) {
         int taken = 0;
-        for (int i = 0; i < tries; i++) if (rates.take(client)) taken++;
+        for (int i = 0; i < tries; i++) if (rateLimiter.take(client)) taken++;
         return taken;
     }
 

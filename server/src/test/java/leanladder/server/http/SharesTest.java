@@ -59,11 +59,11 @@ class SharesTest {
     }
 
     private void start(int mostWaiting, Duration patience) throws Exception {
-        Shares shares = new Shares(PLACES, mostWaiting, patience);
-        shares.excludePath("/api/v1/costly-but-free");
+        FairConcurrencyHandler fairConcurrencyHandler = new FairConcurrencyHandler(PLACES, mostWaiting, patience);
+        fairConcurrencyHandler.excludePath("/api/v1/costly-but-free");
         server.addConnector(connector);
-        server.setHandler(shares);
-        shares.setHandler(new Work());
+        server.setHandler(fairConcurrencyHandler);
+        fairConcurrencyHandler.setHandler(new Work());
         server.start();
     }
 

@@ -8,14 +8,14 @@ import java.util.EnumSet;
 import java.util.Set;
 import java.util.stream.StreamSupport;
 import leanladder.RandomEstate;
-import leanladder.change.Book;
 import leanladder.demo.DemoEstate;
-import leanladder.document.Defects;
-import leanladder.document.Json;
-import leanladder.document.Place;
-import leanladder.resolve.Ground;
-import leanladder.server.http.Answers;
-import leanladder.server.list.Spelling;
+import leanladder.edit.session.EditSession;
+import leanladder.json.Defects;
+import leanladder.json.Json;
+import leanladder.json.JsonCursor;
+import leanladder.resolve.CompiledEstate;
+import leanladder.server.http.JsonWriter;
+import leanladder.server.paging.FuzzyMatcher;
 import org.junit.jupiter.api.Test;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.CsvSource;
@@ -59,7 +59,7 @@ class SearchIndexTest {
         "loby, meetings.lobby"
     })
     void settingsAreFoundByTheWordsPeopleUseAndDespiteSlips(String typed, String key) {
-        assertThat(INDEX.find(Spelling.words(typed), EnumSet.of(SearchIndex.HitKind.SETTING), 3))
+        assertThat(INDEX.find(FuzzyMatcher.words(typed), EnumSet.of(SearchIndex.HitKind.SETTING), 3))
                 .extracting(SearchIndex.Hit::id)
                 .contains(key);
     }
@@ -67,14 +67,16 @@ class SearchIndexTest {
     @Test
     void namesAreFoundWithoutAccentsAndWithSlips() {
         Set<SearchIndex.HitKind> accounts = EnumSet.of(SearchIndex.HitKind.ACCOUNT);
-        assertThat(INDEX.find(Spelling.words("MIRELA"), accounts, 3).get(0).title())
+        assertThat(INDEX.find(FuzzyMatcher.words("MIRELA"), accounts, 3).get(0).title())
                 .isEqualTo("Mirela Osk");
-        assertThat(INDEX.find(Spelling.words("mirella ósk"), accounts, 3).get(0).title())
+        assertThat(INDEX.find(FuzzyMatcher.words("mirella ósk"), accounts, 3)
+                        .get(0)
+                        .title())
                 .isEqualTo("Mirela Osk");
-        assertThat(INDEX.find(Spelling.words("osk mir"), accounts, 3).get(0).title())
+        assertThat(INDEX.find(FuzzyMatcher.words("osk mir"), accounts, 3).get(0).title())
                 .isEqualTo("Mirela Osk");
-        assertThat(INDEX.find(Spelling.words(""), accounts, 3)).isEmpty();
-        assertThat(INDEX.find(Spelling.words("qqqqqq"), accounts, 3)).isEmpty();
+        assertThat(INDEX.find(FuzzyMatcher.words(""), accounts, 3)).isEmpty();
+        assertThat(INDEX.find(FuzzyMatcher.words("qqqqqq"), accounts, 3)).isEmpty();
     }
 
     @Test
@@ -85,10 +87,12 @@ class SearchIndexTest {
             "why can mirela not start private chats?",
             "mirella privte chats"
         })
-            assertThat(INDEX.readings(Spelling.words(typed)).get(0)).as(typed).satisfies(r -> {
-                assertThat(r.who().title()).isEqualTo("Mirela Osk");
-                assertThat(r.what().id()).isEqualTo("chat.private");
-            });
+            assertThat(INDEX.readings(FuzzyMatcher.words(typed)).get(0))
+                    .as(typed)
+                    .satisfies(r -> {
+                        assertThat(r.who().title()).isEqualTo("Mirela Osk");
+                        assertThat(r.what().id()).isEqualTo("chat.private");
+                    });
     }
 
     @ParameterizedTest(name = "{0} is about {2}")
@@ -103,8 +107,8 @@ class SearchIndexTest {
         "mv heron private chat, unit, MV Heron, chat.private"
     })
     void freeTypingIsReadAsAUnitAGroupOrEveryone(String typed, String kind, String who, String what) {
-        assertThat(INDEX.readings(Spelling.words(typed)).get(0)).satisfies(r -> {
-            assertThat(Answers.word(r.who().kind())).isEqualTo(kind);
+        assertThat(INDEX.readings(FuzzyMatcher.words(typed)).get(0)).satisfies(r -> {
+            assertThat(JsonWriter.word(r.who().kind())).isEqualTo(kind);
             assertThat(r.who().title()).isEqualTo(who);
             assertThat(r.what().id()).isEqualTo(what);
         });
@@ -113,7 +117,7 @@ class SearchIndexTest {
     @Test
     void whatEditsAddAlterAndTakeAwayIsFoundAsTheyLeaveIt() {
         JsonNode demo = new DemoEstate().build();
-        Ground ground = new Ground(RandomEstate.read(demo));
+        CompiledEstate compiledEstate = new CompiledEstate(RandomEstate.read(demo));
         JsonNode edits = Json.read("""
                 [{"kind": "add-account", "account": {"id": "new-one", "userName": "quill.tarn@skerrymore.example",
                   "displayName": "Quillon Tarn", "kind": "person", "unit": "engineering"}},
@@ -121,8 +125,8 @@ class SearchIndexTest {
                  {"kind": "add-plan", "plan": {"id": "new-plan", "name": "Quayside plan", "seats": 3, "components": []}},
                  {"kind": "add-group", "group": {"id": "new-group", "name": "Quay walkers", "purpose": "access"}},
                  {"kind": "amend-account", "account": "mirela.osk", "members": {"displayName": "Quenby Osk"}}]""");
-        Book book = new Book(
-                ground,
+        EditSession editSession = new EditSession(
+                compiledEstate,
                 (section, id) -> StreamSupport.stream(demo.get(section.member()).spliterator(), false)
                         .filter(part -> part.get("id").asText().equals(id))
                         .map(ObjectNode.class::cast)
@@ -130,32 +134,32 @@ class SearchIndexTest {
                         .orElseThrow());
         Defects defects = new Defects();
         for (JsonNode edit : edits)
-            assertThat(book.apply(new Place(edit, "", defects)))
+            assertThat(editSession.apply(new JsonCursor(edit, "", defects)))
                     .as(edit + " " + defects.all())
                     .isPresent();
-        SearchIndex after = new SearchIndex(ground.estate())
-                .after(book.after().estate(), book.footprint())
+        SearchIndex after = new SearchIndex(compiledEstate.estate())
+                .after(editSession.compile().estate(), editSession.writeSet())
                 .orElseThrow();
         Set<SearchIndex.HitKind> accounts = EnumSet.of(SearchIndex.HitKind.ACCOUNT);
-        assertThat(after.find(Spelling.words("quillon"), accounts, 1))
+        assertThat(after.find(FuzzyMatcher.words("quillon"), accounts, 1))
                 .extracting(SearchIndex.Hit::id)
                 .containsExactly("new-one");
-        assertThat(after.find(Spelling.words("quenby osk"), accounts, 1))
+        assertThat(after.find(FuzzyMatcher.words("quenby osk"), accounts, 1))
                 .extracting(SearchIndex.Hit::id)
                 .containsExactly("mirela.osk");
-        assertThat(after.find(Spelling.words("mirela"), accounts, 9))
+        assertThat(after.find(FuzzyMatcher.words("mirela"), accounts, 9))
                 .extracting(SearchIndex.Hit::title)
                 .doesNotContain("Mirela Osk");
-        assertThat(after.find(Spelling.words("kerensa osk"), accounts, 1))
+        assertThat(after.find(FuzzyMatcher.words("kerensa osk"), accounts, 1))
                 .extracting(SearchIndex.Hit::title)
                 .containsExactly("Kerensa Osk");
-        assertThat(after.find(Spelling.words("quarterdeck"), EnumSet.of(SearchIndex.HitKind.WORKSPACE), 1))
+        assertThat(after.find(FuzzyMatcher.words("quarterdeck"), EnumSet.of(SearchIndex.HitKind.WORKSPACE), 1))
                 .extracting(SearchIndex.Hit::id)
                 .containsExactly("new-room");
-        assertThat(after.find(Spelling.words("quayside"), EnumSet.of(SearchIndex.HitKind.PLAN), 1))
+        assertThat(after.find(FuzzyMatcher.words("quayside"), EnumSet.of(SearchIndex.HitKind.PLAN), 1))
                 .extracting(SearchIndex.Hit::id)
                 .containsExactly("new-plan");
-        assertThat(after.find(Spelling.words("quay walkers"), EnumSet.allOf(SearchIndex.HitKind.class), 1))
+        assertThat(after.find(FuzzyMatcher.words("quay walkers"), EnumSet.allOf(SearchIndex.HitKind.class), 1))
                 .extracting(SearchIndex.Hit::id)
                 .containsExactly("new-group");
     }

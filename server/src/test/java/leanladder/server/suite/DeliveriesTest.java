@@ -11,14 +11,14 @@ import leanladder.RandomEstate;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
-import leanladder.resolve.Climber;
-import leanladder.resolve.Ground;
-import leanladder.resolve.Question;
-import leanladder.resolve.Solution;
-import leanladder.server.draft.Inquiry;
-import leanladder.server.http.Answers;
-import leanladder.server.live.Snapshot;
-import leanladder.server.suite.SuiteRoutes.Delivered;
+import leanladder.resolve.AccountResolver;
+import leanladder.resolve.ColumnResolver;
+import leanladder.resolve.CompiledEstate;
+import leanladder.resolve.EvaluationContext;
+import leanladder.server.http.JsonWriter;
+import leanladder.server.query.QueryContext;
+import leanladder.server.state.Snapshot;
+import leanladder.server.suite.SuiteRoutes.DeliveredSetting;
 import leanladder.server.suite.SuiteRoutes.Delivery;
 import org.junit.jupiter.params.ParameterizedTest;
 import org.junit.jupiter.params.provider.ValueSource;
@@ -27,39 +27,40 @@ import org.junit.jupiter.params.provider.ValueSource;
 class DeliveriesTest {
     private static final Instant AT = RandomEstate.NOW;
 
-    private final Deliveries deliveries = new Deliveries();
+    private final SettingsPayloadCache settingsPayloadCache = new SettingsPayloadCache();
 
-    private static String expected(Inquiry inquiry, Account account) {
-        List<Delivered> settings = new ArrayList<>();
+    private static String expected(QueryContext queryContext, Account account) {
+        List<DeliveredSetting> settings = new ArrayList<>();
         if (account.active()) {
-            Climber climber = inquiry.moment().climber(account);
-            for (Setting setting : inquiry.estate().catalogue().settings().values())
-                settings.add(Delivered.of(setting, climber.outcome(setting)));
+            AccountResolver accountResolver = queryContext.instantResolution().climber(account);
+            for (Setting setting : queryContext.estate().catalogue().settings().values())
+                settings.add(DeliveredSetting.of(setting, accountResolver.outcome(setting)));
         }
-        return text(Answers.write(new Delivery(account.id(), account.active(), settings)));
+        return text(JsonWriter.write(new Delivery(account.id(), account.active(), settings)));
     }
 
     private static String text(byte[] json) {
         return new String(json, StandardCharsets.UTF_8);
     }
 
-    private void compareAll(Inquiry inquiry) {
-        for (Account account : inquiry.estate().accounts())
-            assertThat(text(deliveries.written(inquiry, account)))
+    private void compareAll(QueryContext queryContext) {
+        for (Account account : queryContext.estate().accounts())
+            assertThat(text(settingsPayloadCache.written(queryContext, account)))
                     .as(account.id())
-                    .isEqualTo(expected(inquiry, account));
+                    .isEqualTo(expected(queryContext, account));
     }
 
     @ParameterizedTest
     @ValueSource(longs = {1, 2, 3, 4, 5, 6, 7, 8})
     void aDeliveryReadsTheSameClimbedToAndLookedUp(long seed) {
         Estate estate = RandomEstate.read(RandomEstate.json(seed));
-        Inquiry inquiry = new Inquiry(new Snapshot(1, AT, new Ground(estate)), Question.at(AT), Optional.empty());
-        Solution solution = inquiry.moment().solution();
-        assertThat(solution.isReady()).isFalse();
-        compareAll(inquiry);
-        solution.all();
-        assertThat(solution.isReady()).isTrue();
-        compareAll(inquiry);
+        QueryContext queryContext = new QueryContext(
+                new Snapshot(1, AT, new CompiledEstate(estate)), EvaluationContext.at(AT), Optional.empty());
+        ColumnResolver columnResolver = queryContext.instantResolution().columnResolver();
+        assertThat(columnResolver.isReady()).isFalse();
+        compareAll(queryContext);
+        columnResolver.all();
+        assertThat(columnResolver.isReady()).isTrue();
+        compareAll(queryContext);
     }
 }

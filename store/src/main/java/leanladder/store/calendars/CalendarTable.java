@@ -4,8 +4,8 @@ import java.time.Instant;
 import java.time.OffsetDateTime;
 import java.util.Optional;
 import leanladder.store.db.Database;
-import leanladder.store.db.Request;
 import leanladder.store.db.Schema;
+import leanladder.store.db.WriteRequest;
 import org.jooq.Condition;
 
 /** Calendars of what comes, and the secrets by which they are found. */
@@ -50,10 +50,10 @@ public final class CalendarTable {
     }
 
     /** Makes the calendar of a scope, or gives it another secret; who knows the one before finds it no more. Its id. */
-    public long renew(Request request, String scope, String secret) {
-        OffsetDateTime made = Schema.micros(request.at());
+    public long renew(WriteRequest writeRequest, String scope, String secret) {
+        OffsetDateTime made = Schema.micros(writeRequest.at());
         return database.write(
-                request,
+                writeRequest,
                 tx -> tx.insertInto(Schema.CALENDAR)
                         .columns(Schema.SCOPE, Schema.SECRET, Schema.MADE)
                         .values(scope, secret, made)

@@ -9,8 +9,8 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
 import leanladder.store.db.Database;
-import leanladder.store.db.Request;
 import leanladder.store.db.Schema;
+import leanladder.store.db.WriteRequest;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
 import org.jooq.Field;
@@ -34,30 +34,40 @@ public final class CheckTable {
      *
      * @param who a target, as the estate file writes it
      */
-    public record About(String who, String setting, Optional<String> workspace) {}
+    public record CheckSubject(String who, String setting, Optional<String> workspace) {}
 
     /** Writes a check that is looked at from an instant on; its id. */
-    public long write(Request request, About about, long change, Instant due) {
-        return write(request, about, change, Schema.LOOKED_AT_FROM, Schema.micros(due), Map.of());
+    public long write(WriteRequest writeRequest, CheckSubject checkSubject, long change, Instant due) {
+        return write(writeRequest, checkSubject, change, Schema.LOOKED_AT_FROM, Schema.micros(due), Map.of());
     }
 
     /** Writes a check into a draft: it is looked at so long after that is published; its id. */
-    public long write(Request request, About about, long change, long draft, Duration within) {
+    public long write(WriteRequest writeRequest, CheckSubject checkSubject, long change, long draft, Duration within) {
         return write(
-                request, about, change, Schema.DRAFT_OF, draft, Map.of(Schema.WITHIN, YearToSecond.valueOf(within)));
+                writeRequest,
+                checkSubject,
+                change,
+                Schema.DRAFT_OF,
+                draft,
+                Map.of(Schema.WITHIN, YearToSecond.valueOf(within)));
     }
 
     private <T> long write(
-            Request request, About about, long change, Field<T> when, T value, Map<Field<?>, Object> more) {
+            WriteRequest writeRequest,
+            CheckSubject checkSubject,
+            long change,
+            Field<T> when,
+            T value,
+            Map<Field<?>, Object> more) {
         return database.write(
-                request,
+                writeRequest,
                 tx -> tx.insertInto(Schema.ARRIVAL_CHECK)
-                        .set(Schema.WHO, about.who)
-                        .set(Schema.SETTING, about.setting)
-                        .set(Schema.WORKSPACE, about.workspace.orElse(null))
+                        .set(Schema.WHO, checkSubject.who)
+                        .set(Schema.SETTING, checkSubject.setting)
+                        .set(Schema.WORKSPACE, checkSubject.workspace.orElse(null))
                         .set(Schema.AS_OF, change)
-                        .set(Schema.WRITTEN, Schema.micros(request.at()))
-                        .set(Schema.WRITTEN_BY, request.actor())
+                        .set(Schema.WRITTEN, Schema.micros(writeRequest.at()))
+                        .set(Schema.WRITTEN_BY, writeRequest.actor())
                         .set(when, value)
                         .set(more)
                         .returningResult(Schema.ID)
@@ -84,8 +94,8 @@ public final class CheckTable {
     }
 
     /** Notes what was found; of one that was looked at already nothing is noted. */
-    public void found(Request request, long id, ArrivalCheck.CheckState state, Instant at, String words) {
-        database.write(request, tx -> {
+    public void found(WriteRequest writeRequest, long id, ArrivalCheck.CheckState state, Instant at, String words) {
+        database.write(writeRequest, tx -> {
             tx.update(Schema.ARRIVAL_CHECK)
                     .set(Schema.STATE, state.word())
                     .set(Schema.LOOKED, Schema.micros(at))
@@ -97,8 +107,8 @@ public final class CheckTable {
     }
 
     /** Takes a check away. */
-    public long remove(Request request, long id) {
-        return database.write(request, tx -> {
+    public long remove(WriteRequest writeRequest, long id) {
+        return database.write(writeRequest, tx -> {
             tx.deleteFrom(Schema.ARRIVAL_CHECK).where(Schema.ID.eq(id)).execute();
             return id;
         });
@@ -110,21 +120,21 @@ public final class CheckTable {
     }
 
     /** Of which checks one wants to know; of all, as far as nothing is said. */
-    public record Sought(
+    public record CheckQuery(
             Optional<String> who, Optional<String> setting, Optional<String> workspace, Optional<Long> draft) {}
 
     /** The latest of some, the newest first. */
-    public List<ArrivalCheck> latest(Sought sought, int most) {
+    public List<ArrivalCheck> latest(CheckQuery checkQuery, int most) {
         // The database holds no text with this character, and cannot be asked for one.
-        boolean none = Stream.of(sought.who, sought.setting, sought.workspace)
+        boolean none = Stream.of(checkQuery.who, checkQuery.setting, checkQuery.workspace)
                 .flatMap(Optional::stream)
                 .anyMatch(text -> text.indexOf(0) >= 0);
         if (none) return List.of();
         Condition which = DSL.and(Stream.of(
-                        sought.who.map(Schema.WHO::eq),
-                        sought.setting.map(Schema.SETTING::eq),
-                        sought.workspace.map(Schema.WORKSPACE::eq),
-                        sought.draft.map(Schema.DRAFT_OF::eq))
+                        checkQuery.who.map(Schema.WHO::eq),
+                        checkQuery.setting.map(Schema.SETTING::eq),
+                        checkQuery.workspace.map(Schema.WORKSPACE::eq),
+                        checkQuery.draft.map(Schema.DRAFT_OF::eq))
                 .flatMap(Optional::stream)
                 .toList());
         return list(which, Schema.ID.desc(), most);

@@ -19,7 +19,7 @@ import java.util.concurrent.TimeUnit;
 import java.util.concurrent.locks.LockSupport;
 import java.util.function.Function;
 import java.util.function.Predicate;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import org.flywaydb.core.Flyway;
 import org.flywaydb.core.api.MigrationInfo;
 import org.flywaydb.core.api.MigrationState;
@@ -33,7 +33,7 @@ import org.jooq.impl.DSL;
 
 /**
  * The connection to PostgreSQL. Reading goes through {@link #read}; each write is one transaction under the key of its request, see
- * {@link #write}. When the database does not answer, both say so within seconds by {@link Unavailable}.
+ * {@link #write}. When the database does not answer, both say so within seconds by {@link DatabaseUnavailableException}.
  */
 public final class Database implements AutoCloseable {
     private static final int CONNECTIONS = 8;
@@ -59,7 +59,7 @@ public final class Database implements AutoCloseable {
     private final String password;
     private final HikariDataSource source;
     private final DSLContext db;
-    private volatile Unavailable away;
+    private volatile DatabaseUnavailableException away;
     private volatile long awaySince;
     private volatile long heard = System.nanoTime();
     private volatile Storing storing = Storing.STORES;
@@ -128,12 +128,12 @@ public final class Database implements AutoCloseable {
     /**
      * Reads.
      *
-     * @throws Unavailable when the database does not answer
+     * @throws DatabaseUnavailableException when the database does not answer
      */
     public <T> T read(Function<DSLContext, T> question) {
-        notWhileAway();
+        failFastIfDown();
         try {
-            T answer = Spent.on(DATABASE, () -> asked(question));
+            T answer = RequestTimings.on(DATABASE, () -> query(question));
             heard();
             return answer;
         } catch (RuntimeException e) {
@@ -142,7 +142,7 @@ public final class Database implements AutoCloseable {
     }
 
     /** On one connection, whose answers are not waited for longer than a read may take. */
-    private <T> T asked(Function<DSLContext, T> question) {
+    private <T> T query(Function<DSLContext, T> question) {
         try (Connection connection = source.getConnection()) {
             connection.setNetworkTimeout(Runnable::run, READ_MILLIS);
             return question.apply(DSL.using(connection, SQLDialect.POSTGRES, db.settings()));
@@ -152,11 +152,11 @@ public final class Database implements AutoCloseable {
     }
 
     /** Whoever asks right after it was found away is told at once; one after the other would wait in vain. */
-    private void notWhileAway() {
-        Unavailable lately = away;
+    private void failFastIfDown() {
+        DatabaseUnavailableException lately = away;
         if (lately == null) return;
         if (System.nanoTime() - awaySince < ASKED_AGAIN_AFTER)
-            throw new Unavailable(lately.getMessage(), lately.getCause());
+            throw new DatabaseUnavailableException(lately.getMessage(), lately.getCause());
         away = null;
     }
 
@@ -193,14 +193,15 @@ public final class Database implements AutoCloseable {
                 pool.getActiveConnections(), pool.getIdleConnections(), pool.getThreadsAwaitingConnection());
     }
 
-    private Unavailable unavailable(RuntimeException e) {
-        Unavailable unavailable = new Unavailable("The database does not answer", e);
+    private DatabaseUnavailableException unavailable(RuntimeException e) {
+        DatabaseUnavailableException databaseUnavailableException =
+                new DatabaseUnavailableException("The database does not answer", e);
         if (isUnreachable(e)) {
-            if (isBusy()) return new Unavailable.Busy(e);
+            if (isBusy()) return new DatabaseUnavailableException.BusyException(e);
             awaySince = System.nanoTime();
-            away = unavailable;
+            away = databaseUnavailableException;
         }
-        return unavailable;
+        return databaseUnavailableException;
     }
 
     /** Whether there is no connection because all are in use, by a database that answers. */
@@ -219,13 +220,13 @@ public final class Database implements AutoCloseable {
      *
      * @throws IOException when whoever takes what is read cannot
      */
-    public <T> T readAtOnce(Reading<T> reading) throws IOException {
-        notWhileAway();
+    public <T> T readSnapshot(Reading<T> reading) throws IOException {
+        failFastIfDown();
         try {
             return inTransaction(configuration -> {
                 DSLContext tx = configuration.dsl();
                 tx.execute("set transaction isolation level repeatable read, read only");
-                takeYourTime(tx);
+                disableTimeouts(tx);
                 return reading.from(tx);
             });
         } catch (RuntimeException e) {
@@ -242,7 +243,7 @@ public final class Database implements AutoCloseable {
         } catch (SQLException e) {
             throw new DataAccessException("There is no connection to the database", e);
         } finally {
-            Spent.add(DATABASE, System.nanoTime() - began);
+            RequestTimings.add(DATABASE, System.nanoTime() - began);
         }
     }
 
@@ -253,7 +254,7 @@ public final class Database implements AutoCloseable {
     }
 
     /** Lets this transaction, and each answer in it, take as long as it takes: a whole estate is moved, and worked on in between. */
-    public static void takeYourTime(DSLContext tx) {
+    public static void disableTimeouts(DSLContext tx) {
         tx.execute("set local idle_in_transaction_session_timeout = 0");
         tx.connection(connection -> connection.setNetworkTimeout(Runnable::run, 0));
     }
@@ -268,39 +269,40 @@ public final class Database implements AutoCloseable {
      * Writes in one transaction, whose key goes with it: where the answer to its COMMIT is lost, what became of it is found out.
      *
      * @return what the writing gave
-     * @throws Repeated when a request with this key was carried out before; nothing is written
-     * @throws Unavailable when the database does not answer; nothing is written
-     * @throws Unavailable.Unknown when it went away and could not be asked whether it was written
+     * @throws DuplicateRequestException when a request with this key was carried out before; nothing is written
+     * @throws DatabaseUnavailableException when the database does not answer; nothing is written
+     * @throws DatabaseUnavailableException.Unknown when it went away and could not be asked whether it was written
      */
-    public long write(Request request, Writing writing) {
-        notWhileAway();
+    public long write(WriteRequest writeRequest, Writing writing) {
+        failFastIfDown();
         boolean[] committing = {false};
         try {
             long written = inTransaction(configuration -> {
-                long reference = write(configuration.dsl(), request, writing);
+                long reference = write(configuration.dsl(), writeRequest, writing);
                 committing[0] = true;
                 return reference;
             });
             heard();
             storing = Storing.STORES;
-            remember(request);
+            remember(writeRequest);
             return written;
         } catch (RuntimeException e) {
-            if (e.getCause() instanceof Repeated repeated) throw repeated;
+            if (e.getCause() instanceof DuplicateRequestException duplicateRequestException)
+                throw duplicateRequestException;
             if (isFull(e)) storing = Storing.DISK_FULL;
             if (isReadOnly(e)) storing = Storing.READ_ONLY;
             if (!isAway(e)) throw e;
             // What was not yet to be committed was not; nothing needs to be found out.
             if (!committing[0]) throw unavailable(e);
-            long written =
-                    found(request.key(), e).orElseThrow(() -> new Unavailable("The database does not answer", e));
-            remember(request);
+            long written = lookUpOutcome(writeRequest.key(), e)
+                    .orElseThrow(() -> new DatabaseUnavailableException("The database does not answer", e));
+            remember(writeRequest);
             return written;
         }
     }
 
-    private void remember(Request request) {
-        request.all().forEach(one -> stored.add(one.key()));
+    private void remember(WriteRequest writeRequest) {
+        writeRequest.all().forEach(one -> stored.add(one.key()));
     }
 
     /** Whether the request of this key was carried out from here a while ago; the database is not asked. */
@@ -308,8 +310,8 @@ public final class Database implements AutoCloseable {
         return stored.contains(key);
     }
 
-    private static long write(DSLContext tx, Request request, Writing writing) throws Exception {
-        String[] keys = request.all().stream().map(Request::key).toArray(String[]::new);
+    private static long write(DSLContext tx, WriteRequest writeRequest, Writing writing) throws Exception {
+        String[] keys = writeRequest.all().stream().map(WriteRequest::key).toArray(String[]::new);
         lock(tx, keys);
         var before = tx.select(Schema.KEY, Schema.REFERENCE)
                 .from(Schema.REQUEST)
@@ -317,11 +319,12 @@ public final class Database implements AutoCloseable {
                 .limit(1)
                 .fetchOptional();
         if (before.isPresent())
-            throw new Repeated(before.get().value1(), before.get().value2());
+            throw new DuplicateRequestException(
+                    before.get().value1(), before.get().value2());
         long reference = writing.with(tx);
         var rows = tx.insertInto(Schema.REQUEST)
                 .columns(Schema.KEY, Schema.ACTOR, Schema.FINGERPRINT, Schema.AT, Schema.REFERENCE);
-        for (Request one : request.all())
+        for (WriteRequest one : writeRequest.all())
             rows = rows.values(one.key(), one.actor(), one.fingerprint(), Schema.micros(one.at()), reference);
         rows.execute();
         return reference;
@@ -343,7 +346,7 @@ public final class Database implements AutoCloseable {
      * What became of a request whose answer was lost. Its transaction holds the lock of its key as long as it may still be
      * committed, so that whoever holds the lock knows. It is not asked for long: whoever sends the request again is told.
      */
-    private Optional<Long> found(String key, RuntimeException lost) {
+    private Optional<Long> lookUpOutcome(String key, RuntimeException lost) {
         long until = System.nanoTime() + ASKED_FOR;
         do {
             try {
@@ -357,7 +360,7 @@ public final class Database implements AutoCloseable {
                 LockSupport.parkNanos(PAUSE);
             }
         } while (System.nanoTime() < until);
-        throw new Unavailable.Unknown(lost);
+        throw new DatabaseUnavailableException.UnknownOutcomeException(lost);
     }
 
     /** What is known of a request that was carried out. @param answer as it was given; empty when that was not noted */

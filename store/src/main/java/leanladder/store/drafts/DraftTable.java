@@ -9,10 +9,10 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.store.db.Database;
-import leanladder.store.db.Request;
 import leanladder.store.db.Schema;
+import leanladder.store.db.WriteRequest;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
 import org.jooq.Field;
@@ -25,7 +25,7 @@ import org.jooq.impl.DSL;
 import org.jooq.impl.SQLDataType;
 
 /**
- * Drafts as they are kept. Every alteration names the version that it was made on, and is refused by {@link DraftMoved} when the
+ * Drafts as they are kept. Every alteration names the version that it was made on, and is refused by {@link StaleDraftException} when the
  * draft has another by then; each costs what it alters, however much the draft holds. Servers tell one another of each.
  */
 public final class DraftTable {
@@ -183,19 +183,19 @@ public final class DraftTable {
     }
 
     /** A new draft with no edit; its id. */
-    public long begin(Request request, String name) {
-        return begin(request, name, "", List.of());
+    public long begin(WriteRequest writeRequest, String name) {
+        return begin(writeRequest, name, "", List.of());
     }
 
     /** A new draft with a note and steps; its id. */
-    public long begin(Request request, String name, String note, List<List<Draft.Item>> steps) {
-        return database.write(request, tx -> {
+    public long begin(WriteRequest writeRequest, String name, String note, List<List<Draft.Item>> steps) {
+        return database.write(writeRequest, tx -> {
             long id = tx.insertInto(Schema.DRAFT)
                     .set(Schema.NAME, name)
-                    .set(Schema.AUTHOR, request.actor())
+                    .set(Schema.AUTHOR, writeRequest.actor())
                     .set(Schema.VERSION, 1L)
                     .set(Schema.NOTE, note)
-                    .set(Schema.TOUCHED, Schema.micros(request.at()))
+                    .set(Schema.TOUCHED, Schema.micros(writeRequest.at()))
                     .returningResult(Schema.ID)
                     .fetchSingle(Schema.ID);
             int number = 1;
@@ -224,24 +224,24 @@ public final class DraftTable {
         void with(DSLContext tx);
     }
 
-    private void alter(Request request, Draft draft, Map<Field<?>, Object> columns, Alteration alteration)
-            throws DraftMoved {
+    private void alter(WriteRequest writeRequest, Draft draft, Map<Field<?>, Object> columns, Alteration alteration)
+            throws StaleDraftException {
         try {
-            database.write(request, tx -> {
+            database.write(writeRequest, tx -> {
                 Map<Field<?>, Object> all = new LinkedHashMap<>(columns);
                 all.put(Schema.VERSION, draft.version() + 1);
-                all.put(Schema.TOUCHED, Schema.micros(request.at()));
+                all.put(Schema.TOUCHED, Schema.micros(writeRequest.at()));
                 int altered = tx.update(Schema.DRAFT)
                         .set(all)
                         .where(Schema.ID.eq(draft.id()), Schema.VERSION.eq(draft.version()))
                         .execute();
-                if (altered == 0) throw new DraftMoved(draft.id());
+                if (altered == 0) throw new StaleDraftException(draft.id());
                 alteration.with(tx);
                 tell(tx, draft.id());
                 return draft.id();
             });
         } catch (RuntimeException e) {
-            if (e.getCause() instanceof DraftMoved moved) throw moved;
+            if (e.getCause() instanceof StaleDraftException moved) throw moved;
             throw e;
         }
     }
@@ -255,8 +255,8 @@ public final class DraftTable {
     }
 
     /** Adds a step; what was undone cannot be redone any more. */
-    public void stage(Request request, Draft draft, List<Draft.Item> step) throws DraftMoved {
-        alter(request, draft, unplanned(), tx -> {
+    public void stage(WriteRequest writeRequest, Draft draft, List<Draft.Item> step) throws StaleDraftException {
+        alter(writeRequest, draft, unplanned(), tx -> {
             tx.deleteFrom(Schema.STEP)
                     .where(Schema.DRAFT_OF.eq(draft.id()), Schema.UNDONE.isTrue())
                     .execute();
@@ -269,9 +269,9 @@ public final class DraftTable {
     }
 
     /** Takes a step back, or forth again. */
-    public void turn(Request request, Draft draft, Draft.Step step, boolean back) throws DraftMoved {
+    public void turn(WriteRequest writeRequest, Draft draft, Draft.Step step, boolean back) throws StaleDraftException {
         alter(
-                request,
+                writeRequest,
                 draft,
                 unplanned(),
                 tx -> tx.update(Schema.STEP)
@@ -281,9 +281,9 @@ public final class DraftTable {
     }
 
     /** Puts other edits in the place of a step; none take it away. */
-    public void rewrite(Request request, Draft draft, Draft.Step step) throws DraftMoved {
+    public void rewrite(WriteRequest writeRequest, Draft draft, Draft.Step step) throws StaleDraftException {
         Condition here = Schema.DRAFT_OF.eq(draft.id()).and(Schema.STEP_NUMBER.eq(step.number()));
-        alter(request, draft, unplanned(), tx -> {
+        alter(writeRequest, draft, unplanned(), tx -> {
             if (step.items().isEmpty()) tx.deleteFrom(Schema.STEP).where(here).execute();
             else
                 tx.update(Schema.STEP)
@@ -295,23 +295,28 @@ public final class DraftTable {
 
     /** Gives a draft another name or note, or another instant at which it publishes itself. */
     public void amend(
-            Request request, Draft draft, String name, String note, Optional<Instant> due, Optional<String> stuck)
-            throws DraftMoved {
+            WriteRequest writeRequest,
+            Draft draft,
+            String name,
+            String note,
+            Optional<Instant> due,
+            Optional<String> stuck)
+            throws StaleDraftException {
         Map<Field<?>, Object> columns = new LinkedHashMap<>();
         columns.put(Schema.NAME, name);
         columns.put(Schema.NOTE, note);
         columns.put(Schema.DUE, due.map(Schema::micros).orElse(null));
         columns.put(Schema.STUCK, stuck.orElse(null));
-        alter(request, draft, columns, tx -> {});
+        alter(writeRequest, draft, columns, tx -> {});
     }
 
     /** Marks a scheduled draft, in whatever version, as one that could not be published, and says why; one that is gone stays gone. */
-    public void markStuck(Request request, long id, String why) {
-        database.write(request, tx -> {
+    public void markStuck(WriteRequest writeRequest, long id, String why) {
+        database.write(writeRequest, tx -> {
             tx.update(Schema.DRAFT)
                     .set(Schema.STUCK, why)
                     .set(Schema.VERSION, Schema.VERSION.plus(1))
-                    .set(Schema.TOUCHED, Schema.micros(request.at()))
+                    .set(Schema.TOUCHED, Schema.micros(writeRequest.at()))
                     .where(Schema.ID.eq(id), Schema.DUE.isNotNull())
                     .execute();
             tell(tx, id);
@@ -320,9 +325,9 @@ public final class DraftTable {
     }
 
     /** Throws a draft away. */
-    public void discard(Request request, Draft draft) throws DraftMoved {
+    public void discard(WriteRequest writeRequest, Draft draft) throws StaleDraftException {
         alter(
-                request,
+                writeRequest,
                 draft,
                 Map.of(),
                 tx -> tx.deleteFrom(Schema.DRAFT)

@@ -25,7 +25,7 @@ public record Change(
         JsonNode ripple,
         Optional<Instant> planned) {
     /** Whether nobody edited anything: an edge of time was passed, and seats with it. */
-    public boolean isOfTheClock() {
+    public boolean isAutomatic() {
         return edits.isEmpty();
     }
 
@@ -43,15 +43,15 @@ public record Change(
     }
 
     /** Whether every edit is of one account alone, and of another than this one: then it alters nothing for this one, now or later. */
-    public boolean isOfOthersThan(String account) {
-        return isOfOthersThan(account, edits);
+    public boolean concernsOnlyOtherAccounts(String account) {
+        return concernsOnlyOtherAccounts(account, edits);
     }
 
-    private static boolean isOfOthersThan(String account, JsonNode edits) {
+    private static boolean concernsOnlyOtherAccounts(String account, JsonNode edits) {
         for (JsonNode edit : edits) {
             String whose = edit.path("account").asText("");
             boolean others = edit.path("edits").isArray()
-                    ? isOfOthersThan(account, edit.path("edits"))
+                    ? concernsOnlyOtherAccounts(account, edit.path("edits"))
                     : !whose.isEmpty() && !whose.equals(account);
             if (!others) return false;
         }

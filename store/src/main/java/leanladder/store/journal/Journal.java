@@ -9,11 +9,11 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.concurrent.atomic.AtomicReference;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.store.checks.CheckTable;
 import leanladder.store.db.Database;
-import leanladder.store.db.Request;
 import leanladder.store.db.Schema;
+import leanladder.store.db.WriteRequest;
 import leanladder.store.mail.MailTable;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
@@ -118,12 +118,13 @@ public final class Journal {
      *
      * @param base the number of the change that the writer knows as the last
      * @return the new change
-     * @throws BaseMoved when another change was published in between; then nothing is stored
+     * @throws StaleBaseException when another change was published in between; then nothing is stored
      */
-    public Change append(Request request, long base, Entry entry, Move move) throws BaseMoved {
+    public Change append(WriteRequest writeRequest, long base, NewChange newChange, Move move)
+            throws StaleBaseException {
         AtomicReference<Change> appended = new AtomicReference<>();
         try {
-            database.write(request, tx -> {
+            database.write(writeRequest, tx -> {
                 tx.execute("select pg_advisory_xact_lock(?)", LOCK);
                 var last = tx.select(Schema.NUMBER, Schema.AT)
                         .from(Schema.CHANGE)
@@ -131,9 +132,9 @@ public final class Journal {
                         .limit(1)
                         .fetchOptional();
                 long latest = last.map(Record2::value1).orElse(0L);
-                if (latest != base) throw new BaseMoved(base, latest);
+                if (latest != base) throw new StaleBaseException(base, latest);
                 Instant notBefore = last.map(l -> l.value2().toInstant()).orElse(Instant.MIN);
-                Instant wanted = entry.at().truncatedTo(ChronoUnit.MICROS);
+                Instant wanted = newChange.at().truncatedTo(ChronoUnit.MICROS);
                 Instant written = wanted.isBefore(notBefore) ? notBefore : wanted;
                 long number = latest + 1;
                 tx.insertInto(Schema.CHANGE)
@@ -141,27 +142,27 @@ public final class Journal {
                         .values(
                                 number,
                                 Schema.micros(written),
-                                entry.author(),
-                                entry.proven(),
-                                entry.note(),
-                                JSON.json(Json.write(entry.edits())),
-                                JSON.json(Json.write(entry.words())),
-                                JSON.json(Json.write(entry.ripple())),
-                                entry.planned().map(Schema::micros).orElse(null))
+                                newChange.author(),
+                                newChange.proven(),
+                                newChange.note(),
+                                JSON.json(Json.write(newChange.edits())),
+                                JSON.json(Json.write(newChange.words())),
+                                JSON.json(Json.write(newChange.ripple())),
+                                newChange.planned().map(Schema::micros).orElse(null))
                         .execute();
-                entry.draft().ifPresent(id -> {
+                newChange.draft().ifPresent(id -> {
                     CheckTable.begin(tx, id, number);
                     tx.deleteFrom(Schema.DRAFT).where(Schema.ID.eq(id)).execute();
                 });
                 move.with(tx, number);
-                MailTable.record(tx, written, entry.mail());
+                MailTable.record(tx, written, newChange.mail());
                 tx.execute("select pg_notify('change', ?)", String.valueOf(number));
-                appended.set(entry.published(number, written));
+                appended.set(newChange.published(number, written));
                 return number;
             });
             return appended.get();
         } catch (RuntimeException e) {
-            if (e.getCause() instanceof BaseMoved moved) throw moved;
+            if (e.getCause() instanceof StaleBaseException moved) throw moved;
             throw e;
         }
     }

@@ -4,8 +4,8 @@ import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
 import leanladder.store.db.Database;
-import leanladder.store.db.Request;
 import leanladder.store.db.Schema;
+import leanladder.store.db.WriteRequest;
 import org.jooq.DSLContext;
 import org.jooq.impl.DSL;
 
@@ -22,18 +22,19 @@ public final class MailTable {
     }
 
     /** A text that waits. @param tries how often it could not be handed over */
-    public record Waiting(long id, String key, String address, String name, String subject, String body, int tries) {}
+    public record PendingMail(
+            long id, String key, String address, String name, String subject, String body, int tries) {}
 
     /** A text that was written. @param key of which there is only one */
-    public record Written(String key, String address, String name, String subject, String body) {}
+    public record NewMail(String key, String address, String name, String subject, String body) {}
 
     /** Keeps texts until they are handed over; what has the same key was written already, and stays as it is. How many are new. */
-    public long put(Request request, List<Written> texts) {
-        return database.write(request, tx -> record(tx, request.at(), texts));
+    public long put(WriteRequest writeRequest, List<NewMail> texts) {
+        return database.write(writeRequest, tx -> record(tx, writeRequest.at(), texts));
     }
 
     /** Keeps texts as part of a transaction, so that they are kept if and only if it is committed. How many are new. */
-    public static long record(DSLContext tx, Instant at, List<Written> texts) {
+    public static long record(DSLContext tx, Instant at, List<NewMail> texts) {
         long fresh = 0;
         for (int i = 0; i < texts.size(); i += AT_ONCE) {
             var insert = tx.insertInto(Schema.OUTGOING_MAIL)
@@ -45,7 +46,7 @@ public final class MailTable {
                             Schema.MAIL_BODY,
                             Schema.MADE,
                             Schema.DUE);
-            for (Written text : texts.subList(i, Math.min(texts.size(), i + AT_ONCE)))
+            for (NewMail text : texts.subList(i, Math.min(texts.size(), i + AT_ONCE)))
                 insert = insert.values(
                         text.key,
                         text.address,
@@ -60,22 +61,22 @@ public final class MailTable {
     }
 
     /** Texts that the mail server does not take. @param trouble what it said @param ended whether they are given up */
-    public record Stuck(String trouble, long texts, boolean ended, Instant since) {}
+    public record UndeliveredMail(String trouble, long texts, boolean ended, Instant since) {}
 
     /** What could not be handed over so far, by what the mail server said, of texts that were written since an instant. */
-    public List<Stuck> stuck(Instant since) {
+    public List<UndeliveredMail> stuck(Instant since) {
         var ended = DSL.field(Schema.TRIES.ge(DSL.inline(MOST_TRIES)));
         return database.read(on -> on.select(Schema.TROUBLE, DSL.count(), ended, DSL.min(Schema.MADE))
                 .from(Schema.OUTGOING_MAIL)
                 .where(Schema.SENT.isNull().and(Schema.TROUBLE.isNotNull()).and(Schema.MADE.ge(Schema.micros(since))))
                 .groupBy(Schema.TROUBLE, ended)
                 .orderBy(DSL.min(Schema.MADE))
-                .fetch(row -> new Stuck(
+                .fetch(row -> new UndeliveredMail(
                         row.value1(), row.value2(), row.value3(), row.value4().toInstant())));
     }
 
     /** Those that are to be handed over by an instant; what failed too often is given up. */
-    public List<Waiting> due(Instant at, int most) {
+    public List<PendingMail> due(Instant at, int most) {
         return database.read(on -> on.select(
                         Schema.ID,
                         Schema.KEY,
@@ -91,7 +92,7 @@ public final class MailTable {
                         .and(Schema.TRIES.lt(MOST_TRIES)))
                 .orderBy(Schema.ID)
                 .limit(most)
-                .fetch(row -> new Waiting(
+                .fetch(row -> new PendingMail(
                         row.value1(),
                         row.value2(),
                         row.value3(),
@@ -107,8 +108,8 @@ public final class MailTable {
      *
      * @param again when it is tried again, should it never be said what became of it
      */
-    public void claim(Request request, long id, Instant again) {
-        database.write(request, tx -> {
+    public void claim(WriteRequest writeRequest, long id, Instant again) {
+        database.write(writeRequest, tx -> {
             tx.update(Schema.OUTGOING_MAIL)
                     .set(Schema.TRIES, Schema.TRIES.plus(1))
                     .set(Schema.DUE, Schema.micros(again))
@@ -119,10 +120,10 @@ public final class MailTable {
     }
 
     /** Notes that these were handed over. */
-    public void sent(Request request, Collection<Long> ids) {
-        database.write(request, tx -> {
+    public void sent(WriteRequest writeRequest, Collection<Long> ids) {
+        database.write(writeRequest, tx -> {
             tx.update(Schema.OUTGOING_MAIL)
-                    .set(Schema.SENT, Schema.micros(request.at()))
+                    .set(Schema.SENT, Schema.micros(writeRequest.at()))
                     .setNull(Schema.TROUBLE)
                     .where(Schema.ID.in(ids))
                     .execute();
@@ -131,8 +132,8 @@ public final class MailTable {
     }
 
     /** Notes why one that was claimed could not be handed over. */
-    public void failed(Request request, long id, String trouble) {
-        database.write(request, tx -> {
+    public void failed(WriteRequest writeRequest, long id, String trouble) {
+        database.write(writeRequest, tx -> {
             tx.update(Schema.OUTGOING_MAIL)
                     .set(Schema.TROUBLE, trouble)
                     .where(Schema.ID.eq(id))
@@ -142,8 +143,8 @@ public final class MailTable {
     }
 
     /** Gives one up: it can never be handed over. */
-    public void giveUp(Request request, long id, String trouble) {
-        database.write(request, tx -> {
+    public void giveUp(WriteRequest writeRequest, long id, String trouble) {
+        database.write(writeRequest, tx -> {
             tx.update(Schema.OUTGOING_MAIL)
                     .set(Schema.TRIES, MOST_TRIES)
                     .set(Schema.TROUBLE, trouble)

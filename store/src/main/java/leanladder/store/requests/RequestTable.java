@@ -6,10 +6,10 @@ import java.time.OffsetDateTime;
 import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
-import leanladder.document.Json;
+import leanladder.json.Json;
 import leanladder.store.db.Database;
-import leanladder.store.db.Request;
 import leanladder.store.db.Schema;
+import leanladder.store.db.WriteRequest;
 import org.jooq.Condition;
 import org.jooq.JSON;
 import org.jooq.Record;
@@ -31,14 +31,14 @@ public final class RequestTable {
      * @return its id
      */
     public long ask(
-            Request request,
+            WriteRequest writeRequest,
             String account,
             String setting,
             Optional<String> workspace,
             JsonNode wanted,
             String words) {
         return database.write(
-                request,
+                writeRequest,
                 tx -> tx.insertInto(Schema.FEATURE_REQUEST)
                         .columns(
                                 Schema.ACCOUNT,
@@ -53,7 +53,7 @@ public final class RequestTable {
                                 workspace.orElse(null),
                                 JSON.valueOf(Json.write(wanted)),
                                 words,
-                                Schema.micros(request.at()))
+                                Schema.micros(writeRequest.at()))
                         .onConflictDoNothing()
                         .returningResult(Schema.ID)
                         .fetchOptional(Schema.ID)
@@ -66,11 +66,11 @@ public final class RequestTable {
     }
 
     /** Answers a request with a sentence for the person; nothing happens where it is not open any more. */
-    public long decline(Request request, long id, String by, String sentence) {
-        return database.write(request, tx -> {
+    public long decline(WriteRequest writeRequest, long id, String by, String sentence) {
+        return database.write(writeRequest, tx -> {
             tx.update(Schema.FEATURE_REQUEST)
                     .set(Schema.STATE, FeatureRequest.RequestState.DECLINED.word())
-                    .set(Schema.ANSWERED, Schema.micros(request.at()))
+                    .set(Schema.ANSWERED, Schema.micros(writeRequest.at()))
                     .set(Schema.ANSWERED_BY, by)
                     .set(Schema.SENTENCE, sentence)
                     .where(open().and(Schema.ID.eq(id)))
@@ -80,8 +80,8 @@ public final class RequestTable {
     }
 
     /** Notes that a change granted requests; of those that are not open any more nothing is noted. */
-    public void grant(Request request, List<Long> ids, String by, Instant at, long change) {
-        database.write(request, tx -> {
+    public void grant(WriteRequest writeRequest, List<Long> ids, String by, Instant at, long change) {
+        database.write(writeRequest, tx -> {
             tx.update(Schema.FEATURE_REQUEST)
                     .set(Schema.STATE, FeatureRequest.RequestState.GRANTED.word())
                     .set(Schema.ANSWERED, Schema.micros(at))

@@ -15,10 +15,10 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
 import leanladder.estate.Plan;
-import leanladder.seat.Ledger;
+import leanladder.seat.SeatLedger;
 import leanladder.store.db.Database;
+import leanladder.store.db.PgText;
 import leanladder.store.db.Schema;
-import leanladder.store.db.Text;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
 import org.jooq.Field;
@@ -59,8 +59,8 @@ public final class SeatTable {
                     .columns(PLAN, ACCOUNT, GRANTED, Schema.SINCE, GIVEN_BECAUSE)
                     .values((String) null, null, null, null, null));
             for (MovedSeat seat : some) {
-                String account = Text.stored(seat.account());
-                String plan = Text.stored(seat.plan());
+                String account = PgText.stored(seat.account());
+                String plan = PgText.stored(seat.plan());
                 if (seat.given()) given.bind(plan, account, seat.granted(), number, seat.because());
                 else returned.bind(number, seat.because(), plan, account);
             }
@@ -129,8 +129,8 @@ public final class SeatTable {
         }
 
         private static void append(StringBuilder rows, HeldSeat seat) {
-            text(rows, Text.stored(seat.plan())).append('\t');
-            text(rows, Text.stored(seat.account())).append('\t');
+            text(rows, PgText.stored(seat.plan())).append('\t');
+            text(rows, PgText.stored(seat.account())).append('\t');
             text(rows, seat.granted()).append('\t');
             if (seat.source().isEmpty()) rows.append("\\N");
             else text(rows, seat.source().get());
@@ -161,42 +161,42 @@ public final class SeatTable {
     }
 
     /** The newest seats that were moved of a plan, or that an account was given or returned, by the change that did. */
-    public record Passed(long change, MovedSeat seat) {}
+    public record SeatTransfer(long change, MovedSeat seat) {}
 
     /** What became of the seats of an account, the newest first, so many at most. */
-    public List<Passed> ofAccount(String account, int most) {
-        return passed(ACCOUNT.eq(Text.stored(account)), most);
+    public List<SeatTransfer> ofAccount(String account, int most) {
+        return passed(ACCOUNT.eq(PgText.stored(account)), most);
     }
 
     /** What became of the seats of a plan after a change, the newest first, so many at most. */
-    public List<Passed> ofPlan(String plan, int most) {
-        return passed(PLAN.eq(Text.stored(plan)), most);
+    public List<SeatTransfer> ofPlan(String plan, int most) {
+        return passed(PLAN.eq(PgText.stored(plan)), most);
     }
 
-    private List<Passed> passed(Condition which, int most) {
+    private List<SeatTransfer> passed(Condition which, int most) {
         return database.read(on -> {
-            List<Passed> passed = new ArrayList<>();
+            List<SeatTransfer> passed = new ArrayList<>();
             on.select(PLAN, ACCOUNT, GRANTED, Schema.SINCE, GIVEN_BECAUSE)
                     .from(SEAT)
                     .where(which)
                     .orderBy(Schema.SINCE.desc(), ACCOUNT)
                     .limit(most)
-                    .forEach(row -> passed.add(new Passed(row.value4(), moved(row, true, row.value5()))));
+                    .forEach(row -> passed.add(new SeatTransfer(row.value4(), moved(row, true, row.value5()))));
             on.select(PLAN, ACCOUNT, GRANTED, Schema.UNTIL, RETURNED_BECAUSE)
                     .from(SEAT)
                     .where(which, Schema.UNTIL.isNotNull())
                     .orderBy(Schema.UNTIL.desc(), ACCOUNT)
                     .limit(most)
-                    .forEach(row -> passed.add(new Passed(row.value4(), moved(row, false, row.value5()))));
-            passed.sort(java.util.Comparator.comparingLong(Passed::change).reversed());
+                    .forEach(row -> passed.add(new SeatTransfer(row.value4(), moved(row, false, row.value5()))));
+            passed.sort(java.util.Comparator.comparingLong(SeatTransfer::change).reversed());
             return passed.subList(0, Math.min(most, passed.size()));
         });
     }
 
     private static MovedSeat moved(org.jooq.Record row, boolean given, String because) {
         return new MovedSeat(
-                Text.read(row.get(PLAN)),
-                Text.read(row.get(ACCOUNT)),
+                PgText.read(row.get(PLAN)),
+                PgText.read(row.get(ACCOUNT)),
                 given,
                 row.get(GRANTED),
                 because == null ? "" : because);
@@ -223,8 +223,8 @@ public final class SeatTable {
      * The seats that were held otherwise after a change than after another, as they were held then; empty where they are more than so many.
      * Costs those that differ.
      */
-    public static Optional<List<Ledger.Seat>> difference(DSLContext on, long then, long here, int most) {
-        Map<List<String>, Ledger.Seat> seats = new HashMap<>();
+    public static Optional<List<SeatLedger.Seat>> difference(DSLContext on, long then, long here, int most) {
+        Map<List<String>, SeatLedger.Seat> seats = new HashMap<>();
         for (long number : new long[] {here, then})
             on.select(PLAN, ACCOUNT, GRANTED)
                     .from(SEAT)
@@ -235,7 +235,7 @@ public final class SeatTable {
                                 number == then ? Optional.of(Instant.parse(row.value3())) : Optional.empty();
                         seats.put(
                                 List.of(row.value1(), row.value2()),
-                                new Ledger.Seat(Text.read(row.value1()), Text.read(row.value2()), granted));
+                                new SeatLedger.Seat(PgText.read(row.value1()), PgText.read(row.value2()), granted));
                     });
         return seats.size() > most ? Optional.empty() : Optional.of(List.copyOf(seats.values()));
     }
@@ -262,13 +262,13 @@ public final class SeatTable {
                     int second = line.indexOf('\t', first + 1);
                     if (plan == null || plan.length() != first || !line.startsWith(plan)) {
                         plan = line.substring(0, first);
-                        page = all.computeIfAbsent(Text.read(unescaped(plan)), p -> new ArrayList<>());
+                        page = all.computeIfAbsent(PgText.read(unescaped(plan)), p -> new ArrayList<>());
                     }
                     if (at.length() != line.length() - second - 1 || !line.endsWith(at)) {
                         at = line.substring(second + 1);
                         granted = Instant.parse(at);
                     }
-                    String account = Text.read(unescaped(line.substring(first + 1, second)));
+                    String account = PgText.read(unescaped(line.substring(first + 1, second)));
                     page.add(new Plan.Holder(account, granted, Optional.empty()));
                 }
             } catch (IOException e) {
@@ -313,11 +313,11 @@ public final class SeatTable {
     public static void holders(DSLContext tx, String plan, Condition holding, Holder each) throws IOException {
         try (var rows = tx.select(ACCOUNT, GRANTED, SOURCE)
                 .from(SEAT)
-                .where(PLAN.eq(Text.stored(plan)), holding)
+                .where(PLAN.eq(PgText.stored(plan)), holding)
                 .orderBy(ACCOUNT.collate(DSL.collation("C")))
                 .fetchSize(BATCH)
                 .fetchLazy()) {
-            for (var row : rows) each.met(Text.read(row.value1()), row.value2(), row.value3());
+            for (var row : rows) each.met(PgText.read(row.value1()), row.value2(), row.value3());
         }
     }
 }

@@ -1,8 +1,0 @@
-package leanladder.bench;
-
-/** A mark that was missed: what it is about, what was measured and what was wanted. */
-record Marks(String what, String measured, String wanted, double by) {
-    String told() {
-        return String.format("%s: %s, wanted %s (%.1f times as much)", what, measured, wanted, by);
-    }
-}

@@ -1,0 +1,161 @@
+package leanladder.edit.session;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+import leanladder.edit.EditKind;
+import leanladder.edit.directory.AddEntity;
+import leanladder.edit.directory.AddMembers;
+import leanladder.edit.directory.RemoveEntity;
+import leanladder.edit.directory.RemoveMembers;
+import leanladder.edit.directory.UpdateEntity;
+import leanladder.edit.policy.AddPolicy;
+import leanladder.edit.policy.ChangePolicy;
+import leanladder.edit.policy.MovePolicy;
+import leanladder.edit.policy.PutAssignment;
+import leanladder.edit.policy.PutStatement;
+import leanladder.edit.policy.RemoveAssignment;
+import leanladder.edit.policy.RemovePolicy;
+import leanladder.edit.policy.RemoveStatement;
+import leanladder.edit.preview.ConsentEdit;
+import leanladder.edit.preview.GrantEarlyAccess;
+import leanladder.edit.preview.InvitationEdit;
+import leanladder.edit.preview.PauseRelease;
+import leanladder.edit.preview.ResumeRelease;
+import leanladder.edit.preview.SetOpening;
+import leanladder.edit.preview.UpdateRings;
+import leanladder.edit.seat.AddPurchase;
+import leanladder.edit.seat.AssignSeats;
+import leanladder.edit.seat.MoveRule;
+import leanladder.edit.seat.PutRule;
+import leanladder.edit.seat.ReducePurchase;
+import leanladder.edit.seat.RemoveRule;
+import leanladder.edit.seat.RevokeSeats;
+import leanladder.json.JsonCursor;
+import leanladder.workingcopy.Duty;
+import leanladder.workingcopy.EntityType;
+
+/** All kinds of edit; whoever makes a new one adds it here. */
+public final class EditKinds {
+    private static final List<EditKind> ALL = List.of(
+            AddPolicy.KIND,
+            RemovePolicy.KIND,
+            ChangePolicy.KIND,
+            PutStatement.KIND,
+            RemoveStatement.KIND,
+            PutAssignment.KIND,
+            RemoveAssignment.KIND,
+            MovePolicy.KIND,
+            AddEntity.kind(EntityType.UNIT),
+            UpdateEntity.kind(EntityType.UNIT),
+            RemoveEntity.kind(EntityType.UNIT),
+            AddEntity.kind(EntityType.ACCOUNT),
+            UpdateEntity.kind(EntityType.ACCOUNT),
+            RemoveEntity.kind(EntityType.ACCOUNT),
+            AddEntity.kind(EntityType.GROUP),
+            UpdateEntity.kind(EntityType.GROUP),
+            RemoveEntity.kind(EntityType.GROUP),
+            AddMembers.KIND,
+            RemoveMembers.KIND,
+            AddEntity.kind(EntityType.WORKSPACE),
+            UpdateEntity.kind(EntityType.WORKSPACE),
+            RemoveEntity.kind(EntityType.WORKSPACE),
+            UpdateEntity.kind(EntityType.SETTING),
+            AddEntity.kind(EntityType.PLAN),
+            UpdateEntity.kind(EntityType.PLAN),
+            RemoveEntity.kind(EntityType.PLAN),
+            AddPurchase.KIND,
+            ReducePurchase.KIND,
+            PutRule.KIND,
+            RemoveRule.KIND,
+            MoveRule.KIND,
+            AssignSeats.KIND,
+            RevokeSeats.KIND,
+            AddEntity.kind(EntityType.RELEASE),
+            UpdateEntity.kind(EntityType.RELEASE),
+            RemoveEntity.kind(EntityType.RELEASE),
+            SetOpening.KIND,
+            GrantEarlyAccess.KIND,
+            PauseRelease.KIND,
+            ResumeRelease.KIND,
+            UpdateRings.KIND,
+            InvitationEdit.ASK,
+            InvitationEdit.STOP,
+            InvitationEdit.DECLINE,
+            ConsentEdit.GIVE,
+            ConsentEdit.WITHDRAW,
+            ConsentEdit.RECORD,
+            AddEntity.kind(EntityType.FEEDBACK, Duty.OWN_WORD),
+            UpdateEntity.kind(EntityType.FEEDBACK),
+            RemoveEntity.kind(EntityType.FEEDBACK),
+            BatchEdit.KIND);
+    static final String UNKNOWN =
+            "must be the kind of an edit, such as put-statement, put-assignment, put-members or amend-account;"
+                    + " /api/v1/openapi.json lists them";
+
+    private static final Map<String, EditKind> BY_NAME =
+            ALL.stream().collect(Collectors.toUnmodifiableMap(EditKind::name, Function.identity()));
+
+    /** What kinds were called when journals of earlier versions were written. */
+    private static final Map<String, String> FORMER_NAMES = Map.of(
+            "hold-release", PauseRelease.KIND.name(),
+            "let-go-release", ResumeRelease.KIND.name());
+
+    private EditKinds() {}
+
+    /** Every kind, in the order in which they are described. */
+    public static List<EditKind> all() {
+        return ALL;
+    }
+
+    /** The kind of this name, or of the name that the journal of an earlier version gave it. */
+    public static Optional<EditKind> find(String name) {
+        return Optional.ofNullable(BY_NAME.get(FORMER_NAMES.getOrDefault(name, name)));
+    }
+
+    /** The kind of an edit as it is written; empty for what replaced the whole estate, and what no kind knows. */
+    public static Optional<EditKind> find(JsonNode edit) {
+        return find(edit.path("kind").asText());
+    }
+
+    /**
+     * Reports an edit that is not of a known kind, or lacks a member that its kind requires, be it in a batch. This needs no estate;
+     * whether the edit fits one is for {@link EditKind#read} to say.
+     */
+    public static void checkForm(JsonCursor edit) {
+        Optional<String> name = edit.required("kind").flatMap(JsonCursor::text);
+        if (name.isEmpty()) return;
+        Optional<EditKind> kind = find(name.get());
+        if (kind.isEmpty()) {
+            edit.member("kind").orElseThrow().defect(UNKNOWN);
+            return;
+        }
+        kind.get().requiredMembers().forEach(edit::required);
+        if (kind.get() == BatchEdit.KIND) edit.items("edits").forEach(EditKinds::checkForm);
+    }
+
+    /** The paths that an edit touches; everything, for one whose kind is not known. */
+    public static Set<String> paths(JsonNode edit) {
+        return find(edit).map(kind -> kind.paths(edit)).orElse(Set.of(""));
+    }
+
+    /** Ids of the accounts whose stored bodies are asked for when an edit is read. */
+    static List<String> accountsAskedFor(JsonNode edit) {
+        return find(edit).map(kind -> kind.accountsAskedFor(edit)).orElse(List.of());
+    }
+
+    /** What is needed in order to publish an edit; for one whose kind is not known, everything. */
+    public static Set<Duty> rights(JsonNode edit) {
+        if (edit.path("kind").asText().equals(BatchEdit.KIND.name())) {
+            Set<Duty> rights = new HashSet<>();
+            edit.path("edits").forEach(one -> rights.addAll(rights(one)));
+            return rights;
+        }
+        return find(edit).map(kind -> Set.of(kind.duty())).orElse(Set.of(Duty.values()));
+    }
+}

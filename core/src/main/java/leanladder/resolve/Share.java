@@ -1,6 +1,0 @@
-package leanladder.resolve;
-
-import org.roaringbitmap.RoaringBitmap;
-
-/** Accounts that have something in common. The set is not to be changed once handed out. */
-public record Share<T>(T what, RoaringBitmap accounts) {}

@@ -1,0 +1,165 @@
+package leanladder.text;
+
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZonedDateTime;
+import java.time.format.DateTimeFormatter;
+import java.util.List;
+import java.util.Locale;
+import java.util.stream.Collectors;
+import leanladder.catalogue.AccountKind;
+import leanladder.catalogue.Need;
+import leanladder.catalogue.Setting;
+import leanladder.catalogue.Value;
+import leanladder.estate.Estate;
+import leanladder.estate.Target;
+import leanladder.estate.TimeWindow;
+import leanladder.resolve.NonMatchReason;
+
+/** Names, values and dates in the words in which people read them. */
+public final class EstateFormatter {
+    private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("d MMM", Locale.UK);
+    private static final DateTimeFormatter DAY_AND_YEAR = DateTimeFormatter.ofPattern("d MMM yyyy", Locale.UK);
+    private static final DateTimeFormatter MOMENT = DateTimeFormatter.ofPattern("EEE d MMM, HH:mm", Locale.UK);
+    private static final DateTimeFormatter MOMENT_AND_YEAR =
+            DateTimeFormatter.ofPattern("EEE d MMM yyyy, HH:mm", Locale.UK);
+    private static final int ITEMS_TOLD = 3;
+
+    private final Estate estate;
+    private final ZonedDateTime now;
+
+    /** @param at the instant asked about; dates of its year are told without the year */
+    public EstateFormatter(Estate estate, Instant at) {
+        this.estate = estate;
+        this.now = at.atZone(estate.organisation().zone());
+    }
+
+    /** A day such as "3 Nov", in the organisation's time zone. */
+    public String day(Instant instant) {
+        ZonedDateTime then = instant.atZone(now.getZone());
+        return abbreviated((then.getYear() == now.getYear() ? DAY : DAY_AND_YEAR).format(then));
+    }
+
+    /** The same of a day that is no instant. */
+    public String day(LocalDate day) {
+        return abbreviated((day.getYear() == now.getYear() ? DAY : DAY_AND_YEAR).format(day));
+    }
+
+    /** A moment such as "Thu 26 Nov, 14:20", in the organisation's time zone. */
+    public String moment(Instant instant) {
+        ZonedDateTime then = instant.atZone(now.getZone());
+        return abbreviated((then.getYear() == now.getYear() ? MOMENT : MOMENT_AND_YEAR).format(then));
+    }
+
+    private static String abbreviated(String text) {
+        return text.replace("Sept", "Sep");
+    }
+
+    public String kind(AccountKind accountKind) {
+        return accountKind == AccountKind.SERVICE ? "service account" : accountKind.word();
+    }
+
+    /** A value as read: "On", "proven address", "15", "a.example, b.example and 2 more". */
+    public String value(Value value) {
+        if (value instanceof Value.Switch s) return s.on() ? "On" : "Off";
+        if (value instanceof Value.Choice c) return words(c.option());
+        if (value instanceof Value.IntegerValue w) return w.number().toString();
+        if (value instanceof Value.Text t) return t.text().isEmpty() ? "no text" : t.text();
+        if (value instanceof Value.Link l) return l.uri();
+        List<String> items = ((Value.ListValue) value).items();
+        if (items.isEmpty()) return "empty list";
+        if (items.size() <= ITEMS_TOLD) return String.join(", ", items);
+        return String.join(", ", items.subList(0, ITEMS_TOLD)) + " and " + (items.size() - ITEMS_TOLD) + " more";
+    }
+
+    /** An option as words: the names of options are written with hyphens. A ring goes by its name. */
+    private String words(String option) {
+        return estate.rings().stream()
+                .filter(r -> r.id().equals(option))
+                .map(leanladder.estate.Ring::name)
+                .findFirst()
+                .orElse(option.replace('-', ' '));
+    }
+
+    /** A value with the unit of measure of its setting, where the catalogue names one. */
+    public String value(Setting setting, Value value) {
+        String unit = setting.source().path("unit").asText("");
+        return value instanceof Value.IntegerValue && !unit.isEmpty() ? value(value) + " " + unit : value(value);
+    }
+
+    /** "Own stickers is Off". */
+    public String inForce(String key, Value value) {
+        Setting setting = estate.catalogue().setting(key).orElseThrow();
+        return setting.title() + " is " + value(setting, value);
+    }
+
+    /** What a component of a licence plan is called. */
+    public String component(String id) {
+        return estate.catalogue().entitlements().getOrDefault(id, id);
+    }
+
+    /** The name of a need: what its gate asks for. */
+    public String need(Need need) {
+        if (need instanceof Need.Entitlement e)
+            return "Licence for " + e.anyOf().stream().map(this::component).collect(Collectors.joining(" or "));
+        if (need instanceof Need.MinimumSetting other) {
+            Setting setting = estate.catalogue().setting(other.setting()).orElseThrow();
+            return setting.title() + " at " + value(setting, other.value())
+                    + (other.value() instanceof Value.Switch ? "" : " or looser");
+        }
+        if (need instanceof Need.ExactSetting exactSetting) {
+            Setting setting = estate.catalogue().setting(exactSetting.setting()).orElseThrow();
+            return setting.title() + " at " + value(setting, exactSetting.value());
+        }
+        if (need instanceof Need.AccountKinds accountKinds)
+            return "Only for a " + accountKinds.kinds().stream().map(this::kind).collect(Collectors.joining(" or a "));
+        if (need instanceof Need.ReleaseNeed) return "Release";
+        if (need instanceof Need.Hosting hosting)
+            return "Hosting of size " + hosting.size() + (hosting.allowTrial() ? ", a trial counts" : ", no trial");
+        if (need instanceof Need.Region region)
+            return "Region "
+                    + region.regions().stream()
+                            .map(r -> r.toUpperCase(Locale.ROOT))
+                            .collect(Collectors.joining(" or "));
+        return "Either: "
+                + ((Need.AnyOf) need).needs().stream().map(this::need).collect(Collectors.joining(" · or · "));
+    }
+
+    /** Whom a target names. */
+    public String target(Target target) {
+        if (target instanceof Target.UnitTarget unit)
+            return estate.unit(unit.id()).map(u -> u.name()).orElse(unit.id());
+        if (target instanceof Target.GroupTarget group)
+            return estate.group(group.id()).map(g -> g.name()).orElse(group.id());
+        if (target instanceof Target.AccountTarget account)
+            return estate.account(account.id()).map(a -> a.displayName()).orElse(account.id());
+        if (target instanceof Target.WorkspaceTarget workspace)
+            return estate.workspace(workspace.id()).map(w -> w.name()).orElse(workspace.id());
+        return estate.organisation().name();
+    }
+
+    /** Whom a target names, given as the estate file writes it. */
+    public String target(String text) {
+        return Target.parse(text).map(this::target).orElse(text);
+    }
+
+    /** Why a policy that names an account does not reach it, in a few words. */
+    public String missed(NonMatchReason nonMatchReason) {
+        return switch (nonMatchReason.verdict()) {
+            case PAUSED -> "paused";
+            case EARLY ->
+                "begins "
+                        + moment(nonMatchReason
+                                .window()
+                                .flatMap(TimeWindow::from)
+                                .orElseThrow());
+            case ENDED ->
+                "window ended "
+                        + day(nonMatchReason.window().flatMap(TimeWindow::until).orElseThrow());
+            default -> {
+                String target = nonMatchReason.by().orElseThrow();
+                yield "excepted" + (target.startsWith("account:") ? " by name" : " as one of " + target(target));
+            }
+        };
+    }
+}

@@ -1,0 +1,119 @@
+package leanladder.workingcopy;
+
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.ArrayList;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Set;
+import java.util.function.Predicate;
+import leanladder.estate.Members;
+import leanladder.json.Json;
+import org.pcollections.HashTreePSet;
+import org.pcollections.OrderedPMap;
+import org.pcollections.PSet;
+
+/**
+ * The members of a group while they are edited: those it had, fewer and more. Never altered, like {@link PolicyDelta}; what is
+ * asked and what is edited costs the same however large the group is.
+ */
+public final class MembershipDelta {
+    private final Members base;
+    private final Predicate<String> listed;
+    private final PSet<String> gone;
+    /** Texts of members in the order in which they came. */
+    private final OrderedPMap<String, Boolean> more;
+
+    private MembershipDelta(
+            Members base, Predicate<String> listed, PSet<String> gone, OrderedPMap<String, Boolean> more) {
+        this.base = base;
+        this.listed = listed;
+        this.gone = gone;
+        this.more = more;
+    }
+
+    /**
+     * The members of a group that nobody edited.
+     *
+     * @param listed whether an account of this id is among them
+     */
+    static MembershipDelta from(Members base, Predicate<String> listed) {
+        return new MembershipDelta(base, listed, HashTreePSet.empty(), OrderedPMap.empty());
+    }
+
+    /** The members of a group that is new. */
+    static MembershipDelta from(Members base) {
+        Set<String> accounts = new HashSet<>(base.accounts());
+        return from(base, accounts::contains);
+    }
+
+    /** Whether the group itself lists an account. */
+    public boolean hasAccount(String id) {
+        String text = "account:" + id;
+        return isMore(text) || listed.test(id) && !gone.contains(text);
+    }
+
+    /** Whether the group itself lists another group. */
+    public boolean hasGroup(String id) {
+        String text = "group:" + id;
+        return isMore(text) || base.groups().contains(id) && !gone.contains(text);
+    }
+
+    /** The groups that it lists. */
+    public List<String> groups() {
+        return members(base.groups(), "group:");
+    }
+
+    /** An ordered set would look through all of itself. */
+    private boolean isMore(String text) {
+        return more.get(text) != null;
+    }
+
+    MembershipDelta with(Members others) {
+        PSet<String> fewerGone = gone;
+        OrderedPMap<String, Boolean> all = more;
+        for (String text : (Iterable<String>) others.texts()::iterator) {
+            if (gone.contains(text)) fewerGone = fewerGone.minus(text);
+            else all = all.plus(text, true);
+        }
+        return new MembershipDelta(base, listed, fewerGone, all);
+    }
+
+    MembershipDelta without(Members others) {
+        PSet<String> allGone = gone;
+        OrderedPMap<String, Boolean> fewer = more;
+        for (String text : (Iterable<String>) others.texts()::iterator) {
+            if (isMore(text)) fewer = fewer.minus(text);
+            else allGone = allGone.plus(text);
+        }
+        return new MembershipDelta(base, listed, allGone, fewer);
+    }
+
+    boolean isSame() {
+        return gone.isEmpty() && more.isEmpty();
+    }
+
+    /** All of them; linear. */
+    Members all() {
+        return isSame() ? base : new Members(members(base.accounts(), "account:"), members(base.groups(), "group:"));
+    }
+
+    private List<String> members(List<String> of, String prefix) {
+        if (isSame()) return of;
+        List<String> members = new ArrayList<>(of.size());
+        for (String id : of) if (gone.isEmpty() || !gone.contains(prefix + id)) members.add(id);
+        for (String text : more.keySet()) if (text.startsWith(prefix)) members.add(text.substring(prefix.length()));
+        return List.copyOf(members);
+    }
+
+    /** Writes them into the stored body of the group. */
+    void writeTo(ObjectNode body) {
+        if (isSame()) return;
+        ArrayNode written = Json.NODES.arrayNode();
+        body.path("members").forEach(m -> {
+            if (!gone.contains(m.asText())) written.add(m);
+        });
+        more.keySet().forEach(written::add);
+        body.set("members", written);
+    }
+}

@@ -1,0 +1,595 @@
+package leanladder.workingcopy;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Predicate;
+import java.util.stream.Collectors;
+import leanladder.catalogue.Setting;
+import leanladder.estate.Account;
+import leanladder.estate.Group;
+import leanladder.estate.Members;
+import leanladder.estate.Plan;
+import leanladder.estate.Policy;
+import leanladder.estate.Release;
+import leanladder.estate.Ring;
+import leanladder.estate.Target;
+import leanladder.estate.Unit;
+import leanladder.estate.Workspace;
+import leanladder.estate.read.PolicyReader;
+import leanladder.estate.read.References;
+import leanladder.json.Defects;
+import leanladder.json.Json;
+import leanladder.json.JsonCursor;
+import leanladder.resolve.CompiledEstate;
+import org.pcollections.HashTreePMap;
+import org.pcollections.PMap;
+import org.pcollections.TreePVector;
+
+/**
+ * An estate while edits are read and carried out: what was edited, over an estate that stays as it is. It answers what edits ask
+ * before they are carried out, and takes what they do. All that it holds is shared with its copies, so that a copy costs nothing
+ * and edits are tried on one. Not safe for use by several threads; what it hands out is.
+ */
+public final class Overlay implements References {
+    /** The member of a choice that lists its options. */
+    static final String OPTIONS = "options";
+
+    private final CompiledEstate base;
+    private final EntityStore stored;
+    private final ReferenceIndex referenceIndex;
+    private final PolicyReader reader;
+    private PMap<String, Optional<PolicyDelta>> policies = HashTreePMap.empty();
+    private TreePVector<String> ranking;
+    private boolean rankingChanged;
+    private Optional<List<Ring>> rings = Optional.empty();
+    private Map<EntityType<?>, PMap<String, EntityDelta<?>>> parts = Map.of();
+    private WriteSet writeSet = WriteSet.EMPTY;
+
+    /**
+     * Opens an estate. Linear in its policies.
+     *
+     * @param stored finds the stored parts of its directory
+     */
+    public Overlay(CompiledEstate base, EntityStore stored) {
+        this(base, stored, new ReferenceIndex(base));
+        ranking = TreePVector.from(
+                base.estate().policies().stream().map(Policy::id).toList());
+    }
+
+    private Overlay(CompiledEstate base, EntityStore stored, ReferenceIndex referenceIndex) {
+        this.base = base;
+        this.stored = stored;
+        this.referenceIndex = referenceIndex;
+        this.reader = new PolicyReader(this::setting, this);
+    }
+
+    /** The same, to try edits on. */
+    public Overlay copy() {
+        Overlay copy = new Overlay(base, stored, referenceIndex);
+        copy.replaceWith(this);
+        return copy;
+    }
+
+    /** Takes over what another one, made from this by copying, has come to. */
+    public void replaceWith(Overlay other) {
+        policies = other.policies;
+        ranking = other.ranking;
+        rankingChanged = other.rankingChanged;
+        rings = other.rings;
+        parts = other.parts;
+        writeSet = other.writeSet;
+    }
+
+    /** The estate before all edits. */
+    public CompiledEstate base() {
+        return base;
+    }
+
+    /** Reads policies, statements and assignments against what there is now. */
+    public PolicyReader reader() {
+        return reader;
+    }
+
+    /** What all edits so far touched. */
+    public WriteSet writeSet() {
+        return writeSet;
+    }
+
+    /** Notes what an edit touches. */
+    public void touch(WriteSet more) {
+        writeSet = writeSet.and(more);
+    }
+
+    /** A copy of an object with members set; null takes a member away. */
+    public static ObjectNode amended(ObjectNode body, ObjectNode members) {
+        ObjectNode amended = Json.NODES.objectNode();
+        amended.setAll(body);
+        members.properties().forEach(m -> {
+            if (m.getValue().isNull()) amended.remove(m.getKey());
+            else amended.set(m.getKey(), m.getValue());
+        });
+        return amended;
+    }
+
+    // ---- policies ----
+
+    /** Whether there is a policy of this id now. */
+    public boolean hasPolicy(String id) {
+        Optional<PolicyDelta> edited = policies.get(id);
+        return edited != null ? edited.isPresent() : base.estate().policy(id).isPresent();
+    }
+
+    /** A policy that there is now. */
+    public PolicyDelta policy(String id) {
+        Optional<PolicyDelta> edited = policies.get(id);
+        return edited != null
+                ? edited.orElseThrow()
+                : PolicyDelta.from(base.estate().policy(id).orElseThrow());
+    }
+
+    /** What a policy is called now; empty when there is none of this id. */
+    public String policyName(String id) {
+        Optional<PolicyDelta> edited = policies.get(id);
+        if (edited != null) return edited.map(PolicyDelta::name).orElse("");
+        return base.estate().policy(id).map(Policy::name).orElse("");
+    }
+
+    /** All policies, the strongest first; their ids. */
+    public List<String> ranking() {
+        return ranking;
+    }
+
+    /** Puts a policy in place of itself. */
+    public void put(String id, PolicyDelta policy) {
+        policies = policies.plus(id, Optional.of(policy));
+    }
+
+    /** Adds a policy at a place of the ranking, from 0 to the number of policies. */
+    public void add(String id, PolicyDelta policy, int place) {
+        put(id, policy);
+        ranking = ranking.plus(place, id);
+        rankingChanged = true;
+    }
+
+    /** Takes a policy away. */
+    public void removePolicy(String id) {
+        policies = policies.plus(id, Optional.empty());
+        ranking = ranking.minus(id);
+        rankingChanged = true;
+    }
+
+    /** Moves a policy directly above another, or to the end. */
+    public void rank(String id, Optional<String> above) {
+        ranking = ranking.minus(id);
+        ranking = ranking.plus(above.map(ranking::indexOf).orElse(ranking.size()), id);
+        rankingChanged = true;
+    }
+
+    /** Puts a policy in place as it stood once, its place in the ranking aside; empty where there was none. */
+    public void restorePolicy(String id, Optional<ObjectNode> body) {
+        policies = policies.plus(
+                id,
+                body.map(b -> PolicyDelta.from(
+                        reader.policy(new JsonCursor(b, "", new Defects())).orElseThrow())));
+    }
+
+    /** Puts all policies into the order in which they stood once. */
+    public void restoreRanking(List<String> ids) {
+        ranking = TreePVector.from(ids);
+        rankingChanged = true;
+    }
+
+    /** Whether the ranking is not the one of the estate before. */
+    public boolean isRankingChanged() {
+        return rankingChanged;
+    }
+
+    /** The policies that were edited and are there. */
+    public Map<String, PolicyDelta> editedPolicies() {
+        Map<String, PolicyDelta> edited = new HashMap<>();
+        policies.forEach((id, policy) -> policy.ifPresent(p -> edited.put(id, p)));
+        return edited;
+    }
+
+    // ---- units, accounts, groups, workspaces and plans ----
+
+    @SuppressWarnings("unchecked")
+    private <T> Optional<EntityDelta<T>> edited(EntityType<T> type, String id) {
+        return Optional.ofNullable(
+                (EntityDelta<T>) parts.getOrDefault(type, HashTreePMap.empty()).get(id));
+    }
+
+    private <T> void edit(EntityType<T> type, String id, EntityDelta<T> part) {
+        Map<EntityType<?>, PMap<String, EntityDelta<?>>> all = new HashMap<>(parts);
+        all.put(type, all.getOrDefault(type, HashTreePMap.empty()).plus(id, part));
+        parts = all;
+    }
+
+    /** A part as it stands now; a group comes with the members it had before all edits, see {@link #members}. */
+    public <T> Optional<T> part(EntityType<T> type, String id) {
+        Optional<EntityDelta<T>> edited = edited(type, id);
+        return edited.isPresent() ? edited.get().part() : type.find(base.estate(), id);
+    }
+
+    /** What a part is called now; the id where there is none. */
+    public <T> String name(EntityType<T> type, String id) {
+        // A release has no name but that of its setting.
+        return type == EntityType.RELEASE
+                ? ReleaseEntityType.title(id, this)
+                : part(type, id).map(type::name).orElse(id);
+    }
+
+    /** The name of a unit with that of the one above it, for units of one name are many. */
+    public String placeName(String id) {
+        Optional<Unit> parent = part(EntityType.UNIT, id).flatMap(Unit::parent).flatMap(p -> part(EntityType.UNIT, p));
+        return parent.filter(p -> p.parent().isPresent())
+                        .map(p -> p.name() + " › ")
+                        .orElse("")
+                + name(EntityType.UNIT, id);
+    }
+
+    /** Whom a target names now. */
+    public String name(Target target) {
+        if (target instanceof Target.UnitTarget unit) return name(EntityType.UNIT, unit.id());
+        if (target instanceof Target.GroupTarget group) return name(EntityType.GROUP, group.id());
+        if (target instanceof Target.AccountTarget account) return name(EntityType.ACCOUNT, account.id());
+        if (target instanceof Target.WorkspaceTarget workspace) return name(EntityType.WORKSPACE, workspace.id());
+        return base.estate().organisation().name();
+    }
+
+    /** What an entitlement is called. */
+    public String component(String entitlement) {
+        return base.estate().catalogue().entitlements().getOrDefault(entitlement, entitlement);
+    }
+
+    /** The members of a group as they are now; empty when there is no such group. */
+    public Optional<MembershipDelta> members(String group) {
+        Optional<EntityDelta<Group>> edited = edited(EntityType.GROUP, group);
+        if (edited.isPresent() && edited.get().part().isEmpty()) return Optional.empty();
+        return edited.flatMap(EntityDelta::members)
+                .or(() -> base.estate()
+                        .group(group)
+                        .map(g -> MembershipDelta.from(
+                                g.members(), account -> base.directory().isListedIn(group, account))));
+    }
+
+    /** Adds a part, given as the estate file writes it and found to fit. */
+    public <T> void add(EntityType<T> type, String id, ObjectNode body) {
+        T part = type.read(new JsonCursor(body, "", new Defects()), this).orElseThrow();
+        Optional<MembershipDelta> members =
+                part instanceof Group group ? Optional.of(MembershipDelta.from(group.members())) : Optional.empty();
+        edit(type, id, new EntityDelta<>(Optional.of(part), Optional.of(body), HashTreePMap.empty(), members));
+    }
+
+    /** Sets members of a part; null takes a member away. */
+    public <T> void amend(EntityType<T> type, String id, ObjectNode members) {
+        ObjectNode amended = amended(type.shortBody(part(type, id).orElseThrow()), members);
+        T part = type.read(new JsonCursor(amended, "", new Defects()), this).orElseThrow();
+        EntityDelta<T> was = started(type, id);
+        PMap<String, JsonNode> all = was.amended();
+        for (var member : members.properties()) all = all.plus(member.getKey(), member.getValue());
+        edit(type, id, new EntityDelta<>(Optional.of(part), was.fresh(), all, was.members()));
+    }
+
+    /** Takes a part away. */
+    public <T> void remove(EntityType<T> type, String id) {
+        edit(type, id, EntityDelta.gone());
+    }
+
+    /** Puts members into a group. */
+    public void putMembers(String group, Members who) {
+        setMembers(group, members(group).orElseThrow().with(who));
+    }
+
+    /** Takes members out of a group. */
+    public void removeMembers(String group, Members who) {
+        setMembers(group, members(group).orElseThrow().without(who));
+    }
+
+    private void setMembers(String group, MembershipDelta members) {
+        EntityDelta<Group> was = started(EntityType.GROUP, group);
+        edit(EntityType.GROUP, group, new EntityDelta<>(was.part(), was.fresh(), was.amended(), Optional.of(members)));
+    }
+
+    private <T> EntityDelta<T> started(EntityType<T> type, String id) {
+        return edited(type, id)
+                .orElseGet(() ->
+                        new EntityDelta<>(part(type, id), Optional.empty(), HashTreePMap.empty(), Optional.empty()));
+    }
+
+    /** Parts of a type among these as the model has them now, a group with its members; empty for those that are no more. */
+    public <T> Map<String, Optional<T>> compiled(EntityType<T> type, Set<String> ids) {
+        Map<String, Optional<T>> compiled = new HashMap<>();
+        for (String id : ids) compiled.put(id, part(type, id).map(part -> withMembers(type, id, part)));
+        return compiled;
+    }
+
+    private <T> T withMembers(EntityType<T> type, String id, T part) {
+        if (!(part instanceof Group group)) return part;
+        Members all = members(id).orElseThrow().all();
+        @SuppressWarnings("unchecked")
+        T whole = (T) new Group(id, group.name(), group.access(), group.owners(), all);
+        return whole;
+    }
+
+    /** Ids of parts of a type that were edited and are there. */
+    public Set<String> writtenParts(EntityType<?> type) {
+        return parts.getOrDefault(type, HashTreePMap.empty()).entrySet().stream()
+                .filter(e -> e.getValue().part().isPresent())
+                .map(Map.Entry::getKey)
+                .collect(Collectors.toSet());
+    }
+
+    /** Ids of parts of a type that the estate had and that are no more. */
+    public Set<String> removedParts(EntityType<?> type) {
+        return parts.getOrDefault(type, HashTreePMap.empty()).entrySet().stream()
+                .filter(e -> e.getValue().part().isEmpty())
+                .map(Map.Entry::getKey)
+                .filter(id -> type.find(base.estate(), id).isPresent())
+                .collect(Collectors.toSet());
+    }
+
+    /** Says which parts of the estate are going to be asked for one by one, see {@link EntityStore#expect}. */
+    public void expect(EntityType<?> type, List<String> ids) {
+        stored.expect(type.section(), ids);
+    }
+
+    /** A part that is there, as the estate file writes it now. Asks for the stored body of one that is not new. */
+    public ObjectNode wholeBody(EntityType<?> type, String id) {
+        Optional<EntityDelta<?>> edited = Optional.ofNullable(
+                parts.getOrDefault(type, HashTreePMap.empty()).get(id));
+        if (edited.flatMap(EntityDelta::fresh).isPresent()) return edited.get().body(null);
+        ObjectNode before = stored.body(type.section(), id);
+        return edited.map(e -> e.body(before)).orElse(before);
+    }
+
+    /** The same for many. */
+    public Map<String, ObjectNode> wholeBodies(EntityType<?> type, Set<String> ids) {
+        Set<String> old = ids.stream()
+                .filter(id -> edited(type, id).flatMap(EntityDelta::fresh).isEmpty())
+                .collect(Collectors.toSet());
+        Map<String, ObjectNode> before = stored.bodies(type.section(), old);
+        Map<String, ObjectNode> bodies = new HashMap<>();
+        for (String id : ids)
+            bodies.put(id, edited(type, id).map(e -> e.body(before.get(id))).orElseGet(() -> before.get(id)));
+        return bodies;
+    }
+
+    /** Checks that what a group shall hold exists, and that nesting it closes no cycle. */
+    public void checkMembers(String group, List<JsonCursor> items) {
+        GroupEntityType.checkMembers(group, items, this);
+    }
+
+    /** The ids of the groups that list a group now. Linear in the groups that list it and those that were edited. */
+    Set<String> groupsAround(String group) {
+        Set<String> around = new HashSet<>(writtenParts(EntityType.GROUP));
+        around.addAll(base.directory().groupsAround(group));
+        around.removeIf(outer -> members(outer).filter(m -> m.hasGroup(group)).isEmpty());
+        return around;
+    }
+
+    /** The ids of the units directly below a unit now. Linear in these and in the units that were edited. */
+    Set<String> unitsBelow(String unit) {
+        Set<String> below = new HashSet<>(writtenParts(EntityType.UNIT));
+        if (base.estate().unit(unit).isPresent())
+            base.directory().tree().children(unit).forEach(child -> below.add(child.id()));
+        below.removeIf(
+                child -> !part(EntityType.UNIT, child).flatMap(Unit::parent).equals(Optional.of(unit)));
+        return below;
+    }
+
+    // ---- what names what ----
+
+    /** What names a part now. */
+    public List<Reference> uses(EntityType<?> type, String id) {
+        String text = type.noun() + ":" + id;
+        Optional<Target> named = Target.parse(text);
+        if (named.isEmpty()) return List.of();
+        Target target = named.get();
+        List<Reference> uses = new ArrayList<>();
+        for (Reference reference : referenceIndex.of(text)) if (isStillSo(reference, type, id)) uses.add(reference);
+        Set<String> told = uses.stream().map(u -> u.by() + " " + u.id()).collect(Collectors.toCollection(HashSet::new));
+        editedPolicies().forEach((policy, edited) -> {
+            if (edited.names(target) && told.add(Reference.Referrer.POLICY + " " + policy))
+                uses.add(new Reference(Reference.Referrer.POLICY, policy, edited.name()));
+        });
+        if (type == EntityType.UNIT) {
+            for (String child : writtenParts(EntityType.UNIT))
+                if (part(EntityType.UNIT, child).flatMap(Unit::parent).equals(Optional.of(id))
+                        && told.add(Reference.Referrer.UNIT + " " + child))
+                    uses.add(new Reference(Reference.Referrer.UNIT, child, name(EntityType.UNIT, child)));
+            for (String account : writtenParts(EntityType.ACCOUNT))
+                if (part(EntityType.ACCOUNT, account).orElseThrow().unit().equals(id)
+                        && told.add(Reference.Referrer.ACCOUNT + " " + account))
+                    uses.add(new Reference(Reference.Referrer.ACCOUNT, account, name(EntityType.ACCOUNT, account)));
+        }
+        for (String plan : writtenParts(EntityType.PLAN)) {
+            Plan edited = part(EntityType.PLAN, plan).orElseThrow();
+            if (names(edited, target) && told.add(Reference.Referrer.PLAN + " " + plan))
+                uses.add(new Reference(Reference.Referrer.PLAN, plan, edited.name()));
+        }
+        for (String setting : writtenParts(EntityType.RELEASE))
+            if (names(part(EntityType.RELEASE, setting).orElseThrow(), target)
+                    && told.add(Reference.Referrer.RELEASE + " " + setting))
+                uses.add(new Reference(Reference.Referrer.RELEASE, setting, ReleaseEntityType.title(setting, this)));
+        for (String workspace : writtenParts(EntityType.WORKSPACE)) {
+            Workspace edited = part(EntityType.WORKSPACE, workspace).orElseThrow();
+            if (names(edited, text) && told.add(Reference.Referrer.WORKSPACE + " " + workspace))
+                uses.add(new Reference(Reference.Referrer.WORKSPACE, workspace, edited.name()));
+        }
+        for (String group : writtenParts(EntityType.GROUP))
+            if (holds(group, type, id) && told.add(Reference.Referrer.GROUP + " " + group))
+                uses.add(new Reference(Reference.Referrer.GROUP, group, name(EntityType.GROUP, group)));
+        return uses;
+    }
+
+    private static boolean names(Plan plan, Target target) {
+        return plan.assignments().stream().anyMatch(a -> a.target().equals(target));
+    }
+
+    private static boolean names(Release release, Target target) {
+        return release.early().stream().anyMatch(e -> e.to().equals(target));
+    }
+
+    private static boolean names(Workspace workspace, String text) {
+        return workspace.members().texts().anyMatch(text::equals)
+                || workspace.stewards().stream().anyMatch(s -> text.equals("account:" + s));
+    }
+
+    private boolean holds(String group, EntityType<?> type, String id) {
+        if (type == EntityType.GROUP)
+            return members(group).filter(m -> m.hasGroup(id)).isPresent();
+        if (type != EntityType.ACCOUNT) return false;
+        return members(group).filter(m -> m.hasAccount(id)).isPresent()
+                || part(EntityType.GROUP, group)
+                        .filter(g -> g.owners().contains(id))
+                        .isPresent();
+    }
+
+    private boolean isStillSo(Reference reference, EntityType<?> type, String id) {
+        return switch (reference.by()) {
+            case POLICY -> {
+                Optional<PolicyDelta> edited = policies.get(reference.id());
+                yield edited == null
+                        || edited.filter(p -> p.names(
+                                        Target.parse(type.noun() + ":" + id).orElseThrow()))
+                                .isPresent();
+            }
+            case PLAN ->
+                part(EntityType.PLAN, reference.id())
+                        .filter(p ->
+                                names(p, Target.parse(type.noun() + ":" + id).orElseThrow()))
+                        .isPresent();
+            case RELEASE ->
+                part(EntityType.RELEASE, reference.id())
+                        .filter(r ->
+                                names(r, Target.parse(type.noun() + ":" + id).orElseThrow()))
+                        .isPresent();
+            case WORKSPACE ->
+                part(EntityType.WORKSPACE, reference.id())
+                        .filter(w -> names(w, type.noun() + ":" + id))
+                        .isPresent();
+            case GROUP -> edited(EntityType.GROUP, reference.id()).isEmpty() || holds(reference.id(), type, id);
+            case UNIT ->
+                part(EntityType.UNIT, reference.id()).flatMap(Unit::parent).equals(Optional.of(id));
+            case ACCOUNT ->
+                part(EntityType.ACCOUNT, reference.id()).map(Account::unit).equals(Optional.of(id));
+        };
+    }
+
+    // ---- references ----
+
+    @Override
+    public boolean hasUnit(String id) {
+        return part(EntityType.UNIT, id).isPresent();
+    }
+
+    @Override
+    public boolean hasAccount(String id) {
+        return part(EntityType.ACCOUNT, id).isPresent();
+    }
+
+    @Override
+    public Optional<Boolean> isAccessGroup(String id) {
+        return part(EntityType.GROUP, id).map(Group::access);
+    }
+
+    @Override
+    public boolean hasSetting(String key) {
+        return base.estate().catalogue().setting(key).isPresent();
+    }
+
+    @Override
+    public boolean hasWorkspace(String id) {
+        return part(EntityType.WORKSPACE, id).isPresent();
+    }
+
+    @Override
+    public boolean isRootUnit(String id) {
+        return part(EntityType.UNIT, id).filter(u -> u.parent().isEmpty()).isPresent();
+    }
+
+    /** A setting of the catalogue. */
+    public Optional<Setting> setting(String key) {
+        return part(EntityType.SETTING, key);
+    }
+
+    /** Whether the setting of this key has a release. */
+    public boolean hasRelease(String setting) {
+        return part(EntityType.RELEASE, setting).isPresent();
+    }
+
+    /** How many accounts have given a consent to the release of this setting alone. Linear in the accounts that gave any. */
+    public int consentsTo(String setting) {
+        return consenting(account -> account.consents().stream().anyMatch(c -> c.isToRelease(setting)));
+    }
+
+    private int consenting(Predicate<Account> so) {
+        Set<String> edited = writtenParts(EntityType.ACCOUNT);
+        Set<String> removed = removedParts(EntityType.ACCOUNT);
+        int count = 0;
+        for (int n : base.directory().consenting()) {
+            Account account = base.directory().account(n);
+            if (!edited.contains(account.id()) && !removed.contains(account.id()) && so.test(account)) count++;
+        }
+        for (String id : edited) if (so.test(part(EntityType.ACCOUNT, id).orElseThrow())) count++;
+        return count;
+    }
+
+    /** Whether there is a preview ring of this id. */
+    public boolean hasRing(String id) {
+        return rings().stream().anyMatch(r -> r.id().equals(id));
+    }
+
+    /** The preview rings as they are now, from the innermost outwards. */
+    public List<Ring> rings() {
+        return rings.orElse(base.estate().rings());
+    }
+
+    /** The preview rings, where they were edited. */
+    public Optional<List<Ring>> editedRings() {
+        return rings;
+    }
+
+    /** Puts rings in place of those there are; the ring setting offers them from then on. */
+    public void arrange(List<Ring> arranged) {
+        rings = Optional.of(List.copyOf(arranged));
+        ObjectNode members = Json.NODES.objectNode();
+        arranged.forEach(ring -> members.withArray(OPTIONS).add(ring.id()));
+        if (setting(Setting.RING).isPresent()) amend(EntityType.SETTING, Setting.RING, members);
+    }
+
+    /** Puts rings in place as they stood once; the ring setting is a part of its own. */
+    public void restoreRings(List<Ring> were) {
+        rings = Optional.of(List.copyOf(were));
+    }
+
+    /** In words what names a ring now: policies, releases, consents; empty where nothing does. Linear in those who consented. */
+    public Optional<String> useOfRing(String id) {
+        for (String policy : ranking)
+            if (policy(policy).setsTo(Setting.RING, id)) return Optional.of("the policy " + policyName(policy));
+        if (base.estate().catalogue().settings().values().stream().anyMatch(s -> s.namesRing(id)))
+            return Optional.of("the catalogue");
+        Set<String> released = new HashSet<>(writtenParts(EntityType.RELEASE));
+        base.estate().releases().forEach(r -> released.add(r.setting()));
+        released.removeAll(removedParts(EntityType.RELEASE));
+        for (String setting : released) {
+            Release release = part(EntityType.RELEASE, setting).orElseThrow();
+            if (release.opens().containsKey(id)
+                    || release.source().path("planned").has(id))
+                return Optional.of("the release of " + ReleaseEntityType.title(setting, this));
+        }
+        int consents = consenting(account -> account.consents().stream().anyMatch(c -> c.isToRing(id)));
+        return consents == 0
+                ? Optional.empty()
+                : Optional.of(
+                        consents == 1 ? "the consent of one account" : "the consents of " + consents + " accounts");
+    }
+}

@@ -1,0 +1,93 @@
+package leanladder.workingcopy;
+
+import java.util.ArrayList;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import leanladder.estate.Account;
+import leanladder.estate.Assignment;
+import leanladder.estate.Estate;
+import leanladder.estate.Plan;
+import leanladder.resolve.CompiledEstate;
+
+/**
+ * What names the units, accounts and groups of an estate. Gathered once, when first asked, for all that names targets; members of
+ * groups and people of units are found in the directory.
+ */
+final class ReferenceIndex {
+    private final CompiledEstate base;
+    private Map<String, List<Reference>> byTarget;
+
+    ReferenceIndex(CompiledEstate base) {
+        this.base = base;
+    }
+
+    /** What names a target, written as the estate file does. */
+    synchronized List<Reference> of(String target) {
+        if (byTarget == null) byTarget = gathered();
+        List<Reference> uses = new ArrayList<>(byTarget.getOrDefault(target, List.of()));
+        Estate estate = base.estate();
+        String id = target.substring(target.indexOf(':') + 1);
+        if (target.startsWith("account:")) {
+            for (String group : base.directory().groupsOf(id))
+                add(
+                        uses,
+                        Reference.Referrer.GROUP,
+                        group,
+                        base.directory().group(group).name());
+        }
+        if (target.startsWith("unit:") && estate.unit(id).isPresent())
+            base.directory().directlyIn(id).forEach((int n) -> {
+                Account account = base.directory().account(n);
+                uses.add(new Reference(Reference.Referrer.ACCOUNT, account.id(), account.displayName()));
+            });
+        uses.sort(java.util.Comparator.comparing(Reference::by));
+        return uses;
+    }
+
+    private static void add(List<Reference> uses, Reference.Referrer referrer, String id, String name) {
+        Reference reference = new Reference(referrer, id, name);
+        if (!uses.contains(reference)) uses.add(reference);
+    }
+
+    private Map<String, List<Reference>> gathered() {
+        Map<String, List<Reference>> found = new HashMap<>();
+        Estate estate = base.estate();
+        estate.policies()
+                .forEach(p ->
+                        targets(found, p.assignments(), new Reference(Reference.Referrer.POLICY, p.id(), p.name())));
+        for (Plan plan : estate.plans())
+            targets(found, plan.assignments(), new Reference(Reference.Referrer.PLAN, plan.id(), plan.name()));
+        estate.releases().forEach(release -> {
+            String title =
+                    estate.catalogue().setting(release.setting()).orElseThrow().title();
+            release.early()
+                    .forEach(e -> put(
+                            found, e.to().text(), new Reference(Reference.Referrer.RELEASE, release.setting(), title)));
+        });
+        estate.units()
+                .forEach(u -> u.parent()
+                        .ifPresent(p ->
+                                put(found, "unit:" + p, new Reference(Reference.Referrer.UNIT, u.id(), u.name()))));
+        estate.groups().forEach(g -> {
+            Reference reference = new Reference(Reference.Referrer.GROUP, g.id(), g.name());
+            g.members().groups().forEach(inner -> put(found, "group:" + inner, reference));
+            g.owners().forEach(owner -> put(found, "account:" + owner, reference));
+        });
+        estate.workspaces().forEach(w -> {
+            Reference reference = new Reference(Reference.Referrer.WORKSPACE, w.id(), w.name());
+            w.members().texts().forEach(member -> put(found, member, reference));
+            w.stewards().forEach(steward -> put(found, "account:" + steward, reference));
+        });
+        return found;
+    }
+
+    private static void targets(Map<String, List<Reference>> found, List<Assignment> assignments, Reference reference) {
+        for (Assignment a : assignments) put(found, a.target().text(), reference);
+    }
+
+    private static void put(Map<String, List<Reference>> found, String target, Reference reference) {
+        List<Reference> uses = found.computeIfAbsent(target, k -> new ArrayList<>(2));
+        if (uses.isEmpty() || !uses.get(uses.size() - 1).equals(reference)) uses.add(reference);
+    }
+}

@@ -1,0 +1,159 @@
+package leanladder.workingcopy;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.time.format.DateTimeParseException;
+import java.util.Optional;
+import java.util.Set;
+import leanladder.catalogue.Setting;
+import leanladder.estate.Estate;
+import leanladder.estate.Release;
+import leanladder.estate.Ring;
+import leanladder.estate.read.EntityParsers;
+import leanladder.estate.read.Section;
+import leanladder.json.JsonCursor;
+import leanladder.text.EstateFormatter;
+
+/** Releases: when the feature behind a setting opens to whom (resolution.md, section 7), and what only screens tell of it. */
+final class ReleaseEntityType extends EntityType<Release> {
+    ReleaseEntityType() {
+        super(
+                "release",
+                Section.RELEASES,
+                Set.of(
+                        "opens",
+                        "early",
+                        "oneByOne",
+                        "planned",
+                        "held",
+                        "owner",
+                        "note",
+                        "guide",
+                        "devices",
+                        "atLeast",
+                        "feedbackUntil"),
+                Duty.PREVIEWS);
+    }
+
+    @Override
+    public Optional<Release> find(Estate estate, String setting) {
+        return estate.release(setting);
+    }
+
+    @Override
+    public Optional<Release> read(JsonCursor jsonCursor, Overlay on) {
+        return EntityParsers.release(
+                jsonCursor,
+                on.rings().stream().map(Ring::id).toList(),
+                on.reader(),
+                key -> on.setting(key).isPresent());
+    }
+
+    @Override
+    public String name(Release release) {
+        return release.source().path("title").asText(release.setting());
+    }
+
+    @Override
+    public ObjectNode shortBody(Release release) {
+        return release.source();
+    }
+
+    @Override
+    public void check(JsonCursor whole, Overlay on) {
+        read(whole, on);
+        whole.member("planned")
+                .filter(JsonCursor::isObject)
+                .ifPresent(planned -> planned.members().forEach((ring, at) -> {
+                    if (!on.hasRing(ring)) at.defect("names the ring \"" + ring + "\", which does not exist");
+                    if (Release.planned(at.node().asText(), ZoneOffset.UTC).isEmpty())
+                        at.defect("must be a day or an instant");
+                }));
+        whole.member("atLeast")
+                .filter(n -> !n.node().isIntegralNumber() || n.node().asLong() < 1)
+                .ifPresent(n -> n.defect("must be a whole number of at least 1"));
+        whole.member("devices")
+                .filter(d -> !d.node().isArray())
+                .ifPresent(d -> d.defect("must be a list of kinds of device"));
+        whole.member("guide")
+                .filter(g -> !g.node().asText().matches("(?i)(https?://|mailto:).+"))
+                .ifPresent(g -> g.defect("must be a link that begins with http, https or mailto"));
+    }
+
+    @Override
+    public void checkNew(JsonCursor named, ObjectNode body, Overlay on) {
+        checkTold(named, on);
+    }
+
+    /** What a file told of it before may be whatever it was. */
+    @Override
+    public void checkAmended(String id, ObjectNode amended, JsonCursor members, Overlay on) {
+        checkTold(members, on);
+    }
+
+    private static void checkTold(JsonCursor told, Overlay on) {
+        told.member("owner")
+                .filter(o -> !o.node().isNull() && !on.hasAccount(o.node().asText()))
+                .ifPresent(o -> unknown(o, ACCOUNT.noun(), o.node().asText()));
+        told.member("feedbackUntil")
+                .filter(d -> !d.node().isNull() && dayOf(d.node()).isEmpty())
+                .ifPresent(d -> d.defect("must be a day such as 2026-12-24"));
+    }
+
+    private static Optional<LocalDate> dayOf(JsonNode node) {
+        try {
+            return Optional.of(LocalDate.parse(node.asText()));
+        } catch (DateTimeParseException e) {
+            return Optional.empty();
+        }
+    }
+
+    /** Whoever gave their word to it alone would be left with a word to nothing, and only they can take it back. */
+    @Override
+    public Optional<String> whyNotRemoved(String setting, Overlay on) {
+        int taken = on.consentsTo(setting);
+        return taken == 0
+                ? Optional.empty()
+                : Optional.of("cannot be taken away: " + (taken == 1 ? "one account has" : taken + " accounts have")
+                        + " consented to it alone. Draw it back from its rings instead");
+    }
+
+    /** Titles are those of the settings. */
+    static String title(String setting, Overlay on) {
+        return on.setting(setting).map(Setting::title).orElse(setting);
+    }
+
+    @Override
+    public String newWords(ObjectNode body, Overlay on) {
+        return title(body.path("setting").asText(), on) + " has a release now";
+    }
+
+    @Override
+    public String amendedWords(String member, JsonNode value, Overlay on, EstateFormatter estateFormatter) {
+        return switch (member) {
+            case "oneByOne" -> value.asBoolean() ? "can be taken alone" : "comes with its ring only";
+            case "owner" ->
+                value.isNull() ? "has no owner any more" : "is looked after by " + on.name(ACCOUNT, value.asText());
+            case "note" -> value.isNull() ? "has no note any more" : "has another note";
+            case "guide" -> value.isNull() ? "has no guide any more" : "has another guide";
+            case "devices" -> "is for other devices";
+            case "atLeast" -> value.isNull() ? "can be tried alone" : "takes " + value.asText() + " at least";
+            case "feedbackUntil" ->
+                dayOf(value)
+                        .map(day -> "wants feedback until " + estateFormatter.day(day))
+                        .orElse("wants feedback for as long as it is there");
+            case "planned" -> "has other plans";
+            case "held" -> value.isNull() ? "is held no more" : "is held";
+            case "opens" -> "opens otherwise";
+            case "early" -> "opens early otherwise";
+            default -> super.amendedWords(member, value, on, estateFormatter);
+        };
+    }
+
+    @Override
+    public WriteSet footprint(String setting, Optional<ObjectNode> members, Overlay before) {
+        return WriteSet.ofRelease(setting);
+    }
+}

@@ -1,0 +1,141 @@
+package leanladder.workingcopy;
+
+import java.util.Collection;
+import java.util.stream.Stream;
+import org.pcollections.HashTreePSet;
+import org.pcollections.PSet;
+
+/**
+ * Which parts of an estate edits touch, by id: what could come out otherwise is looked for there and nowhere else.
+ *
+ * @param policies that are new, gone or not the same
+ * @param settings on which those policies speak, or spoke
+ * @param catalogue settings that are not the same themselves; they are among {@code settings} too
+ * @param releases by the settings that they are of; these are among {@code settings} too
+ * @param feedback ids of what people found of releases
+ * @param rings whether the preview rings themselves are not the same
+ * @param tree whether some unit is new, gone or below another
+ */
+public record WriteSet(
+        PSet<String> policies,
+        PSet<String> settings,
+        PSet<String> units,
+        PSet<String> accounts,
+        PSet<String> groups,
+        PSet<String> plans,
+        PSet<String> workspaces,
+        PSet<String> catalogue,
+        PSet<String> releases,
+        PSet<String> feedback,
+        boolean rings,
+        boolean tree) {
+    private static final PSet<String> NONE = HashTreePSet.empty();
+
+    /** Of no edit. */
+    public static final WriteSet EMPTY =
+            new WriteSet(NONE, NONE, NONE, NONE, NONE, NONE, NONE, NONE, NONE, NONE, false, false);
+
+    /** Of an edit of one policy that matters to what it says on some settings. */
+    public static WriteSet ofPolicy(String policy, Collection<String> settings) {
+        PSet<String> said = HashTreePSet.from(settings);
+        return new WriteSet(one(policy), said, NONE, NONE, NONE, NONE, NONE, NONE, NONE, NONE, false, false);
+    }
+
+    /** Of an edit of one unit. */
+    public static WriteSet ofUnit(String unit, boolean tree) {
+        return new WriteSet(NONE, NONE, one(unit), NONE, NONE, NONE, NONE, NONE, NONE, NONE, false, tree);
+    }
+
+    /** Of an edit of one account. */
+    public static WriteSet ofAccount(String account) {
+        return new WriteSet(NONE, NONE, NONE, one(account), NONE, NONE, NONE, NONE, NONE, NONE, false, false);
+    }
+
+    /** Of an edit of one group. */
+    public static WriteSet ofGroup(String group) {
+        return new WriteSet(NONE, NONE, NONE, NONE, one(group), NONE, NONE, NONE, NONE, NONE, false, false);
+    }
+
+    /** Of an edit of one licence plan. */
+    public static WriteSet ofPlan(String plan) {
+        return new WriteSet(NONE, NONE, NONE, NONE, NONE, one(plan), NONE, NONE, NONE, NONE, false, false);
+    }
+
+    /** Of an edit of one workspace. */
+    public static WriteSet ofWorkspace(String workspace) {
+        return new WriteSet(NONE, NONE, NONE, NONE, NONE, NONE, one(workspace), NONE, NONE, NONE, false, false);
+    }
+
+    /** Of an edit of one setting of the catalogue. */
+    public static WriteSet ofSetting(String setting) {
+        PSet<String> one = one(setting);
+        return new WriteSet(NONE, one, NONE, NONE, NONE, NONE, NONE, one, NONE, NONE, false, false);
+    }
+
+    /** Of an edit of the release of one setting. */
+    public static WriteSet ofRelease(String setting) {
+        PSet<String> one = one(setting);
+        return new WriteSet(NONE, one, NONE, NONE, NONE, NONE, NONE, NONE, one, NONE, false, false);
+    }
+
+    /** Of an edit of what somebody found of a release. */
+    public static WriteSet ofFeedback(String id) {
+        return new WriteSet(NONE, NONE, NONE, NONE, NONE, NONE, NONE, NONE, NONE, one(id), false, false);
+    }
+
+    /** Of an edit of the rings, which matters to these releases. */
+    public static WriteSet ofRings(Collection<String> releases) {
+        PSet<String> all = HashTreePSet.from(releases);
+        return new WriteSet(NONE, all, NONE, NONE, NONE, NONE, NONE, NONE, all, NONE, true, false);
+    }
+
+    private static PSet<String> one(String id) {
+        return HashTreePSet.singleton(id);
+    }
+
+    /** Of these edits and others. Linear in the others. */
+    public WriteSet and(WriteSet other) {
+        return new WriteSet(
+                policies.plusAll(other.policies),
+                settings.plusAll(other.settings),
+                units.plusAll(other.units),
+                accounts.plusAll(other.accounts),
+                groups.plusAll(other.groups),
+                plans.plusAll(other.plans),
+                workspaces.plusAll(other.workspaces),
+                catalogue.plusAll(other.catalogue),
+                releases.plusAll(other.releases),
+                feedback.plusAll(other.feedback),
+                rings || other.rings,
+                tree || other.tree);
+    }
+
+    /** Whether units, accounts or groups are touched. */
+    public boolean touchesDirectory() {
+        return !units.isEmpty() || !accounts.isEmpty() || !groups.isEmpty();
+    }
+
+    /** Whether anything but policies is touched. */
+    public boolean touchesParts() {
+        return touchesDirectory()
+                || rings
+                || !plans.isEmpty()
+                || !workspaces.isEmpty()
+                || !catalogue.isEmpty()
+                || !releases.isEmpty()
+                || !feedback.isEmpty();
+    }
+
+    /** Whether nothing is touched. */
+    public boolean isEmpty() {
+        return policies.isEmpty() && !touchesParts();
+    }
+
+    /** How many parts are touched. */
+    public int size() {
+        return (rings ? 1 : 0)
+                + Stream.of(policies, units, accounts, groups, plans, workspaces, catalogue, releases, feedback)
+                        .mapToInt(PSet::size)
+                        .sum();
+    }
+}

@@ -1,0 +1,418 @@
+package leanladder.server.draft;
+
+import com.fasterxml.jackson.annotation.JsonUnwrapped;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.Comparator;
+import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
+import java.util.List;
+import java.util.Locale;
+import java.util.Map;
+import java.util.Objects;
+import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import leanladder.catalogue.Catalogue;
+import leanladder.catalogue.Need;
+import leanladder.catalogue.Setting;
+import leanladder.catalogue.Value;
+import leanladder.estate.Account;
+import leanladder.estate.Estate;
+import leanladder.estate.Plan;
+import leanladder.estate.Policy;
+import leanladder.estate.Statement;
+import leanladder.estate.Unit;
+import leanladder.reach.Directory;
+import leanladder.resolve.CompiledEstate;
+import leanladder.resolve.EvaluationContext;
+import leanladder.ripple.Ripple;
+import leanladder.seat.SeatLedger;
+import leanladder.server.draft.RippleFormatter.MoveCount;
+import leanladder.server.draft.RippleFormatter.RippleCounts;
+import leanladder.server.state.RebasedDraft;
+import leanladder.settle.SettleTime;
+import leanladder.text.EstateFormatter;
+import leanladder.text.SeatChangeReason;
+import org.roaringbitmap.RoaringBitmap;
+
+/**
+ * A draft told as a page that one reads before publishing: what changes, for whom, when, and what is worth a second look.
+ *
+ * @param actor who would publish it
+ */
+public record DraftReview(RebasedDraft proposal, String actor) {
+    /** How many of each plan are named whose seats pass on, given and returned apart. */
+    private static final int SEATS_NAMED = 20;
+
+    private static final int A_FIFTH = 5;
+    private static final int DEEPEST = 4;
+    private static final int MOST_UNITS = 120;
+
+    /**
+     * A unit in which values change.
+     *
+     * @param depth how far it stands below the first unit of the list
+     * @param accounts whose values change, in it and below it; gain, lose, both and other add up to it
+     * @param everyone how many there are
+     */
+    public record UnitPart(
+            String id, String name, int depth, int accounts, int gain, int lose, int both, int other, int everyone) {}
+
+    /** Accounts for whom a setting is decided and then blocked by the same needs. */
+    public record BlockedSetting(
+            String setting, String title, String decided, String needs, boolean licence, int accounts) {}
+
+    /** Somebody whose seat passes on. @param because why */
+    public record SeatMove(String account, String displayName, boolean given, String because) {}
+
+    /**
+     * How the seats of a plan pass on.
+     *
+     * @param carries what a seat of it carries now, in words; empty where it carries nothing
+     * @param who some of those whose seats pass on, by name, returned ones first
+     */
+    public record SeatMoves(
+            String planId,
+            String plan,
+            int seats,
+            int given,
+            int returned,
+            int waitingBefore,
+            int waitingAfter,
+            List<String> carries,
+            List<SeatMove> who) {}
+
+    /** What comes later by itself. @param more accounts that change then and did not before */
+    public record LaterRipple(@JsonUnwrapped RippleCounts counts, Instant at, String when, int more) {}
+
+    /** What changes for the members of a workspace, as if working there. */
+    public record WorkspaceRipple(@JsonUnwrapped RippleCounts counts, String id, String name) {}
+
+    /** When what changes in an app will have taken effect, and what people must do then. */
+    public record Settling(String app, long minMinutes, long maxMinutes, Optional<String> then) {}
+
+    /** What is worth a second look. */
+    public enum CautionKind {
+        LOOSENED,
+        MANY,
+        LOCKED,
+        UNLICENSED,
+        ONESELF
+    }
+
+    /** Something worth a second look. */
+    public record Caution(CautionKind what, String title, String words, int accounts) {}
+
+    /** The whole page. @param where the units in which values change, each above those below it */
+    public record Review(
+            @JsonUnwrapped RippleCounts counts,
+            long base,
+            int everyone,
+            List<MoveCount> moves,
+            List<UnitPart> where,
+            List<BlockedSetting> blockedBy,
+            List<SeatMoves> seats,
+            List<ReleaseChangeFormatter.ReleaseMove> releases,
+            List<LaterRipple> later,
+            List<WorkspaceRipple> workspaces,
+            List<Settling> settling,
+            List<Caution> cautions) {}
+
+    /** Tells it. Costs a ripple for each later edge that the edits touch. */
+    public Review review() {
+        Ripple ripple = proposal.ripple();
+        EstateFormatter estateFormatter = new EstateFormatter(ripple.after().estate(), proposal.now());
+        List<Ripple.ValueChange> largestFirst = new ArrayList<>(ripple.moves());
+        largestFirst.sort(
+                Comparator.comparingInt((Ripple.ValueChange m) -> m.accounts().getCardinality())
+                        .reversed());
+        return new Review(
+                RippleFormatter.counts(ripple),
+                proposal.base().change(),
+                ripple.before().directory().active().getCardinality(),
+                largestFirst.stream()
+                        .map(m -> RippleFormatter.counted(m, estateFormatter))
+                        .toList(),
+                where(ripple),
+                blocked(ripple, estateFormatter),
+                seats(ripple),
+                new ReleaseChangeFormatter(proposal, estateFormatter).moves(),
+                later(estateFormatter),
+                workspaces(),
+                settling(
+                        ripple.moves().stream().map(Ripple.ValueChange::setting).toList(),
+                        ripple.after().estate().catalogue()),
+                cautions(ripple));
+    }
+
+    /** The tree of units in which values change, from the lowest unit that holds them all, as deep as can be looked over. */
+    private static List<UnitPart> where(Ripple ripple) {
+        Directory directory = ripple.after().directory();
+        RoaringBitmap changed = ripple.changed();
+        Unit top = directory.tree().unit(directory.tree().root());
+        if (changed.isEmpty()) return List.of();
+        Optional<Unit> deeper = Optional.of(top);
+        while (deeper.isPresent()) {
+            top = deeper.get();
+            deeper = directory.tree().children(top.id()).stream()
+                    .filter(child -> contains(directory.inOrBelow(child.id()), changed))
+                    .findFirst();
+        }
+        List<UnitPart> parts = List.of();
+        for (int deepest = DEEPEST; deepest >= 0; deepest--) {
+            parts = new ArrayList<>();
+            add(parts, top, 0, deepest, ripple, directory);
+            if (parts.size() <= MOST_UNITS) break;
+        }
+        return parts;
+    }
+
+    private static void add(
+            List<UnitPart> parts, Unit unit, int depth, int deepest, Ripple ripple, Directory directory) {
+        RoaringBitmap here = directory.inOrBelow(unit.id());
+        int accounts = RoaringBitmap.andCardinality(here, ripple.changed());
+        if (accounts == 0) return;
+        parts.add(new UnitPart(
+                unit.id(),
+                unit.name(),
+                depth,
+                accounts,
+                RoaringBitmap.andCardinality(here, ripple.gainOnly()),
+                RoaringBitmap.andCardinality(here, ripple.loseOnly()),
+                RoaringBitmap.andCardinality(here, ripple.both()),
+                RoaringBitmap.andCardinality(here, ripple.otherOnly()),
+                RoaringBitmap.andCardinality(here, directory.active())));
+        if (depth == deepest) return;
+        List<Unit> children = new ArrayList<>(directory.tree().children(unit.id()));
+        children.sort(Comparator.comparingInt(
+                        (Unit c) -> RoaringBitmap.andCardinality(directory.inOrBelow(c.id()), ripple.changed()))
+                .reversed());
+        for (Unit child : children) add(parts, child, depth + 1, deepest, ripple, directory);
+    }
+
+    private static boolean contains(RoaringBitmap whole, RoaringBitmap part) {
+        return RoaringBitmap.andCardinality(whole, part) == part.getCardinality();
+    }
+
+    private static List<BlockedSetting> blocked(Ripple ripple, EstateFormatter estateFormatter) {
+        return ripple.blocks().stream()
+                .map(block -> new BlockedSetting(
+                        block.setting().key(),
+                        block.setting().title(),
+                        estateFormatter.value(block.setting(), block.decided()),
+                        block.needs().stream()
+                                .map(n -> need(n, estateFormatter))
+                                .collect(Collectors.joining("; ")),
+                        block.needs().stream().anyMatch(Need.Entitlement.class::isInstance),
+                        block.accounts().getCardinality()))
+                .toList();
+    }
+
+    private static String need(Need need, EstateFormatter estateFormatter) {
+        return need instanceof Need.ReleaseNeed
+                ? "the release has not come to them, or they have not agreed to previews themselves"
+                : estateFormatter.need(need);
+    }
+
+    private static List<SeatMoves> seats(Ripple ripple) {
+        return ripple.seats().stream()
+                .map(seats -> new SeatMoves(
+                        seats.plan().id(),
+                        seats.plan().name(),
+                        seats.plan().seats(ripple.evaluationContext().at()),
+                        seats.given().getCardinality(),
+                        seats.returned().getCardinality(),
+                        seats.waitingBefore(),
+                        seats.waitingAfter(),
+                        carried(seats.plan(), ripple),
+                        moved(seats, ripple)))
+                .toList();
+    }
+
+    private static List<String> carried(Plan plan, Ripple ripple) {
+        if (!plan.term().holds(ripple.evaluationContext().at())) return List.of();
+        var names = ripple.after().estate().catalogue().entitlements();
+        return plan.components().stream().map(c -> names.getOrDefault(c, c)).toList();
+    }
+
+    private static List<SeatMove> moved(Ripple.Seats seats, Ripple ripple) {
+        SeatChangeReason telling = new SeatChangeReason(
+                ripple.before(),
+                ripple.after(),
+                ripple.evaluationContext().at(),
+                false,
+                new SeatLedger.Move(seats.plan().id(), seats.given(), seats.returned()));
+        List<SeatMove> moved = new ArrayList<>();
+        seats.returned().stream()
+                .limit(SEATS_NAMED)
+                .forEach(n -> moved.add(moved(ripple.before(), n, false, telling.returned(n))));
+        seats.given().stream()
+                .limit(SEATS_NAMED)
+                .forEach(n -> moved.add(moved(ripple.after(), n, true, telling.given(n))));
+        return moved;
+    }
+
+    private static SeatMove moved(CompiledEstate compiledEstate, int number, boolean given, String because) {
+        var account = compiledEstate.directory().account(number);
+        return new SeatMove(account.id(), account.displayName(), given, because);
+    }
+
+    private List<LaterRipple> later(EstateFormatter estateFormatter) {
+        return Ripple.later(
+                        proposal.editSession(), proposal.editSession().compile(), EvaluationContext.at(proposal.now()))
+                .stream()
+                .map(then -> new LaterRipple(
+                        RippleFormatter.counts(then.ripple()),
+                        then.at(),
+                        estateFormatter.moment(then.at()),
+                        then.more().getCardinality()))
+                .toList();
+    }
+
+    private List<WorkspaceRipple> workspaces() {
+        List<WorkspaceRipple> told = new ArrayList<>();
+        Ripple.inWorkspaces(proposal.editSession(), proposal.editSession().compile(), proposal.now())
+                .forEach((id, ripple) -> told.add(new WorkspaceRipple(
+                        RippleFormatter.counts(ripple),
+                        id,
+                        ripple.after().estate().workspace(id).orElseThrow().name())));
+        return told;
+    }
+
+    /** By app; the longest of each app counts. */
+    public static List<Settling> settling(List<Setting> moved, Catalogue catalogue) {
+        Map<String, Settling> byApp = new LinkedHashMap<>();
+        for (Setting setting : moved) {
+            if (!setting.source().path("settles").isObject()) continue;
+            SettleTime settleTime = SettleTime.from(setting);
+            String app = setting.app().map(catalogue.apps()::get).orElse("Other");
+            byApp.merge(
+                    app,
+                    new Settling(
+                            app,
+                            settleTime.least().toMinutes(),
+                            settleTime.most().toMinutes(),
+                            settleTime.then().map(SettleTime.RequiredUserAction::word)),
+                    (a, b) -> new Settling(
+                            app,
+                            Math.min(a.minMinutes, b.minMinutes),
+                            Math.max(a.maxMinutes, b.maxMinutes),
+                            a.maxMinutes >= b.maxMinutes ? a.then : b.then));
+        }
+        return List.copyOf(byApp.values());
+    }
+
+    private List<Caution> cautions(Ripple ripple) {
+        List<Caution> told = new ArrayList<>();
+        Map<Setting, Integer> loosened = new LinkedHashMap<>();
+        for (Ripple.ValueChange valueChange : ripple.moves())
+            if (valueChange.effect() == Ripple.Effect.GAIN)
+                loosened.merge(valueChange.setting(), valueChange.accounts().getCardinality(), Integer::sum);
+        loosened.forEach((setting, accounts) -> Optional.of(
+                        setting.source().path("caution").asText(""))
+                .filter(c -> !c.isEmpty())
+                .ifPresent(c -> told.add(new Caution(CautionKind.LOOSENED, setting.title(), c, accounts))));
+        int everyone = ripple.before().directory().active().getCardinality();
+        int touched = ripple.changed().getCardinality();
+        if (everyone >= A_FIFTH && touched * (long) A_FIFTH > everyone)
+            told.add(new Caution(
+                    CautionKind.MANY,
+                    "More than a fifth of the organisation",
+                    Math.round(100.0 * touched / everyone) + " % of all accounts get another value.",
+                    touched));
+        for (String title : locked())
+            told.add(new Caution(
+                    CautionKind.LOCKED,
+                    title,
+                    "A lock is put or taken away: whatever stands above it is cut off, or counts again.",
+                    0));
+        unlicensed(ripple, told);
+        oneself(ripple)
+                .ifPresent(account -> told.add(
+                        new Caution(CautionKind.ONESELF, account.displayName(), "This changes your own settings.", 1)));
+        return told;
+    }
+
+    /** For each setting that is turned on for some who hold no licence for it: for how many, and how many seats are free. */
+    private void unlicensed(Ripple ripple, List<Caution> told) {
+        EstateFormatter estateFormatter = new EstateFormatter(ripple.after().estate(), proposal.now());
+        Map<Setting, Map<Value, RoaringBitmap>> lacking = new LinkedHashMap<>();
+        Map<Setting, Set<String>> components = new LinkedHashMap<>();
+        for (Ripple.Block block : ripple.blocks())
+            for (Need need : block.needs())
+                if (need instanceof Need.Entitlement entitlement) {
+                    lacking.computeIfAbsent(block.setting(), s -> new LinkedHashMap<>())
+                            .computeIfAbsent(block.decided(), v -> new RoaringBitmap())
+                            .or(block.accounts());
+                    components
+                            .computeIfAbsent(block.setting(), s -> new LinkedHashSet<>())
+                            .addAll(entitlement.anyOf());
+                }
+        lacking.forEach((setting, byValue) -> byValue.forEach((value, accounts) -> {
+            int works = ripple.moves().stream()
+                    .filter(m -> m.setting().equals(setting) && m.to().equals(value))
+                    .mapToInt(m -> m.accounts().getCardinality())
+                    .sum();
+            int without = accounts.getCardinality();
+            int free = ripple.seatsAfter().allocations().stream()
+                    .filter(a ->
+                            a.isInTerm() && a.plan().components().stream().anyMatch(components.get(setting)::contains))
+                    .mapToInt(a -> a.seats() - a.seated().getCardinality())
+                    .sum();
+            told.add(new Caution(
+                    CautionKind.UNLICENSED,
+                    setting.title(),
+                    estateFormatter.value(setting, value) + " for " + String.format("%,d", works + without) + "; "
+                            + String.format("%,d", without) + (without == 1 ? " holds" : " hold") + " no plan with "
+                            + components.get(setting).stream()
+                                    .map(estateFormatter::component)
+                                    .collect(Collectors.joining(" or "))
+                            + "; "
+                            + (free == 0
+                                    ? "no seat is free."
+                                    : free == 1 ? "one seat is free." : String.format("%,d seats are free.", free)),
+                    without));
+        }));
+    }
+
+    /** Titles of settings on which a locked statement comes, goes or becomes another by the edits. */
+    private List<String> locked() {
+        Map<String, Statement> before = locked(proposal.base().estate());
+        Map<String, Statement> after = locked(proposal.editSession().compile().estate());
+        Map<String, Statement> all = new LinkedHashMap<>(before);
+        all.putAll(after);
+        return all.entrySet().stream()
+                .filter(e -> !Objects.equals(before.get(e.getKey()), after.get(e.getKey())))
+                .map(e -> proposal.base()
+                        .estate()
+                        .catalogue()
+                        .setting(e.getValue().setting()))
+                .flatMap(Optional::stream)
+                .map(Setting::title)
+                .distinct()
+                .toList();
+    }
+
+    /** The locked statements of policies that are not paused, by policy and setting. */
+    private static Map<String, Statement> locked(Estate estate) {
+        Map<String, Statement> locked = new LinkedHashMap<>();
+        for (Policy policy : estate.policies())
+            if (policy.live())
+                for (Statement statement : policy.statements())
+                    if (statement instanceof Statement.Set set && set.lock())
+                        locked.put(policy.id() + " " + statement.setting(), statement);
+        return locked;
+    }
+
+    private Optional<Account> oneself(Ripple ripple) {
+        String author = actor.toLowerCase(Locale.ROOT);
+        Directory directory = ripple.after().directory();
+        for (int n : RoaringBitmap.or(ripple.changed(), ripple.leaving()).toArray()) {
+            Account account = directory.account(n);
+            if (account.displayName().toLowerCase(Locale.ROOT).equals(author)
+                    || account.userName().toLowerCase(Locale.ROOT).equals(author)) return Optional.of(account);
+        }
+        return Optional.empty();
+    }
+}

@@ -1,0 +1,47 @@
+package leanladder.server.draft;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.util.ArrayList;
+import java.util.List;
+import leanladder.edit.session.EditKinds;
+import leanladder.edit.session.InverseBuilder;
+import leanladder.json.Defects;
+import leanladder.json.JsonCursor;
+import leanladder.server.http.ProblemException;
+import leanladder.server.state.Timeline;
+import leanladder.store.Store;
+import leanladder.store.journal.Change;
+
+/** The edits that take published changes back. */
+public record UndoService(Store store, Timeline timeline) {
+    /** The change of this number; a problem when there is none. */
+    public Change change(long number) {
+        return store.journal()
+                .change(number)
+                .orElseThrow(() -> ProblemException.unknown("There is no change " + number + "."));
+    }
+
+    /** The edits that take a change back, read off the estate before it; a problem where it cannot be taken back. */
+    public List<JsonNode> of(Change change) {
+        if (change.replacesEstate())
+            throw cannot(change, " replaced the whole estate. Put an export from before it in its place instead.");
+        for (JsonNode edit : change.edits())
+            if (EditKinds.find(edit).isEmpty())
+                throw cannot(
+                        change,
+                        " holds an edit of the kind \"" + edit.path("kind").asText()
+                                + "\", which this version does not know. It was published by another version; undo it there.");
+        InverseBuilder inverseBuilder = new InverseBuilder(timeline.book(timeline.snapshotAfter(change.number() - 1)));
+        Defects defects = new Defects();
+        for (JsonNode edit : change.edits()) inverseBuilder.apply(new JsonCursor(edit, "", defects));
+        if (!defects.isEmpty())
+            throw new IllegalStateException("The journal holds an edit that does not fit: " + defects.all());
+        List<JsonNode> edits = new ArrayList<>();
+        inverseBuilder.edits().forEach(edits::add);
+        return edits;
+    }
+
+    private static ProblemException cannot(Change change, String why) {
+        return ProblemException.refused(422, "Cannot be undone", "Change " + change.number() + why);
+    }
+}

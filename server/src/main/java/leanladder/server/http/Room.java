@@ -1,8 +1,0 @@
-package leanladder.server.http;
-
-/** A part of the server that answers on some routes. */
-@FunctionalInterface
-public interface Room {
-    /** Says on which routes it answers, and with what. */
-    void routes(Api api);
-}

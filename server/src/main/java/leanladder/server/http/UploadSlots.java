@@ -1,0 +1,110 @@
+package leanladder.server.http;
+
+import java.io.IOException;
+import java.util.Comparator;
+import java.util.HashSet;
+import java.util.Optional;
+import java.util.Set;
+import java.util.concurrent.TimeUnit;
+import org.eclipse.jetty.http.HttpStatus;
+import org.eclipse.jetty.io.Content;
+import org.eclipse.jetty.server.Handler;
+import org.eclipse.jetty.server.Request;
+import org.eclipse.jetty.server.Response;
+import org.eclipse.jetty.util.Callback;
+
+/**
+ * Bodies that say that they are more than small, or do not say how large they are, are read as they come, by a thread, so that one that is too
+ * large is refused before it is sent. There are few places for them. Where another comes, the one that comes most slowly gives way to it, so that
+ * nobody keeps others out by being slow; those that come fast, and those that have come whole, are let be.
+ */
+final class UploadSlots extends Handler.Wrapper {
+    private static final int PLACES = 24;
+    /** Bytes a second. */
+    private static final double FAST = 1 << 20;
+    /** For so long it is not known yet how fast one comes. */
+    private static final long BEGINNING = TimeUnit.SECONDS.toNanos(2);
+
+    private final Handler next;
+    private final Set<Upload> places = new HashSet<>();
+
+    /** @param next what reads them */
+    UploadSlots(Handler next) {
+        this.next = next;
+    }
+
+    /** What a body is given up with that gave way to another. */
+    static final class UploadPreemptedException extends IOException {
+        UploadPreemptedException() {
+            super("A large body gave way to another");
+        }
+    }
+
+    @Override
+    public boolean handle(Request request, Response response, Callback callback) throws Exception {
+        if (!BufferedBodyHandler.isLarger(request)) return super.handle(request, response, callback);
+        Upload upload = new Upload(request);
+        if (!takesPlace(upload)) {
+            Response.writeError(request, response, callback, HttpStatus.SERVICE_UNAVAILABLE_503);
+            return true;
+        }
+        return next.handle(upload, response, new Callback.Nested(callback) {
+            @Override
+            public void completed() {
+                leaves(upload);
+            }
+        });
+    }
+
+    private boolean takesPlace(Upload upload) {
+        Optional<Upload> slowest = Optional.empty();
+        synchronized (this) {
+            if (places.size() >= PLACES) {
+                slowest = places.stream()
+                        .filter(Upload::mayGiveWay)
+                        .min(Comparator.comparingDouble(Upload::bytesASecond));
+                if (slowest.isEmpty()) return false;
+                places.remove(slowest.get());
+            }
+            places.add(upload);
+        }
+        slowest.ifPresent(s -> s.fail(new UploadPreemptedException()));
+        return true;
+    }
+
+    private synchronized void leaves(Upload upload) {
+        places.remove(upload);
+    }
+
+    /** A body, and how fast it has come so far. */
+    private static final class Upload extends Request.Wrapper {
+        private final long begun = System.nanoTime();
+        private volatile long bytes;
+        private volatile boolean whole;
+
+        Upload(Request request) {
+            super(request);
+        }
+
+        @Override
+        public Content.Chunk read() {
+            Content.Chunk chunk = super.read();
+            if (chunk == null) return null;
+            bytes += chunk.remaining();
+            whole = chunk.isLast();
+            return chunk;
+        }
+
+        private long nanos() {
+            return System.nanoTime() - begun;
+        }
+
+        double bytesASecond() {
+            return bytes * 1e9 / Math.max(1, nanos());
+        }
+
+        boolean mayGiveWay() {
+            return !whole && nanos() > BEGINNING && bytesASecond() < FAST;
+        }
+    }
+}

@@ -1,4 +1,0 @@
-package leanladder.server.http;
-
-/** A text that is answered as it is. @param type its media type */
-public record Written(String type, String text) {}

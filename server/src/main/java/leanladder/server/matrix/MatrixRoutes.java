@@ -1,0 +1,114 @@
+package leanladder.server.matrix;
+
+import java.io.IOException;
+import java.util.ArrayList;
+import java.util.Arrays;
+import java.util.HashSet;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.Set;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+import leanladder.catalogue.Setting;
+import leanladder.json.JsonCursor;
+import leanladder.ripple.Ripple;
+import leanladder.server.http.JsonRequestBody;
+import leanladder.server.http.JsonWriter;
+import leanladder.server.http.QueryParameters;
+import leanladder.server.http.RequestContext;
+import leanladder.server.http.Response;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.matrix.Matrix.Filter;
+import leanladder.server.matrix.Matrix.Layout;
+import leanladder.server.query.QueryContext;
+import leanladder.server.state.RebasedDraft;
+
+/** The matrix, asked for in windows of rows. */
+public record MatrixRoutes(QueryContext.Reader inquiries) implements RouteGroup {
+    private static final int MOST_ROWS = 500;
+    private static final int MOST_COLUMNS = 300;
+    private static final Map<String, Filter> FILTERS = Arrays.stream(Filter.values())
+            .filter(f -> f != Filter.ALL)
+            .collect(Collectors.toUnmodifiableMap(JsonWriter::word, Function.identity()));
+
+    /** A matrix is kept for its layout and the ripple that is marked in it. */
+    private record Key(Layout layout, Optional<Ripple> ripple) {}
+
+    @Override
+    public void routes(RouteRegistry routeRegistry) {
+        routeRegistry.postReadOnly("/matrix", this::spread, Matrix.MatrixView.class);
+    }
+
+    private Response spread(RequestContext requestContext) throws IOException {
+        QueryParameters queryParameters = requestContext.query(QueryParameters.about("format"));
+        boolean csv = queryParameters.isCsv();
+        QueryContext queryContext = inquiries.of(queryParameters);
+        JsonRequestBody jsonRequestBody = requestContext.jsonRequestBody();
+        Layout layout = read(jsonRequestBody.root(), queryContext);
+        Matrix.MatrixWindow matrixWindow = new Matrix.MatrixWindow(
+                number(jsonRequestBody.root(), "from", 0, Integer.MAX_VALUE),
+                number(jsonRequestBody.root(), "count", 100, MOST_ROWS),
+                Math.min(
+                        number(jsonRequestBody.root(), "firstColumn", 0, MOST_COLUMNS),
+                        layout.settings().size()),
+                number(jsonRequestBody.root(), "columns", MOST_COLUMNS, MOST_COLUMNS));
+        jsonRequestBody.refuseDefects();
+        Optional<Ripple> ripple = queryContext.draft().map(RebasedDraft::ripple);
+        Matrix matrix = queryContext
+                .instantResolution()
+                .view(new Key(layout, ripple), () -> new Matrix(queryContext, layout, ripple));
+        return Response.of(csv ? matrix.csvResponse() : matrix.window(matrixWindow));
+    }
+
+    private static Layout read(JsonCursor root, QueryContext queryContext) {
+        List<Setting> settings = new ArrayList<>();
+        if (root.isObject()) {
+            List<JsonCursor> keys =
+                    root.required("settings").map(JsonCursor::items).orElse(List.of());
+            if (keys.size() > MOST_COLUMNS)
+                root.member("settings").orElseThrow().defect("must not name more than " + MOST_COLUMNS + " settings");
+            for (JsonCursor key : keys)
+                key.text()
+                        .ifPresent(k -> queryContext
+                                .estate()
+                                .catalogue()
+                                .setting(k)
+                                .ifPresentOrElse(settings::add, () -> key.defect("names no setting of the catalogue")));
+        }
+        boolean groups = root.member("rows")
+                .flatMap(p -> p.word(Map.of("units", false, "groups", true)))
+                .orElse(false);
+        Set<String> open = new HashSet<>();
+        Optional<String> opened = root.member("open")
+                .filter(p -> p.node().isTextual())
+                .flatMap(p -> p.word(Map.of("all", "all", "units", "units")));
+        if (opened.isEmpty())
+            for (JsonCursor id : root.member("open")
+                    .filter(p -> !p.node().isTextual())
+                    .map(JsonCursor::items)
+                    .orElse(List.of())) id.text().ifPresent(open::add);
+        Set<String> shut = new HashSet<>();
+        for (JsonCursor id : root.items("shut")) id.text().ifPresent(shut::add);
+        Filter filter = root.member("filter")
+                .filter(p -> !p.node().isNull())
+                .flatMap(p -> p.word(FILTERS))
+                .orElse(Filter.ALL);
+        return new Layout(
+                settings,
+                groups,
+                opened.equals(Optional.of("all")),
+                opened.equals(Optional.of("units")),
+                open,
+                shut,
+                filter);
+    }
+
+    private static int number(JsonCursor root, String name, int otherwise, int most) {
+        return root.member(name)
+                .flatMap(JsonCursor::integer)
+                .map(n -> n.bitLength() > 31 ? most : Math.max(0, Math.min(most, n.intValue())))
+                .orElse(otherwise);
+    }
+}

@@ -1,0 +1,165 @@
+package leanladder.server.preview;
+
+import com.fasterxml.jackson.annotation.JsonInclude;
+import java.time.Instant;
+import java.util.Comparator;
+import java.util.List;
+import java.util.Optional;
+import leanladder.catalogue.AccountKind;
+import leanladder.catalogue.Setting;
+import leanladder.estate.Account;
+import leanladder.estate.Consent;
+import leanladder.estate.Invitation;
+import leanladder.estate.Ring;
+import leanladder.preview.ReleaseAudience;
+import leanladder.resolve.Climb;
+import leanladder.resolve.Verdict;
+import leanladder.server.http.CsvResponse;
+import leanladder.server.http.ProblemException;
+import leanladder.server.http.QueryParameters;
+import leanladder.server.http.RequestContext;
+import leanladder.server.http.Response;
+import leanladder.server.http.RouteGroup;
+import leanladder.server.http.RouteRegistry;
+import leanladder.server.paging.AccountPage;
+import leanladder.server.query.QueryContext;
+import leanladder.text.EstateFormatter;
+import org.roaringbitmap.RoaringBitmap;
+
+/** Who stands in a ring: who may, and who did; how each got in, and what those who were asked said. */
+public record RingMemberRoutes(QueryContext.Reader inquiries) implements RouteGroup {
+    /**
+     * Somebody in a ring.
+     *
+     * @param policy by which the account stands there, where a policy says so
+     * @param target by which it gets into that policy, as the estate file writes it @param way the same in words
+     * @param asked when it was asked to join the ring, where it was @param declined when it said no to that
+     * @param beaten a policy that would have it in another ring, and why it does not win
+     */
+    public record RingMember(
+            String account,
+            String displayName,
+            String userName,
+            String unit,
+            AccountKind kind,
+
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<Instant> consented,
+
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<Instant> asked,
+
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<Instant> declined,
+
+            Optional<String> policyId,
+            Optional<String> policy,
+            Optional<String> target,
+            String way,
+            Optional<String> beaten) {}
+
+    /** A page of a ring's list. @param rooms how many of all are rooms @param next to be sent as after; null on the last page */
+    public record Roster(int accounts, int rooms, List<RingMember> members, Optional<String> next) {}
+
+    @Override
+    public void routes(RouteRegistry routeRegistry) {
+        routeRegistry.get("/rings/{id}/accounts", this::roster, Roster.class);
+    }
+
+    private Response roster(RequestContext requestContext) {
+        QueryParameters queryParameters =
+                requestContext.query(QueryParameters.about("which", "kind", "limit", "after", "format"));
+        QueryContext queryContext = inquiries.of(queryParameters);
+        List<Ring> rings = queryContext.estate().rings();
+        String id = requestContext.path("id");
+        int ring = rings.stream().map(Ring::id).toList().indexOf(id);
+        if (ring < 0) throw ProblemException.unknown("There is no ring \"" + id + "\".");
+        ReleaseAudience sets = queryContext.instantResolution().columnResolver().releases();
+        RoaringBitmap did = PreviewRoutes.did(queryContext, ring);
+        boolean whoDid = queryParameters
+                .word("which", List.of("may", "did"))
+                .orElse("may")
+                .equals("did");
+        RoaringBitmap whom = whoDid ? did : RoaringBitmap.andNot(sets.standingIn(ring), did);
+        RoaringBitmap rooms = queryContext.directory().ofKind(AccountKind.ROOM);
+        int ofRooms = RoaringBitmap.andCardinality(whom, rooms);
+        queryParameters.word("kind", List.of("people", "rooms")).ifPresent(kind -> {
+            if (kind.equals("rooms")) whom.and(rooms);
+            else whom.andNot(rooms);
+        });
+        List<Account> accounts = queryContext.directory().byName(whom);
+        if (queryParameters.isCsv())
+            return Response.of(new CsvResponse(
+                    id + (whoDid ? "-did.csv" : "-may.csv"),
+                    List.of("name", "address", "unit", "kind", "consented", "asked", "declined", "policy", "way"),
+                    AccountPage.lines(accounts, a -> {
+                        RingMember m = member(queryContext, rings.subList(0, ring + 1), a);
+                        return CsvResponse.line(
+                                m.displayName,
+                                a.userName(),
+                                m.unit,
+                                a.kind().word(),
+                                m.consented.map(Instant::toString).orElse(""),
+                                m.asked.map(Instant::toString).orElse(""),
+                                m.declined.map(Instant::toString).orElse(""),
+                                m.policy.orElse(""),
+                                m.way);
+                    })));
+        AccountPage page = AccountPage.parse(queryParameters);
+        return Response.of(new Roster(
+                accounts.size(),
+                ofRooms,
+                page.parse(accounts).stream()
+                        .map(a -> member(queryContext, rings.subList(0, ring + 1), a))
+                        .toList(),
+                page.next(accounts)));
+    }
+
+    /** How an account got into its ring. @param rings up to that one, from the innermost */
+    private static RingMember member(QueryContext queryContext, List<Ring> rings, Account account) {
+        Instant at = queryContext.question().at();
+        Optional<Instant> consented = account.consents().stream()
+                .filter(c -> c.holds(at) && rings.stream().anyMatch(r -> r.asksConsent() && c.isToRing(r.id())))
+                .map(Consent::at)
+                .min(Comparator.naturalOrder());
+        EstateFormatter estateFormatter = queryContext.estateFormatter();
+        Optional<Climb> climb = queryContext
+                .estate()
+                .catalogue()
+                .setting(Setting.RING)
+                .map(s -> queryContext.instantResolution().climber(account).climb(s));
+        Optional<Climb.Entry> decides = climb.flatMap(c ->
+                c.weighed().stream().filter(w -> w.verdict() == Verdict.DECIDES).findFirst());
+        Optional<Climb.Entry> beaten = climb.flatMap(c -> c.weighed().stream()
+                .filter(w -> w.verdict() == Verdict.LOWER || w.verdict() == Verdict.TIE || w.verdict() == Verdict.CUT)
+                .filter(w -> decides.isEmpty()
+                        || !w.spoken()
+                                .statement()
+                                .value()
+                                .equals(decides.get().spoken().statement().value()))
+                .findFirst());
+        String ring = rings.get(rings.size() - 1).id();
+        Optional<Invitation> asked =
+                account.asked().stream().filter(a -> a.isToRing(ring)).reduce((earlier, later) -> later);
+        return new RingMember(
+                account.id(),
+                account.displayName(),
+                account.userName(),
+                AccountPage.place(queryContext.directory(), account.unit()),
+                account.kind(),
+                consented,
+                asked.map(Invitation::at),
+                asked.flatMap(Invitation::declined),
+                decides.map(w -> w.spoken().policy().id()),
+                decides.map(w -> w.spoken().policy().name()),
+                decides.flatMap(w -> w.way().via().stream().findFirst()),
+                decides.map(w -> w.way().via().stream()
+                                .map(estateFormatter::target)
+                                .collect(java.util.stream.Collectors.joining(" › ")))
+                        .orElse("the catalogue"),
+                beaten.map(w -> w.spoken().policy().name() + " says "
+                        + estateFormatter.value(
+                                climb.orElseThrow().setting(),
+                                w.spoken().statement().value())
+                        + (w.verdict() == Verdict.TIE
+                                ? " and stands later in the ranking"
+                                : w.verdict() == Verdict.CUT ? " and is cut off by a lock" : " on a lower rung")));
+    }
+}

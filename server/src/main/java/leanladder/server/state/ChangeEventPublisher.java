@@ -1,0 +1,112 @@
+package leanladder.server.state;
+
+import io.javalin.http.Context;
+import java.io.IOException;
+import java.time.Instant;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.TreeSet;
+import leanladder.catalogue.Setting;
+import leanladder.workingcopy.WriteSet;
+
+/**
+ * Tells browsers what is published, drafted and brought by time, as server-sent events; they ask again for what they show. A new
+ * stream first says at which change it starts, and nothing after that is missed: whoever connects again tells by that, and by the
+ * number of the last change that it heard of, whether something happened in between. One thread hands events to all streams in turn;
+ * see {@link SseBroadcaster}.
+ */
+public final class ChangeEventPublisher implements AutoCloseable {
+    private static final int MOST_NAMED = 200;
+
+    /** Where a stream starts. */
+    public record StartEvent(long change, Instant now) {}
+
+    /**
+     * A change, and what it touched.
+     *
+     * @param all whether anything can be touched: then nothing is named
+     * @param settings keys of the settings whose outcomes it can touch
+     * @param directory whether units, accounts, groups or workspaces are touched, or what is open to workspaces
+     * @param seats whether licence plans are, or seats that may pass on
+     */
+    public record ChangeEvent(
+            long number,
+            Instant at,
+            String author,
+            String note,
+            boolean all,
+            List<String> settings,
+            List<String> policies,
+            boolean directory,
+            boolean seats) {}
+
+    /** A draft that was begun, altered, published or thrown away. */
+    public record DraftEvent(long id) {}
+
+    /** An edge of time. */
+    public record TimeEvent(Instant at) {}
+
+    /** What events carry, one record for each kind. */
+    public static final List<Class<?>> RECORDS =
+            List.of(StartEvent.class, ChangeEvent.class, DraftEvent.class, TimeEvent.class);
+
+    private final Timeline timeline;
+    private final SseBroadcaster sseBroadcaster = new SseBroadcaster("events");
+
+    /** Tells the steps of a timeline. */
+    public ChangeEventPublisher(Timeline timeline) {
+        this.timeline = timeline;
+        timeline.onStep(step ->
+                sseBroadcaster.tell("change", Long.toString(step.change().number()), stepped(step)));
+    }
+
+    /** Opens a stream. */
+    public void open(Context ctx) throws IOException {
+        sseBroadcaster.open(ctx, () -> {
+            StartEvent start = new StartEvent(timeline.change(), timeline.now());
+            return List.of(SseBroadcaster.written("start", Long.toString(start.change), start));
+        });
+    }
+
+    /** How many are told. */
+    public int streams() {
+        return sseBroadcaster.open();
+    }
+
+    private static ChangeEvent stepped(Timeline.Step step) {
+        Optional<WriteSet> touched = step.touched().filter(t -> t.size() <= MOST_NAMED);
+        List<String> settings = new ArrayList<>();
+        touched.ifPresent(t -> step.after().estate().catalogue().withDependents(t.settings()).stream()
+                .map(Setting::key)
+                .forEach(settings::add));
+        return new ChangeEvent(
+                step.change().number(),
+                step.change().at(),
+                step.change().author(),
+                step.change().note(),
+                touched.isEmpty(),
+                settings,
+                touched.map(t -> List.copyOf(new TreeSet<>(t.policies()))).orElse(List.of()),
+                touched.map(t -> t.touchesDirectory()
+                                || !t.workspaces().isEmpty()
+                                || !t.catalogue().isEmpty())
+                        .orElse(true),
+                touched.map(t -> t.touchesDirectory() || !t.plans().isEmpty()).orElse(true));
+    }
+
+    /** Says that a draft was begun, altered, published or thrown away. */
+    public void tellDraft(long id) {
+        sseBroadcaster.tell("draft", "", new DraftEvent(id));
+    }
+
+    /** Says that something began or ended by itself. */
+    public void tellTime(Instant at) {
+        sseBroadcaster.tell("time", "", new TimeEvent(at));
+    }
+
+    @Override
+    public void close() {
+        sseBroadcaster.close();
+    }
+}

@@ -1,0 +1,521 @@
+package leanladder.server.state;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import java.io.IOException;
+import java.io.InputStream;
+import java.time.Duration;
+import java.time.Instant;
+import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
+import java.util.List;
+import java.util.Optional;
+import java.util.concurrent.TimeUnit;
+import java.util.concurrent.locks.ReentrantLock;
+import java.util.function.Consumer;
+import java.util.function.Function;
+import java.util.function.Supplier;
+import leanladder.edit.session.EditSession;
+import leanladder.estate.Estate;
+import leanladder.estate.read.EstateReader;
+import leanladder.estate.read.InvalidEstateException;
+import leanladder.json.Defects;
+import leanladder.json.Json;
+import leanladder.json.JsonCursor;
+import leanladder.resolve.CompiledEstate;
+import leanladder.resolve.EvaluationContext;
+import leanladder.ripple.Ripple;
+import leanladder.seat.SeatLedger;
+import leanladder.server.http.ProblemException;
+import leanladder.store.SeatRows;
+import leanladder.store.Store;
+import leanladder.store.db.Database;
+import leanladder.store.db.DatabaseUnavailableException;
+import leanladder.store.db.DuplicateRequestException;
+import leanladder.store.db.RequestTimings;
+import leanladder.store.db.WriteRequest;
+import leanladder.store.entities.EntityTable;
+import leanladder.store.entities.StoredEntity;
+import leanladder.store.journal.Change;
+import leanladder.store.journal.NewChange;
+import leanladder.store.journal.StaleBaseException;
+import leanladder.store.mail.MailTable;
+import leanladder.text.SeatChangeReason;
+import leanladder.workingcopy.WriteSet;
+import org.roaringbitmap.RoaringBitmap;
+import org.slf4j.Logger;
+import org.slf4j.LoggerFactory;
+
+/**
+ * Publishes, and follows what other servers on the same database publish. The store decides who is first; whoever is not carries
+ * over onto what came in between and tries again. In this server one thread at a time publishes or follows; what is asked meanwhile
+ * is answered from the snapshot before.
+ */
+public final class Publisher {
+    private static final Logger LOG = LoggerFactory.getLogger(Publisher.class);
+    private static final int TRIES = 50;
+    /** So often a proposal is carried onto the present estate while others go on publishing. */
+    private static final int REBASED_OUTSIDE = 5;
+
+    private static final Duration PATIENCE = Duration.ofSeconds(10);
+    /** So many parts of a file are read before memory is looked at again. */
+    private static final int CHECKED_AFTER = 1000;
+
+    private static final int FOLLOWED_AT_ONCE = 200;
+    private static final String CLOCK = "the clock";
+
+    private final Store store;
+    private final Timeline timeline;
+    private final Duration patience;
+    private final ChangeMail mail;
+    /** Whose turn it is to publish, or to follow: one after the other, in the order in which they came. */
+    private final ReentrantLock turn = new ReentrantLock(true);
+
+    private final BoundedMutex files = new BoundedMutex("Another estate file is being read.");
+    /** Until when no seat passes on by itself that has not been written. */
+    private Instant passed = Instant.MIN;
+
+    /** Publishes into a store and onto a timeline. */
+    public Publisher(Store store, Timeline timeline) {
+        this(store, timeline, PATIENCE, (after, number, edits) -> List.of());
+    }
+
+    /** @param mail the texts to people that a change brings */
+    public Publisher(Store store, Timeline timeline, ChangeMail mail) {
+        this(store, timeline, PATIENCE, mail);
+    }
+
+    /** @param patience for how long whoever wants to publish waits for those who came before */
+    Publisher(Store store, Timeline timeline, Duration patience, ChangeMail mail) {
+        this.store = store;
+        this.timeline = timeline;
+        this.patience = patience;
+        this.mail = mail;
+    }
+
+    /** The texts to people that a change brings; they are stored with it, or not at all. */
+    public interface ChangeMail {
+        /**
+         * The texts of one change.
+         *
+         * @param after the estate after the change
+         * @param number of the change
+         */
+        List<MailTable.NewMail> of(Estate after, long number, JsonNode edits);
+    }
+
+    /**
+     * How edits are published.
+     *
+     * @param ripple tells what they alter, as the journal keeps it
+     * @param draft the draft that they were, which is taken away
+     */
+    public record PublishOptions(
+            String author,
+            String note,
+            Function<RebasedDraft, JsonNode> ripple,
+            Optional<Instant> planned,
+            Optional<Long> draft) {}
+
+    /** What was published, and the proposal as it was carried onto the estate before. */
+    public record PublishResult(Change change, RebasedDraft proposal) {}
+
+    /**
+     * Publishes edits, on whatever the estate has become by then.
+     *
+     * @param check refuses, by throwing, a proposal that may not be published as it is; it is asked for each estate that is tried
+     * @throws DuplicateRequestException when the request was carried out before
+     */
+    public PublishResult publish(
+            WriteRequest writeRequest,
+            RebasedDraft rebasedDraft,
+            PublishOptions publishOptions,
+            Consumer<RebasedDraft> check) {
+        timeline.readOnly().ifPresent(why -> {
+            throw ProblemException.refused(409, "Read only", why);
+        });
+        RebasedDraft ready = rebasedDraft;
+        for (int i = 0; i < REBASED_OUTSIDE; i++) {
+            // However long this takes, nobody waits for it.
+            ready = timeline.rebaseOnPresent(ready);
+            check.accept(ready);
+            Prepared prepared = prepare(ready, publishOptions);
+            Optional<PublishResult> published = exclusively(() -> {
+                applyDueTransitionsFirst();
+                return timeline.present() == prepared.proposal.base()
+                        ? publishNow(writeRequest, prepared, publishOptions)
+                        : Optional.empty();
+            });
+            if (published.isPresent()) return published.get();
+        }
+        // Others are faster each time: they wait for once.
+        RebasedDraft last = ready;
+        return exclusively(() -> publishInTurn(writeRequest, last, publishOptions, check));
+    }
+
+    private PublishResult publishInTurn(
+            WriteRequest writeRequest,
+            RebasedDraft rebasedDraft,
+            PublishOptions publishOptions,
+            Consumer<RebasedDraft> check) {
+        RebasedDraft ready = rebasedDraft;
+        for (int i = 0; i < TRIES; i++) {
+            applyDueTransitionsFirst();
+            ready = timeline.rebaseOnPresent(ready);
+            check.accept(ready);
+            Optional<PublishResult> published =
+                    publishNow(writeRequest, prepare(ready, publishOptions), publishOptions);
+            if (published.isPresent()) return published.get();
+        }
+        throw ProblemException.refused(
+                503, "Too busy", "Others publish without a pause; nothing was stored. Try again in a moment.");
+    }
+
+    /** A proposal, and what publishing it needs that takes long to compute. */
+    private record Prepared(
+            RebasedDraft proposal, CompiledEstate edited, JsonNode ripple, EntityTable.EntityWrites parts) {}
+
+    private static Prepared prepare(RebasedDraft rebasedDraft, PublishOptions publishOptions) {
+        return new Prepared(
+                rebasedDraft,
+                rebasedDraft.editSession().compile(),
+                publishOptions.ripple.apply(rebasedDraft),
+                EntityTable.EntityWrites.of(rebasedDraft.editSession()));
+    }
+
+    /**
+     * Runs work while this server publishes nothing else and follows no change. Who waits for that too long, because another publish takes
+     * long, is refused with a problem.
+     */
+    public <T> T exclusively(Supplier<T> publishing) {
+        long began = System.nanoTime();
+        boolean mine;
+        try {
+            mine = turn.tryLock(patience.toNanos(), TimeUnit.NANOSECONDS);
+        } catch (InterruptedException ended) {
+            Thread.currentThread().interrupt();
+            mine = false;
+        }
+        RequestTimings.add("waiting for others to publish", System.nanoTime() - began);
+        if (!mine)
+            throw ProblemException.refused(
+                    503,
+                    "Too busy",
+                    "What others publish takes long; nothing of this was stored. Try again in a moment.");
+        try {
+            return publishing.get();
+        } finally {
+            turn.unlock();
+        }
+    }
+
+    /** Publishes on the present estate; empty where another server was faster, which is followed then. */
+    private Optional<PublishResult> publishNow(
+            WriteRequest writeRequest, Prepared prepared, PublishOptions publishOptions) {
+        RebasedDraft ready = prepared.proposal;
+        Snapshot base = ready.base();
+        Instant at = instant();
+        SeatLedger.Moved seats = ready.passedOn(at);
+        NewChange newChange = new NewChange(
+                at,
+                publishOptions.author,
+                false,
+                publishOptions.note,
+                ready.edits(),
+                ready.words(),
+                prepared.ripple,
+                publishOptions.planned,
+                publishOptions.draft,
+                mail.of(prepared.edited.estate(), base.change() + 1, ready.edits()));
+        try {
+            Change change = store.parts()
+                    .publish(
+                            writeRequest,
+                            base.change(),
+                            newChange,
+                            prepared.parts,
+                            SeatRows.moved(
+                                    base.compiledEstate(), prepared.edited.withLedger(seats.ledger()), at, false));
+            Snapshot after = base.edited(
+                    ready.editSession(),
+                    seats.ledger(),
+                    ready.rippleIfKnown(),
+                    change.number(),
+                    change.at(),
+                    timeline.now());
+            // Where seats pass on, they are held since now, not since the draft was looked at.
+            Optional<Snapshot> known =
+                    ready.snapshotIfKnown().filter(k -> seats.moves().isEmpty());
+            timeline.step(new Timeline.Step(
+                    change,
+                    known.isPresent() ? known.get().published(after) : after,
+                    Optional.of(ready.editSession().writeSet()),
+                    changed(ready.editSession(), prepared.edited, at, ready.rippleIfKnown())));
+            return Optional.of(new PublishResult(change, ready));
+        } catch (StaleBaseException moved) {
+            follow();
+            return Optional.empty();
+        }
+    }
+
+    /** The instant of the next change: now, as the journal writes it, and never before the last one. */
+    private Instant instant() {
+        Instant now = timeline.now().truncatedTo(ChronoUnit.MILLIS);
+        return timeline.isEmpty() || !timeline.present().at().isAfter(now)
+                ? now
+                : timeline.present().at();
+    }
+
+    /**
+     * Lets the seats pass on of every edge of a plan that is due, each edge as a change of the clock at its own instant. Costs a look
+     * at the edges where none is.
+     */
+    public void applyDueTransitions() {
+        turn.lock();
+        try {
+            applyDueEdges();
+        } finally {
+            turn.unlock();
+        }
+    }
+
+    /** Lets time pass before something is published (resolution.md, section 6); where that fails nothing can be published, and it is said why. */
+    private void applyDueTransitionsFirst() {
+        try {
+            applyDueTransitions();
+        } catch (DatabaseUnavailableException | ProblemException away) {
+            throw away;
+        } catch (RuntimeException failure) {
+            if (Database.isFull(failure) || Database.isReadOnly(failure) || Database.isAway(failure)) throw failure;
+            LOG.error("What was due at an edge of time could not be published", failure);
+            throw ProblemException.refused(
+                    503,
+                    "Edge of time failed",
+                    "Seats that pass on by themselves were due"
+                            + SeatLedger.nextEdge(timeline.present().estate(), passed, instant())
+                                    .map(edge -> " at " + edge)
+                                    .orElse("")
+                            + ", and that failed; it comes before everything else, so nothing was published. The server's log says more.");
+        }
+    }
+
+    private void applyDueEdges() {
+        // Each turn passes an edge, or follows somebody who did: what is published next finds none that is due.
+        while (!timeline.isEmpty() && timeline.readOnly().isEmpty()) {
+            Snapshot base = timeline.present();
+            if (passed.isBefore(base.at())) passed = base.at();
+            Optional<Instant> edge = SeatLedger.nextEdge(base.estate(), passed, instant());
+            if (edge.isEmpty()) return;
+            // The journal counts microseconds: what is written never comes before the edge.
+            Instant at = edge.get().truncatedTo(ChronoUnit.MICROS).equals(edge.get())
+                    ? edge.get()
+                    : edge.get().truncatedTo(ChronoUnit.MICROS).plus(1, ChronoUnit.MICROS);
+            SeatLedger seatLedger = through(base, at);
+            List<SeatLedger.Move> moves = seatLedger.since(base.compiledEstate().seatLedger());
+            if (moves.isEmpty()) passed = at;
+            else applyDueTransitions(base, seatLedger, moves, at);
+        }
+    }
+
+    private static SeatLedger through(Snapshot base, Instant at) {
+        return base.compiledEstate().seatLedger().advanceTo(base.estate().plans(), base.directory(), at);
+    }
+
+    private void applyDueTransitions(Snapshot base, SeatLedger seatLedger, List<SeatLedger.Move> moves, Instant at) {
+        CompiledEstate after = base.compiledEstate().withLedger(seatLedger);
+        ArrayNode words = Json.NODES.arrayNode();
+        moves.forEach(m -> words.add(new SeatChangeReason(base.compiledEstate(), after, at, true, m).sentence()));
+        NewChange newChange = new NewChange(
+                at,
+                CLOCK,
+                true,
+                "",
+                Json.NODES.arrayNode(),
+                words,
+                Json.NODES.objectNode(),
+                Optional.of(at),
+                Optional.empty());
+        try {
+            Change change = store.parts()
+                    .publish(
+                            WriteRequest.by(CLOCK, at),
+                            base.change(),
+                            newChange,
+                            List.of(),
+                            List.of(),
+                            SeatRows.moved(base.compiledEstate(), after, at, true));
+            WriteSet touched = ofPlans(moves);
+            timeline.step(new Timeline.Step(
+                    change,
+                    base.withTransition(seatLedger, touched, change.number(), change.at()),
+                    Optional.of(touched),
+                    () -> Optional.of(seated(moves))));
+        } catch (StaleBaseException moved) {
+            follow();
+        }
+    }
+
+    /** Who got a seat or gave one back. */
+    private static RoaringBitmap seated(List<SeatLedger.Move> moves) {
+        RoaringBitmap seated = new RoaringBitmap();
+        for (SeatLedger.Move move : moves) {
+            seated.or(move.given());
+            seated.or(move.returned());
+        }
+        return seated;
+    }
+
+    private static WriteSet ofPlans(List<SeatLedger.Move> moves) {
+        WriteSet touched = WriteSet.EMPTY;
+        for (SeatLedger.Move move : moves) touched = touched.and(WriteSet.ofPlan(move.plan()));
+        return touched;
+    }
+
+    /**
+     * Replaces everything by an estate file, as one change. The file is read before anybody has to wait.
+     *
+     * @param base the change that the sender knows as the last, where it named one
+     * @throws InvalidEstateException when the file has defects; nothing is stored then
+     */
+    public Change replace(WriteRequest writeRequest, InputStream file, Optional<Long> base, String note)
+            throws IOException, InvalidEstateException {
+        checkBase(base);
+        // Two would not fit into memory side by side.
+        return files.<Change, IOException, InvalidEstateException>run(() -> {
+            List<StoredEntity> parts = new ArrayList<>();
+            EstateReader.Result read = EstateReader.read(file, entityRecord -> {
+                parts.add(StoredEntity.from(entityRecord));
+                if (parts.size() % CHECKED_AFTER == 0) HeapLimit.check();
+            });
+            parts.addAll(StoredEntity.frame(read.frame()));
+            ArrayNode edits = Json.NODES.arrayNode();
+            edits.addObject().put("kind", "replace-estate");
+            return exclusively(() -> replace(writeRequest, read.estate(), parts, base, note, edits));
+        });
+    }
+
+    private Change replace(
+            WriteRequest writeRequest,
+            Estate read,
+            List<StoredEntity> parts,
+            Optional<Long> base,
+            String note,
+            ArrayNode edits) {
+        CompiledEstate file = new CompiledEstate(read);
+        for (int i = 0; i < TRIES; i++) {
+            applyDueTransitionsFirst();
+            checkBase(base);
+            Instant at = instant();
+            CompiledEstate compiledEstate = file.withSeatsGiven(at);
+            NewChange newChange = new NewChange(
+                    at,
+                    writeRequest.actor(),
+                    false,
+                    note,
+                    edits,
+                    Json.NODES.arrayNode().add("The whole estate is replaced"),
+                    Json.NODES.objectNode(),
+                    Optional.empty(),
+                    Optional.empty());
+            try {
+                Change change = store.parts()
+                        .replace(
+                                writeRequest,
+                                timeline.change(),
+                                newChange,
+                                parts.stream(),
+                                () -> SeatRows.loaded(read, compiledEstate));
+                timeline.step(new Timeline.Step(
+                        change,
+                        new Snapshot(change.number(), change.at(), compiledEstate),
+                        Optional.empty(),
+                        Optional::empty));
+                return change;
+            } catch (StaleBaseException moved) {
+                follow();
+            }
+        }
+        throw ProblemException.refused(
+                503, "Too busy", "Others publish without a pause; nothing was stored. Try again in a moment.");
+    }
+
+    private void checkBase(Optional<Long> base) {
+        long last = timeline.change();
+        if (base.isPresent() && base.get() != last)
+            throw ProblemException.refused(
+                    412,
+                    "Base moved",
+                    "The estate stands at change " + last + ", not " + base.get()
+                            + ". Get it again first; nothing was stored.");
+    }
+
+    /** Carries out, on the snapshot in memory, what was published since, here or elsewhere. */
+    public void follow() {
+        turn.lock();
+        try {
+            for (List<Change> since = unseen(); !since.isEmpty(); since = unseen())
+                for (Change change : since) if (change.number() > timeline.change()) follow(change);
+        } finally {
+            turn.unlock();
+        }
+    }
+
+    private List<Change> unseen() {
+        return store.journal().since(timeline.change(), FOLLOWED_AT_ONCE);
+    }
+
+    private void follow(Change change) {
+        if (change.replacesEstate()) {
+            timeline.step(
+                    new Timeline.Step(change, timeline.loaded(change.number()), Optional.empty(), Optional::empty));
+            return;
+        }
+        Snapshot before = timeline.present();
+        if (change.isAutomatic()) {
+            SeatLedger seatLedger = through(before, change.at());
+            List<SeatLedger.Move> moves =
+                    seatLedger.since(before.compiledEstate().seatLedger());
+            WriteSet touched = ofPlans(moves);
+            timeline.step(new Timeline.Step(
+                    change,
+                    before.withTransition(seatLedger, touched, change.number(), change.at()),
+                    Optional.of(touched),
+                    () -> Optional.of(seated(moves))));
+            return;
+        }
+        EditSession editSession = timeline.book(before);
+        Defects defects = new Defects();
+        for (JsonNode edit : change.edits()) editSession.apply(new JsonCursor(edit, "", defects));
+        // What the journal holds has been carried out once; should it not fit here, what is stored counts.
+        if (!defects.isEmpty()) {
+            timeline.step(
+                    new Timeline.Step(change, timeline.loaded(change.number()), Optional.empty(), Optional::empty));
+            return;
+        }
+        SeatLedger seatLedger = Ripple.seatsPassedOn(editSession, editSession.compile(), change.at())
+                .ledger();
+        Snapshot after =
+                before.edited(editSession, seatLedger, Optional.empty(), change.number(), change.at(), timeline.now());
+        timeline.step(new Timeline.Step(
+                change,
+                after,
+                Optional.of(editSession.writeSet()),
+                changed(editSession, after.compiledEstate(), change.at(), Optional.empty())));
+    }
+
+    /** Whose settings edits change: worked out when it is asked for. */
+    private static Supplier<Optional<RoaringBitmap>> changed(
+            EditSession editSession, CompiledEstate after, Instant at, Optional<Ripple> known) {
+        return () -> {
+            RoaringBitmap changed = new RoaringBitmap();
+            List<Ripple> ripples =
+                    new ArrayList<>(Ripple.inWorkspaces(editSession, after, at).values());
+            ripples.add(known.orElseGet(() -> new Ripple(editSession, after, EvaluationContext.at(at))));
+            for (Ripple ripple : ripples)
+                for (RoaringBitmap some :
+                        List.of(ripple.changed(), ripple.decidedElsewhere(), ripple.joining(), ripple.leaving()))
+                    changed.or(some);
+            return Optional.of(changed);
+        };
+    }
+}

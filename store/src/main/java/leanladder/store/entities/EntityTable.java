@@ -1,0 +1,434 @@
+package leanladder.store.entities;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.io.BufferedOutputStream;
+import java.io.IOException;
+import java.io.OutputStream;
+import java.io.PipedInputStream;
+import java.io.PipedOutputStream;
+import java.util.ArrayList;
+import java.util.Collection;
+import java.util.EnumSet;
+import java.util.HashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.Optional;
+import java.util.concurrent.ExecutionException;
+import java.util.concurrent.FutureTask;
+import java.util.function.Supplier;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import leanladder.edit.session.EditSession;
+import leanladder.estate.Estate;
+import leanladder.estate.Plan;
+import leanladder.estate.read.EstateReader;
+import leanladder.estate.read.InvalidEstateException;
+import leanladder.estate.read.Section;
+import leanladder.json.Json;
+import leanladder.seat.SeatLedger;
+import leanladder.store.db.Database;
+import leanladder.store.db.PgText;
+import leanladder.store.db.Schema;
+import leanladder.store.db.WriteRequest;
+import leanladder.store.journal.Change;
+import leanladder.store.journal.Journal;
+import leanladder.store.journal.NewChange;
+import leanladder.store.journal.StaleBaseException;
+import leanladder.store.seats.HeldSeat;
+import leanladder.store.seats.MovedSeat;
+import leanladder.store.seats.SeatTable;
+import leanladder.workingcopy.EntityStore;
+import org.jooq.Condition;
+import org.jooq.DSLContext;
+import org.jooq.JSON;
+
+/** The parts of the estate as they stand and as they stood, and how changes write them. */
+public final class EntityTable {
+    private static final int PIPE = 1 << 20;
+    private static final int BATCH = 1000;
+
+    private final Database database;
+    private final Journal journal;
+
+    /** The parts in a database. */
+    public EntityTable(Database database, Journal journal) {
+        this.database = database;
+        this.journal = journal;
+    }
+
+    /** The part of a section as it stands now, as it was written. */
+    public Optional<JsonNode> part(String section, String key) {
+        return database.read(on -> on.select(Schema.BODY)
+                .from(Schema.PART)
+                .where(Schema.PRESENT, Schema.SECTION.eq(section), Schema.KEY.eq(PgText.stored(key)))
+                .fetchOptional(Schema.BODY)
+                .map(json -> Json.read(json.data())));
+    }
+
+    /** The file's frame as it stood after a change: all but the elements of its lists. */
+    public JsonNode frame(long number) {
+        return bodies(StoredEntity.FRAME, List.of(""), number).get("");
+    }
+
+    /** How a part read between two changes. */
+    public record Version(long since, JsonNode body) {}
+
+    /**
+     * How parts came to read as they stand after a change: for each its versions, the newest first, back to where it was made. Parts
+     * that did not stand then are left out. Linear in the versions.
+     */
+    public Map<String, List<Version>> versions(String section, Collection<String> keys, long asOf) {
+        Map<String, List<Version>> versions = new HashMap<>();
+        Map<String, Long> reach = new HashMap<>();
+        database.read(on -> {
+            on.select(Schema.KEY, Schema.SINCE, Schema.UNTIL, Schema.BODY)
+                    .from(Schema.PART)
+                    .where(Schema.SECTION.eq(section), isAmong(keys), Schema.SINCE.le(asOf))
+                    .orderBy(Schema.SINCE.desc())
+                    .forEach(row -> {
+                        String key = PgText.read(row.value1());
+                        Long until = row.value3();
+                        boolean stands = until == null || until > asOf;
+                        if (!stands && !until.equals(reach.get(key))) return;
+                        reach.put(key, row.value2());
+                        versions.computeIfAbsent(key, k -> new ArrayList<>())
+                                .add(new Version(
+                                        row.value2(), Json.read(row.value4().data())));
+                    });
+            return null;
+        });
+        return versions;
+    }
+
+    /** How a part read from one change on. @param until the change from which on it did not any more; empty where it still does */
+    public record Span(long since, Optional<Long> until, JsonNode body) {}
+
+    /** How all parts of a section ever read, by key, the oldest first; those that are no more among them. Linear in the versions. */
+    public Map<String, List<Span>> spans(String section) {
+        Map<String, List<Span>> spans = new HashMap<>();
+        database.read(on -> {
+            on.select(Schema.KEY, Schema.SINCE, Schema.UNTIL, Schema.BODY)
+                    .from(Schema.PART)
+                    .where(Schema.SECTION.eq(section))
+                    .orderBy(Schema.SINCE)
+                    .forEach(row -> spans.computeIfAbsent(PgText.read(row.value1()), k -> new ArrayList<>())
+                            .add(new Span(
+                                    row.value2(),
+                                    Optional.ofNullable(row.value3()),
+                                    Json.read(row.value4().data()))));
+            return null;
+        });
+        return spans;
+    }
+
+    private static Condition isAmong(Collection<String> keys) {
+        String[] stored = keys.stream().map(PgText::stored).toArray(String[]::new);
+        return org.jooq.impl.DSL.condition("key = any(?)", org.jooq.impl.DSL.val(stored));
+    }
+
+    /** All parts as they stand now. */
+    public List<StoredEntity> all() {
+        return database.read(on -> on.select(Schema.SECTION, Schema.KEY, Schema.BODY)
+                .from(Schema.PART)
+                .where(Schema.PRESENT)
+                .fetch(row -> new StoredEntity(
+                        row.value1(), PgText.read(row.value2()), row.value3().data())));
+    }
+
+    /** What a change that replaced the whole estate put in place, and took away: the body is empty then. */
+    public List<StoredEntity> carriedBy(long number) {
+        return database.read(on -> on.select(Schema.SECTION, Schema.KEY, Schema.BODY)
+                .from(Schema.CARRIED)
+                .where(Schema.NUMBER.eq(number))
+                .fetch(row -> new StoredEntity(
+                        row.value1(),
+                        PgText.read(row.value2()),
+                        row.value3() == null ? "" : row.value3().data())));
+    }
+
+    /** Finds the stored bodies of parts as they stood after a change. */
+    public EntityStore asOf(long number) {
+        return new EntityBodyCache(this, number);
+    }
+
+    /** The bodies of parts of a section as they stood after a change, by key; those that did not stand then are left out. */
+    Map<String, ObjectNode> bodies(Section section, Collection<String> keys, long number) {
+        return bodies(section.member(), keys, number);
+    }
+
+    private Map<String, ObjectNode> bodies(String section, Collection<String> keys, long number) {
+        return database.read(on -> on
+                .select(Schema.KEY, Schema.BODY)
+                .from(Schema.PART)
+                .where(Schema.SECTION.eq(section), isAmong(keys), Schema.holdingAt(number))
+                .fetch()
+                .stream()
+                .collect(Collectors.toMap(row -> PgText.read(row.value1()), row ->
+                        (ObjectNode) Json.read(row.value2().data()))));
+    }
+
+    /**
+     * An estate that was read from the store.
+     *
+     * @param number the change after which it stood so
+     */
+    public record StoredEstate(long number, Estate estate) {}
+
+    /**
+     * Reads the estate as it stood after a change, or the present one where the number is that of no change yet. It is read while
+     * it is written out, so that the file is never held.
+     *
+     * @throws IOException when the store cannot be read, or what it holds is not valid
+     */
+    public StoredEstate read(long asOf) throws IOException {
+        try (PipedInputStream in = new PipedInputStream(PIPE)) {
+            PipedOutputStream pipe = new PipedOutputStream(in);
+            // What held after a change never alters, so that parts and seats need not be read at one moment.
+            long number = Math.min(asOf, journal.latest());
+            FutureTask<Long> written = new FutureTask<>(() -> {
+                try (OutputStream out = new BufferedOutputStream(pipe, PIPE)) {
+                    return database.readSnapshot(tx -> {
+                        EstateExport.write(
+                                tx, out, Schema.holdingAt(number), EnumSet.of(Section.ACCOUNTS, Section.GROUPS));
+                        return number;
+                    });
+                }
+            });
+            FutureTask<Map<String, List<Plan.Holder>>> held =
+                    new FutureTask<>(() -> database.readSnapshot(tx -> SeatTable.all(tx, number)));
+            new Thread(written, "reading the store").start();
+            new Thread(held, "reading the ledger").start();
+            try (EntityCursor accounts = new EntityCursor(database, Section.ACCOUNTS, Schema.holdingAt(number));
+                    EntityCursor groups = new EntityCursor(database, Section.GROUPS, Schema.holdingAt(number))) {
+                Estate estate = EstateReader.read(in, accounts, groups).estate();
+                return new StoredEstate(written.get(), estate.withHolders(held.get()));
+            } catch (InvalidEstateException cutShort) {
+                // Where writing failed the reader finds a file that ends too early; the failure of the writer is the
+                // reason. A writer that had not ended finds its reader gone, which says nothing.
+                try {
+                    written.get();
+                } catch (ExecutionException e) {
+                    if (e.getCause() instanceof RuntimeException failure) throw failure;
+                }
+                throw new IOException("The stored estate is not valid: " + cutShort.getMessage(), cutShort);
+            }
+        } catch (ExecutionException e) {
+            if (e.getCause() instanceof RuntimeException failure) throw failure;
+            throw new IOException(
+                    "The stored estate cannot be read: " + e.getCause().getMessage(), e.getCause());
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new IOException(e);
+        }
+    }
+
+    /**
+     * What stood otherwise after one change than after another.
+     *
+     * @param parts as they stood then; the body is empty of one that did not
+     * @param seats as they were held then
+     */
+    public record Difference(List<StoredEntity> parts, List<SeatLedger.Seat> seats) {}
+
+    /**
+     * What stood otherwise after a change than after another, before or after it; empty where that is more than so many parts or
+     * seats, or where an estate was loaded in between. Costs what differs.
+     */
+    public Optional<Difference> difference(long then, long here, int most) {
+        long first = Math.min(then, here);
+        long last = Math.max(then, here);
+        return database.read(on -> {
+            boolean loaded =
+                    on.fetchExists(Schema.CARRIED, Schema.NUMBER.gt(first).and(Schema.NUMBER.le(last)));
+            if (loaded) return Optional.empty();
+            Map<List<String>, StoredEntity> parts = new HashMap<>();
+            on.select(Schema.SECTION, Schema.KEY)
+                    .from(Schema.PART)
+                    .where(Schema.holdingOnlyAt(here, then))
+                    .limit(most + 1)
+                    .forEach(row -> put(parts, new StoredEntity(row.value1(), PgText.read(row.value2()), "")));
+            on.select(Schema.SECTION, Schema.KEY, Schema.BODY)
+                    .from(Schema.PART)
+                    .where(Schema.holdingOnlyAt(then, here))
+                    .limit(most + 1)
+                    .forEach(row -> put(
+                            parts,
+                            new StoredEntity(
+                                    row.value1(),
+                                    PgText.read(row.value2()),
+                                    row.value3().data())));
+            if (parts.size() > most) return Optional.empty();
+            return SeatTable.difference(on, then, here, most)
+                    .map(seats -> new Difference(List.copyOf(parts.values()), seats));
+        });
+    }
+
+    private static void put(Map<List<String>, StoredEntity> parts, StoredEntity part) {
+        parts.put(List.of(part.section(), part.key()), part);
+    }
+
+    /**
+     * Writes the present estate as an estate file, its lists sorted by key, from one moment of the database. Holds one
+     * element at a time.
+     *
+     * @return the number of the change at which the estate stands
+     * @throws IOException when the stream cannot be written
+     */
+    public long export(OutputStream to) throws IOException {
+        return export(to, Long.MAX_VALUE);
+    }
+
+    /**
+     * Writes the estate as it stood after a change, or the present one where the number is that of no change yet.
+     *
+     * @return the number of the change at which the estate written stood
+     * @throws IOException when the stream cannot be written
+     */
+    public long export(OutputStream to, long asOf) throws IOException {
+        return database.readSnapshot(tx -> {
+            long number = Math.min(asOf, Journal.latest(tx));
+            EstateExport.write(tx, to, Schema.holdingAt(number));
+            return number;
+        });
+    }
+
+    /** The parts that edits wrote, and those that they removed, whose bodies are empty. */
+    public record EntityWrites(List<StoredEntity> put, List<StoredEntity> removed) {
+        /** Those of a book. Costs what its edits touch. */
+        public static EntityWrites of(EditSession editSession) {
+            List<StoredEntity> put = new ArrayList<>();
+            List<StoredEntity> removed = new ArrayList<>();
+            editSession.written().forEach(p -> put.add(new StoredEntity(p.section(), p.key(), Json.write(p.body()))));
+            editSession.removed().forEach(p -> removed.add(new StoredEntity(p.section(), p.key(), "")));
+            editSession
+                    .writtenRanking()
+                    .ifPresent(r -> put.add(new StoredEntity(StoredEntity.RANKING, "", Json.write(r))));
+            editSession.writtenRings().ifPresent(r -> put.add(new StoredEntity(StoredEntity.RINGS, "", Json.write(r))));
+            return new EntityWrites(put, removed);
+        }
+    }
+
+    /**
+     * Publishes what edits made of the estate, and the seats that pass on by that.
+     *
+     * @return the new change
+     * @throws StaleBaseException when another change was published in between; then nothing is stored
+     */
+    public Change publish(
+            WriteRequest writeRequest, long base, NewChange newChange, EntityWrites entityWrites, List<MovedSeat> seats)
+            throws StaleBaseException {
+        return publish(writeRequest, base, newChange, entityWrites.put, entityWrites.removed, seats);
+    }
+
+    /**
+     * Publishes a change that writes and removes single parts.
+     *
+     * @param base the number of the change that the writer knows as the last
+     * @param put parts as they shall be from now on
+     * @param removed parts that shall be no more; their bodies are not looked at
+     * @return the new change
+     * @throws StaleBaseException when another change was published in between; then nothing is stored
+     */
+    public Change publish(
+            WriteRequest writeRequest,
+            long base,
+            NewChange newChange,
+            List<StoredEntity> put,
+            List<StoredEntity> removed,
+            List<MovedSeat> seats)
+            throws StaleBaseException {
+        return journal.append(writeRequest, base, newChange, (tx, number) -> {
+            Stream.concat(put.stream(), removed.stream())
+                    .collect(Collectors.groupingBy(StoredEntity::section))
+                    .forEach((section, parts) -> tx.update(Schema.PART)
+                            .set(Schema.UNTIL, number)
+                            .where(
+                                    Schema.PRESENT,
+                                    Schema.SECTION.eq(section),
+                                    isAmong(parts.stream()
+                                            .map(StoredEntity::key)
+                                            .toList()))
+                            .execute());
+            insert(tx, Schema.PART, number, put.stream());
+            SeatTable.move(tx, number, seats);
+        });
+    }
+
+    /**
+     * The ledger that comes with a file.
+     *
+     * @param listed by plan the holders as the file lists them, JSON text: the file's share of the journal
+     * @param held the seats as they are held once all that are free have been given
+     */
+    public record Seats(Map<String, String> listed, Stream<HeldSeat> held) {
+        /** That of a file without holders whose plans have no seats. */
+        public static Seats none() {
+            return new Seats(Map.of(), Stream.empty());
+        }
+    }
+
+    /**
+     * Publishes a change that replaces the whole estate. Parts and seats that stay the same are left alone.
+     *
+     * @param seats asked for when all parts have been read
+     * @return the new change
+     * @throws StaleBaseException when another change was published in between; then nothing is stored
+     */
+    public Change replace(
+            WriteRequest writeRequest,
+            long base,
+            NewChange newChange,
+            Stream<StoredEntity> parts,
+            Supplier<Seats> seats)
+            throws StaleBaseException {
+        return journal.append(writeRequest, base, newChange, (tx, number) -> {
+            Database.disableTimeouts(tx);
+            tx.execute("create temporary table incoming (like part including compression) on commit drop");
+            insert(tx, Schema.INCOMING, number, parts);
+            tx.execute("create index on incoming (section, key)");
+            tx.execute("analyze incoming");
+            tx.execute(
+                    "insert into carried (number, section, key, body) select ?, section, key, null from part where until is null"
+                            + " and not exists (select from incoming i where i.section = part.section and i.key = part.key)",
+                    number);
+            tx.execute(
+                    "insert into carried (number, section, key, body) select ?, section, key, body from incoming i"
+                            + " where not exists (select from part p where p.until is null and p.section = i.section"
+                            + " and p.key = i.key and p.body::text = i.body::text)",
+                    number);
+            tx.execute(
+                    "update part set until = ? where until is null and not exists (select from incoming i"
+                            + " where i.section = part.section and i.key = part.key and i.body::text = part.body::text)",
+                    number);
+            tx.execute(
+                    "insert into part (section, key, since, body) select section, key, since, body from incoming i"
+                            + " where not exists (select from part p where p.until is null and p.section = i.section and p.key = i.key)");
+            // Until PostgreSQL has looked at what is there now, it would look single parts up among all that stand.
+            tx.execute("analyze part");
+            Seats ledger = seats.get();
+            ledger.listed()
+                    .forEach((plan, holders) -> tx.execute(
+                            "insert into carried (number, section, key, body) values (?, ?, ?, ?::json)",
+                            number,
+                            StoredEntity.HOLDERS,
+                            PgText.stored(plan),
+                            holders));
+            SeatTable.replace(tx, number, ledger.held());
+        });
+    }
+
+    private static void insert(DSLContext tx, org.jooq.Table<?> into, long number, Stream<StoredEntity> parts) {
+        var iterator = parts.iterator();
+        while (iterator.hasNext()) {
+            var batch = tx.batch(tx.insertInto(into)
+                    .columns(Schema.SECTION, Schema.KEY, Schema.SINCE, Schema.BODY)
+                    .values((String) null, null, null, null));
+            for (int i = 0; i < BATCH && iterator.hasNext(); i++) {
+                StoredEntity part = iterator.next();
+                batch.bind(part.section(), PgText.stored(part.key()), number, JSON.json(part.body()));
+            }
+            batch.execute();
+        }
+    }
+}

@@ -1,0 +1,54 @@
+package leanladder.store;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.tngtech.archunit.core.domain.JavaClasses;
+import com.tngtech.archunit.core.importer.ClassFileImporter;
+import com.tngtech.archunit.core.importer.ImportOption;
+import com.tngtech.archunit.library.Architectures;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+import org.junit.jupiter.api.Test;
+
+/** The dependency arrows inside the store go one way. */
+class PackageDependencyTest {
+    private static final JavaClasses STORE = new ClassFileImporter()
+            .withImportOption(new ImportOption.DoNotIncludeTests())
+            .importPackages("leanladder.store");
+
+    /** The packages, each with those that it may depend on. */
+    private static final Map<String, List<String>> PACKAGES = Map.of(
+            "db", List.of(),
+            "journal", List.of("db", "checks", "mail"),
+            "seats", List.of("db"),
+            "entities", List.of("db", "journal", "seats"),
+            "drafts", List.of("db"),
+            "calendars", List.of("db"),
+            "requests", List.of("db"),
+            "checks", List.of("db"),
+            "mail", List.of("db"),
+            "cluster", List.of("db"));
+
+    @Test
+    void everyPackageDependsOnlyOnThoseBelowIt() {
+        var layers = Architectures.layeredArchitecture().consideringOnlyDependenciesInLayers();
+        for (String name : PACKAGES.keySet()) layers = layers.layer(name).definedBy("leanladder.store." + name);
+        layers = layers.layer("store").definedBy("leanladder.store");
+        for (var entry : PACKAGES.entrySet())
+            layers = entry.getValue().isEmpty()
+                    ? layers.whereLayer(entry.getKey()).mayNotAccessAnyLayer()
+                    : layers.whereLayer(entry.getKey())
+                            .mayOnlyAccessLayers(entry.getValue().toArray(String[]::new));
+        layers.check(STORE);
+    }
+
+    @Test
+    void everyPackageIsListed() {
+        assertThat(STORE.stream()
+                        .map(c -> c.getPackageName().replaceFirst("^leanladder\\.store\\.?", ""))
+                        .filter(p -> !p.isEmpty())
+                        .collect(Collectors.toSet()))
+                .isEqualTo(PACKAGES.keySet());
+    }
+}

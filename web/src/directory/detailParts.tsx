@@ -1,0 +1,192 @@
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { problemText, type DirectoryEntry, type Edit, type GroupEntry } from '../api/client';
+import { useDraft } from '../draft/draft';
+import { EntityPicker } from '../parts/EntityPicker';
+import { VirtualRows } from '../parts/VirtualRows';
+import { ViewAs } from '../parts/SuitePage';
+import { account, useQuestion, writeQuestion } from '../question/question';
+import { formatNumber } from '../text/words';
+
+/** Stages edits and tells why they are refused. */
+export function useStaging(): [(edits: Edit[]) => Promise<boolean>, React.ReactNode] {
+  const { stage } = useDraft();
+  const [refusal, setRefusal] = useState('');
+  const send = async (edits: Edit[]) => {
+    const problem = await stage(edits);
+    setRefusal(problem ? problemText(problem) : '');
+    return problem === undefined;
+  };
+  return [
+    send,
+    refusal ? (
+      <p role="alert" className="text-shut mt-1">
+        {refusal}
+      </p>
+    ) : null,
+  ];
+}
+
+/** The name of what is open, to be typed over. */
+export function EntityName({ value, onCommit }: { value: string; onCommit: (name: string) => void }) {
+  const [typed, setTyped] = useState<string>();
+  const commit = () => {
+    if (typed !== undefined && typed !== value) onCommit(typed);
+    setTyped(undefined);
+  };
+  return (
+    <input
+      aria-label="Name"
+      className="font-display hover:border-line2 focus:border-line2 -ml-2 w-full rounded-[3px] border border-transparent bg-transparent px-2 py-0.5 text-[19px] font-semibold"
+      value={typed ?? value}
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={commit}
+      onKeyDown={(e) => e.key === 'Enter' && commit()}
+    />
+  );
+}
+
+/** The press that takes one of a list out of it. */
+export function RemoveButton({ label, onPress }: { label: string; onPress: () => void }) {
+  return (
+    <button className="text-ink2 hover:text-ink ml-auto px-1" aria-label={label} title={label} onClick={onPress}>
+      <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden>
+        <path d="M2 2l8 8M10 2l-8 8" stroke="currentColor" strokeWidth="1.8" />
+      </svg>
+    </button>
+  );
+}
+
+/** "71, and 1 deactivated". */
+export function memberCount(entry: { accounts: number; inactive: number }): string {
+  return entry.inactive > 0
+    ? `${formatNumber(entry.accounts)}, and ${formatNumber(entry.inactive)} deactivated`
+    : formatNumber(entry.accounts);
+}
+
+/** Those who look after something, by name. */
+export function OwnersEditor(props: {
+  all: { id: string; name: string }[];
+  label: string;
+  gone: (name: string) => string;
+  onChange: (ids: string[]) => void;
+}) {
+  const ids = props.all.map((o) => o.id);
+  return (
+    <>
+      {ids.length === 0 && <p className="text-shut">Nobody looks after it.</p>}
+      <ul>
+        {props.all.map((o) => (
+          <li key={o.id} className="border-line flex items-center border-b py-1">
+            {o.name}
+            <RemoveButton label={props.gone(o.name)} onPress={() => props.onChange(ids.filter((id) => id !== o.id))} />
+          </li>
+        ))}
+      </ul>
+      <div className="mt-1">
+        <EntityPicker
+          label={props.label}
+          kinds="account"
+          refuse={(hit) => (ids.includes(hit.id) ? 'Named already' : undefined)}
+          onPick={(hit) => props.onChange([...ids, hit.id])}
+        />
+      </div>
+    </>
+  );
+}
+
+/** Members: the groups listed, then everyone by name with the way in. */
+export function MemberList(props: {
+  groups: GroupEntry['groups'];
+  accounts: GroupEntry['members'];
+  onOpen: (group: string) => void;
+  onRemove: (who: string) => void;
+}) {
+  const [question] = useQuestion();
+  return (
+    <>
+      <ul>
+        {props.groups.map((g) => (
+          <li key={g.id} className="border-line flex items-center gap-2 border-b py-1">
+            <button className="quiet" onClick={() => props.onOpen(g.id)}>
+              {g.name}
+            </button>
+            <span className="text-ink2 text-[13px]">a group of {formatNumber(g.accounts ?? 0)}</span>
+            <RemoveButton label={`Take ${g.name} out`} onPress={() => props.onRemove(`group:${g.id}`)} />
+          </li>
+        ))}
+      </ul>
+      {props.accounts.length > 0 && (
+        <VirtualRows
+          label="Members"
+          items={props.accounts}
+          maxHeight="260px"
+          row={(m) => (
+            <>
+              <Link
+                className="w-36 shrink-0 truncate font-semibold hover:underline"
+                to={`/ladder${writeQuestion({ ...question, who: account(m.id) })}`}
+              >
+                {m.name}
+              </Link>
+              {m.active && <ViewAs id={m.id} name={m.name} />}
+              <span className="text-ink2 truncate text-[13px]" title={`${m.unit}, ${m.way}`}>
+                {m.active ? m.unit : 'deactivated'}
+                {!m.listed && `, ${m.way}`}
+              </span>
+              {m.listed && (
+                <RemoveButton label={`Take ${m.name} out`} onPress={() => props.onRemove(`account:${m.id}`)} />
+              )}
+            </>
+          )}
+        />
+      )}
+    </>
+  );
+}
+
+const USED: Record<DirectoryEntry['usedBy'][number]['kind'], string> = {
+  policy: 'policy',
+  plan: 'licence plan',
+  release: 'release',
+  unit: 'unit',
+  account: 'account',
+  group: 'group',
+  workspace: 'workspace',
+};
+
+const USES_TOLD = 12;
+
+/** What names the unit or group, policies with their assignments first. */
+export function Usages({ entry }: { entry: DirectoryEntry }) {
+  const [question] = useQuestion();
+  const [send, refusal] = useStaging();
+  const rest = entry.usedBy.filter((u) => u.kind !== 'policy' && u.kind !== 'group');
+  return (
+    <>
+      <h2 className="font-display mt-5 text-[16px] font-semibold">Used for</h2>
+      {refusal}
+      {entry.policies.length + rest.length === 0 && <p className="text-ink2">No policy or plan names it.</p>}
+      <ul>
+        {entry.policies.map((p) => (
+          <li key={p.id + JSON.stringify(p.assignment)} className="border-line flex items-center gap-2 border-b py-1">
+            <Link className="quiet" to={`/policies/${encodeURIComponent(p.id)}${writeQuestion(question)}`}>
+              {p.name}
+            </Link>{' '}
+            <span className="text-ink2 text-[13px]">{p.include ? 'included' : 'excepted'}</span>
+            <RemoveButton
+              label={`Take ${entry.name} out of ${p.name}`}
+              onPress={() => void send([{ kind: 'remove-assignment', policy: p.id, assignment: p.assignment }])}
+            />
+          </li>
+        ))}
+        {rest.slice(0, USES_TOLD).map((u) => (
+          <li key={`${u.kind} ${u.id}`} className="border-line border-b py-1">
+            {u.name} <span className="text-ink2 text-[13px]">{USED[u.kind]}</span>
+          </li>
+        ))}
+        {rest.length > USES_TOLD && <li className="text-ink2 py-1">and {rest.length - USES_TOLD} more</li>}
+      </ul>
+    </>
+  );
+}

@@ -1,0 +1,55 @@
+import type { RippleCounts } from '../api/client';
+import { count, formatNumber, joinList } from '../text/words';
+
+/** The ripple in words: "118 accounts change", and its parts. */
+export function impactText(ripple: RippleCounts): { head: string; parts: string } {
+  const n = (k: number) => formatNumber(k);
+  const parts = [
+    ripple.lose > 0 && `${n(ripple.lose)} lose`,
+    ripple.gain > 0 && `${n(ripple.gain)} gain`,
+    ripple.both > 0 && `${n(ripple.both)} both`,
+    ripple.other > 0 && `${n(ripple.other)} otherwise`,
+    (ripple.joining ?? 0) > 0 && `${n(ripple.joining ?? 0)} new`,
+    (ripple.leaving ?? 0) > 0 && `${n(ripple.leaving ?? 0)} gone`,
+    (ripple.blocked ?? 0) > 0 && `${n(ripple.blocked ?? 0)} still blocked`,
+    ...(ripple.waiting ?? []).map((w) => `${w.plan}: ${n(w.more)} more ${w.more === 1 ? 'waits' : 'wait'} for a seat`),
+    ripple.accounts === 0 && ripple.decidedElsewhere > 0 && `decided elsewhere for ${n(ripple.decidedElsewhere)}`,
+  ].filter((p): p is string => typeof p === 'string');
+  const head =
+    ripple.accounts === 0
+      ? 'No value changes'
+      : `${count(ripple.accounts, 'account')} ${ripple.accounts === 1 ? 'changes' : 'change'}`;
+  return { head, parts: parts.join(' · ') };
+}
+
+/** "3 gain, 2 lose and 1 changes otherwise", for reading. */
+export function impactSentence(ripple: RippleCounts): string {
+  return joinList(
+    (
+      [
+        [ripple.lose, 'lose', 'loses'],
+        [ripple.gain, 'gain', 'gains'],
+        [ripple.both, 'gain and lose', 'gains and loses'],
+        [ripple.other, 'change otherwise', 'changes otherwise'],
+      ] as const
+    )
+      .filter(([n]) => n > 0)
+      .map(([n, many, one]) => `${formatNumber(n)} ${n === 1 ? one : many}`),
+  );
+}
+
+/** When it will have taken effect: "at once", "5 to 60 minutes". */
+export function settlingText(least: number, most: number): string {
+  const span = (m: number) =>
+    m >= 1440 && m % 1440 === 0
+      ? count(m / 1440, 'day')
+      : m >= 120 && m % 60 === 0
+        ? count(m / 60, 'hour')
+        : count(m, 'minute');
+  if (most === 0) return 'at once';
+  if (least === most || least === 0) return `within ${span(most)}`;
+  const [low, unit] = span(least).split(' ');
+  const high = span(most);
+  // One unit of measure is told once: "5 to 60 minutes".
+  return unit === high.split(' ')[1] ? `after ${low} to ${high}` : `after ${span(least)} to ${high}`;
+}

@@ -1,0 +1,223 @@
+import { clsx } from 'clsx';
+import { useEffect, useState } from 'react';
+import { unwrapAs, api, problemText, type Distribution, type RungKind, type Schemas } from '../api/client';
+import { rememberQuery } from '../parts/recentQueries';
+import { DeliveryCheckLine } from '../parts/DeliveryChecks';
+import { useDistribution } from '../parts/queries';
+import { useAfterDraft, useDraft } from '../draft/draft';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { PeopleAside } from '../parts/PeopleAside';
+import { account, draftOf, whoText, writeQuestion, type Question } from '../question/question';
+import { now } from '../text/clock';
+import { capital, count, formatNumber, joinList as list } from '../text/words';
+import { RUNGS } from './rungs';
+
+/** One press stages that the feature is open to these now, without the rest of their ring. */
+function OpenEarly({ release, to, name }: { release: string; to: string; name: string }) {
+  const { stage } = useDraft();
+  const [refusal, setRefusal] = useState('');
+  return (
+    <p className="mt-2">
+      <button
+        className="button"
+        onClick={() =>
+          void stage([{ kind: 'open-early', release, to, from: now() }]).then((refused) =>
+            setRefusal(refused ? problemText(refused) : ''),
+          )
+        }
+      >
+        Open it early to {name}
+      </button>
+      {refusal && (
+        <span role="alert" className="text-shut ml-3">
+          {refusal}
+        </span>
+      )}
+    </p>
+  );
+}
+
+type Length = Distribution['rungs'][number]['lengths'][number];
+
+/** The ladder for many: on which rung, and by which statement, a setting is decided; a length lists its accounts. */
+export function DistributionLadder({ question, stands }: { question: Question; stands: string }) {
+  const crowd = useDistribution(question);
+  const [chosen, setChosen] = useState<{ rung: RungKind; length: Length }>();
+  const answered = crowd.isPlaceholderData ? undefined : crowd.data;
+  useEffect(() => {
+    if (answered && question.when === undefined)
+      rememberQuery({ query: writeQuestion(question), words: `${capital(answered.name)} · ${answered.setting}` });
+  }, [answered, question]);
+  if (!question.what)
+    return <p className="text-ink2 max-w-md p-6">Choose a setting under What, or press / and type any word for it.</p>;
+  if (crowd.isError) return <ErrorNotice error={crowd.error} onRetry={() => void crowd.refetch()} />;
+  if (!crowd.data) return <p className="text-ink2 p-6">Counting…</p>;
+  const told = crowd.data;
+  const rungs = [...told.rungs].reverse();
+  const listed = chosen && told.rungs.some((r) => r.lengths.some((l) => same(l, chosen.length)));
+  return (
+    <div className="flex h-full min-h-0">
+      <section aria-label="Answer" className="min-w-0 flex-1 overflow-y-auto px-6 pt-4 pb-6">
+        <h1 className="font-display text-[20px] leading-[27px]" data-testid="outcome">
+          <strong className="text-[22px] font-bold">{sentence(told)}.</strong> {told.setting}
+          {told.app && <span className="text-ink2 text-[15px]"> in {told.app}</span>} for {told.name},{' '}
+          {count(told.accounts, 'account')}.
+        </h1>
+        {standingWords(told) && (
+          <p className="mt-0.5" data-testid="standings">
+            {standingWords(told)}
+          </p>
+        )}
+        <p className="text-ink2 mt-1 text-[13px]">
+          {stands}, change {told.change}.
+        </p>
+        <DeliveryCheckLine />
+        {told.opensEarlyTo !== null && question.when === undefined && (
+          <OpenEarly release={question.what.id} to={told.opensEarlyTo} name={told.name} />
+        )}
+        <ol className="border-ink2 mt-5 max-w-[900px] border-x-2" aria-label="Rungs, the highest first">
+          {rungs.map((rung) => (
+            <li key={rung.height} className="border-line2 flex min-h-11 items-stretch border-b-2">
+              <span className="flex w-32 shrink-0 flex-col justify-center px-3">
+                <span className={rung.lengths.length > 0 ? 'font-semibold' : 'text-ink2'}>{RUNGS[rung.height]}</span>
+                {rung.lengths.length > 0 && (
+                  <span className="text-ink2 text-[13px]">
+                    {formatNumber(rung.lengths.reduce((n, l) => n + l.accounts, 0))}
+                  </span>
+                )}
+              </span>
+              <span className="flex min-w-0 flex-1 flex-col justify-center gap-1 py-1.5 pr-3">
+                {rung.lengths.map((length) => (
+                  <LengthBar
+                    key={JSON.stringify(length)}
+                    length={length}
+                    total={told.accounts}
+                    chosen={chosen?.rung === rung.height && same(chosen.length, length)}
+                    onChoose={() => setChosen({ rung: rung.height, length })}
+                  />
+                ))}
+              </span>
+            </li>
+          ))}
+        </ol>
+        <p className="text-ink2 mt-2 text-[13px]">Each length is to scale; choose one to list its accounts.</p>
+      </section>
+      {chosen && listed && (
+        <LengthPeople
+          question={question}
+          rung={chosen.rung}
+          length={chosen.length}
+          onClose={() => setChosen(undefined)}
+        />
+      )}
+    </div>
+  );
+}
+
+const same = (a: Length, b: Length) =>
+  a.policy === b.policy &&
+  JSON.stringify(a.inForce) === JSON.stringify(b.inForce) &&
+  a.standing === b.standing &&
+  a.blockedBy === b.blockedBy;
+
+function sentence(crowd: Distribution): string {
+  if (crowd.values.length === 0) return 'Nobody is here';
+  if (crowd.values.length === 1) return capital(`${crowd.values[0]?.value} for all`);
+  return capital(
+    crowd.values
+      .slice(0, 3)
+      .map((v) => `${v.value} for ${formatNumber(v.accounts)}`)
+      .join(', '),
+  );
+}
+
+/** How they stand, where that is more than that a value is set: "capped by Crew cap for all 12, locked for 3". */
+export function standingWords(crowd: Distribution): string {
+  const told = crowd.standings
+    .filter((s) => s.standing !== 'set' && s.standing !== 'builtin')
+    .map((s) => {
+      const whom =
+        s.accounts === crowd.accounts
+          ? s.accounts === 1
+            ? 'the one'
+            : `all ${formatNumber(s.accounts)}`
+          : formatNumber(s.accounts);
+      return `${s.standing}${s.by ? ` by ${s.by}` : ''} for ${whom}`;
+    });
+  return told.length === 0 ? '' : capital(`${list(told)}.`);
+}
+
+function LengthBar(props: { length: Length; total: number; chosen: boolean; onChoose: () => void }) {
+  const { length } = props;
+  const share = Math.max(0.4, (100 * length.accounts) / Math.max(1, props.total));
+  const blocked = length.standing === 'blocked';
+  return (
+    <button
+      className={clsx('group block w-full text-left', props.chosen && 'bg-well')}
+      aria-pressed={props.chosen}
+      aria-label={`${length.name ?? 'The catalogue'}: ${length.value} for ${count(length.accounts, 'account')}${length.cappedBy ? `, capped by ${length.cappedBy}` : ''}${length.blockedBy ? `, blocked: ${length.blockedBy}` : ''}`}
+      onClick={props.onChoose}
+    >
+      <span className="flex items-baseline gap-2">
+        <span className="min-w-0 truncate">{length.name ?? 'The catalogue'}</span>
+        <strong className="shrink-0 font-semibold">{length.value}</strong>
+        {!blocked && length.standing !== 'set' && length.standing !== 'builtin' && (
+          <span className="text-ink2 min-w-0 truncate text-[13px]">
+            {length.standing}
+            {length.cappedBy && ` by ${length.cappedBy}`}
+          </span>
+        )}
+        {length.blockedBy && (
+          <span className="text-shut min-w-0 truncate text-[13px]" title={length.blockedBy}>
+            blocked: {length.blockedBy}
+          </span>
+        )}
+        <span className="ml-auto shrink-0">{formatNumber(length.accounts)}</span>
+      </span>
+      <span className="bg-well mt-0.5 block h-2">
+        <span
+          className={clsx(
+            'settles block h-2',
+            blocked ? 'border-shut bg-sheet border-2' : 'bg-decide group-hover:opacity-80',
+          )}
+          style={{ width: `${share}%` }}
+        />
+      </span>
+    </button>
+  );
+}
+
+function LengthPeople(props: { question: Question; rung: RungKind; length: Length; onClose: () => void }) {
+  const { question, rung, length } = props;
+  const after = useAfterDraft();
+  const draft = draftOf(question.when);
+  const query = {
+    who: question.who ? whoText(question.who) : '',
+    setting: question.what?.id ?? '',
+    workspace: question.where?.id,
+    at: draft === undefined ? question.when : undefined,
+    draft,
+    rung,
+    policy: length.policy ?? 'none',
+    value: JSON.stringify(length.inForce),
+    standing: length.standing,
+  };
+  const csv = new URLSearchParams(
+    Object.entries({ ...query, format: 'csv' }).flatMap(([k, v]) => (v === undefined ? [] : [[k, String(v)]])),
+  );
+  return (
+    <PeopleAside
+      label="Accounts of this length"
+      title={`${capital(length.value)}, by ${length.name ?? 'the catalogue'}`}
+      list={[query, draft === undefined ? undefined : after.key]}
+      page={(next) =>
+        unwrapAs<Schemas['PeopleList']>(
+          api.GET('/api/v1/distribution', { params: { query: { ...query, list: true, limit: 1000, after: next } } }),
+        )
+      }
+      file={`/api/v1/distribution?${csv.toString()}`}
+      to={(person) => `/ladder${writeQuestion({ ...question, who: account(person.account) })}`}
+      onClose={props.onClose}
+    />
+  );
+}

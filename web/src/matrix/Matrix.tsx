@@ -1,0 +1,366 @@
+import { useVirtualizer, type Range } from '@tanstack/react-virtual';
+import { clsx } from 'clsx';
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
+import { useNavigate } from 'react-router';
+import { RefusedError, type Problem, type Setting, type MatrixRowData } from '../api/client';
+import { useAfterDraft } from '../draft/draft';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { draftOf, useQuestion, writeQuestion, type Who } from '../question/question';
+import { count } from '../text/words';
+import { COLUMN } from './Cell';
+import { HEAD, MatrixRow, ROW, RowHead, type Typing } from './MatrixRow';
+import { CellInspector } from './CellInspector';
+import { parseCellInput, type CellInput } from './parseCellInput';
+import { useMatrixWindow, type MatrixQuery } from './useMatrixWindow';
+
+const TOP = 40;
+
+export const FILTERS = {
+  'not-built-in': 'where it is not the built-in value',
+  mixed: 'where anything differs inside',
+  blocked: 'where a licence blocks',
+  drafted: 'where the draft changes something',
+} as const;
+
+export type Filter = keyof typeof FILTERS;
+
+/**
+ * The rows in sight and around it, always as many, so that a row that comes into sight can take the elements of the one that left:
+ * making thousands of elements anew is what scrolling would cost most.
+ */
+function evenly(range: Range): number[] {
+  const wanted = Math.ceil((range.endIndex - range.startIndex + 1 + 2 * range.overscan) / 8) * 8;
+  const many = Math.min(range.count, wanted);
+  const first = Math.max(0, Math.min(range.startIndex - range.overscan, range.count - many));
+  return Array.from({ length: many }, (_, i) => first + i);
+}
+
+interface Spot {
+  row: number;
+  column: number;
+}
+
+/** The matrix itself: its rows and columns, the keys that move and type in it, and the strip below. */
+export function Matrix(props: {
+  settings: Setting[];
+  rows: 'units' | 'groups';
+  filter?: Filter;
+  onClearFilter: () => void;
+  zone: string;
+}) {
+  const { settings, filter } = props;
+  const [question] = useQuestion();
+  const navigate = useNavigate();
+  const after = useAfterDraft();
+  const [open, setOpen] = useState<string[] | 'all' | 'units'>([]);
+  const [shut, setShut] = useState<string[]>([]);
+  const [spot, setSpot] = useState<Spot>({ row: 0, column: 0 });
+  const [typed, setTyped] = useState<CellInput>();
+  const box = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState(0);
+  const down = useVirtualizer({
+    count: size,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW,
+    overscan: 6,
+    rangeExtractor: evenly,
+    useFlushSync: false,
+    paddingStart: TOP,
+    scrollPaddingStart: TOP,
+  });
+  const across = useVirtualizer({
+    horizontal: true,
+    count: settings.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => COLUMN,
+    overscan: 2,
+    useFlushSync: false,
+    paddingStart: HEAD,
+    scrollPaddingStart: HEAD,
+  });
+  const shown = down.getVirtualItems();
+  // In the order of the elements that they take, so that none of these is moved either; aria-rowindex tells the true order.
+  const slot = (item: { index: number }) => item.index % shown.length;
+  const placed = [...shown].sort((a, b) => slot(a) - slot(b));
+  const asked: MatrixQuery = useMemo(
+    () => ({ settings: settings.map((s) => s.key), rows: props.rows, open, shut, filter: filter ?? null }),
+    [settings, props.rows, open, shut, filter],
+  );
+  const draft = draftOf(question.when);
+  const where = {
+    ...(question.when === undefined || draft !== undefined ? after.query : { at: question.when }),
+    workspace: question.where?.id,
+  };
+  const inSight = across.getVirtualItems();
+  const window = useMatrixWindow(
+    asked,
+    where,
+    after.key,
+    shown[0]?.index ?? 0,
+    shown[shown.length - 1]?.index ?? 0,
+    inSight[0]?.index ?? 0,
+  );
+  const total = window.total ?? size;
+  if (total !== size) setSize(total);
+  const held = window.rows.get(spot.row);
+  const row = held?.row;
+  const setting = settings[spot.column];
+  const edit = useRef<HTMLDivElement>(null);
+
+  const go = useCallback(
+    (to: Spot) => {
+      const next = {
+        row: Math.max(0, Math.min(size - 1, to.row)),
+        column: Math.max(0, Math.min(settings.length - 1, to.column)),
+      };
+      setSpot(next);
+      setTyped(undefined);
+      down.scrollToIndex(next.row);
+      across.scrollToIndex(next.column);
+    },
+    [size, settings.length, down, across],
+  );
+  const turn = (one: MatrixRowData | undefined, to: boolean) => {
+    if (!one?.openable || typeof open === 'string') return;
+    setOpen(to ? [...open, one.id] : open.filter((id) => id !== one.id));
+    setShut(to ? shut.filter((id) => id !== one.id) : [...shut, one.id]);
+  };
+  const type = (text: string) => {
+    if (row && row.more !== 'mailing' && setting) setTyped(parseCellInput(setting, text));
+  };
+  const keys = (e: KeyboardEvent<HTMLDivElement>) => {
+    if (e.target !== e.currentTarget) return;
+    const page = Math.max(1, Math.floor((box.current?.clientHeight ?? 300) / ROW) - 3);
+    const moves: Record<string, Spot> = {
+      ArrowDown: { ...spot, row: spot.row + 1 },
+      ArrowUp: { ...spot, row: spot.row - 1 },
+      ArrowLeft: { ...spot, column: spot.column - 1 },
+      ArrowRight: { ...spot, column: spot.column + 1 },
+      PageDown: { ...spot, row: spot.row + page },
+      PageUp: { ...spot, row: spot.row - page },
+      Home: e.ctrlKey ? { row: 0, column: 0 } : { ...spot, column: 0 },
+      End: e.ctrlKey ? { row: size - 1, column: settings.length - 1 } : { ...spot, column: settings.length - 1 },
+    };
+    const move = moves[e.key];
+    if (move) {
+      e.preventDefault();
+      go(move);
+    } else if (e.key === ' ') {
+      e.preventDefault();
+      turn(row, !row?.open);
+    } else if (typed?.silent && (e.key === 'Enter' || e.key === 'Escape')) {
+      e.preventDefault();
+      typing.done(e.key === 'Enter');
+    } else if (e.key === 'Escape' && filter) {
+      props.onClearFilter();
+    } else if (e.key === 'Enter' && row && setting) {
+      e.preventDefault();
+      void navigate(`/ladder${writeQuestion({ ...question, who: whoOf(row), what: { id: setting.key } })}`);
+    } else if ((e.key === 'Delete' || e.key === 'Backspace') && row && row.more !== 'mailing' && setting) {
+      e.preventDefault();
+      setTyped({ text: '', silent: true });
+    } else if (/^[\p{L}\p{N}]$/u.test(e.key) && !e.ctrlKey && !e.metaKey && !e.altKey) {
+      e.preventDefault();
+      type(e.key);
+    }
+  };
+  // Rows are drawn again only when something of theirs changed, so that scrolling costs the rows that come into sight.
+  const act = useRef({ turn, type });
+  useEffect(() => {
+    act.current = { turn, type };
+  });
+  const turnAt = useCallback((one: MatrixRowData | undefined) => act.current.turn(one, !one?.open), []);
+  const standOn = (e: MouseEvent) => {
+    const cell = (e.target as Element).closest('[role=gridcell]');
+    const at = cell?.closest('[aria-rowindex]')?.getAttribute('aria-rowindex');
+    if (!cell || !at || e.target instanceof HTMLInputElement) return;
+    e.preventDefault();
+    box.current?.focus();
+    setSpot({ row: Number(at) - 2, column: Number(cell.getAttribute('aria-colindex')) - 2 });
+    setTyped(undefined);
+  };
+  const typing = useMemo<Typing>(
+    () => ({
+      change: (text) => act.current.type(text),
+      done: (keep) => {
+        if (keep) edit.current?.querySelector('form')?.requestSubmit();
+        else {
+          setTyped(undefined);
+          box.current?.focus();
+        }
+      },
+    }),
+    [],
+  );
+  const columns = useMemo(() => inSight.map((c) => ({ index: c.index, left: c.start })), [inSight]);
+  return (
+    <>
+      <p className="text-ink2 flex items-center gap-3 px-5 pb-2 text-[13px]">
+        <span>
+          {count(total, 'row')}, {count(settings.length, 'setting')}
+          {filter && `: only ${FILTERS[filter]}`}
+          {after.query.draft !== undefined && ', after the draft'}.
+        </span>
+        {filter && (
+          <button className="quiet" onClick={props.onClearFilter}>
+            Show everything
+          </button>
+        )}
+        {typeof open === 'string' ? (
+          <button className="quiet" onClick={() => setOpen([])}>
+            Close all
+          </button>
+        ) : (
+          <>
+            {props.rows === 'units' && (
+              <button className="quiet" onClick={() => setOpen('units')}>
+                Open all units
+              </button>
+            )}
+            <button className="quiet" onClick={() => setOpen('all')}>
+              Open all, down to people
+            </button>
+          </>
+        )}
+        <MatrixCsv asked={asked} query={where} />
+      </p>
+      {window.error ? (
+        <ErrorNotice error={window.error} />
+      ) : size === 0 && !window.pending ? (
+        <p className="px-5 py-2">
+          {filter ? `There is no row ${FILTERS[filter]}.` : 'There is nothing here yet: the directory has no rows.'}
+        </p>
+      ) : (
+        <div
+          ref={box}
+          role="grid"
+          aria-label="The estate by settings"
+          aria-rowcount={size + 1}
+          aria-colcount={settings.length + 1}
+          aria-activedescendant={row ? `cell-${spot.row}-${spot.column}` : undefined}
+          tabIndex={0}
+          className="group/matrix border-line relative min-h-0 flex-1 overflow-auto border-t outline-none"
+          onKeyDown={keys}
+          onMouseDown={standOn}
+        >
+          <div style={{ height: down.getTotalSize(), width: across.getTotalSize(), position: 'relative' }}>
+            <div
+              role="row"
+              className="bg-paper border-line2 sticky top-0 z-20 border-b"
+              style={{ width: across.getTotalSize(), height: TOP }}
+            >
+              <span
+                role="columnheader"
+                className="bg-paper sticky left-0 z-10 flex items-end px-5 pb-1.5 font-semibold"
+                style={{ width: HEAD, height: TOP - 1 }}
+              >
+                {props.rows === 'groups' ? 'Group' : 'Unit'}
+              </span>
+              {inSight.map((column) => {
+                const one = settings[column.index];
+                return (
+                  <span
+                    key={column.key}
+                    role="columnheader"
+                    title={one?.help ?? one?.title}
+                    className={clsx(
+                      'absolute top-0 flex items-end px-2 pb-1 text-[13px] leading-[15px]',
+                      column.index === spot.column ? 'font-semibold' : 'text-ink2',
+                    )}
+                    style={{ left: column.start, width: COLUMN, height: TOP }}
+                  >
+                    <span className="line-clamp-2">{one?.title}</span>
+                  </span>
+                );
+              })}
+            </div>
+            {/* One pane for all heads that stay at the left: a pane for each would cost a layer for each. */}
+            <div
+              aria-hidden
+              className="bg-sheet sticky left-0 z-10"
+              style={{ width: HEAD, height: down.getTotalSize() - TOP, contain: 'layout style' }}
+            >
+              {placed.map((item) => (
+                <RowHead
+                  key={slot(item)}
+                  top={item.start - TOP}
+                  row={window.rows.get(item.index)?.row}
+                  chosen={item.index === spot.row}
+                  onTurn={turnAt}
+                />
+              ))}
+            </div>
+            {placed.map((item) => (
+              <MatrixRow
+                key={slot(item)}
+                index={item.index}
+                top={item.start}
+                width={across.getTotalSize()}
+                row={window.rows.get(item.index)?.row}
+                firstColumn={window.rows.get(item.index)?.firstColumn ?? 0}
+                columns={columns}
+                standsOn={item.index === spot.row ? spot.column : undefined}
+                text={item.index === spot.row && typed?.text ? typed.text : undefined}
+                typing={typing}
+                onTurn={turnAt}
+              />
+            ))}
+          </div>
+        </div>
+      )}
+      <div ref={edit}>
+        {row && setting && (
+          <CellInspector
+            key={`${row.kind} ${row.id} ${setting.key}`}
+            row={row}
+            setting={setting}
+            cell={row.cells[spot.column - held.firstColumn]}
+            question={question}
+            typed={typed}
+            onTyped={setTyped}
+            onDone={() => box.current?.focus()}
+          />
+        )}
+      </div>
+    </>
+  );
+}
+
+/** Whom a row is about, as a question names it. */
+export const whoOf = (row: MatrixRowData): Who => ({ kind: row.kind, id: row.id });
+
+/** The whole matrix as it is asked for, as a file. */
+function MatrixCsv({ asked, query }: { asked: MatrixQuery; query: Record<string, string | number | undefined> }) {
+  const fetchIt = async () => {
+    const params = new URLSearchParams({ format: 'csv' });
+    for (const [name, value] of Object.entries(query)) if (value !== undefined) params.set(name, String(value));
+    const got = await fetch(`/api/v1/matrix?${params.toString()}`, { method: 'POST', body: JSON.stringify(asked) });
+    // A problem is said, never saved as if it were the file.
+    if (!got.ok) throw new RefusedError((await got.json()) as Problem);
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(await got.blob());
+    link.download = 'spread.csv';
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+  const [state, setState] = useState('');
+  const save = async () => {
+    setState('Writing the file…');
+    try {
+      await fetchIt();
+      setState('');
+    } catch (error) {
+      setState(
+        error instanceof RefusedError ? error.message : 'The server does not answer; nothing was saved. Try again.',
+      );
+    }
+  };
+  return (
+    <span className="ml-auto flex items-baseline gap-3">
+      <span role="status">{state}</span>
+      <button className="quiet" onClick={() => void save()}>
+        As CSV
+      </button>
+    </span>
+  );
+}

@@ -1,0 +1,70 @@
+import { useState } from 'react';
+import { problemText, type Schemas } from '../api/client';
+import { useDraft } from '../draft/draft';
+import { impactSentence } from '../draft/impactText';
+import { count } from '../text/words';
+
+type Opener = Schemas['GateRemedyLine'];
+
+/** What an opener alters beside the gate, and for whom it is bad. */
+export function consequenceText(opener: Pick<Opener, 'cost' | 'ripple' | 'works' | 'taken'>): string {
+  const { ripple } = opener;
+  return [
+    opener.cost,
+    ripple.accounts > 0 ? impactSentence(ripple) : 'nothing else changes',
+    !opener.works && 'another gate stays closed',
+  ]
+    .filter(Boolean)
+    .join(' · ');
+}
+
+/** Who loses by it; empty where nobody does. */
+export function lossText(opener: Pick<Opener, 'ripple' | 'taken'>): string {
+  const lose = opener.ripple.lose + opener.ripple.both;
+  return [
+    ...opener.taken.map((t) => `It takes ${count(t.accounts, 'seat')} of ${t.plan} from others.`),
+    ...(lose > 0 ? [`${count(lose, 'account')} ${lose === 1 ? 'loses' : 'lose'} something by it.`] : []),
+  ].join(' ');
+}
+
+/** An edit that opens a gate, what else it alters, and its staging. */
+export function GateRemedyOption({ opener }: { opener: Opener }) {
+  return (
+    <ChangeOption words={opener.words} says={consequenceText(opener)} harm={lossText(opener)} edit={opener.edit} />
+  );
+}
+
+/** An edit, what it alters, for whom it is bad, and its staging. */
+export function ChangeOption(props: {
+  words: string;
+  says: string;
+  harm?: string;
+  edit: Opener['edit'];
+  onStaged?: () => void;
+}) {
+  const { stage } = useDraft();
+  const [refusal, setRefusal] = useState('');
+  return (
+    <li className="border-line flex flex-wrap items-center gap-x-3 gap-y-1 border-b py-1.5">
+      <span className="min-w-0 flex-1">
+        <strong className="font-semibold">{props.words}</strong>
+        <span className="text-ink2 block text-[13px]">
+          {props.says}
+          {props.harm && <strong className="text-shut block font-semibold">{props.harm}</strong>}
+          {refusal && <span className="text-shut block">{refusal}</span>}
+        </span>
+      </span>
+      <button
+        className="button"
+        onClick={() =>
+          void stage([props.edit]).then((refused) => {
+            setRefusal(refused ? problemText(refused) : '');
+            if (!refused) props.onStaged?.();
+          })
+        }
+      >
+        Stage it
+      </button>
+    </li>
+  );
+}

@@ -1,0 +1,100 @@
+import { useState } from 'react';
+import { RefusedError, problemText, type Draft, type Problem, type PublishedReceipt, type Review } from '../api/client';
+import { useDraft } from '../draft/draft';
+import { DateField } from '../parts/DateField';
+import { formatInstant } from '../text/dates';
+import { settlingWords } from './settling';
+import { clock } from '../text/clock';
+
+/** The next whole hour after the coming one. */
+const inAnHour = () =>
+  new Date(Math.ceil(clock().getTime() / 3_600_000 + 1) * 3_600_000).toISOString().replace('.000Z', 'Z');
+
+/** The note, when to publish, and the one press that does it. */
+export function PublishBar(props: {
+  draft: Draft;
+  zone: string;
+  settling: Review['settling'];
+  onPublished: (receipt: PublishedReceipt) => void;
+}) {
+  const { draft, zone } = props;
+  const drafting = useDraft();
+  const [note, setNote] = useState(draft.note);
+  const [later, setLater] = useState(false);
+  const [at, setAt] = useState<string | undefined>(() => inAnHour());
+  const [sending, setSending] = useState(false);
+  const [problem, setProblem] = useState<Problem>();
+  const publish = async () => {
+    setSending(true);
+    setProblem(undefined);
+    try {
+      const told = await drafting.publish(note, later ? (at ?? null) : null);
+      if ('number' in told) props.onPublished(told);
+      else {
+        drafting.putAside();
+        drafting.tell(
+          `${told.name || 'The draft'} publishes itself on ${formatInstant(told.due ?? '', zone)}. Until then it is among the drafts put aside; an edit stops it.`,
+        );
+      }
+    } catch (error) {
+      if (!(error instanceof RefusedError)) throw error;
+      setProblem(error.problem);
+    } finally {
+      setSending(false);
+    }
+  };
+  return (
+    <form
+      className="border-line2 bg-paper border-t px-6 py-2.5"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void publish();
+      }}
+    >
+      {props.settling.length > 0 && (
+        <p className="text-ink2 mb-2 text-[13px]">{settlingWords(props.settling).join('. ')}.</p>
+      )}
+      {problem && (
+        <p role="alert" className="text-shut mb-2">
+          {problemText(problem)}
+        </p>
+      )}
+      {draft.due && (
+        <p className="mb-2">
+          It publishes itself on {formatInstant(draft.due, zone)}, unless it is edited.{' '}
+          <button type="button" className="quiet" onClick={drafting.unschedule}>
+            Do not
+          </button>{' '}
+          {draft.stuck && <span className="text-shut">It could not: {draft.stuck}</span>}
+        </p>
+      )}
+      <div className="flex flex-wrap items-start gap-3">
+        <input
+          className="field min-w-48 flex-1"
+          aria-label="Note"
+          placeholder="Why, in a few words"
+          maxLength={4000}
+          value={note}
+          onChange={(e) => setNote(e.target.value)}
+        />
+        <select
+          className="field"
+          aria-label="When to publish"
+          value={later ? 'later' : 'now'}
+          onChange={(e) => setLater(e.target.value === 'later')}
+        >
+          <option value="now">now</option>
+          <option value="later">at an instant</option>
+        </select>
+        {later && <DateField label="Publish at" zone={zone} of="instant" side="future" value={at} onChange={setAt} />}
+        <button
+          className="bg-draft h-9 rounded-[3px] px-5 font-semibold text-white disabled:opacity-60 dark:text-black"
+          disabled={sending || !draft.stands || (later && at === undefined)}
+          title={draft.stands ? undefined : 'Choose for the edits that clash first'}
+        >
+          {sending ? 'Publishing…' : later ? 'Let it publish itself' : 'Publish'}
+        </button>
+      </div>
+    </form>
+  );
+}

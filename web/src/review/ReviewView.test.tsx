@@ -1,0 +1,38 @@
+import { render, screen } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { beforeEach, expect, it, vi } from 'vitest';
+import { Around, draftOf } from '../around.test-env';
+import { serve } from '../fakeServer.test-env';
+import { ReviewView } from './ReviewView';
+
+const line = { ...draftOf(2, ['House rules sets Camera to Off']), name: 'Winter rules', items: undefined };
+
+const show = (drafts: object[], more: Parameters<typeof serve>[0] = {}) => {
+  const sent = serve({ 'GET /drafts': () => ({ drafts }), ...more });
+  render(
+    <Around at="/read-over?when=draft:7">
+      <ReviewView />
+    </Around>,
+  );
+  return sent;
+};
+
+beforeEach(() => window.localStorage.clear());
+
+it('offers to take up the draft that the address names, where another one or none is worked on', async () => {
+  const sent = show([line], { 'GET /drafts/7': () => draftOf(2, ['House rules sets Camera to Off']) });
+  expect(await screen.findByRole('heading', { name: 'Winter rules is put aside' })).toBeVisible();
+  await userEvent.click(screen.getByRole('button', { name: 'Take it up' }));
+  await vi.waitFor(() => expect(sent.some((s) => s.path === '/drafts/7')).toBe(true));
+  await vi.waitFor(() => expect(screen.queryByRole('heading', { name: 'Winter rules is put aside' })).toBeNull());
+});
+
+it('says why a draft could not publish itself', async () => {
+  show([{ ...line, stuck: 'Somebody published meanwhile.' }]);
+  expect(await screen.findByText('It could not publish itself: Somebody published meanwhile.')).toBeVisible();
+});
+
+it('has nothing to read over where the draft is gone', async () => {
+  show([]);
+  expect(await screen.findByRole('heading', { name: 'There is nothing to read over' })).toBeVisible();
+});

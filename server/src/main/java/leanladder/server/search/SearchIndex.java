@@ -108,18 +108,17 @@ public final class SearchIndex {
         units = new FuzzyIndex<>(estate.units(), UNITS, this::fields);
         groups = new FuzzyIndex<>(estate.groups(), GROUPS, g -> List.of(field(g.name(), 10)));
         workspaces = workspaces(estate);
-        settings = new FuzzyIndex<>(estate.catalogue().settings().values(), SETTINGS, this::fields);
+        settings = settings(estate);
         policies = policies(estate);
         plans = plans(estate);
     }
 
-    private SearchIndex(SearchIndex before, Estate estate, WriteSet edits) {
+    private SearchIndex(SearchIndex before, Estate estate, WriteSet edits, Set<String> altered) {
         this.estate = estate;
         organisation = before.organisation;
         tree = edits.units().isEmpty() ? before.tree : new UnitTree(estate.units());
         apps = before.apps;
         accounts = before.accounts;
-        Set<String> altered = before.altered(estate, edits);
         if (altered.isEmpty()) {
             edited = before.edited;
             gone = before.gone;
@@ -140,7 +139,7 @@ public final class SearchIndex {
                 ? before.groups
                 : new FuzzyIndex<>(estate.groups(), GROUPS, g -> List.of(field(g.name(), 10)));
         workspaces = edits.workspaces().isEmpty() ? before.workspaces : workspaces(estate);
-        settings = before.settings;
+        settings = edits.catalogue().isEmpty() ? before.settings : settings(estate);
         policies = edits.policies().isEmpty() ? before.policies : policies(estate);
         plans = edits.plans().isEmpty() ? before.plans : plans(estate);
     }
@@ -149,15 +148,16 @@ public final class SearchIndex {
      * What can be found in the estate after edits. Shelves on which nothing changed are shared; accounts that changed stand on one
      * of their own. Empty when these have become so many that all are better put in order anew.
      */
-    Optional<SearchIndex> after(Estate estate, WriteSet edits) {
-        boolean many = gone.size() + edits.accounts().size()
-                > EDITED_MOST + estate.accounts().size() / 10;
-        return many ? Optional.empty() : Optional.of(new SearchIndex(this, estate, edits));
+    Optional<SearchIndex> update(Estate after, WriteSet edits) {
+        Set<String> altered = altered(after, edits);
+        boolean many =
+                gone.size() + altered.size() > EDITED_MOST + after.accounts().size() / 10;
+        return many ? Optional.empty() : Optional.of(new SearchIndex(this, after, edits, altered));
     }
 
     /** Accounts that are found by something else than before, or found for the first time or no more. */
     private Set<String> altered(Estate after, WriteSet edits) {
-        Set<String> altered = new HashSet<>();
+        Set<String> altered = withOtherPath(after, edits);
         for (String id : edits.accounts()) {
             Optional<Account> was = estate.account(id);
             Optional<Account> is = after.account(id);
@@ -167,6 +167,24 @@ public final class SearchIndex {
         return altered;
     }
 
+    /** Accounts in or below units that have another name or parent. Linear in all accounts where there is such a unit. */
+    private Set<String> withOtherPath(Estate after, WriteSet edits) {
+        Set<String> units = new HashSet<>();
+        for (String id : edits.units()) {
+            Optional<Unit> was = estate.unit(id);
+            if (was.isPresent() && !was.equals(after.unit(id))) units.add(id);
+        }
+        Set<String> accounts = new HashSet<>();
+        if (units.isEmpty()) return accounts;
+        UnitTree now = new UnitTree(after.units());
+        Set<String> below = new HashSet<>();
+        for (String unit : now.preorder())
+            if (units.contains(unit)
+                    || now.unit(unit).parent().filter(below::contains).isPresent()) below.add(unit);
+        for (Account account : after.accounts()) if (below.contains(account.unit())) accounts.add(account.id());
+        return accounts;
+    }
+
     private static boolean isFoundAlike(Account was, Account is) {
         return was.displayName().equals(is.displayName())
                 && was.userName().equals(is.userName())
@@ -174,6 +192,10 @@ public final class SearchIndex {
                 && was.unit().equals(is.unit())
                 && was.kind() == is.kind()
                 && was.active() == is.active();
+    }
+
+    private FuzzyIndex<Setting> settings(Estate estate) {
+        return new FuzzyIndex<>(estate.catalogue().settings().values(), SETTINGS, this::fields);
     }
 
     private static FuzzyIndex<Workspace> workspaces(Estate estate) {

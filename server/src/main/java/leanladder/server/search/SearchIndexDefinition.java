@@ -14,6 +14,6 @@ public record SearchIndexDefinition() implements DerivedIndex<SearchIndex> {
 
     @Override
     public Optional<SearchIndex> update(SearchIndex before, Snapshot snapshot, WriteSet edits) {
-        return before.after(snapshot.estate(), edits);
+        return before.update(snapshot.estate(), edits);
     }
 }

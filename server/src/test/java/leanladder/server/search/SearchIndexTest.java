@@ -138,7 +138,7 @@ class SearchIndexTest {
                     .as(edit + " " + defects.all())
                     .isPresent();
         SearchIndex after = new SearchIndex(compiledEstate.estate())
-                .after(editSession.compile().estate(), editSession.writeSet())
+                .update(editSession.compile().estate(), editSession.writeSet())
                 .orElseThrow();
         Set<SearchIndex.HitKind> accounts = EnumSet.of(SearchIndex.HitKind.ACCOUNT);
         assertThat(after.find(FuzzyMatcher.words("quillon"), accounts, 1))

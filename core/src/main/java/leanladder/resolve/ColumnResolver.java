@@ -55,10 +55,14 @@ public final class ColumnResolver {
     private final Entitlements entitlements;
     private final RoaringBitmap among;
     private final Set<String> touched;
-    private final Map<String, Column> columns;
-    private final Map<String, PolicyReach> reached = new ConcurrentHashMap<>();
-    private final Map<String, PolicyReach> reachedInWorkspace = new ConcurrentHashMap<>();
-    private final Map<Object, RoaringBitmap> unmet = new ConcurrentHashMap<>();
+    private final ConcurrentHashMap<String, Column> columns;
+    private final ConcurrentHashMap<String, PolicyReach> reached = new ConcurrentHashMap<>();
+    private final ConcurrentHashMap<String, PolicyReach> reachedInWorkspace = new ConcurrentHashMap<>();
+    private final ConcurrentHashMap<Object, RoaringBitmap> unmet = new ConcurrentHashMap<>();
+    private final Memo<String, Column> columnMemo;
+    private final Memo<String, PolicyReach> reachMemo = new Memo<>(reached);
+    private final Memo<String, PolicyReach> reachInWorkspaceMemo = new Memo<>(reachedInWorkspace);
+    private final Memo<Object, RoaringBitmap> unmetMemo = new Memo<>(unmet);
     private final Map<String, StaleColumn> patches;
     private final Map<String, StaleReach> staleReach = new ConcurrentHashMap<>();
     private volatile ReleaseAudience releases;
@@ -95,7 +99,7 @@ public final class ColumnResolver {
             RoaringBitmap among,
             Set<String> touched,
             Map<String, StaleColumn> patches,
-            Map<String, Column> columns) {
+            ConcurrentHashMap<String, Column> columns) {
         this.compiledEstate = compiledEstate;
         this.evaluationContext = evaluationContext;
         this.entitlements = entitlements;
@@ -103,6 +107,7 @@ public final class ColumnResolver {
         this.touched = touched;
         this.patches = patches;
         this.columns = columns;
+        this.columnMemo = new Memo<>(columns);
     }
 
     /**
@@ -139,7 +144,7 @@ public final class ColumnResolver {
             else if (patchable.test(key))
                 stale.put(key, new StaleColumn(staleColumn.before, more.apply(staleColumn.accounts)));
         });
-        Map<String, Column> kept = new ConcurrentHashMap<>(columns.size() * 2);
+        ConcurrentHashMap<String, Column> kept = new ConcurrentHashMap<>(columns.size() * 2);
         columns.forEach((key, column) -> {
             if (!keys.contains(key)) kept.put(key, column);
             else if (patchable.test(key)) stale.put(key, new StaleColumn(column, accounts));
@@ -278,13 +283,10 @@ public final class ColumnResolver {
 
     /** The column of a setting whose dependencies are solved. */
     private Column solved(Setting setting) {
-        Column known = columns.get(setting.key());
-        return known != null
-                ? known
-                : columns.computeIfAbsent(setting.key(), k -> {
-                    StaleColumn staleColumn = patches.get(k);
-                    return staleColumn == null ? solve(setting) : patched(setting, staleColumn);
-                });
+        return columnMemo.get(setting.key(), () -> {
+            StaleColumn staleColumn = patches.get(setting.key());
+            return staleColumn == null ? solve(setting) : patched(setting, staleColumn);
+        });
     }
 
     /**
@@ -374,8 +376,8 @@ public final class ColumnResolver {
     }
 
     private PolicyReach reach(Policy policy, boolean inWorkspace) {
-        return (inWorkspace ? reachedInWorkspace : reached).computeIfAbsent(policy.id(), id -> {
-            StaleReach stale = inWorkspace ? null : staleReach.get(id);
+        return (inWorkspace ? reachInWorkspaceMemo : reachMemo).get(policy.id(), () -> {
+            StaleReach stale = inWorkspace ? null : staleReach.get(policy.id());
             if (stale != null)
                 return stale.before.with(
                         stale.accounts, patching(stale.accounts).reach(policy, false));
@@ -531,7 +533,7 @@ public final class ColumnResolver {
                 ? entitlement.anyOf()
                 : need instanceof Need.AccountKinds accountKinds ? accountKinds.kinds() : null;
         if (shared == null) return RoaringBitmap.andNot(among, meeting(need, setting));
-        return unmet.computeIfAbsent(shared, key -> RoaringBitmap.andNot(among, meeting(need, setting)));
+        return unmetMemo.get(shared, () -> RoaringBitmap.andNot(among, meeting(need, setting)));
     }
 
     /** Everyone for whom the need is met. */

@@ -26,8 +26,12 @@ public sealed interface Evidence {
     /** Where the organisation is, where it says so. */
     record Region(Optional<String> region) implements Evidence {}
 
-    /** The workspace asked about, if any. */
-    record Hosting(Optional<Workspace> workspace) implements Evidence {}
+    /**
+     * The workspace asked about, if any.
+     *
+     * @param largeEnough whether its size would do, were it no trial
+     */
+    record Hosting(Optional<Workspace> workspace, boolean largeEnough) implements Evidence {}
 
     /** What became of each of several needs, one of which is enough. */
     record AnyOf(boolean met, List<Climb.Gate> gates) implements Evidence {}

@@ -11,6 +11,7 @@ import leanladder.catalogue.Value;
 import leanladder.estate.Account;
 import leanladder.estate.Plan;
 import leanladder.estate.Ring;
+import leanladder.estate.Workspace;
 import leanladder.preview.Arrival;
 import leanladder.reach.AccountReach;
 import leanladder.seat.Allocation;
@@ -72,8 +73,16 @@ final class Gates {
                 () -> need instanceof Need.Region
                         ? new Evidence.Region(
                                 compiledEstate.estate().organisation().region())
-                        : new Evidence.Hosting(
-                                evaluationContext.workspace().flatMap(compiledEstate.estate()::workspace)));
+                        : hosting((Need.Hosting) need));
+    }
+
+    private Evidence.Hosting hosting(Need.Hosting need) {
+        Optional<Workspace> workspace = evaluationContext.workspace().flatMap(compiledEstate.estate()::workspace);
+        return new Evidence.Hosting(
+                workspace,
+                workspace
+                        .filter(w -> compiledEstate.isAsLarge(w.size(), need.size()))
+                        .isPresent());
     }
 
     /** What became of the release of a setting for the account. */

@@ -39,10 +39,12 @@ public final class EndUserReason {
         if (evidence instanceof Evidence.KindMatch) return "It is not meant for an account of your kind.";
         if (evidence instanceof Evidence.ReleaseArrival releaseArrival) return released(releaseArrival.arrival());
         if (evidence instanceof Evidence.Region) return "It is not offered where your company is.";
-        if (evidence instanceof Evidence.Hosting hosting)
-            return hosting.workspace().isPresent()
-                    ? "The workspace that you are in is too small for it."
-                    : "It works only inside a workspace that is large enough for it.";
+        if (evidence instanceof Evidence.Hosting hosting) {
+            if (hosting.workspace().isEmpty()) return "It works only inside a workspace that is large enough for it.";
+            return hosting.largeEnough()
+                    ? "The workspace that you are in is on trial, and a trial does not include it."
+                    : "The workspace that you are in is too small for it.";
+        }
         return "Something that it needs is missing for you.";
     }
 

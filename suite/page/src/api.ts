@@ -77,7 +77,7 @@ export type OwnRequest = {
   id: number;
   setting: string;
   title: string;
-  state: 'open' | 'granted' | 'declined';
+  state: 'open' | 'granted' | 'declined' | 'closed';
   words: string;
 };
 

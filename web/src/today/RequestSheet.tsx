@@ -93,7 +93,8 @@ export function RequestSheet({ id }: { id: number }) {
 function Answered({ request, zone }: { request: Line; zone: string }) {
   return (
     <p className="mt-4 font-semibold">
-      {request.state === 'granted' ? 'Granted' : 'Declined'} by {request.by}
+      {request.state === 'closed' ? 'Closed' : request.state === 'granted' ? 'Granted' : 'Declined'}
+      {request.by && ` by ${request.by}`}
       {request.answered && ` on ${formatInstant(request.answered, zone)}`}
       {request.change !== null && (
         <>

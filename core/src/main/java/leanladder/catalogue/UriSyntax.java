@@ -9,7 +9,7 @@ import java.util.regex.Pattern;
  * Tells links from other texts, by the grammar of RFC 3986, section 3 and appendix A. Percent signs are checked first and then
  * count as letters, so that every part is one class of characters and no text is too long.
  */
-final class UriSyntax {
+public final class UriSyntax {
     private static final String UNRESERVED = "A-Za-z0-9\\-._~";
     private static final String SUB_DELIMS = "!$&'()*+,;=";
     private static final String NAME = "[" + UNRESERVED + SUB_DELIMS + "%]";
@@ -26,7 +26,7 @@ final class UriSyntax {
     private UriSyntax() {}
 
     /** Whether the text is an http or https URI with a host, or a mailto URI. Linear in the text. */
-    static boolean isLink(String text) {
+    public static boolean isLink(String text) {
         if (BROKEN_PERCENT.matcher(text).find()) return false;
         if (MAIL.matcher(text).matches()) return true;
         Matcher web = WEB.matcher(text);

@@ -10,6 +10,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.stream.Stream;
+import leanladder.catalogue.UriSyntax;
 import leanladder.json.Instants;
 
 /**
@@ -78,5 +79,10 @@ public record Release(
     @Override
     public int hashCode() {
         return setting.hashCode();
+    }
+
+    /** The link to its guide; empty where there is none, and for a text that is no link, which an earlier version may have taken in. */
+    public Optional<String> guide() {
+        return Optional.of(source.path("guide").asText("")).filter(UriSyntax::isLink);
     }
 }

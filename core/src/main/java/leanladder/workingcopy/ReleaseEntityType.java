@@ -12,6 +12,7 @@ import leanladder.estate.Estate;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
 import leanladder.estate.read.EntityParsers;
+import leanladder.estate.read.ReleaseDetails;
 import leanladder.estate.read.Section;
 import leanladder.json.JsonCursor;
 import leanladder.text.EstateFormatter;
@@ -77,9 +78,7 @@ final class ReleaseEntityType extends EntityType<Release> {
         whole.member("devices")
                 .filter(d -> !d.node().isArray())
                 .ifPresent(d -> d.defect("must be a list of kinds of device"));
-        whole.member("guide")
-                .filter(g -> !g.node().asText().matches("(?i)(https?://|mailto:).+"))
-                .ifPresent(g -> g.defect("must be a link that begins with http, https or mailto"));
+        ReleaseDetails.check(whole);
     }
 
     @Override

@@ -10,6 +10,7 @@ import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import java.util.TreeMap;
 import java.util.concurrent.TimeUnit;
 import leanladder.demo.DemoEstate;
@@ -223,5 +224,51 @@ class RequestsTest {
         assertThat(server.get("/api/v1/ways?target=unit:fleet&setting=chat.private&value=true")
                         .body())
                 .doesNotContain("brings");
+    }
+
+    private JsonNode open(String more) {
+        return Json.read(server.get("/api/v1/requests?limit=500" + more).body());
+    }
+
+    @Test
+    void openRequestsComeInPagesHoweverManyThereAre() {
+        for (int i = 0; i < 1100; i++)
+            server.store()
+                    .requests()
+                    .ask(
+                            leanladder.store.db.WriteRequest.by("tests", hands.instant()),
+                            "mirela.osk",
+                            i == 1099 ? "assistant.use" : "chat.private",
+                            Optional.of("made-up-" + i),
+                            Json.read("true"),
+                            "");
+        int seen = 0;
+        JsonNode page = open("");
+        for (; !page.get("next").isNull(); page = open("&after=" + page.get("next")))
+            seen += page.get("requests").size();
+        assertThat(seen + page.get("requests").size()).isEqualTo(1100);
+        assertThat(server.get("/api/v1/today").body())
+                .contains("and 1,098 others ask")
+                .contains("asks for “Use the assistant”");
+    }
+
+    @Test
+    void aRequestOfAPersonWhoIsRemovedAndOneOfMoreThanAYearAreClosed() {
+        publish("{'kind':'add-account','account':{'id':'new.hand','userName':'new.hand@skerrymore.example',"
+                + "'displayName':'New Hand','kind':'person','unit':'engineering'}}");
+        ask("new.hand", "{\"setting\":\"chat.private\"}");
+        ask("mirela.osk", "{\"setting\":\"chat.private\"}");
+        assertThat(open("").get("requests")).hasSize(2);
+        publish("{'kind':'remove-account','account':'new.hand'}");
+        await().atMost(Duration.ofSeconds(20))
+                .until(() -> open("").get("requests").size() == 1);
+        hands.step(Duration.ofDays(366));
+        publish("{'kind':'add-unit','unit':{'id':'later','name':'Later','parent':'engineering'}}");
+        await().atMost(Duration.ofSeconds(20))
+                .until(() -> open("").get("requests").isEmpty());
+        JsonNode closed =
+                Json.read(server.get("/api/v1/requests?which=all").body()).at("/requests/0");
+        assertThat(closed.get("state").asText()).isEqualTo("closed");
+        assertThat(closed.get("sentence").asText()).contains("within a year");
     }
 }

@@ -32,7 +32,7 @@ class RequestTableTest {
             assertThat(ask(store, "a1", Optional.empty())).isEqualTo(first);
             assertThat(ask(store, "a1", Optional.of("w1"))).isNotEqualTo(first);
             long other = ask(store, "a2", Optional.empty());
-            assertThat(store.requests().open(10)).hasSize(3);
+            assertThat(store.requests().open(0, 10)).hasSize(3);
 
             store.requests().decline(WriteRequest.by("Vera", AT), first, "Vera", "Not now.");
             store.requests().grant(WriteRequest.by("Ivo", AT), List.of(first, other), "Ivo", AT, 7);

@@ -17,6 +17,7 @@ import leanladder.catalogue.Topology;
 import leanladder.estate.Account;
 import leanladder.estate.Consent;
 import leanladder.estate.Group;
+import leanladder.estate.HiddenCharacters;
 import leanladder.estate.InternedIds;
 import leanladder.estate.Invitation;
 import leanladder.estate.Members;
@@ -82,11 +83,25 @@ final class DirectoryReader {
         return ZoneId.getAvailableZoneIds().contains(zone) && !zone.startsWith("SystemV/");
     }
 
+    /** The name in a member; one that can pass for another name is warned of. */
+    private static Optional<String> name(JsonCursor jsonCursor, String member) {
+        Optional<JsonCursor> named = jsonCursor.required(member);
+        Optional<String> name = named.flatMap(JsonCursor::text);
+        name.ifPresent(text -> warnOfHidden(named.get(), text));
+        return name;
+    }
+
+    private static void warnOfHidden(JsonCursor name, String text) {
+        HiddenCharacters.in(text)
+                .ifPresent(hidden -> name.warn(
+                        "holds the character " + hidden + ", which cannot be seen and lets it look like another name"));
+    }
+
     /** One unit, by itself; empty when it has no id that can be read. */
     static Optional<Unit> readUnit(JsonCursor jsonCursor) {
         if (!jsonCursor.isObject()) return Optional.empty();
         Optional<String> id = jsonCursor.required("id").flatMap(JsonCursor::id);
-        Optional<String> name = jsonCursor.required("name").flatMap(JsonCursor::text);
+        Optional<String> name = name(jsonCursor, "name");
         Optional<String> parent =
                 jsonCursor.member("parent").filter(p -> !p.node().isNull()).flatMap(JsonCursor::id);
         return id.map(i -> new Unit(i, name.orElse(""), parent));
@@ -105,7 +120,8 @@ final class DirectoryReader {
         Optional<JsonCursor> userName = jsonCursor.required("userName");
         Optional<String> name = userName.flatMap(JsonCursor::text);
         name.filter(String::isEmpty).ifPresent(t -> userName.get().defect("must not be empty"));
-        Optional<String> displayName = jsonCursor.required("displayName").flatMap(JsonCursor::text);
+        name.ifPresent(t -> warnOfHidden(userName.get(), t));
+        Optional<String> displayName = name(jsonCursor, "displayName");
         Optional<AccountKind> kind = jsonCursor.required("kind").flatMap(p -> p.word(AccountKind.BY_WORD));
         Optional<String> unit = jsonCursor.required("unit").flatMap(JsonCursor::id);
         boolean active = jsonCursor.member("active").flatMap(JsonCursor::bool).orElse(true);
@@ -232,7 +248,7 @@ final class DirectoryReader {
     static Optional<Group> readGroup(JsonCursor jsonCursor) {
         if (!jsonCursor.isObject()) return Optional.empty();
         Optional<String> id = jsonCursor.required("id").flatMap(JsonCursor::id);
-        Optional<String> name = jsonCursor.required("name").flatMap(JsonCursor::text);
+        Optional<String> name = name(jsonCursor, "name");
         Optional<Boolean> access = jsonCursor.required("purpose").flatMap(p -> p.word(PURPOSES));
         List<String> owners = ids(jsonCursor, "owners");
         return id.map(i -> new Group(i, name.orElse(""), access.orElse(true), owners, Members.NOBODY));

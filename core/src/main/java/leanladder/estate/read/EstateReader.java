@@ -70,6 +70,7 @@ public final class EstateReader {
     private final Iterator<List<String>> accountTexts;
     private final Iterator<List<String>> groupTexts;
     private final long most;
+    private final boolean stored;
     private boolean stoppedEarly = true;
 
     private EstateReader(
@@ -79,6 +80,7 @@ public final class EstateReader {
             boolean stored,
             long most) {
         this.most = most;
+        this.stored = stored;
         this.directory = new DirectoryReader(defects, !stored);
         this.parts = parts;
         this.accountTexts = accountTexts;
@@ -411,7 +413,9 @@ public final class EstateReader {
         }
         List<Release> releases = new ArrayList<>();
         Set<String> released = new HashSet<>();
-        for (JsonCursor jsonCursor : later.getOrDefault(Section.RELEASES, List.of()))
+        for (JsonCursor jsonCursor : later.getOrDefault(Section.RELEASES, List.of())) {
+            // What an earlier version took in is read all the same.
+            if (!stored) ReleaseDetails.check(jsonCursor);
             licences.release(jsonCursor, new HashSet<>(ringIds), directory.known::hasSetting)
                     .ifPresent(release -> {
                         if (!released.add(release.setting()))
@@ -422,6 +426,7 @@ public final class EstateReader {
                                             + "\"; it has a release already");
                         releases.add(release);
                     });
+        }
         checkConsents(new HashSet<>(ringIds), released);
         List<Feedback> feedback = new ArrayList<>();
         Set<String> words = new HashSet<>();

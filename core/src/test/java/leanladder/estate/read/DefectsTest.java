@@ -443,6 +443,23 @@ class DefectsTest {
                 .isEmpty();
     }
 
+    @ParameterizedTest
+    @ValueSource(
+            strings = {
+                "javascript:alert(1)",
+                "https://help.skerry.example/a\r\nBEGIN:VEVENT",
+                "ftp://help.skerry.example/a",
+                "https:///nowhere"
+            })
+    void aGuideOfAFileIsALinkAsThatOfAnEditIs(String guide) {
+        ObjectNode estate = small();
+        ((ObjectNode) estate.at("/releases/0")).put("guide", guide);
+        assertThat(defects(estate)).anySatisfy(d -> {
+            assertThat(d.pointer()).isEqualTo("/releases/0/guide");
+            assertThat(d.message()).contains("must be a link");
+        });
+    }
+
     @Test
     void whatAFileHoldsOutsideOfItsListsIsBounded() {
         ObjectNode estate = small();

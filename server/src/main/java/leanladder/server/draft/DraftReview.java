@@ -13,16 +13,20 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import leanladder.catalogue.Catalogue;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
+import leanladder.estate.Group;
+import leanladder.estate.HiddenCharacters;
 import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.estate.Statement;
 import leanladder.estate.Unit;
+import leanladder.estate.Workspace;
 import leanladder.reach.Directory;
 import leanladder.resolve.CompiledEstate;
 import leanladder.resolve.EvaluationContext;
@@ -34,6 +38,7 @@ import leanladder.server.state.RebasedDraft;
 import leanladder.settle.SettleTime;
 import leanladder.text.EstateFormatter;
 import leanladder.text.SeatChangeReason;
+import leanladder.workingcopy.WriteSet;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -45,6 +50,7 @@ public record DraftReview(RebasedDraft proposal, String actor) {
     /** How many of each plan are named whose seats pass on, given and returned apart. */
     private static final int SEATS_NAMED = 20;
 
+    private static final int MOST_NAMES = 10;
     private static final int A_FIFTH = 5;
     private static final int DEEPEST = 4;
     private static final int MOST_UNITS = 120;
@@ -97,6 +103,7 @@ public record DraftReview(RebasedDraft proposal, String actor) {
         LOOSENED,
         MANY,
         LOCKED,
+        MISLEADING,
         UNLICENSED,
         ONESELF
     }
@@ -327,11 +334,45 @@ public record DraftReview(RebasedDraft proposal, String actor) {
                     title,
                     "A lock is put or taken away: whatever stands above it is cut off, or counts again.",
                     0));
+        misleadingNames().forEach(told::add);
         unlicensed(ripple, told);
         oneself(ripple)
                 .ifPresent(account -> told.add(
                         new Caution(CautionKind.ONESELF, account.displayName(), "This changes your own settings.", 1)));
         return told;
+    }
+
+    /** Names that the draft gives and that can pass for others, see {@link HiddenCharacters}. */
+    private List<Caution> misleadingNames() {
+        Estate after = proposal.editSession().compile().estate();
+        WriteSet touched = proposal.editSession().writeSet();
+        Stream<String> names = Stream.of(
+                        touched.accounts().stream()
+                                .flatMap(id -> after.account(id).stream())
+                                .flatMap(a -> Stream.of(a.displayName(), a.userName())),
+                        touched.units().stream()
+                                .flatMap(id -> after.unit(id).stream())
+                                .map(Unit::name),
+                        touched.groups().stream()
+                                .flatMap(id -> after.group(id).stream())
+                                .map(Group::name),
+                        touched.workspaces().stream()
+                                .flatMap(id -> after.workspace(id).stream())
+                                .map(Workspace::name),
+                        touched.policies().stream()
+                                .flatMap(id -> after.policy(id).stream())
+                                .map(Policy::name))
+                .flatMap(n -> n);
+        List<Caution> misleading = new ArrayList<>();
+        names.forEach(name -> HiddenCharacters.in(name)
+                .filter(hidden -> misleading.size() < MOST_NAMES)
+                .ifPresent(hidden -> misleading.add(new Caution(
+                        CautionKind.MISLEADING,
+                        name,
+                        "This name holds the character " + hidden
+                                + ", which cannot be seen and lets it look like another name.",
+                        0))));
+        return misleading;
     }
 
     /** For each setting that is turned on for some who hold no licence for it: for how many, and how many seats are free. */

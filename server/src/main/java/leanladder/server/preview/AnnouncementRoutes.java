@@ -131,7 +131,7 @@ public record AnnouncementRoutes(QueryContext.Reader inquiries, Mailer post) imp
                 .map(r -> queryContext.estate().rings().indexOf(r)
                         < queryContext.estate().rings().size() - 1)
                 .orElse(true);
-        String guide = scheduledOpening.release().source().path("guide").asText("");
+        String guide = scheduledOpening.release().guide().orElse("");
         return text.map(t -> t + "\n\n").orElse("")
                 + "“" + setting.title() + "”"
                 + queryContext.app(setting).map(app -> " in " + app).orElse("")

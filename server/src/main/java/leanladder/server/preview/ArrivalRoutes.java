@@ -152,8 +152,7 @@ public record ArrivalRoutes(QueryContext.Reader inquiries) implements RouteGroup
                 accounts,
                 scheduledOpening.planned(),
                 scheduledOpening.release().held(),
-                Optional.of(scheduledOpening.release().source().path("guide").asText(""))
-                        .filter(g -> !g.isEmpty()));
+                scheduledOpening.release().guide());
     }
 
     private static String text(List<ArrivalWeek> weeks) {

@@ -331,7 +331,7 @@ public record PreviewRoutes(QueryContext.Reader inquiries) implements RouteGroup
                                 .map(Account::displayName)
                                 .orElse(o)),
                 text(source, "note"),
-                text(source, "guide"),
+                release.guide(),
                 release.devices(),
                 release.atLeast(),
                 text(source, "feedbackUntil"),

@@ -6,6 +6,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
+import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
@@ -31,6 +32,7 @@ import leanladder.server.today.TodoItem;
 import leanladder.server.today.TodoSource;
 import leanladder.store.Store;
 import leanladder.store.requests.FeatureRequest;
+import leanladder.store.requests.RequestTable;
 
 /** What people ask for that is off for them, with the answer worked out; granted by whatever edit brings it, or declined here. */
 public record FeatureRequestRoutes(Store store, Timeline timeline, QueryContext.Reader inquiries, Mailer post)
@@ -71,7 +73,7 @@ public record FeatureRequestRoutes(Store store, Timeline timeline, QueryContext.
             String why,
             List<AlikeUnit> alike) {}
 
-    /** Requests: those that are open, the oldest first, or a page of all of them, the newest first. @param next where the next page begins */
+    /** A page of requests: of those that are open, the oldest first, or of all of them, the newest first. @param next where the next page begins */
     public record RequestList(List<RequestLine> requests, Optional<Long> next) {}
 
     /** A request, and all that are open for the same setting, the oldest first. */
@@ -85,17 +87,15 @@ public record FeatureRequestRoutes(Store store, Timeline timeline, QueryContext.
     }
 
     private Response list(RequestContext requestContext) {
-        QueryParameters queryParameters = requestContext.query(Set.of("which", "before", "limit"));
+        QueryParameters queryParameters = requestContext.query(Set.of("which", "before", "after", "limit"));
         boolean all = queryParameters
                 .word("which", List.of("open", "all"))
                 .filter("all"::equals)
                 .isPresent();
-        if (!all)
-            return Response.of(
-                    new RequestList(lines(store.requests().open(FeatureRequestWatcher.MOST_OPEN)), Optional.empty()));
         int limit = queryParameters.number("limit", SHOWN, MOST);
-        List<FeatureRequest> page =
-                store.requests().before(queryParameters.number("before", Integer.MAX_VALUE, Integer.MAX_VALUE), limit);
+        List<FeatureRequest> page = all
+                ? store.requests().before(queryParameters.number("before", Integer.MAX_VALUE, Integer.MAX_VALUE), limit)
+                : store.requests().open(queryParameters.number("after", 0, Integer.MAX_VALUE), limit);
         return Response.of(new RequestList(
                 lines(page),
                 page.size() < limit
@@ -105,8 +105,7 @@ public record FeatureRequestRoutes(Store store, Timeline timeline, QueryContext.
 
     private Response one(RequestContext requestContext) {
         FeatureRequest request = request(requestContext.number("id", "request"));
-        List<FeatureRequest> alike = new ArrayList<>(store.requests().open(FeatureRequestWatcher.MOST_OPEN));
-        alike.removeIf(r -> !r.setting().equals(request.setting()));
+        List<FeatureRequest> alike = store.requests().openFor(request.setting(), MOST);
         List<RequestLine> lines = lines(alike);
         return Response.of(new RequestPage(
                 lines.stream()
@@ -210,23 +209,23 @@ public record FeatureRequestRoutes(Store store, Timeline timeline, QueryContext.
     /** What people ask for, one matter for each feature. */
     @Override
     public List<TodoItem> of(QueryContext queryContext) {
-        Map<String, List<FeatureRequest>> bySetting = new LinkedHashMap<>();
-        for (FeatureRequest request : store.requests().open(FeatureRequestWatcher.MOST_OPEN))
-            bySetting.computeIfAbsent(request.setting(), s -> new ArrayList<>()).add(request);
         List<TodoItem> matters = new ArrayList<>();
-        bySetting.forEach((key, requests) -> {
-            FeatureRequest first = requests.get(0);
+        for (RequestTable.OpenRequests open : store.requests().openBySetting()) {
+            FeatureRequest first = open.first();
+            String key = open.setting();
             String name = queryContext
                     .estate()
                     .account(first.account())
                     .map(Account::displayName)
                     .orElse(first.account());
-            String others = requests.size() == 1
+            String others = open.count() == 1
                     ? " asks"
-                    : requests.size() == 2 ? " and one other ask" : " and " + (requests.size() - 1) + " others ask";
+                    : open.count() == 2
+                            ? " and one other ask"
+                            : String.format(Locale.ROOT, " and %,d others ask", open.count() - 1);
             matters.add(new TodoItem(
                     TodoItem.Topic.REQUEST,
-                    "request:" + key + ":" + requests.get(requests.size() - 1).id(),
+                    "request:" + key + ":" + open.last(),
                     name + others + " for “"
                             + queryContext
                                     .estate()
@@ -236,7 +235,7 @@ public record FeatureRequestRoutes(Store store, Timeline timeline, QueryContext.
                                     .orElse(key) + "”.",
                     "/today/requests/" + first.id(),
                     Optional.empty()));
-        });
+        }
         return matters;
     }
 }

@@ -15,6 +15,9 @@ record FeatureRequestText(EstateFormatter wording, Instant now) {
         if (request.state() == FeatureRequest.RequestState.DECLINED)
             return asked + "It was declined on " + wording.day(answered) + ": "
                     + request.sentence().orElse("");
+        if (request.state() == FeatureRequest.RequestState.CLOSED)
+            return asked + "It was closed on " + wording.day(answered) + ": "
+                    + request.sentence().orElse("");
         Instant there = answered.plus(settleTime.most());
         String then = SettlingFormatter.after(settleTime.then());
         return asked + "It was granted on " + wording.day(answered)

@@ -1,5 +1,6 @@
 package leanladder.server.request;
 
+import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
@@ -30,7 +31,10 @@ import leanladder.text.EstateFormatter;
  */
 public final class FeatureRequestWatcher {
     private static final String TIME = "the clock";
-    static final int MOST_OPEN = 1000;
+    private static final int PAGE = 1000;
+    private static final Duration EXPIRY = Duration.ofDays(365);
+    private static final String GONE = "What you asked for does not exist any more.";
+    private static final String EXPIRED = "Nobody answered it within a year. You can ask again.";
 
     private final Store store;
     private final Mailer mailer;
@@ -53,16 +57,39 @@ public final class FeatureRequestWatcher {
             look.request();
         });
         scheduler.onTransition("feature requests by time", at -> look.request());
+        // Requests expire with no change and at no edge of the estate.
+        scheduler.everyOnLeader("expiry of feature requests", Duration.ofHours(1), look::request);
     }
 
     private void look(Snapshot present, String by, Instant at) {
-        List<FeatureRequest> granted = new ArrayList<>();
-        for (FeatureRequest request : store.requests().open(MOST_OPEN))
-            if (isGranted(present, at, request)) granted.add(request);
+        long last = 0;
+        List<FeatureRequest> page;
+        do {
+            page = store.requests().open(last, PAGE);
+            look(page, present, by, at);
+            last = page.isEmpty() ? last : page.get(page.size() - 1).id();
+        } while (page.size() == PAGE);
+    }
+
+    private void look(List<FeatureRequest> page, Snapshot present, String by, Instant at) {
+        List<Long> granted = new ArrayList<>();
+        List<Long> gone = new ArrayList<>();
+        List<Long> expired = new ArrayList<>();
+        for (FeatureRequest request : page)
+            if (isGone(present, request)) gone.add(request.id());
+            else if (isGranted(present, at, request)) granted.add(request.id());
+            else if (request.asked().plus(EXPIRY).isBefore(at)) expired.add(request.id());
+        if (!gone.isEmpty()) store.requests().close(WriteRequest.by(TIME, at), gone, GONE);
+        if (!expired.isEmpty()) store.requests().close(WriteRequest.by(TIME, at), expired, EXPIRED);
         if (granted.isEmpty()) return;
-        List<Long> ids = granted.stream().map(FeatureRequest::id).toList();
-        store.requests().grant(WriteRequest.by(by, at), ids, by, at, present.change());
-        for (FeatureRequest request : granted) write(store, mailer, present, request.id(), at);
+        store.requests().grant(WriteRequest.by(by, at), granted, by, at, present.change());
+        for (long id : granted) write(store, mailer, present, id, at);
+    }
+
+    /** Whether the person or the setting of a request was removed. */
+    private static boolean isGone(Snapshot snapshot, FeatureRequest request) {
+        return snapshot.estate().account(request.account()).isEmpty()
+                || snapshot.estate().catalogue().setting(request.setting()).isEmpty();
     }
 
     /** Writes to the person what became of a request that was just answered. */

@@ -65,16 +65,18 @@ public final class BackgroundScheduler implements AutoCloseable, ClusterListener
         onTransition("events of time", changeEventPublisher::tellTime);
         onTransition("prepared answers of time", at -> prepare.request());
         everyTickOnLeader("seats that move by time", publisher::applyDueTransitions);
-        add(new Task(
-                "cleanup",
-                true,
-                CLEANUP,
-                () -> store.database().forget(timeline.now().minus(REQUESTS_KEPT))));
+        everyOnLeader(
+                "cleanup", CLEANUP, () -> store.database().forget(timeline.now().minus(REQUESTS_KEPT)));
     }
 
     /** Runs work about every half second, on the leader. */
     public void everyTickOnLeader(String name, Runnable work) {
         add(new Task(name, true, TICK, work));
+    }
+
+    /** Runs work in intervals, on the leader. */
+    public void everyOnLeader(String name, Duration interval, Runnable work) {
+        add(new Task(name, true, interval, work));
     }
 
     /** Work that runs on this server when somebody asks for it; requests that come while it runs are served by one more run. */

@@ -177,7 +177,7 @@ public record MyPreviewRoutes(QueryContext.Reader inquiries, ClientSecret secret
                 release.oneByOne(),
                 given(accountResolver.accountReach().account(), now, c -> c.isToRelease(release.setting())),
                 text(release, "note"),
-                text(release, "guide"),
+                release.guide(),
                 release.devices(),
                 text(release, "feedbackUntil")));
     }

@@ -12,7 +12,7 @@ import java.util.Optional;
  * @param wanted the value that the person would have
  * @param words what the person says about it; can be empty
  * @param answered when it was granted or declined @param by who did
- * @param sentence what the person is told, where it was declined
+ * @param sentence what the person is told, where it was declined or closed
  * @param change the number of the change by which it was granted
  */
 public record FeatureRequest(
@@ -32,7 +32,9 @@ public record FeatureRequest(
     public enum RequestState {
         OPEN,
         GRANTED,
-        DECLINED;
+        DECLINED,
+        /** Nobody can answer it any more: its person or setting is gone, or a year has passed. */
+        CLOSED;
 
         /** How it is stored. */
         public String word() {

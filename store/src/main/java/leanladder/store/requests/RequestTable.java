@@ -98,9 +98,45 @@ public final class RequestTable {
         return list(Schema.ID.eq(id), Schema.ID.asc(), 1).stream().findFirst();
     }
 
-    /** Those that are open, the oldest first. */
-    public List<FeatureRequest> open(int most) {
-        return list(open(), Schema.ID.asc(), most);
+    /** A page of those that are open, the oldest first. @param after the id of the last one of the page before; 0 for the first page */
+    public List<FeatureRequest> open(long after, int most) {
+        return list(open().and(Schema.ID.gt(after)), Schema.ID.asc(), most);
+    }
+
+    /** Those that are open for a setting, the oldest first. */
+    public List<FeatureRequest> openFor(String setting, int most) {
+        return list(open().and(Schema.SETTING.eq(setting)), Schema.ID.asc(), most);
+    }
+
+    /** The open requests of one setting. @param first the oldest of them @param last the id of the newest */
+    public record OpenRequests(String setting, FeatureRequest first, long last, long count) {}
+
+    /** All open requests by setting, the setting first that has waited longest. */
+    public List<OpenRequests> openBySetting() {
+        record Count(String setting, long first, long last, long count) {}
+        List<Count> counts =
+                database.read(on -> on.select(Schema.SETTING, DSL.min(Schema.ID), DSL.max(Schema.ID), DSL.count())
+                        .from(Schema.FEATURE_REQUEST)
+                        .where(open())
+                        .groupBy(Schema.SETTING)
+                        .orderBy(DSL.min(Schema.ID))
+                        .fetch(row -> new Count(row.value1(), row.value2(), row.value3(), row.value4())));
+        return counts.stream()
+                .flatMap(c -> find(c.first).map(r -> new OpenRequests(c.setting, r, c.last, c.count)).stream())
+                .toList();
+    }
+
+    /** Closes requests that nobody can answer any more, with a sentence for the person. */
+    public void close(WriteRequest writeRequest, List<Long> ids, String sentence) {
+        database.write(writeRequest, tx -> {
+            tx.update(Schema.FEATURE_REQUEST)
+                    .set(Schema.STATE, FeatureRequest.RequestState.CLOSED.word())
+                    .set(Schema.ANSWERED, Schema.micros(writeRequest.at()))
+                    .set(Schema.SENTENCE, sentence)
+                    .where(open().and(Schema.ID.in(ids)))
+                    .execute();
+            return ids.size();
+        });
     }
 
     /** All that were made before the one of an id, the newest first. */

@@ -15,7 +15,7 @@ fail() { echo "$*" >&2; exit 1; }
 value() { sed -n "s/^$2: //p" "$1"; } # value MANIFEST NAME
 
 connect() { # connect PLACE : reads the connection file, and finds the programs of the cluster's own version
-  [ -r "$1/connection" ] || fail "There is no database in $1; start Lean Ladder first."
+  [ -r "$1/connection" ] && [ ! -L "$1/connection" ] || fail "There is no database in $1; start Lean Ladder first."
   bash "$SCRIPTS/postgres.sh" running "$1" || fail "The database in $1 does not run; start Lean Ladder first."
   PORT=$(sed -n '1s|.*:\([0-9]*\)/.*|\1|p' "$1/connection")
   DATABASE=$(sed -n '1s|.*/||p' "$1/connection")
@@ -71,6 +71,9 @@ restore() {
   undone() { [ ! -d "$home/postgres" ] || bash "$SCRIPTS/postgres.sh" stop "$home/postgres" || true; rm -rf "${home:?}"/*; }
   trap undone EXIT
   tar -C "$WORK" -xf "$file" manifest.txt database.dump client.secret 2>/dev/null || fail "$file is no backup of Lean Ladder, or it is cut off."
+  for part in manifest.txt database.dump client.secret; do
+    [ -f "$WORK/$part" ] && [ ! -L "$WORK/$part" ] || fail "$file is no backup of Lean Ladder: $part is not an ordinary file. Nothing was restored."
+  done
   for part in database.dump client.secret; do
     [ "$(sha256sum "$WORK/$part" | cut -d' ' -f1)" = "$(value "$WORK/manifest.txt" "$part")" ] \
       || fail "$file is damaged: $part is not what the manifest says. Nothing was restored."

@@ -29,6 +29,11 @@ as_owner() {
   fi
 }
 
+# What lies in the cluster's folder belongs to the user that runs the cluster. As root it is read and written as that user, so that a link
+# that the user put there leads to nothing that the user may not read or write itself.
+read_owned() { as_owner cat "$1"; } # read_owned FILE
+write_owned() { as_owner sh -c 'umask 077; rm -f "$1"; cat > "$1"' sh "$1"; } # write_owned FILE : writes what comes on standard input
+
 free_port() {
   local port
   for _ in $(seq 1 200); do
@@ -47,7 +52,7 @@ start() {
   [ "${2:-}" = --throw-away ] && durability=(-c fsync=off -c synchronous_commit=off -c full_page_writes=off) hurry=(--no-sync) auth=md5 # cheap, for the hundreds of times that tests connect
   if [ "$(id -u)" = 0 ]; then chown postgres:postgres "$dir"; fi
   if [ -s "$data/PG_VERSION" ]; then
-    version=$(cat "$data/PG_VERSION")
+    version=$(read_owned "$data/PG_VERSION")
     case "$bin" in
       */"$version"/bin) ;;
       *)
@@ -58,19 +63,20 @@ start() {
   else
     rm -rf "$data"
     password=$(od -An -tx1 -N24 /dev/urandom | tr -d ' \n')
-    (umask 077; printf '%s' "$password" > "$dir/password")
-    if [ "$(id -u)" = 0 ]; then chown postgres:postgres "$dir/password"; fi
+    printf '%s' "$password" | write_owned "$dir/password"
     # Who made the cluster may do everything in it; the program is somebody else, who may not. Throw-away ones know no such difference.
     keeper=keeper
     [ "${2:-}" = --throw-away ] && keeper=ladder
-    as_owner "$bin/initdb" -D "$data" -U "$keeper" --auth="$auth" --pwfile="$dir/password" -E UTF8 --locale=C.UTF-8 --data-checksums "${hurry[@]}" \
-      >"$dir/initdb.log" 2>&1 || { rm -rf "$data"; tail -n 3 "$dir/initdb.log" >&2; fail "The PostgreSQL cluster could not be made in $data."; }
+    : | write_owned "$dir/initdb.log"
+    as_owner sh -c 'log=$1; shift; exec "$@" >>"$log" 2>&1' sh "$dir/initdb.log" \
+      "$bin/initdb" -D "$data" -U "$keeper" --auth="$auth" --pwfile="$dir/password" -E UTF8 --locale=C.UTF-8 --data-checksums "${hurry[@]}" \
+      || { rm -rf "$data"; as_owner tail -n 3 "$dir/initdb.log" >&2; fail "The PostgreSQL cluster could not be made in $data."; }
   fi
   if as_owner "$bin/pg_ctl" -D "$data" status >/dev/null 2>&1 && [ -s "$dir/connection" ]; then return; fi
   for tries in 1 2 3 4 5; do
     # The port of before, so that whoever is connected finds it again; another one where that is taken now.
     port=
-    [ "$tries" = 1 ] && [ -s "$dir/connection" ] && port=$(sed -n 's|^jdbc:postgresql://127.0.0.1:\([0-9]*\)/.*|\1|p' "$dir/connection")
+    [ "$tries" = 1 ] && [ -s "$dir/connection" ] && port=$({ read_owned "$dir/connection" 2>/dev/null || true; } | sed -n 's|^jdbc:postgresql://127.0.0.1:\([0-9]*\)/.*|\1|p')
     if [ -n "$port" ] && (exec 3<>"/dev/tcp/127.0.0.1/$port") 2>/dev/null; then port=; fi
     [ -n "$port" ] || port=$(free_port)
     if as_owner "$bin/pg_ctl" -D "$data" -l "$log" -w -t 120 \
@@ -78,23 +84,26 @@ start() {
       database=postgres
       if [ "$keeper" = keeper ]; then
         make_program "$bin" "$port" "$dir"
-        printf keeper > "$dir/made-by"
+        printf keeper | write_owned "$dir/made-by"
       fi
       [ ! -e "$dir/made-by" ] || database=ladder
-      (umask 077; printf 'jdbc:postgresql://127.0.0.1:%s/%s\nladder\n%s\n' "$port" "$database" "$(cat "$dir/password")" > "$dir/connection")
+      printf 'jdbc:postgresql://127.0.0.1:%s/%s\nladder\n%s\n' "$port" "$database" "$(read_owned "$dir/password")" | write_owned "$dir/connection"
       return
     fi
-    grep -q 'No space left' "$log" 2>/dev/null && fail "The disk is full: PostgreSQL cannot write to $data."
-    grep -qi 'could not bind\|already in use' <(tail -n 5 "$log") || break
+    as_owner grep -q 'No space left' "$log" 2>/dev/null && fail "The disk is full: PostgreSQL cannot write to $data."
+    grep -qi 'could not bind\|already in use' <(as_owner tail -n 5 "$log") || break
   done
-  tail -n 3 "$log" >&2
+  as_owner tail -n 3 "$log" >&2
   fail "PostgreSQL did not start; its log is $log."
 }
 
 # make_program BIN PORT DIR : the role that the program has, and its database.
 make_program() {
-  PGPASSWORD=$(cat "$3/password") "$1/psql" -q -v ON_ERROR_STOP=1 -h 127.0.0.1 -p "$2" -U keeper -d postgres >>"$3/initdb.log" 2>&1 <<SQL || fail "The database could not be made; the log is $3/initdb.log."
-create role ladder login createdb password '$(cat "$3/password")';
+  local password
+  password=$(read_owned "$3/password")
+  PGPASSWORD=$password as_owner sh -c 'log=$1; shift; exec "$@" >>"$log" 2>&1' sh "$3/initdb.log" \
+    "$1/psql" -q -v ON_ERROR_STOP=1 -h 127.0.0.1 -p "$2" -U keeper -d postgres <<SQL || fail "The database could not be made; the log is $3/initdb.log."
+create role ladder login createdb password '$password';
 create database ladder owner ladder;
 SQL
 }
@@ -104,7 +113,7 @@ stop() {
   dir=$(realpath "$1")
   bin=$(binaries)
   [ -s "$dir/data/PG_VERSION" ] || return 0
-  version=$(cat "$dir/data/PG_VERSION")
+  version=$(read_owned "$dir/data/PG_VERSION")
   [ -x "/usr/lib/postgresql/$version/bin/pg_ctl" ] && bin=/usr/lib/postgresql/$version/bin
   as_owner "$bin/pg_ctl" -D "$dir/data" status >/dev/null 2>&1 || return 0
   # Somebody else may be stopping it at the same time; what counts is that it is down.
@@ -116,7 +125,7 @@ stop() {
 restart() {
   local dir bin version
   dir=$(realpath "$1")
-  version=$(cat "$dir/data/PG_VERSION")
+  version=$(read_owned "$dir/data/PG_VERSION")
   bin=/usr/lib/postgresql/$version/bin
   as_owner "$bin/pg_ctl" -D "$dir/data" -l "$dir/postgres.log" -m fast -w -t 120 restart >/dev/null 2>&1 \
     || fail "PostgreSQL in $dir did not start again; its log is $dir/postgres.log."

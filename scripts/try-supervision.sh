@@ -51,7 +51,8 @@ kill -KILL "$server"
 until_so 30 "a killed server is not started again" is_another "$HOME_DIR/server.pid" "$server"
 until_so 30 "a server that was started again does not answer" answers
 grep -q 'The server has ended; it is started again in 0 s' "$HOME_DIR/up.log" || fail "the log does not say that the server ended and was started at once: $(cat "$HOME_DIR/up.log")"
-[ -s "$ROOT/.build/server.jsa" ] || fail "how it starts was not learnt; .build/start.log says why"
+archived() { [ -s "$ROOT/.build/server.jsa" ]; }
+until_so 120 "the class archive was not created; .build/start.log says why" archived
 
 suite_answers() { [ "$(curl -s -o /dev/null -w '%{http_code}' --max-time 5 "http://127.0.0.1:$((PORT + 1))/")" = 200 ]; }
 until_so 30 "the simulated suite does not answer" suite_answers
@@ -60,7 +61,8 @@ kill -KILL "$suite"
 until_so 30 "a killed suite is not started again" is_another "$HOME_DIR/suite.pid" "$suite"
 until_so 30 "a suite that was started again does not answer" suite_answers
 
-# An estate that is too large for its memory ends the server at once, which starts again with what it had.
+# An estate that is too large for the server's memory is refused in words. Should memory run out before that is noticed, the server ends at
+# once and is started again with what it had.
 awk 'BEGIN {
   print "{\"format\":\"lean-ladder-estate/1\",\"organisation\":{\"name\":\"Skerrymore Ferries\",\"region\":\"eu\",\"timeZone\":\"UTC\"},"
   print "\"units\":[{\"id\":\"u1\",\"name\":\"Skerrymore Ferries\"}],\"catalogue\":{\"sizes\":[],\"apps\":[],\"entitlements\":[],\"settings\":[]},"
@@ -72,10 +74,12 @@ awk 'BEGIN {
 server=$(cut -d' ' -f1 "$HOME_DIR/server.pid")
 code=$(curl -s -o "$DIR/large.out" -w '%{http_code}' --max-time 300 -X PUT -H 'Content-Type: application/json' -T "$DIR/large.json" \
   "http://127.0.0.1:$PORT/api/v1/estate" || true)
-case "$code" in 000 | 100) ;; *) fail "an estate that memory does not hold is answered $code: $(head -c 300 "$DIR/large.out" 2>/dev/null)" ;; esac
-until_so 30 "a server without memory is not started again" is_another "$HOME_DIR/server.pid" "$server"
+case "$code" in
+  413) grep -q LADDER_MEMORY "$DIR/large.out" || fail "an estate that memory does not hold is refused without saying what to do" ;;
+  000 | 100) until_so 30 "a server without memory is not started again" is_another "$HOME_DIR/server.pid" "$server" ;;
+  *) fail "an estate that memory does not hold is answered $code: $(head -c 300 "$DIR/large.out" 2>/dev/null)" ;;
+esac
 until_so 30 "a server that had no memory does not answer again" answers
-grep -q OutOfMemoryError "$HOME_DIR/server.out.1" || fail "nothing says that memory ran out"
 [ "$(curl -s "http://127.0.0.1:$PORT/api/v1/session" | grep -o '"change":[0-9]*')" = '"change":0' ] || fail "half an estate was loaded"
 
 place=$(cat "$HOME_DIR/postgres-place")

@@ -141,6 +141,9 @@ public final class Main implements Callable<Integer> {
     }
 
     private void start() throws IOException, InvalidEstateException {
+        // It lies in a folder of the user that runs the database, who must not have another file read.
+        if (Files.isSymbolicLink(connection))
+            throw new IOException("The connection file " + connection + " is a link; it must be the file itself.");
         List<String> lines = Files.readAllLines(connection);
         Store store = new Store(lines.get(0), lines.get(1), lines.get(2));
         if (history != null && store.journal().latest() == 0)

@@ -17,6 +17,9 @@ public final class Limits {
     /** Bytes of an estate file. */
     public static final long ESTATE = 2L << 30;
 
+    /** Bytes of a list or file that is sent. */
+    public static final long DOWNLOAD = 4L << 30;
+
     /** So many drafts that hold an edit are listed, and so many that hold none; beside them all that are planned. */
     public static final int DRAFTS = 500;
 

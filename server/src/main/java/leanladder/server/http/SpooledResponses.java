@@ -79,7 +79,7 @@ final class SpooledResponses {
         boolean whole = false;
         try (OutputStream to = Files.newOutputStream(file);
                 OutputStream out = new BufferedOutputStream(packed ? new GZIPOutputStream(to, BUFFER) : to, BUFFER)) {
-            content.writeTo(out);
+            content.writeTo(new BoundedOutputStream(out, Limits.DOWNLOAD));
             whole = true;
         } finally {
             if (!whole) Files.deleteIfExists(file);

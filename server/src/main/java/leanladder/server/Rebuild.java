@@ -16,6 +16,7 @@ import java.util.List;
 import java.util.UUID;
 import leanladder.store.Replay;
 import leanladder.store.Store;
+import leanladder.store.db.Database;
 
 /**
  * Builds the present again from the journal alone, in a database of its own beside the one that is used, and compares the two: the
@@ -25,7 +26,21 @@ public final class Rebuild {
     private Rebuild() {}
 
     /** @param args the file with the JDBC address, user and password, one a line */
-    public static void main(String[] args) throws IOException, SQLException {
+    public static void main(String[] args) {
+        try {
+            if (!rebuild(args)) System.exit(1);
+        } catch (IOException | SQLException | RuntimeException failure) {
+            boolean away = Database.isAway(failure);
+            System.err.println(
+                    away
+                            ? "The database does not answer; start Lean Ladder with ./ladder up first. Nothing was changed."
+                            : "The journal could not be carried out again: " + failure.getMessage()
+                                    + " Nothing was changed.");
+            System.exit(1);
+        }
+    }
+
+    private static boolean rebuild(String[] args) throws IOException, SQLException {
         List<String> lines = Files.readAllLines(Path.of(args[0]));
         String url = lines.get(0);
         String user = lines.get(1);
@@ -46,7 +61,7 @@ public final class Rebuild {
         } finally {
             execute(url, user, password, "drop database " + beside);
         }
-        if (!same) System.exit(1);
+        return same;
     }
 
     private static void execute(String url, String user, String password, String statement) throws SQLException {

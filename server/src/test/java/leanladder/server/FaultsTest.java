@@ -384,6 +384,16 @@ class FaultsTest {
     }
 
     @Test
+    void theHealthPageNoticesADeadDatabaseWithoutAnyTraffic() throws Exception {
+        proxy.away();
+        org.awaitility.Awaitility.await()
+                .atMost(Duration.ofSeconds(10))
+                .until(() -> server.get("/health/ready").body().contains("\"name\":\"database\",\"well\":false"));
+        proxy.mend();
+        wellRead();
+    }
+
+    @Test
     void aDatabaseThatTakesNoChangesIsNamedAndIsReadAllTheSame() throws Exception {
         try (Connection db = beside()) {
             altered(db, "set default_transaction_read_only = on");

@@ -59,7 +59,7 @@ public record HealthRoutes(Database database, Timeline timeline, BackgroundSched
                         heard.toMillis(),
                         away
                                 ? Optional.of(
-                                        "The database does not answer: what you see stood before, and nothing is stored until it is back. It is asked again all the time.")
+                                        "The database does not answer: what you see stood before, and nothing is stored until it is back. It is asked again all the time; where it crashed, it is started again within 10 s.")
                                 : Optional.empty()),
                 new PartHealth(
                         "follower",

@@ -74,13 +74,23 @@ public final class ClusterListener implements AutoCloseable {
 
     private void run() {
         while (!closed) {
-            try (Connection connection = database.connect()) {
+            try (Connection connection = connect()) {
                 listen(connection);
             } catch (SQLException | RuntimeException e) {
-                if (!closed) LOG.warn("The database is not heard; it is tried again: {}", e.getMessage());
+                if (!closed) LOG.warn("The database does not answer; the connection is made again: {}", e.getMessage());
             }
             holdsClock = false;
             LockSupport.parkNanos(PAUSE);
+        }
+    }
+
+    /** A connection that was cut says nothing of the database; one that cannot be made says that it is away. */
+    private Connection connect() throws SQLException {
+        try {
+            return database.connect();
+        } catch (SQLException failure) {
+            database.noticeFailure(failure);
+            throw failure;
         }
     }
 

@@ -166,6 +166,13 @@ public final class Database implements AutoCloseable {
         away = null;
     }
 
+    /** Says that no connection could be made: reads and writes are refused at once until it is heard of again. */
+    public void noticeFailure(Exception failure) {
+        if (!isAway(failure)) return;
+        awaySince = System.nanoTime();
+        away = new DatabaseUnavailableException("The database does not answer", failure);
+    }
+
     /** Whether it was found away, and not found back yet. */
     public boolean isAwayNow() {
         return away != null;

@@ -6,12 +6,12 @@ import java.util.List;
 import leanladder.server.RunningServer;
 import org.openqa.selenium.chrome.ChromeDriver;
 
-/** From the key that chooses a value to the painted tray with its ripple, in a real browser. */
+/** From the key that chooses a value to the painted draft bar with its ripple, in a real browser. */
 final class DraftBarBenchmark {
     private static final int RUNS = 200;
     private static final int WARM_UPS = 20;
 
-    /** Waits until a switch can be chosen, flips it, waits for the tray to tell one edit, and takes it back. */
+    /** Waits until a switch can be chosen, flips it, waits for the draft bar to tell one edit, and takes it back. */
     private static final String FLIP = """
             const done = arguments[arguments.length - 1];
             const edits = () => document.querySelector('[data-testid=edits]')?.textContent ?? 'no edit';

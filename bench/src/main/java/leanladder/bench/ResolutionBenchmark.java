@@ -121,7 +121,7 @@ final class ResolutionBenchmark {
         sample(columns);
     }
 
-    /** Holds some cells of the solution against the climb. */
+    /** Holds some cells of the columns against the climb. */
     private void sample(Map<String, Column> columns) {
         Random random = new Random(1);
         List<Setting> settings =

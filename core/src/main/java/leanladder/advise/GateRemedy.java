@@ -60,7 +60,7 @@ public sealed interface GateRemedy {
      * person alone. A gate that looks at another setting may stay closed because a gate of that one does: what may open it counts too. A few set
      * operations for each plan and each policy, and a climb for each setting that is looked at.
      *
-     * @param climber of the account whose gate it is
+     * @param accountResolver of the account whose gate it is
      */
     static List<GateRemedy> findAll(
             Need need,

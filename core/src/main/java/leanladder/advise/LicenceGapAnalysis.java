@@ -67,7 +67,7 @@ public final class LicenceGapAnalysis {
      * Looks at all needs of some settings.
      *
      * @param who active accounts
-     * @param at the instant of the solution's question
+     * @param at the instant of the resolver's context
      */
     public LicenceGapAnalysis(
             ColumnResolver columnResolver, Collection<Setting> settings, RoaringBitmap who, Instant at) {

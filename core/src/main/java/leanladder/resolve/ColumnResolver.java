@@ -190,7 +190,7 @@ public final class ColumnResolver {
             });
     }
 
-    /** Takes over the columns that another solution of the same estate and question has worked out. */
+    /** Takes over the columns that another resolver of the same estate and context has worked out. */
     public void adopt(ColumnResolver other) {
         other.columns.forEach(columns::putIfAbsent);
     }
@@ -290,7 +290,7 @@ public final class ColumnResolver {
     }
 
     /**
-     * Everyone whose value in force of some setting differs from that in another solution of the same estate. A fresh set. Solves
+     * Everyone whose value in force of some setting differs from that in another resolver of the same estate. A fresh set. Resolves
      * both whole; columns that are the same object cost nothing.
      */
     public RoaringBitmap differing(ColumnResolver other) {

@@ -57,13 +57,13 @@ public final class CompiledEstate {
         this.consents = consents;
     }
 
-    /** The same ground under other policies; the directory is shared. */
+    /** The same estate under other policies; the directory is shared. */
     public CompiledEstate withPolicies(List<Policy> policies, List<String> ranking) {
         Estate edited = estate.withPolicies(policies, ranking);
         return new CompiledEstate(edited, directory, seatLedger, statementIndex.with(edited.policies()), consents);
     }
 
-    /** The same ground with an edited directory, see {@link Directory#with}. */
+    /** The same estate with an edited directory, see {@link Directory#with}. */
     public CompiledEstate withDirectory(Estate edited, Directory compiled) {
         return new CompiledEstate(
                 edited,
@@ -73,17 +73,17 @@ public final class CompiledEstate {
                 compiled == directory ? consents : new AtomicReference<>());
     }
 
-    /** The same ground of an estate whose directory is the same. */
+    /** The same for an estate whose directory is the same. */
     public CompiledEstate withEstate(Estate edited) {
         return new CompiledEstate(edited, directory, seatLedger, statementIndex.with(edited.policies()), consents);
     }
 
-    /** The same ground with another ledger. */
+    /** The same estate with another ledger. */
     public CompiledEstate withLedger(SeatLedger moved) {
         return new CompiledEstate(estate, directory, moved, statementIndex, consents);
     }
 
-    /** The same ground once every seat that is free has been given out at an instant; from then on its ledger moves. */
+    /** The same estate once every seat that is free has been given out at an instant; from then on its ledger moves. */
     public CompiledEstate withSeatsGiven(Instant at) {
         Set<String> plans = new HashSet<>();
         estate.plans().forEach(p -> plans.add(p.id()));
@@ -99,7 +99,7 @@ public final class CompiledEstate {
         return read;
     }
 
-    /** Takes over the consents of the ground before, where they are known there, but for some accounts that are others. */
+    /** Takes over the consents of the estate before, where they are known there, but for some accounts that are others. */
     void patchConsents(CompiledEstate before, Instant at, RoaringBitmap accounts) {
         ConsentIndex known = before.consents.get();
         if (known != null && known.holdAt(at)) consents.set(known.patched(directory, at, accounts));

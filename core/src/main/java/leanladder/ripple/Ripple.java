@@ -83,7 +83,7 @@ public final class Ripple {
     /**
      * Compares an estate with what edits make of it.
      *
-     * @param after what the book came to, see {@link EditSession#compile}
+     * @param after the estate that the edit session led to, see {@link EditSession#compile}
      */
     public Ripple(EditSession editSession, CompiledEstate after, EvaluationContext evaluationContext) {
         this(editSession, after, evaluationContext, editSession.base().seats(evaluationContext.at()));
@@ -203,7 +203,7 @@ public final class Ripple {
     /**
      * The ripple after more edits; what they cannot touch is taken over, so that it costs what these edits touch, not all of them.
      *
-     * @param book the one of this ripple with more edits carried out
+     * @param editSession the session of this ripple with more edits applied
      * @param more what those edits touch
      */
     public Ripple with(EditSession editSession, CompiledEstate after, WriteSet more) {
@@ -466,7 +466,7 @@ public final class Ripple {
     /**
      * The seats that pass on when edits are published at an instant, and the ledger as it is then.
      *
-     * @param after what the book came to
+     * @param after the estate that the edit session led to
      */
     public static SeatLedger.Moved seatsPassedOn(EditSession editSession, CompiledEstate after, Instant at) {
         Set<String> plans = new RippleScope(editSession.base(), after, editSession.writeSet()).plans();

@@ -61,7 +61,7 @@ public final class SeatRows {
      * The ledger that comes with a file.
      *
      * @param read the estate with the holders that the file lists
-     * @param ground the same with the ledger as it is once all seats that are free have been given
+     * @param compiledEstate the same with the ledger as it is once all seats that are free have been given
      */
     public static EntityTable.Seats loaded(Estate read, CompiledEstate compiledEstate) {
         Map<String, String> listed = new HashMap<>();

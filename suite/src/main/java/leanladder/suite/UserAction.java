@@ -21,7 +21,7 @@ public enum UserAction {
         return word;
     }
 
-    /** The deed of a word. @throws IllegalArgumentException when there is none */
+    /** The user action of a word. @throws IllegalArgumentException when there is none */
     @JsonCreator
     public static UserAction parse(String word) {
         for (UserAction userAction : values()) if (userAction.word.equals(word)) return userAction;

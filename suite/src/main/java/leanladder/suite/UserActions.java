@@ -13,7 +13,7 @@ public record UserActions(Instant refreshed, Instant signedIn, Instant restarted
         };
     }
 
-    /** When a deed was last done. */
+    /** When a user action was last done. */
     public Instant last(UserAction userAction) {
         return switch (userAction) {
             case REFRESH -> refreshed;

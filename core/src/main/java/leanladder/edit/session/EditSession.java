@@ -57,7 +57,7 @@ public final class EditSession {
         this.reached = reached;
     }
 
-    /** The same book, on which edits can be tried. Costs nothing. */
+    /** The same session, on which edits can be tried. Costs nothing. */
     public synchronized EditSession copy() {
         EditSession copy = new EditSession(overlay.copy(), reached);
         copy.since = since;
@@ -92,7 +92,7 @@ public final class EditSession {
         return jsonCursor.defects().size() > found ? Optional.empty() : edit.map(e -> e);
     }
 
-    /** Carries an edit out that was read on this book as it stands. */
+    /** Carries an edit out that was read in this session as it stands. */
     public synchronized void apply(Edit edit) {
         since = since.and(apply(edit, overlay));
     }

@@ -14,7 +14,7 @@ public final class InverseBuilder {
     private final EditSession editSession;
     private final ArrayNode edits = Json.NODES.arrayNode();
 
-    /** Starts from the estate as it stands before the first edit; the book is this one's own from now on. */
+    /** Starts from the estate as it stands before the first edit; the session belongs to this builder from now on. */
     public InverseBuilder(EditSession editSession) {
         this.editSession = editSession;
     }

@@ -47,7 +47,7 @@ public final class SelfServiceGuard {
                 && EditKinds.rights(edit).contains(Duty.OWN_WORD);
     }
 
-    /** Whether an edit writes over the consents or invitations of an account that exists, a room excepted. */
+    /** Whether an edit writes over the consents or invitations of an account that exists, an account of the kind room excepted. */
     private static boolean overwrites(JsonNode edit, Estate estate) {
         return edit.path("kind").asText().equals("amend-account")
                 && (edit.path("members").has("consents") || edit.path("members").has("asked"))
@@ -56,7 +56,7 @@ public final class SelfServiceGuard {
                         .isEmpty();
     }
 
-    /** Whether an edit adds an account that has consents or invitations already, a room excepted. */
+    /** Whether an edit adds an account that has consents or invitations already, an account of the kind room excepted. */
     private static boolean invents(JsonNode edit) {
         JsonNode account = edit.path("account");
         return edit.path("kind").asText().equals("add-account")

@@ -26,7 +26,7 @@ import org.slf4j.LoggerFactory;
 
 /**
  * Looks whether what is in force has arrived: when a check is due, the suite is asked what it has taken up, and what it says is compared with
- * what is in force. It is done by the one server that holds the clock as a task of the scheduler; where the suite does not answer, it is asked again.
+ * what is in force. It is done by the leader as a task of the scheduler; where the suite does not answer, it is asked again.
  */
 public final class DeliveryChecker {
     private static final Logger LOG = LoggerFactory.getLogger(DeliveryChecker.class);

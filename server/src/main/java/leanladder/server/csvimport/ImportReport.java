@@ -77,9 +77,9 @@ public final class ImportReport {
     /**
      * Reads the lines of a file. Linear in them.
      *
-     * @param book takes the edits of the lines that fit
+     * @param editSession takes the edits of the lines that fit
      * @param source what the file is called
-     * @param read reads one line against the book as the lines before it left it; it may throw {@link RefusedLine}
+     * @param read reads one line against the edit session as the lines before it left it; it may throw {@link RefusedLine}
      */
     public static ImportResult compute(
             List<Line> lines, EditSession editSession, String source, Function<Line, Verdict> read) {

@@ -64,7 +64,7 @@ final class ImportRowParser {
                         .add(g));
     }
 
-    /** The verdict on a line, against the book as the lines before it left it. */
+    /** The verdict on a line, against the edit session as the lines before it left it. */
     Verdict read(Line line) {
         return read.apply(line);
     }

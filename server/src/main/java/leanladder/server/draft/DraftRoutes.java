@@ -37,7 +37,7 @@ import leanladder.store.drafts.Draft;
 import leanladder.store.drafts.DraftLine;
 import leanladder.store.journal.Change;
 
-/** Drafts: edits staged, read over, put aside, taken up again and published. */
+/** Drafts: edits staged, read over, saved for later, opened again and published. */
 public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, UndoService inverses)
         implements RouteGroup {
     /** So many edits are told from either end of a draft, and so many of those between them that do not stand. */

@@ -87,7 +87,7 @@ public record RippleFormatter(Ripple ripple, Instant at) {
     public record RippleView(
             long base, @JsonUnwrapped RippleSummary summary, List<AffectedAccount> people, Optional<String> next) {}
 
-    /** Of a proposal, now. */
+    /** Of a rebased draft, now. */
     public static RippleFormatter from(RebasedDraft rebasedDraft) {
         return new RippleFormatter(rebasedDraft.ripple(), rebasedDraft.now());
     }

@@ -32,7 +32,7 @@ import org.roaringbitmap.RoaringBitmap;
 
 /** The ladder for many: on which rung, and by which statement, a setting is decided for a unit, a group or everyone. */
 public record DistributionRoutes(QueryContext.Reader inquiries) implements RouteGroup {
-    /** Whom a crowd is. */
+    /** What kind of audience it is. */
     public enum AudienceKind {
         EVERYONE,
         UNIT,

@@ -7,7 +7,7 @@ import java.util.Optional;
 import java.util.Set;
 import leanladder.store.db.WriteRequest;
 
-/** A request as the rooms see it. */
+/** A request as route groups see it. */
 public final class RequestContext {
     /** What stands between the route and what tells the body from others. */
     static final String PRINT = " #";

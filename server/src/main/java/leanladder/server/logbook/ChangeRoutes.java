@@ -159,7 +159,7 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
                 RouteRegistry.ROOT + "/changes/" + change.number());
     }
 
-    /** Refuses edits that clash with what was published since, and edits that do not fit. */
+    /** Refuses edits that conflict with what was published since, and edits that do not fit. */
     private void refuse(RebasedDraft rebasedDraft) {
         List<EditConflict> clashes =
                 rebasedDraft.items().stream().flatMap(i -> i.clashes().stream()).toList();

@@ -16,7 +16,7 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Texts to people: kept when they are written, and handed over to a mail server by the one server that holds the clock, again and again, each time
+ * Texts to people: kept when they are written, and handed over to a mail server by the leader, again and again, each time
  * after a longer pause, until it takes them. Without a mail server nothing is written at all.
  */
 public final class Mailer {

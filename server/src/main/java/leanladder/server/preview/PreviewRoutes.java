@@ -256,7 +256,7 @@ public record PreviewRoutes(QueryContext.Reader inquiries) implements RouteGroup
             int kept,
             int unconsented,
             int alone) {
-        /** Worked out once for each moment: nothing of it changes by itself until the next edge. */
+        /** Computed once for each resolution: nothing of it changes by itself until the next edge. */
         static Standing of(QueryContext queryContext, String setting) {
             Map<String, Standing> known = queryContext.instantResolution().view(Standing.class, ConcurrentHashMap::new);
             return known.computeIfAbsent(setting, s -> find(queryContext, s));

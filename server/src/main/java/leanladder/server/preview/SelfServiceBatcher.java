@@ -159,7 +159,7 @@ final class SelfServiceBatcher {
         }
     }
 
-    /** Publishes the words that stand in a proposal; those that do not are left out. */
+    /** Publishes the edits that fit; the others are left out. */
     private void published(List<PendingEdit> standing, RebasedDraft rebasedDraft) {
         PendingEdit first = standing.get(0);
         WriteRequest writeRequest = first.request.with(standing.subList(1, standing.size()).stream()

@@ -85,7 +85,7 @@ public final class SearchIndex {
     private final UnitTree tree;
     private final Map<String, String> apps;
     private final FuzzyIndex<Account> accounts;
-    /** Accounts that are others than on the shelf of all, or new; and the ids of those that it does not count any more. */
+    /** Accounts that are others than in the index of all, or new; and the ids of those that it does not count any more. */
     private final FuzzyIndex<Account> edited;
 
     private final Set<String> gone;
@@ -292,7 +292,7 @@ public final class SearchIndex {
         for (Hit a : who) for (Hit b : what) into.add(new QueryInterpretation(a, b));
     }
 
-    /** One search over all shelves. Not safe for use by several threads. */
+    /** One search over all indexes. Not safe for use by several threads. */
     final class Search {
         private final Map<FuzzyIndex<?>, FuzzyIndex<?>.Search> open = new HashMap<>();
 

@@ -19,7 +19,7 @@ import org.slf4j.LoggerFactory;
 /**
  * Runs everything that happens without a request. Each task runs on a thread of its own and never twice at a time, so that a task that
  * fails or takes long delays no other. A task that fails is tried again after a pause that doubles up to a minute. Some tasks run on
- * every server, others only on the leader: the one server that holds the clock (see {@link ClusterListener}).
+ * every server, others only on the leader: the leader (see {@link ClusterListener}).
  *
  * <p>Changes of other servers are followed on the thread of the watch, which runs no task.
  */
@@ -104,7 +104,7 @@ public final class BackgroundScheduler implements AutoCloseable, ClusterListener
         draftListeners.add(listener);
     }
 
-    /** Computes a facet of every new snapshot before somebody asks for it. */
+    /** Computes a derived index of every new snapshot before somebody asks for it. */
     public void keepPrepared(DerivedIndex<?> derivedIndex) {
         prepared.add(derivedIndex);
     }

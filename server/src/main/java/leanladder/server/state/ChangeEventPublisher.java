@@ -41,7 +41,7 @@ public final class ChangeEventPublisher implements AutoCloseable {
             boolean directory,
             boolean seats) {}
 
-    /** A draft that was begun, altered, published or thrown away. */
+    /** A draft that was begun, altered, published or discarded. */
     public record DraftEvent(long id) {}
 
     /** An edge of time. */
@@ -95,7 +95,7 @@ public final class ChangeEventPublisher implements AutoCloseable {
                 touched.map(t -> t.touchesDirectory() || !t.plans().isEmpty()).orElse(true));
     }
 
-    /** Says that a draft was begun, altered, published or thrown away. */
+    /** Says that a draft was begun, altered, published or discarded. */
     public void tellDraft(long id) {
         sseBroadcaster.tell("draft", "", new DraftEvent(id));
     }

@@ -52,7 +52,7 @@ public final class InstantResolution {
                 edited, asked, columnResolver.update(edited, asked, seats, edits.policies(), accounts, keys));
     }
 
-    /** Takes over what another moment of the same estate and question has worked out. */
+    /** Takes over what another resolution of the same estate and context has computed. */
     void adopt(InstantResolution other) {
         columnResolver.adopt(other.columnResolver);
     }

@@ -54,7 +54,7 @@ import org.slf4j.LoggerFactory;
 public final class Publisher {
     private static final Logger LOG = LoggerFactory.getLogger(Publisher.class);
     private static final int TRIES = 50;
-    /** So often a proposal is carried onto the present estate while others go on publishing. */
+    /** So often a draft is rebased while others go on publishing. */
     private static final int REBASED_OUTSIDE = 5;
 
     private static final Duration PATIENCE = Duration.ofSeconds(10);
@@ -117,13 +117,13 @@ public final class Publisher {
             Optional<Instant> planned,
             Optional<Long> draft) {}
 
-    /** What was published, and the proposal as it was carried onto the estate before. */
+    /** What was published, and the draft as it was rebased. */
     public record PublishResult(Change change, RebasedDraft proposal) {}
 
     /**
      * Publishes edits, on whatever the estate has become by then.
      *
-     * @param check refuses, by throwing, a proposal that may not be published as it is; it is asked for each estate that is tried
+     * @param check refuses, by throwing, a draft that may not be published as it is; it is asked for each estate that is tried
      * @throws DuplicateRequestException when the request was carried out before
      */
     public PublishResult publish(
@@ -171,7 +171,7 @@ public final class Publisher {
                 503, "Too busy", "Others publish without a pause; nothing was stored. Try again in a moment.");
     }
 
-    /** A proposal, and what publishing it needs that takes long to compute. */
+    /** A rebased draft, and what publishing it needs that takes long to compute. */
     private record Prepared(
             RebasedDraft proposal, CompiledEstate edited, JsonNode ripple, EntityTable.EntityWrites parts) {}
 

@@ -22,7 +22,7 @@ import leanladder.workingcopy.WriteSet;
 
 /**
  * Edits carried onto an estate, one by one, each from the change on which it was made. An edit that clashes with what was published
- * since, or that does not fit any more, is left out and says so; the others stand. A proposal does not change: one with more edits,
+ * since, or that does not fit any more, is left out and says so; the others stand. An object of this class does not change: one with more edits,
  * or on a later estate, is another, made of this one at the cost of what is added.
  */
 public final class RebasedDraft {

@@ -130,13 +130,13 @@ public final class Snapshot {
                 : new AccountResolver(compiledEstate, asked, compiledEstate.seatsOf(account, asked.at()), account);
     }
 
-    /** What a facet comes to; worked out when first asked for, by whoever asks first. */
+    /** The value of a derived index. The first caller computes it; others wait. */
     @SuppressWarnings("unchecked")
     public <V> V get(DerivedIndex<V> derivedIndex) {
         return (V) SingleFlight.get(facets.asMap(), derivedIndex, () -> derivedIndex.compute(this));
     }
 
-    /** What a facet comes to, where that is known. */
+    /** The value of a derived index, where it is known. */
     @SuppressWarnings("unchecked")
     <V> Optional<V> known(DerivedIndex<V> derivedIndex) {
         return Optional.ofNullable(facets.getIfPresent(derivedIndex))
@@ -148,7 +148,7 @@ public final class Snapshot {
     /**
      * The estate that edits on this one make.
      *
-     * @param book opened on this snapshot's ground, with the edits carried out
+     * @param editSession started from this snapshot's estate, with the edits applied
      * @param ledger as it is once the seats have passed on
      * @param known the edits' ripple, where somebody has asked for it
      * @param now the instant for which what is kept matters most
@@ -248,7 +248,7 @@ public final class Snapshot {
     /**
      * The estate as it stood after another change. What was worked out of what is the same in both is shared.
      *
-     * @param book opened on this snapshot's ground, with what stood otherwise put in place
+     * @param editSession started from this snapshot's estate, with what was different put in place
      * @param seats that were held otherwise
      */
     Snapshot restored(EditSession editSession, Collection<SeatLedger.Seat> seats, long number, Instant published) {

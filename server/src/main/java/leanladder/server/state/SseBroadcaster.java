@@ -21,7 +21,7 @@ import leanladder.server.http.OverloadProtection;
  */
 public final class SseBroadcaster implements AutoCloseable {
     private static final int HEARTBEAT_SECONDS = 15;
-    /** Streams of events and of wakes together leave connections free for whoever comes. */
+    /** Streams of events and of settings changes together leave connections free for whoever comes. */
     private static final int PART_OF_CONNECTIONS = 3;
 
     /** Those that are told, by when they were opened. */

@@ -152,7 +152,7 @@ public final class Timeline {
         }
     }
 
-    /** Has somebody told of every step from now on, one after the other, while nothing else can be published. */
+    /** Registers a listener for every step from now on. Listeners are called one after the other, and nothing is published meanwhile. */
     public void onStep(Consumer<Step> listener) {
         listeners.add(listener);
     }
@@ -240,17 +240,17 @@ public final class Timeline {
         return stops;
     }
 
-    /** An empty book on an estate that stands here: its parts are found in the store. */
+    /** An edit session without edits on a snapshot; the bodies of its entities are read from the store. */
     public EditSession book(Snapshot on) {
         return new EditSession(on.compiledEstate(), store.parts().asOf(on.change()));
     }
 
-    /** A proposal without edits, on the present estate. */
+    /** A draft without edits, on the present estate. */
     public RebasedDraft rebasedDraft() {
         return RebasedDraft.on(this, present());
     }
 
-    /** The same proposal on the present estate. */
+    /** The same draft on the present estate. */
     public RebasedDraft rebaseOnPresent(RebasedDraft rebasedDraft) {
         return rebasedDraft.rebaseOnto(present());
     }

@@ -3,9 +3,9 @@ package leanladder.server.today;
 import java.util.List;
 import leanladder.server.query.QueryContext;
 
-/** A room that knows matters of the day. */
+/** A feature that contributes items to Today. */
 @FunctionalInterface
 public interface TodoSource {
-    /** What waits, or is good to know, at the instant that the inquiry asks about. */
+    /** What waits, or is good to know, at the instant of the query. */
     List<TodoItem> of(QueryContext queryContext);
 }

@@ -98,7 +98,7 @@ class SnapshotTest {
         assertThat(snapshot.get(brittle)).isEqualTo("made");
     }
 
-    /** What begins at the very instant of the edit is an edge of time; answers for now were thrown away across it. */
+    /** What begins at the very instant of the edit is an edge of time; answers for now were discarded across it. */
     @Test
     void whatAConsentGivenNowCannotTouchIsKeptAndWhatItTouchesIsRight() {
         Snapshot before = new Snapshot(1, AT, new CompiledEstate(RandomEstate.read(file)));

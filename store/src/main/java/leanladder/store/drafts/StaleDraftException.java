@@ -1,6 +1,6 @@
 package leanladder.store.drafts;
 
-/** Says that a draft was altered, published or thrown away since the version that was named; nothing was stored. */
+/** Says that a draft was altered, published or discarded since the version that was named; nothing was stored. */
 public final class StaleDraftException extends Exception {
     private static final long serialVersionUID = 1;
 

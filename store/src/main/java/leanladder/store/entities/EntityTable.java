@@ -295,7 +295,7 @@ public final class EntityTable {
 
     /** The parts that edits wrote, and those that they removed, whose bodies are empty. */
     public record EntityWrites(List<StoredEntity> put, List<StoredEntity> removed) {
-        /** Those of a book. Costs what its edits touch. */
+        /** Those of an edit session. Costs what its edits touch. */
         public static EntityWrites of(EditSession editSession) {
             List<StoredEntity> put = new ArrayList<>();
             List<StoredEntity> removed = new ArrayList<>();

@@ -30,8 +30,8 @@ import leanladder.workingcopy.WriteSet;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * What edits alter at one instant: the in-force values before and after. Only what the edits can touch is solved, see {@link
- * RippleScope}; the two solutions are compared share by share, never person by person.
+ * What edits change at one instant: the in-force values before and after (words.md: ripple). Only what the edits can affect is resolved, see {@link
+ * RippleScope}. The columns before and after are compared segment by segment, not account by account.
  */
 public final class Ripple {
     /** How a value changed. */

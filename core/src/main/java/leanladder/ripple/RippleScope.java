@@ -24,14 +24,12 @@ import leanladder.workingcopy.WriteSet;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * What edits can touch at all, so that a ripple looks nowhere else: some settings, for some accounts. Larger than what changes,
- * never smaller.
+ * The accounts and settings that edits can affect: a superset of what changes, so that a ripple resolves nothing else.
  *
- * <p>A policy that is edited can matter to those whom it names, before or after, for what it speaks on. A group that is edited
- * can matter to those who join or leave it, or any group around it, for what the policies, plans and releases that name these
- * groups decide. An account that is edited, or is below a unit that moves, is touched in everything; one whose word on previews
- * alone differs, in what is released. Seats that pass on by this add their old and new holders, for the settings that need what the
- * seat carries.
+ * <p>An edited policy can affect the accounts that it includes before or after the edit, in the settings on which it has statements. An edited group can
+ * affect the accounts that join or leave it, or a group around it, in the settings of the policies, plans and releases that name these groups. An edited
+ * account, and every account in or below a unit that moves, can be affected in all settings; if only its consents differ, in the settings with a release
+ * need. Seats that are reallocated add their previous and new holders, in the settings that need a component of the plan.
  */
 final class RippleScope {
     private final CompiledEstate before;

@@ -13,10 +13,9 @@ import org.roaringbitmap.PeekableIntIterator;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * The page of the ledger for one plan: who holds a seat, and since when. Never altered. Accounts stand by their numbers, so that
- * a page of a million holders is a set and two columns. What has been granted since these were written stands beside them, and takes
- * ten times as much memory a seat. A seat that passes on costs a copy of the set and no more, until so many stand beside the columns
- * that these are written anew.
+ * The ledger of one plan: who holds a seat, and since when. Immutable. Accounts are stored by number, so that a million holders are a set and two
+ * columns. Seats granted after the columns were written are stored beside them, at ten times the memory per seat. Granting a seat costs a copy of the
+ * set, until there are so many beside the columns that these are written again.
  */
 public final class PlanLedger {
     /** The page of a plan of which nobody holds a seat. */

@@ -17,8 +17,8 @@ import leanladder.reach.Directory;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * Who holds which seat since when (resolution.md, section 6). Never altered: seats that pass on make another one. The pages of
- * different plans have nothing to do with one another.
+ * Who holds which seat since when (resolution.md, section 6). Immutable: reallocation creates another ledger. The ledgers of different plans are
+ * independent of one another.
  */
 public final class SeatLedger {
     /** The ledger of an estate without holders. */

@@ -8,12 +8,12 @@ import org.pcollections.HashTreePMap;
 import org.pcollections.PMap;
 
 /**
- * A unit, account or group that edits made, altered or took away.
+ * An entity that edits created, changed or removed.
  *
- * @param part as the model has it, a group with the members it had before; empty where it is no more
- * @param fresh its whole body, where it is new
- * @param amended the members that were set since, null for those taken away
- * @param members of a group, where they were edited or the group is new
+ * @param part the entity; a group with the members it had before the edits; empty when it was removed
+ * @param fresh its whole body, when it is new
+ * @param amended the members of its body that were set since; null for those that were removed
+ * @param members of a group, when they were edited or the group is new
  */
 record EntityDelta<T>(
         Optional<T> part,

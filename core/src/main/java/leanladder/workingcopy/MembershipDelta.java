@@ -14,8 +14,8 @@ import org.pcollections.OrderedPMap;
 import org.pcollections.PSet;
 
 /**
- * The members of a group while they are edited: those it had, fewer and more. Never altered, like {@link PolicyDelta}; what is
- * asked and what is edited costs the same however large the group is.
+ * The members of a group during edits: the original ones, the removed ones and the added ones. Immutable, like {@link PolicyDelta}. Queries and edits cost
+ * the same for a group of any size.
  */
 public final class MembershipDelta {
     private final Members base;

@@ -33,9 +33,8 @@ import org.pcollections.PMap;
 import org.pcollections.TreePVector;
 
 /**
- * An estate while edits are read and carried out: what was edited, over an estate that stays as it is. It answers what edits ask
- * before they are carried out, and takes what they do. All that it holds is shared with its copies, so that a copy costs nothing
- * and edits are tried on one. Not safe for use by several threads; what it hands out is.
+ * The working copy of an estate: the edits so far, on top of an estate that does not change. Edits are checked against it and applied to it. A copy
+ * shares everything and costs nothing, so that edits can be tried on a copy. Not thread-safe; the objects that it returns are.
  */
 public final class Overlay implements References {
     /** The member of a choice that lists its options. */

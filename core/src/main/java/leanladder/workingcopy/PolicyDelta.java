@@ -13,8 +13,8 @@ import leanladder.json.Json;
 import org.pcollections.OrderedPMap;
 
 /**
- * A policy while it is edited. It is never altered: an edit makes another that shares what stays, so that a hundred thousand
- * assignments, one by one, cost in proportion.
+ * A policy during edits. Immutable: an edit creates another object that shares what is unchanged, so that a hundred thousand assignments added one by
+ * one cost time in proportion.
  */
 public final class PolicyDelta {
     private static final String STATEMENTS = "statements";

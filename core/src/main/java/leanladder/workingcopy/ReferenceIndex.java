@@ -11,8 +11,8 @@ import leanladder.estate.Plan;
 import leanladder.resolve.CompiledEstate;
 
 /**
- * What names the units, accounts and groups of an estate. Gathered once, when first asked, for all that names targets; members of
- * groups and people of units are found in the directory.
+ * What references the units, accounts and groups of an estate. Computed once, on first use, for everything that has targets. The members of groups and
+ * the accounts of units are looked up in the directory.
  */
 final class ReferenceIndex {
     private final CompiledEstate base;

@@ -14,8 +14,8 @@ import leanladder.json.JsonCursor;
 import leanladder.text.EstateFormatter;
 
 /**
- * Settings of the catalogue. What a setting is, is never edited, but for the options of the ring setting, which are those of the rings; whether policies may speak on it for those who work in a workspace
- * (resolution.md, section 3, line 5) is for the organisation to say.
+ * Settings of the catalogue. Edits do not change what a setting is, except for the options of the ring setting, which follow the rings. The organisation
+ * decides whether workspaces may have statements on it (resolution.md, section 3, line 5).
  */
 final class SettingEntityType extends EntityType<Setting> {
     private static final String OPEN = "openToWorkspaces";

@@ -6,15 +6,15 @@ import org.pcollections.HashTreePSet;
 import org.pcollections.PSet;
 
 /**
- * Which parts of an estate edits touch, by id: what could come out otherwise is looked for there and nowhere else.
+ * The ids of the entities that edits touch. Everything that can change as a result is found from here.
  *
- * @param policies that are new, gone or not the same
- * @param settings on which those policies speak, or spoke
- * @param catalogue settings that are not the same themselves; they are among {@code settings} too
- * @param releases by the settings that they are of; these are among {@code settings} too
- * @param feedback ids of what people found of releases
- * @param rings whether the preview rings themselves are not the same
- * @param tree whether some unit is new, gone or below another
+ * @param policies created, removed or changed
+ * @param settings on which those policies have, or had, statements
+ * @param catalogue settings that changed themselves; also among {@code settings}
+ * @param releases by setting; also among {@code settings}
+ * @param feedback ids of feedback on releases
+ * @param rings whether the preview rings changed
+ * @param tree whether a unit was created, removed or moved
  */
 public record WriteSet(
         PSet<String> policies,

@@ -42,7 +42,7 @@ import leanladder.workingcopy.WriteSet;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * A draft told as a page that one reads before publishing: what changes, for whom, when, and what is worth a second look.
+ * The review of a draft before publishing: what changes, for whom, when, and what deserves attention.
  *
  * @param actor who would publish it
  */

@@ -32,9 +32,8 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Drafts as they are kept, and as they are carried onto the present estate. Every alteration names the version it was made on; the
- * one that comes second is refused and nothing of it is kept. What was carried over is kept within a bound of memory; another edit
- * goes on from it.
+ * Stores drafts and rebases them onto the present estate. Every modification names the version on which it was made; when two use the same version, the
+ * second is refused and nothing of it is stored. Rebased drafts are cached within a memory limit, and the next edit continues from the cached one.
  */
 public final class DraftService {
     private static final Logger LOG = LoggerFactory.getLogger(DraftService.class);

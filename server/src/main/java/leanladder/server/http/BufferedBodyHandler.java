@@ -10,8 +10,8 @@ import org.eclipse.jetty.server.Response;
 import org.eclipse.jetty.util.Callback;
 
 /**
- * Takes a small body whole, without a thread, before anybody works on the request. What has come of it takes as much memory as it has bytes, in
- * however small pieces it comes, so that very many that are never finished fit into memory.
+ * Reads a small body completely before a thread is assigned to the request. It uses as much memory as bytes have arrived, however small the pieces
+ * are, so that thousands of bodies that never end fit into memory.
  */
 final class BufferedBodyHandler extends Handler.Wrapper {
     /** Bytes that a small body holds at most. */

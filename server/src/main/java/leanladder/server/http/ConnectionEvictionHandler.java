@@ -12,9 +12,9 @@ import org.eclipse.jetty.server.ServerConnector;
 import org.eclipse.jetty.util.Callback;
 
 /**
- * Keeps a place free for whoever comes next. A connection waits while no whole request of it has come: it says nothing, or says it slowly.
- * When more than a bound are open, the one that has waited longest is closed for each that is opened, so that nobody who sends at once is
- * kept out by those who do not. What is worked on is let be.
+ * Bounds the number of open connections. A connection is idle while it has sent no complete request. When a new connection exceeds the bound, the
+ * connection that has been idle longest is closed, so that idle connections cannot keep active clients out. A connection with a request in progress
+ * is never closed.
  */
 final class ConnectionEvictionHandler extends Handler.Wrapper implements Connection.Listener {
     /** So many that the operating system has connected wait here; whom it has to turn away tries again after whole seconds. */

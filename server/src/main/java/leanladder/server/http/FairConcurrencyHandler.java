@@ -19,10 +19,10 @@ import org.eclipse.jetty.util.Callback;
 import org.eclipse.jetty.util.thread.Scheduler;
 
 /**
- * Lets so many requests be worked on at once. Those about one thing (the first word of the path, such as outcomes or drafts) take at most half
- * as many places as they leave free: a third of all when nobody else is there, and fewer the more things are asked about. So many that are
- * costly to answer leave room for those about something else. Further ones wait for their turn without a thread, and are told that the server
- * is busy when it does not come in time or when too many wait already.
+ * Bounds the number of requests that are processed at the same time. One path prefix (the first word of the path, such as outcomes or drafts) may use
+ * at most half of the slots that it leaves free: a third of all slots when no other prefix is in use, and fewer when others are. Thus expensive
+ * requests to one prefix leave slots for the others. Further requests wait without a thread. A request is answered with 503 when it has waited too
+ * long, or when too many wait already.
  */
 final class FairConcurrencyHandler extends ConditionalHandler.Abstract {
     private final int places;

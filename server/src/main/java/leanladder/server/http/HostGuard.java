@@ -4,9 +4,8 @@ import io.javalin.http.Context;
 import java.util.Set;
 
 /**
- * Answers only to this machine's own names. A page from elsewhere that gets a browser to ask here is refused by its Origin, or by what
- * the browser says of it (Fetch Metadata, {@code Sec-Fetch-Site}); a name that was made to point here is refused by its Host. A link from
- * elsewhere may lead to a page here, and to nothing else.
+ * Accepts requests only under this machine's own names, which stops DNS rebinding by checking Host. Cross-site requests are refused by Origin or by
+ * Fetch Metadata ({@code Sec-Fetch-Site}). A link from another site may open a page here, and nothing else.
  */
 public record HostGuard(int port) {
     private static final Set<String> OWN = Set.of("same-origin", "none");

@@ -11,8 +11,8 @@ import java.util.concurrent.Semaphore;
 import java.util.concurrent.TimeUnit;
 
 /**
- * Bodies that hold more than an ordinary one. Each is taken into a file first, however slowly it comes; then as many are read and worked
- * on at once as memory holds, by their lengths, and the others wait for a while. What one takes of memory is given back when it is answered.
+ * Writes large bodies to a temporary file first, however slowly they arrive. Then as many are processed at the same time as memory allows, by their
+ * length; the others wait for a bounded time. The memory is returned when the request has been answered.
  */
 final class LargeBodySpool {
     /** Of bodies; what is made of one while it is worked on takes some twenty times as much. */

@@ -7,8 +7,7 @@ import java.util.Locale;
 import java.util.concurrent.TimeUnit;
 
 /**
- * A body as it comes, which is given up when it comes too slowly. Only the time for which it is waited for counts; an ordinary one has come
- * whole before it is read.
+ * Reads a request body and fails when it arrives more slowly than a minimum rate. Only the time spent waiting for the client counts.
  */
 final class MinimumRateInputStream extends FilterInputStream {
     private static final int PATIENCE_SECONDS = 10;

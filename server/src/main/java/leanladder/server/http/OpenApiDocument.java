@@ -18,8 +18,8 @@ import leanladder.edit.session.EditKinds;
 import leanladder.json.Json;
 
 /**
- * The interface's description (OpenAPI 3.1): what is said by hand of each route, in {@code openapi.yaml}, with the answers that the
- * routes are told with, the schemas of their records, and those of all kinds of edit.
+ * Generates the description of the interface (OpenAPI 3.1) from {@code openapi.yaml}, which holds the text that is written by hand for each route,
+ * and from the route registry, the schemas of the response records, and the schemas of all kinds of edit.
  */
 public final class OpenApiDocument {
     private OpenApiDocument() {}

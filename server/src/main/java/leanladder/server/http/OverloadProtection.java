@@ -12,11 +12,10 @@ import org.eclipse.jetty.util.component.LifeCycle;
 import org.eclipse.jetty.util.thread.QueuedThreadPool;
 
 /**
- * How requests come in, so that no client keeps others waiting. Small bodies are read without a thread, however slowly they come
- * ({@link BufferedBodyHandler}); others come by few places ({@link UploadSlots}); one that comes more slowly than a bound is given up, and whoever
- * sends nothing makes room for others ({@link ConnectionEvictionHandler}). So many requests are worked on at once, of those that ask about one thing a
- * share; some more wait their turn, and the rest are told at once that the server is busy ({@link FairConcurrencyHandler}). Event streams are not counted, for
- * they hold no thread.
+ * Configures how requests are accepted, so that no client can keep others waiting. Small bodies are read without a thread ({@link
+ * BufferedBodyHandler}). Larger bodies use a limited number of upload slots ({@link UploadSlots}) and fail below a minimum rate ({@link
+ * MinimumRateInputStream}). Idle connections are closed when others need them ({@link ConnectionEvictionHandler}). The number of requests in progress
+ * is bounded, with a share for each path prefix ({@link FairConcurrencyHandler}). Event streams do not count, since they hold no thread.
  */
 public final class OverloadProtection {
     private static final int THREADS = 120;

@@ -9,8 +9,7 @@ import org.slf4j.LoggerFactory;
 import org.slf4j.MDC;
 
 /**
- * A request from its beginning to its end, with an id that stands in the log, in the header {@code X-Request-Id} of the answer, and in problems.
- * One that took long is written into the log.
+ * Gives each request an id, which appears in the log, in the header {@code X-Request-Id} of the response, and in problems. Slow requests are logged.
  */
 public final class RequestTracing {
     private static final Logger LOG = LoggerFactory.getLogger(RequestTracing.class);

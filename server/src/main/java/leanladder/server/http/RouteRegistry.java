@@ -27,12 +27,11 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * The routes under {@code /api/v1}: each is told with the records that it answers with, from which the description is made.
+ * Registers the routes under {@code /api/v1}. Each route names the records with which it answers; the description is generated from them.
  *
- * <p>A route that writes does so under a key, the caller's {@code Idempotency-Key} or one of its own. The same key again gives the
- * answer that was given before; where that was not noted, because the server ended in between, the answer is told again from
- * what was written. Whoever is answered so may ask at once for what stands since then, so that this server first learns of it: it
- * need not be the one that wrote it, nor one that heard that it had.
+ * <p>A route that writes uses an idempotency key: the caller's {@code Idempotency-Key}, or a generated one. A request whose key was used before is
+ * answered with the stored response. Where no response was stored, because the server ended in between, the response is created again from what was
+ * written. Before it answers, this server follows all changes, since another server may have written them.
  */
 public final class RouteRegistry {
     /** Where all routes stand. */

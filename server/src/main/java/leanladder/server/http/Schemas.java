@@ -24,8 +24,8 @@ import java.util.TreeMap;
 import leanladder.json.Json;
 
 /**
- * Makes JSON Schemas of the records that answers are written from. A record becomes a schema under its simple name; what it
- * holds follows. Each component is required, one that is an Optional may be null, or is left out where it says so.
+ * Generates JSON Schemas from the records of responses. A record becomes a schema under its simple name, with the records that it contains. Every
+ * component is required. An {@code Optional} component may be null, or may be absent where it is annotated so.
  */
 public final class Schemas {
     private static final String REF = "#/components/schemas/";

@@ -21,10 +21,10 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Answers of any length. Each is written into a file of its own first, so that what it is read from, such as a connection to the database,
- * is free again before anybody starts to take it, and so that one that fails half way is a problem and no half file; few are written at
- * once. Then it goes as it is taken, however slowly, without a thread. So many are on their way at once: where a further one comes, the
- * slowest of those that had their time is given up. The file can be read by this program's user alone, and goes when the answer has gone.
+ * Sends responses of any length. Each is written to a temporary file first, so that its source, such as a database connection, is free before the
+ * client starts to read, and so that a failure gives a problem instead of a truncated file. Few are written at the same time. The file is then sent
+ * at the client's speed, without a thread. When too many are being sent, the slowest one is aborted. Only this process's user can read the file, and
+ * it is deleted when the response has ended.
  */
 final class SpooledResponses {
     private static final Logger LOG = LoggerFactory.getLogger(SpooledResponses.class);

@@ -14,9 +14,8 @@ import org.eclipse.jetty.server.Response;
 import org.eclipse.jetty.util.Callback;
 
 /**
- * Bodies that say that they are more than small, or do not say how large they are, are read as they come, by a thread, so that one that is too
- * large is refused before it is sent. There are few places for them. Where another comes, the one that comes most slowly gives way to it, so that
- * nobody keeps others out by being slow; those that come fast, and those that have come whole, are let be.
+ * Limits how many larger bodies, and bodies of unknown length, are read at the same time. Each is read by a thread as it arrives, so that a body that is
+ * too large is refused early. When no slot is free, the slowest upload is aborted in favour of the new one; fast and complete uploads are not.
  */
 final class UploadSlots extends Handler.Wrapper {
     private static final int PLACES = 24;

@@ -17,11 +17,11 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Runs everything that happens without a request. Each task runs on a thread of its own and never twice at a time, so that a task that
- * fails or takes long delays no other. A task that fails is tried again after a pause that doubles up to a minute. Some tasks run on
- * every server, others only on the leader: the leader (see {@link ClusterListener}).
+ * Runs everything that happens without a request. Each task runs on a thread of its own and never twice at the same time, so that a task that fails
+ * or takes long delays no other. A task that fails is tried again after a pause that doubles up to a minute. Some tasks run on every server, others
+ * only on the leader (see {@link ClusterListener}).
  *
- * <p>Changes of other servers are followed on the thread of the watch, which runs no task.
+ * <p>Changes of other servers are followed on the thread of the cluster listener, which runs no task.
  */
 public final class BackgroundScheduler implements AutoCloseable, ClusterListener.Listener {
     private static final Logger LOG = LoggerFactory.getLogger(BackgroundScheduler.class);

@@ -11,10 +11,9 @@ import leanladder.catalogue.Setting;
 import leanladder.workingcopy.WriteSet;
 
 /**
- * Tells browsers what is published, drafted and brought by time, as server-sent events; they ask again for what they show. A new
- * stream first says at which change it starts, and nothing after that is missed: whoever connects again tells by that, and by the
- * number of the last change that it heard of, whether something happened in between. One thread hands events to all streams in turn;
- * see {@link SseBroadcaster}.
+ * Sends server-sent events to browsers about published changes, drafts and transitions of time. Browsers then fetch what they show again. A new stream
+ * starts with the number of the current change. A browser that reconnects compares it with the last number it received, so that it misses nothing.
+ * One thread sends the events to all streams; see {@link SseBroadcaster}.
  */
 public final class ChangeEventPublisher implements AutoCloseable {
     private static final int MOST_NAMED = 200;

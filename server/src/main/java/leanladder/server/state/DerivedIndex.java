@@ -4,9 +4,10 @@ import java.util.Optional;
 import leanladder.workingcopy.WriteSet;
 
 /**
- * Something that is worked out of a snapshot when it is first asked for, and kept with it. Two that are equal are the same.
+ * A value that is derived from a snapshot: computed when it is first asked for, then kept with the snapshot and updated after edits. {@code update}
+ * must give what {@code compute} would give. Two indexes that are equal share one value.
  *
- * @param <V> what it comes to; not to be changed
+ * @param <V> the value; it must not be modified
  */
 public interface DerivedIndex<V> {
     /** Works it out. */

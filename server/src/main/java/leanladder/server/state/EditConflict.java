@@ -4,10 +4,10 @@ import com.fasterxml.jackson.databind.JsonNode;
 import leanladder.server.http.SchemaRef;
 
 /**
- * Both sides of an edit and one that was published since it was made and touches the same parts.
+ * An edit and the edit of somebody else with which it conflicts: that one was published after this one was made, and touches the same entity.
  *
- * @param yoursInWords empty when it cannot be carried out any more
- * @param change the one that brought theirs
+ * @param yoursInWords empty when the edit no longer fits
+ * @param change the change that published theirs
  */
 public record EditConflict(
         @SchemaRef("Edit") JsonNode yours,

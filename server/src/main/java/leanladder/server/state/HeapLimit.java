@@ -8,8 +8,8 @@ import java.util.Optional;
 import leanladder.server.http.ProblemException;
 
 /**
- * Gives up work that grows with what was sent before it uses all memory. What was used is looked up as it was after the last collection of
- * long-lived objects, so that garbage does not count.
+ * Aborts work whose memory grows with its input before the heap is exhausted. It looks at the memory that was in use after the last collection of the
+ * old generation, so that garbage does not count.
  */
 final class HeapLimit {
     private static final double MOST = 0.85;

@@ -47,9 +47,8 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Publishes, and follows what other servers on the same database publish. The store decides who is first; whoever is not carries
- * over onto what came in between and tries again. In this server one thread at a time publishes or follows; what is asked meanwhile
- * is answered from the snapshot before.
+ * Publishes drafts, and follows the changes that other servers publish on the same database. The store decides who is first; the other server rebases
+ * and tries again. Within one server, one thread at a time publishes or follows. Reads are answered from the previous snapshot meanwhile.
  */
 public final class Publisher {
     private static final Logger LOG = LoggerFactory.getLogger(Publisher.class);

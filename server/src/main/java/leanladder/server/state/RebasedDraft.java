@@ -21,9 +21,9 @@ import leanladder.seat.SeatLedger;
 import leanladder.workingcopy.WriteSet;
 
 /**
- * Edits carried onto an estate, one by one, each from the change on which it was made. An edit that clashes with what was published
- * since, or that does not fit any more, is left out and says so; the others stand. An object of this class does not change: one with more edits,
- * or on a later estate, is another, made of this one at the cost of what is added.
+ * The edits of a draft, applied one by one to an estate that is later than the one on which they were made. An edit that conflicts with a change
+ * published in between, or that no longer fits, is left out and reported; the others are applied. Objects of this class are immutable: adding edits or
+ * rebasing creates another object, at the cost of what is added.
  */
 public final class RebasedDraft {
     /**

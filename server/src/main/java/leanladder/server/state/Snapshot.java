@@ -25,10 +25,9 @@ import leanladder.workingcopy.WriteSet;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * An estate as it stands at one change, or would stand after a draft, compiled to answer. Between two edges of windows, terms,
- * openings and consents nothing changes by itself, so answers are kept by the edge before the instant asked about. One that is
- * made of another by edits keeps whatever these cannot touch. Safe for use by several threads; who asks for what is being worked out
- * waits for it, and for nothing else.
+ * The compiled estate at one change, or after a draft. Between two transition times nothing changes by itself, so results are cached by the last
+ * transition before the instant of the query. A snapshot that is created from another one by edits keeps everything that the edits cannot affect.
+ * Thread-safe. A thread that asks for a value which is being computed waits for that value only.
  */
 public final class Snapshot {
     private static final int MOMENTS_KEPT = 6;

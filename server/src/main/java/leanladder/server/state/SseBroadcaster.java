@@ -16,8 +16,8 @@ import leanladder.server.http.JsonWriter;
 import leanladder.server.http.OverloadProtection;
 
 /**
- * Streams of server-sent events that are all told the same. One thread tells them in turn, each event after the one before; each
- * stream writes as fast as it is read, without a thread, so that nobody waits for a reader, or fails because of one.
+ * Sends the same server-sent events to many streams. One thread sends them in order. Each stream writes at the speed of its reader, without a thread,
+ * so that a slow or failing reader does not affect the others.
  */
 public final class SseBroadcaster implements AutoCloseable {
     private static final int HEARTBEAT_SECONDS = 15;

@@ -16,8 +16,8 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * A stream of events to one browser. What it does not take yet waits, up to a bound; one that falls further behind is let go, connects
- * again by itself and asks for what it missed. Nothing here waits for the browser.
+ * A stream of events to one browser. Events that the browser has not read yet wait in a bounded queue. A stream that falls further behind is closed;
+ * the browser reconnects by itself and fetches what it missed.
  */
 final class SseConnection implements WriteListener, AsyncListener {
     private static final Logger LOG = LoggerFactory.getLogger(SseConnection.class);

@@ -12,8 +12,8 @@ import leanladder.estate.Policy;
 import leanladder.workingcopy.WriteSet;
 
 /**
- * The instants at which something begins or ends by itself: windows, terms, purchases, openings and consents. Between two of them nothing
- * changes unless somebody publishes.
+ * The instants at which something begins or ends by itself: windows, terms, purchases, openings and consents. Between two of them nothing changes
+ * without a publish.
  */
 final class TransitionTimes {
     private static final int MOST_LATER = 1000;

@@ -19,9 +19,9 @@ import leanladder.server.state.Timeline;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * Tells clients of the suite whose settings to fetch again, as server-sent events: those that a published change alters, and those that
- * time does. Whose they are is worked out on the thread that tells, one after the other, and only while somebody listens. Each event has an id; whoever
- * connects again says the last one that it heard, and is told what it missed, or to fetch all where that is too long ago.
+ * Sends server-sent events to clients of the suite that name the accounts whose settings they should fetch again, after a published change or a
+ * transition of time. The accounts are computed on the sending thread, one event after the other, and only while a client listens. Each event has an
+ * id. A client that reconnects sends the last id it received, and gets the events it missed, or is told to fetch everything if that is too long ago.
  */
 public final class SettingsChangeNotifier implements AutoCloseable {
     private static final int MOST_NAMED = 100_000;

@@ -23,8 +23,8 @@ import leanladder.server.suite.SuiteRoutes.Delivery;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * Deliveries as they are written. Soon after each change the columns of all accounts are at hand: then what is delivered of a setting is one of
- * a few texts, which is looked up and not climbed to; until then it is climbed to. Both read alike. Safe for use by several threads.
+ * Builds the settings payload of an account. Soon after each change the columns of all settings have been computed; the payload is then assembled from
+ * a few texts for each setting. Until then it is resolved for the account alone. Both ways give the same payload. Thread-safe.
  */
 final class SettingsPayloadCache {
     private static final byte[] NO_SETTINGS = "[]}".getBytes(StandardCharsets.US_ASCII);

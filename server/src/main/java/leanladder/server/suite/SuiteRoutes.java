@@ -37,8 +37,8 @@ import leanladder.server.state.Timeline;
 import leanladder.store.journal.Change;
 
 /**
- * What a client of the suite fetches for one account: every value in force, and what stands where a feature is not there. The tag of an answer
- * is that of its content; it is remembered for as long as nothing at all changes, so that asking again then costs a look-up.
+ * Serves the settings of one account to clients of the suite: every value in force, and what is shown where a feature is not available. The ETag is a
+ * digest of the content. It is cached until anything changes, so that asking again costs one look-up.
  */
 public final class SuiteRoutes implements RouteGroup {
     private static final Duration LONGEST = Duration.ofDays(62);

@@ -5,8 +5,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 import java.time.Instant;
 import java.time.temporal.ChronoUnit;
 import leanladder.json.Json;
-import leanladder.server.Hands;
 import leanladder.server.RunningServer;
+import leanladder.server.TestClock;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.Keys;
@@ -133,7 +133,7 @@ class DraftEditingTest extends Editing {
         browser.open("/policies/bridge-under-way");
         browser.pick("Value of Start private chats", "On");
         browser.sees("57 accounts change");
-        String tomorrow = Hands.now()
+        String tomorrow = TestClock.now()
                 .plus(1, ChronoUnit.DAYS)
                 .truncatedTo(ChronoUnit.MINUTES)
                 .toString();

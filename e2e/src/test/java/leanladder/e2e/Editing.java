@@ -3,8 +3,8 @@ package leanladder.e2e;
 import java.nio.file.Path;
 import leanladder.demo.DemoEstate;
 import leanladder.json.Json;
-import leanladder.server.Hands;
 import leanladder.server.RunningServer;
+import leanladder.server.TestClock;
 import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.AfterEach;
@@ -19,7 +19,7 @@ abstract class Editing {
 
     private static Browser shared;
 
-    Hands clock;
+    TestClock clock;
     RunningServer server;
     Browser browser;
 
@@ -36,7 +36,7 @@ abstract class Editing {
     /** Each server has a port of its own, so that a browser keeps nothing from one test to the next. */
     @BeforeEach
     void open() throws Exception {
-        clock = new Hands();
+        clock = new TestClock();
         server = RunningServer.start(
                 ThrowAwayPostgres.get(), DATABASE, Path.of("../web/dist"), Json.write(new DemoEstate().build()), clock);
         browser = shared;

@@ -20,7 +20,7 @@ import leanladder.resolve.CompiledEstate;
 import leanladder.resolve.EvaluationContext;
 import leanladder.resolve.Outcome;
 import leanladder.resolve.Visibility;
-import leanladder.server.Hands;
+import leanladder.server.TestClock;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.BeforeAll;
 import org.junit.jupiter.api.Test;
@@ -55,13 +55,13 @@ class SuitePagesTest {
 
     @BeforeAll
     static void start() throws Exception {
-        Hands hands = Hands.standing("2026-11-25T12:00:00Z");
-        beside = new Beside("suite_pages", hands);
-        now = EvaluationContext.at(hands.instant());
+        TestClock testClock = TestClock.standing("2026-11-25T12:00:00Z");
+        beside = new Beside("suite_pages", testClock);
+        now = EvaluationContext.at(testClock.instant());
         estate = EstateReader.read(new ByteArrayInputStream(
                         Json.write(new DemoEstate().build()).getBytes(StandardCharsets.UTF_8)))
                 .estate();
-        compiledEstate = new CompiledEstate(estate).withSeatsGiven(hands.instant());
+        compiledEstate = new CompiledEstate(estate).withSeatsGiven(testClock.instant());
     }
 
     @AfterAll

@@ -6,7 +6,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Duration;
 import leanladder.json.Json;
-import leanladder.server.Hands;
+import leanladder.server.TestClock;
 import org.junit.jupiter.api.AfterAll;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeAll;
@@ -17,7 +17,7 @@ import org.junit.jupiter.api.condition.EnabledIfSystemProperty;
 /** What administrators do, seen by those whom it is for: in the simulated suite, when it has arrived there, and not before. */
 class SuiteStoryTest {
     private static final String CAPTIONS = "[data-setting='meetings.captions']";
-    private final Hands hands = Hands.standing("2026-11-25T12:00:00Z");
+    private final TestClock testClock = TestClock.standing("2026-11-25T12:00:00Z");
     /** In the hands of somebody who works. */
     private static Browser suite;
     /** In the hands of an administrator, and of somebody else who works. */
@@ -39,7 +39,7 @@ class SuiteStoryTest {
 
     @BeforeEach
     void start() throws Exception {
-        beside = new Beside("suite_story", hands);
+        beside = new Beside("suite_story", testClock);
         suite.at(beside.suiteAddress());
         browser.at(beside.server.address());
     }
@@ -96,7 +96,7 @@ class SuiteStoryTest {
     }
 
     private void eachConsentsAndSeesItAfterTheTimeItTakesAndARestart(String room) {
-        hands.step(Duration.ofDays(2));
+        testClock.step(Duration.ofDays(2));
         browser.open("/previews/ring/slipway");
         browser.sees("3 of 3 not yet");
         suite.open("/?as=yara.brekke&app=meetings");
@@ -113,7 +113,7 @@ class SuiteStoryTest {
         assertThat(shown(CAPTIONS)).isEqualTo("greyed");
         restarts();
         assertThat(shown(CAPTIONS)).isEqualTo("greyed");
-        hands.step(Duration.ofMinutes(15));
+        testClock.step(Duration.ofMinutes(15));
         suite.sees("Something new has arrived; it shows after a restart.");
         assertThat(shown(CAPTIONS)).isEqualTo("greyed");
         restarts();
@@ -136,7 +136,7 @@ class SuiteStoryTest {
         browser.type("Who looks after " + room + ", and agreed that it takes part in Slipway?", "The master");
         browser.press("Record it");
         // The clock stands still here, and the word was given a moment later.
-        hands.step(Duration.ofMinutes(1));
+        testClock.step(Duration.ofMinutes(1));
         browser.press("Read over");
         browser.press("Publish");
         browser.sees("is published");
@@ -144,7 +144,7 @@ class SuiteStoryTest {
         browser.sees("3 did");
         browser.open("/previews/release/meetings.captions");
         browser.sees("Reads well on the bridge.");
-        hands.step(Duration.ofMinutes(15));
+        testClock.step(Duration.ofMinutes(15));
         suite.open("/?as=rafael.osk&app=meetings&deed=restart");
         shows(CAPTIONS, "there");
     }
@@ -175,7 +175,7 @@ class SuiteStoryTest {
         browser.press("Read over");
         browser.press("Publish");
         browser.sees("is published");
-        hands.step(Duration.ofMinutes(20));
+        testClock.step(Duration.ofMinutes(20));
         suite.open("/?as=zofia.lisowa&app=meetings&deed=restart");
         shows(CAPTIONS, "there");
         browser.open("/previews/release/meetings.captions");
@@ -183,7 +183,7 @@ class SuiteStoryTest {
         browser.press("Read over");
         browser.press("Publish");
         browser.sees("is published");
-        hands.step(Duration.ofMinutes(20));
+        testClock.step(Duration.ofMinutes(20));
         suite.open("/?as=zofia.lisowa&app=meetings&deed=restart");
         shows(CAPTIONS, "greyed");
     }
@@ -192,7 +192,7 @@ class SuiteStoryTest {
         beside.publish(
                 "{'kind':'add-policy','policy':{'id':'audit','name':'Audit','statements':[{'setting':'files.share','set':'own-people','lock':true}],"
                         + "'assignments':[{'include':'account:tobin.velho'}]}}");
-        hands.step(Duration.ofDays(2));
+        testClock.step(Duration.ofDays(2));
         suite.open("/?as=tobin.velho&app=files&deed=sign-in");
         suite.until("looser levels are grey", () -> greyedLevels().contains("listed firms"));
         suite.sees("Your organisation allows “own people” at most.");
@@ -201,7 +201,7 @@ class SuiteStoryTest {
     @Test
     void aPageCanBeSetForwardToSeeWhatIsOnItsWayAndNobodyElseIsAltered() {
         // What was loaded and what is published now are two instants, as they always are.
-        hands.step(Duration.ofDays(1));
+        testClock.step(Duration.ofDays(1));
         suite.open("/?as=tobin.velho&app=files");
         shows("[data-setting='files.share']", "there");
         suite.until("the level is not closed yet", () -> !greyedLevels().contains("listed firms"));
@@ -250,7 +250,7 @@ class SuiteStoryTest {
             if (policy.get("name").asText().equals("Start private chats for Mirela Osk"))
                 beside.publish(
                         "{'kind':'remove-policy','policy':'" + policy.get("id").asText() + "'}");
-        hands.step(Duration.ofDays(2));
+        testClock.step(Duration.ofDays(2));
         suite.open("/?as=rafael.osk&app=chat");
         talkTo("Mirela Osk");
         suite.type("Write to Mirela Osk", "Hello?");
@@ -322,7 +322,7 @@ class SuiteStoryTest {
         browser.sees("is published");
         suite.sees("It was granted on 27 Nov, and is there by Fri 27 Nov");
         suite.sees("at the latest, after a refresh.");
-        hands.step(Duration.ofHours(1));
+        testClock.step(Duration.ofHours(1));
         suite.press("Refresh");
         suite.press("Chat");
         suite.sees("Private talks");
@@ -330,13 +330,13 @@ class SuiteStoryTest {
 
     @Test
     void aCheckWrittenFromTheLadderSaysOnTodayWhatTheSuiteReports() throws Exception {
-        hands.step(Duration.ofDays(1));
+        testClock.step(Duration.ofDays(1));
         beside.publish(
                 "{'kind':'put-statement','policy':'deputies-ashore','statement':{'setting':'mail.delegate','set':false}}");
         browser.open("/ladder?who=account:rafael.osk&what=setting:mail.delegate");
         browser.press("Check that it arrives");
         browser.sees("Whether it has arrived is looked at on Thu 26 Nov, 16:00.");
-        hands.step(Duration.ofMinutes(241));
+        testClock.step(Duration.ofMinutes(241));
         // He has not signed in since, unless his habit says so.
         suite.open("/?as=rafael.osk&app=mail&deed=sign-in");
         suite.sees("My mailbox");
@@ -434,7 +434,7 @@ class SuiteStoryTest {
                 page("yara.brekke") + "/requests",
                 "{\"setting\":\"assistant.use\",\"words\":\"The other first mates have it.\"}");
         beside.suite("POST", page("mirela.osk") + "/requests", "{\"setting\":\"chat.private\"}");
-        hands.step(Duration.ofMinutes(25));
+        testClock.step(Duration.ofMinutes(25));
         beside.publish(
                 "{'kind':'put-statement','policy':'deputies-ashore','statement':{'setting':'mail.delegate','set':false}}");
         suite.open("/?as=rafael.osk&app=files");

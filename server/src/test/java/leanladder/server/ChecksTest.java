@@ -30,7 +30,7 @@ import org.junit.jupiter.api.Timeout;
 /** Checks that changes have arrived, with a suite that says what the test wants. */
 @Timeout(value = 2, unit = TimeUnit.MINUTES)
 class ChecksTest {
-    private final Hands hands = Hands.standing("2026-11-25T12:00:00Z");
+    private final TestClock testClock = TestClock.standing("2026-11-25T12:00:00Z");
     private HttpServer suite;
     private RunningServer server;
     private volatile boolean away;
@@ -46,7 +46,7 @@ class ChecksTest {
                 ThrowAwayPostgres.get(),
                 "checks_test",
                 Json.write(new DemoEstate().build()),
-                hands,
+                testClock,
                 new Server.Endpoints(
                         Optional.of(Path.of("no-web")),
                         Optional.of("http://127.0.0.1:" + suite.getAddress().getPort()),
@@ -110,7 +110,7 @@ class ChecksTest {
         write("unit:shore-office-finance");
         assertThat(check().get("state").asText()).isEqualTo("waiting");
         assertThat(check().get("due").asText()).isEqualTo("2026-11-25T13:00:00Z");
-        hands.step(Duration.ofMinutes(61));
+        testClock.step(Duration.ofMinutes(61));
         looked("missing");
         int all = Json.read(server.get("/api/v1/directory/units/shore-office-finance")
                         .body())
@@ -143,7 +143,7 @@ class ChecksTest {
         }
         assertThat(check().get("due").isNull()).isTrue();
         assertThat(check().get("draft").asText()).isEqualTo(drafts[1]);
-        hands.step(Duration.ofMinutes(61));
+        testClock.step(Duration.ofMinutes(61));
         HttpResponse<String> published = server.send(
                 "POST", "/api/v1/drafts/" + drafts[0] + "/publish", "{\"version\":2,\"note\":\"For the handover\"}");
         assertThat(published.statusCode()).as(published.body()).isLessThan(300);
@@ -155,7 +155,7 @@ class ChecksTest {
                         .statusCode())
                 .isEqualTo(204);
         assertThat(Json.read(server.get("/api/v1/checks").body()).get("checks")).hasSize(1);
-        hands.step(Duration.ofMinutes(61));
+        testClock.step(Duration.ofMinutes(61));
         looked("arrived");
     }
 
@@ -163,7 +163,7 @@ class ChecksTest {
     void aCheckInAWorkspaceAsksWhatStandsThere() {
         write("account:mirela.osk", ",\"workspace\":\"safety-board\"");
         assertThat(check().get("words").asText()).isEqualTo("“Start private chats” for Mirela Osk in Safety board");
-        hands.step(Duration.ofMinutes(61));
+        testClock.step(Duration.ofMinutes(61));
         await().atMost(Duration.ofSeconds(30)).until(() -> asked.contains("safety-board"));
         await().atMost(Duration.ofSeconds(30))
                 .until(() -> !check().get("state").asText().equals("waiting"));
@@ -181,7 +181,7 @@ class ChecksTest {
     void whereTheSuiteIsAwayItIsAskedAgain() {
         away = true;
         write("account:zofia.lisowa");
-        hands.step(Duration.ofMinutes(61));
+        testClock.step(Duration.ofMinutes(61));
         await().during(Duration.ofSeconds(2))
                 .atMost(Duration.ofSeconds(5))
                 .until(() -> check().get("state").asText().equals("waiting"));

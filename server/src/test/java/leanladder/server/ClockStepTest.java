@@ -24,13 +24,13 @@ import org.junit.jupiter.api.Timeout;
 class ClockStepTest {
     private static final Instant NOON = Instant.parse("2026-11-20T12:00:00Z");
 
-    private final Hands hands = Hands.standing(NOON.toString());
+    private final TestClock testClock = TestClock.standing(NOON.toString());
     private RunningServer server;
 
     @BeforeEach
     void start() throws Exception {
         String estate = Files.readString(Path.of("../core/src/test/resources/small-estate.json"));
-        server = RunningServer.start(ThrowAwayPostgres.get(), "clock_step_test", Path.of("no-web"), estate, hands);
+        server = RunningServer.start(ThrowAwayPostgres.get(), "clock_step_test", Path.of("no-web"), estate, testClock);
     }
 
     @AfterEach
@@ -45,7 +45,7 @@ class ClockStepTest {
     }
 
     private void set(Instant instant) {
-        hands.step(Duration.between(hands.instant(), instant));
+        testClock.step(Duration.between(testClock.instant(), instant));
     }
 
     private void rename(String name) {

@@ -142,7 +142,7 @@ class ComposedDraftTest {
     /** The values of an exported file, each resolved by itself. */
     private static Map<String, JsonNode> evaluated(JsonNode file) {
         CompiledEstate compiledEstate = new CompiledEstate(RandomEstate.read(file));
-        EvaluationContext now = EvaluationContext.at(Hands.now());
+        EvaluationContext now = EvaluationContext.at(TestClock.now());
         var seats = compiledEstate.seats(now.at());
         Map<String, JsonNode> values = new TreeMap<>();
         for (Account account : compiledEstate.estate().accounts())

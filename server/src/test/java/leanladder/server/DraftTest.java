@@ -24,7 +24,7 @@ import org.junit.jupiter.api.Timeout;
 
 @Timeout(value = 2, unit = TimeUnit.MINUTES)
 class DraftTest {
-    private static final Hands CLOCK = new Hands();
+    private static final TestClock CLOCK = new TestClock();
     private static RunningServer server;
     private static JsonNode small;
 
@@ -144,7 +144,7 @@ class DraftTest {
     @Test
     void aDraftThatIsDuePublishesItselfOnceAndIsMarkedLateWhenNobodyWasThere() {
         JsonNode draft = staged(begin(), RENAME);
-        String in = Hands.now().plusSeconds(3600).toString();
+        String in = TestClock.now().plusSeconds(3600).toString();
         HttpResponse<String> planned = send(
                 "/" + draft.get("id") + "/publish",
                 "{'version':" + draft.get("version") + ",'note':'later','at':'" + in + "'}");
@@ -160,7 +160,7 @@ class DraftTest {
 
     @Test
     void aDraftThatWasToPublishItselfDoesNotOnceItIsEditedOrAClashIsDecided() {
-        String in = Hands.now().plusSeconds(3600).toString();
+        String in = TestClock.now().plusSeconds(3600).toString();
         JsonNode draft = staged(begin(), RENAME);
         JsonNode due = json(
                 send("/" + draft.get("id") + "/publish", "{'version':" + draft.get("version") + ",'at':'" + in + "'}"));
@@ -183,7 +183,7 @@ class DraftTest {
 
     @Test
     void aDraftIsToldNotToPublishItself() {
-        String in = Hands.now().plusSeconds(3600).toString();
+        String in = TestClock.now().plusSeconds(3600).toString();
         JsonNode draft = staged(begin(), RENAME);
         JsonNode due = json(
                 send("/" + draft.get("id") + "/publish", "{'version':" + draft.get("version") + ",'at':'" + in + "'}"));
@@ -196,7 +196,7 @@ class DraftTest {
     @Test
     void aDraftThatIsDueAndNoLongerStandsStaysAndSaysWhy() {
         JsonNode draft = staged(begin(), RENAME);
-        String in = Hands.now().plusSeconds(3600).toString();
+        String in = TestClock.now().plusSeconds(3600).toString();
         send("/" + draft.get("id") + "/publish", "{'version':" + draft.get("version") + ",'at':'" + in + "'}");
         publish("{'kind':'remove-policy','policy':'p1'}");
         CLOCK.ahead = Duration.ofHours(2);
@@ -228,7 +228,7 @@ class DraftTest {
         publish("{'kind':'amend-policy','policy':'p2','members':{'name':'Told'}}");
         until(told, "change");
         // A window of the small estate ends on 1 December 2026.
-        CLOCK.ahead = Duration.between(Hands.now(), Instant.parse("2026-12-01T00:00:01Z"));
+        CLOCK.ahead = Duration.between(TestClock.now(), Instant.parse("2026-12-01T00:00:01Z"));
         until(told, "time");
         stream.body().close();
     }
@@ -413,7 +413,7 @@ class DraftTest {
         int moved = 0;
         for (JsonNode move : ripple.get("moves")) moved += move.get("accounts").asInt();
         assertThat(values).isEqualTo(moved);
-        Instant between = Hands.now().plus(Duration.ofMinutes(15));
+        Instant between = TestClock.now().plus(Duration.ofMinutes(15));
         JsonNode later = json(server.get("/api/v1/differences?from=" + between + "&to=now"));
         assertThat(later.get("changes")).isEmpty();
         assertThat(later.get("accounts").asInt()).isZero();

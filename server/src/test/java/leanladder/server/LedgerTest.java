@@ -30,7 +30,7 @@ class LedgerTest {
     private static final String PEOPLE = "person";
     private static int databases;
 
-    private final Hands clock = new Hands();
+    private final TestClock clock = new TestClock();
     private final String database = "ledger_test_" + databases++;
     private RunningServer server;
 
@@ -117,7 +117,7 @@ class LedgerTest {
 
     @Test
     void seatsBoughtForLaterAreGivenByTheClockAtTheirOwnInstant() throws Exception {
-        Instant tomorrow = Hands.now().plus(1, ChronoUnit.DAYS).truncatedTo(ChronoUnit.HOURS);
+        Instant tomorrow = TestClock.now().plus(1, ChronoUnit.DAYS).truncatedTo(ChronoUnit.HOURS);
         publish("{'kind':'buy-seats','plan':'l1','purchase':{'seats':2,'from':'" + tomorrow + "'}}");
         long bought = last();
         String climb = "/api/v1/climb?account=a4&setting=chat.private&at=";
@@ -142,7 +142,7 @@ class LedgerTest {
 
     @Test
     void howeverManyEdgesAreDueAllArePassedBeforeTheNextChange() throws Exception {
-        Instant start = Hands.now().truncatedTo(ChronoUnit.HOURS);
+        Instant start = TestClock.now().truncatedTo(ChronoUnit.HOURS);
         StringBuilder purchases = new StringBuilder();
         for (int hour = 1; hour <= 70; hour++)
             purchases
@@ -162,7 +162,7 @@ class LedgerTest {
     void aServerThatFollowsAndOneThatReadsAfreshHoldTheSameLedger() throws Exception {
         ThrowAwayPostgres postgres = ThrowAwayPostgres.get();
         try (RunningServer other = server.joined(postgres, postgres.connectionTo(database))) {
-            Instant soon = Hands.now().plus(1, ChronoUnit.HOURS);
+            Instant soon = TestClock.now().plus(1, ChronoUnit.HOURS);
             publish("{'kind':'buy-seats','plan':'l1','purchase':{'seats':1,'from':'" + soon + "'}}");
             publish("{'kind':'amend-account','account':'a2','members':{'active':false}}");
             publish("{'kind':'give-seats','plan':'l1','accounts':['a5']}");

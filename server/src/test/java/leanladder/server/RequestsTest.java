@@ -25,7 +25,7 @@ import org.junit.jupiter.api.Timeout;
 @Timeout(value = 2, unit = TimeUnit.MINUTES)
 class RequestsTest {
     private static final String CLIENT = "Bearer " + RunningServer.SECRET;
-    private final Hands hands = Hands.standing("2026-11-25T12:00:00Z");
+    private final TestClock testClock = TestClock.standing("2026-11-25T12:00:00Z");
     private RunningServer server;
 
     @BeforeEach
@@ -35,7 +35,7 @@ class RequestsTest {
                 "requests_test",
                 Path.of("no-web"),
                 Json.write(new DemoEstate().build()),
-                hands);
+                testClock);
     }
 
     @AfterEach
@@ -99,7 +99,7 @@ class RequestsTest {
                 .isEqualTo("You asked for it on 25 Nov. It was granted on 25 Nov, and is there by Wed 25 Nov, 13:00"
                         + " at the latest, after a refresh.");
         assertThat(own("yara.brekke").get("state").asText()).isEqualTo("open");
-        hands.step(Duration.ofHours(2));
+        testClock.step(Duration.ofHours(2));
         assertThat(own("mirela.osk").get("words").asText()).endsWith("and is there after a refresh.");
         assertThat(today("request")).containsExactly("Yara Brekke asks for “Start private chats”.");
     }
@@ -236,7 +236,7 @@ class RequestsTest {
             server.store()
                     .requests()
                     .ask(
-                            leanladder.store.db.WriteRequest.by("tests", hands.instant()),
+                            leanladder.store.db.WriteRequest.by("tests", testClock.instant()),
                             "mirela.osk",
                             i == 1099 ? "assistant.use" : "chat.private",
                             Optional.of("made-up-" + i),
@@ -262,7 +262,7 @@ class RequestsTest {
         publish("{'kind':'remove-account','account':'new.hand'}");
         await().atMost(Duration.ofSeconds(20))
                 .until(() -> open("").get("requests").size() == 1);
-        hands.step(Duration.ofDays(366));
+        testClock.step(Duration.ofDays(366));
         publish("{'kind':'add-unit','unit':{'id':'later','name':'Later','parent':'engineering'}}");
         await().atMost(Duration.ofSeconds(20))
                 .until(() -> open("").get("requests").isEmpty());

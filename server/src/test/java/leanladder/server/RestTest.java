@@ -234,7 +234,7 @@ class RestTest {
         HttpResponse<String> tooEarly = server.get("/api/v1/climb?account=a2&setting=chat.private&at=2019-05-01");
         assertThat(tooEarly.statusCode()).isEqualTo(404);
         assertThat(json(tooEarly).get("detail").asText()).contains("no estate yet");
-        String tomorrow = Hands.now().plusSeconds(86_400).toString().substring(0, 10);
+        String tomorrow = TestClock.now().plusSeconds(86_400).toString().substring(0, 10);
         assertThat(json(server.get("/api/v1/climb?account=a2&setting=chat.private&at=" + tomorrow))
                         .get("at")
                         .asText())
@@ -712,7 +712,7 @@ class RestTest {
         }
         asked.add("get /api/v1/events");
         asked.add("get /api/v1/suite/changes");
-        assertThat(asked).isEqualTo(Described.routes());
+        assertThat(asked).isEqualTo(OpenApiAssertions.routes());
     }
 
     /** Asks, and notes for which route; that the answer fits is checked with every answer. */
@@ -721,7 +721,7 @@ class RestTest {
         assertThat(response.statusCode())
                 .as("%s %s %s", method, path, response.body())
                 .isBetween(200, 299);
-        asked.add(Described.route(method, path).orElseThrow());
+        asked.add(OpenApiAssertions.route(method, path).orElseThrow());
         boolean told = response.headers().firstValue("Content-Type").orElse("").contains("json");
         return told && !response.body().isEmpty() ? json(response) : null;
     }

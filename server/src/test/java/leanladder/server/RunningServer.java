@@ -43,7 +43,7 @@ public final class RunningServer implements AutoCloseable {
     /** Starts over a new database that holds this estate. */
     public static RunningServer start(ThrowAwayPostgres postgres, String database, Path web, String estate)
             throws Exception {
-        return start(postgres, database, web, estate, new Hands());
+        return start(postgres, database, web, estate, new TestClock());
     }
 
     /** The same by another clock. */
@@ -70,7 +70,7 @@ public final class RunningServer implements AutoCloseable {
 
     /** Starts over what is stored already; the store is closed with it. */
     public static RunningServer over(Store store, Path web) throws IOException {
-        return started(store, new Server(store, ACTORS, new Hands(), places(web), freePort()), web);
+        return started(store, new Server(store, ACTORS, new TestClock(), places(web), freePort()), web);
     }
 
     /** Starts another one over the database of this one. */
@@ -103,7 +103,7 @@ public final class RunningServer implements AutoCloseable {
 
     /** The estate as it is read afresh from what this one has stored. */
     Estate readAgain() {
-        return new Timeline(store, new Hands()).present().estate();
+        return new Timeline(store, new TestClock()).present().estate();
     }
 
     /** Runs something while nobody else can publish here, or follow what others publish. */
@@ -128,7 +128,7 @@ public final class RunningServer implements AutoCloseable {
     /** Stops, and starts again at the same address over what is stored. */
     public RunningServer restarted() {
         server.close();
-        return started(store, new Server(store, ACTORS, new Hands(), places(web), port), web);
+        return started(store, new Server(store, ACTORS, new TestClock(), places(web), port), web);
     }
 
     /** Stages an edit on the one draft there is, as somebody else who shares it would. */
@@ -161,7 +161,7 @@ public final class RunningServer implements AutoCloseable {
         if (headers.length > 0) request.headers(headers);
         try {
             HttpResponse<String> response = CLIENT.send(request.build(), HttpResponse.BodyHandlers.ofString());
-            if (checked) Described.check(method, path, response);
+            if (checked) OpenApiAssertions.check(method, path, response);
             return response;
         } catch (IOException e) {
             throw new java.io.UncheckedIOException(e);

@@ -18,7 +18,7 @@ import org.junit.jupiter.api.Timeout;
 /** What can be on a screen while changes are on their way, read off the journal. */
 @Timeout(value = 2, unit = TimeUnit.MINUTES)
 class SettlingRouteTest {
-    private final Hands hands = Hands.standing("2026-11-25T12:00:00Z");
+    private final TestClock testClock = TestClock.standing("2026-11-25T12:00:00Z");
     private RunningServer server;
 
     @BeforeEach
@@ -33,7 +33,7 @@ class SettlingRouteTest {
                         .put("maxMinutes", 60)
                         .put("then", "restart");
         server = RunningServer.start(
-                ThrowAwayPostgres.get(), "settling_test", Path.of("no-web"), Json.write(estate), hands);
+                ThrowAwayPostgres.get(), "settling_test", Path.of("no-web"), Json.write(estate), testClock);
     }
 
     @AfterEach
@@ -61,7 +61,7 @@ class SettlingRouteTest {
     }
 
     private void later(int minutes) {
-        hands.step(Duration.ofMinutes(minutes));
+        testClock.step(Duration.ofMinutes(minutes));
     }
 
     @Test

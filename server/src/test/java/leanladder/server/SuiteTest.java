@@ -28,13 +28,17 @@ import org.junit.jupiter.api.Timeout;
 class SuiteTest {
     private static final String CLIENT = "Bearer " + RunningServer.SECRET;
     private static final String MIRELA = "/api/v1/suite/accounts/mirela.osk/settings";
-    private final Hands hands = Hands.standing("2026-11-25T12:00:00Z");
+    private final TestClock testClock = TestClock.standing("2026-11-25T12:00:00Z");
     private RunningServer server;
 
     @BeforeEach
     void start() throws Exception {
         server = RunningServer.start(
-                ThrowAwayPostgres.get(), "suite_test", Path.of("no-web"), Json.write(new DemoEstate().build()), hands);
+                ThrowAwayPostgres.get(),
+                "suite_test",
+                Path.of("no-web"),
+                Json.write(new DemoEstate().build()),
+                testClock);
     }
 
     @AfterEach
@@ -188,7 +192,7 @@ class SuiteTest {
                 .asBoolean();
         try (Listener listener = new Listener("")) {
             listener.next("listening");
-            hands.step(Duration.ofMinutes(1));
+            testClock.step(Duration.ofMinutes(1));
             assertThat(names(listener.next("wake"))).contains("yara.brekke");
         }
         assertThat(setting(fetch("/api/v1/suite/accounts/yara.brekke/settings"), "chat.stickers")
@@ -207,7 +211,7 @@ class SuiteTest {
         assertThat(before).isTrue();
         try (Listener listener = new Listener("")) {
             listener.next("listening");
-            hands.step(Duration.ofMinutes(1));
+            testClock.step(Duration.ofMinutes(1));
             // The value is the same before and after this change, and another than she was told.
             publish("{'kind':'put-assignment','policy':'o','assignment':{'include':'account:yara.brekke'}}");
             assertThat(names(listener.next("wake"))).contains("yara.brekke");
@@ -242,7 +246,7 @@ class SuiteTest {
                 "{'kind':'add-policy','policy':{'id':'o','name':'To and fro','statements':[{'setting':'chat.stickers','set':false}],"
                         + "'assignments':[{'include':'account:yara.brekke'}]}}");
         for (int i = 1; i <= 405; i++) {
-            hands.step(Duration.ofSeconds(1));
+            testClock.step(Duration.ofSeconds(1));
             publish("{'kind':'put-statement','policy':'o','statement':{'setting':'chat.stickers','set':" + (i % 2 == 1)
                     + "}}");
         }
@@ -264,7 +268,7 @@ class SuiteTest {
         int settings = ask("/api/v1/suite/accounts/yara.brekke/settings")
                 .get("settings")
                 .size();
-        hands.step(Duration.ofMinutes(5));
+        testClock.step(Duration.ofMinutes(5));
         publish("{'kind':'amend-policy','policy':'house-rules','members':{'name':'Rules of the house'}}");
         publish(
                 "{'kind':'add-policy','policy':{'id':'o','name':'At noon','statements':[{'setting':'chat.stickers','set':false}],"
@@ -274,10 +278,10 @@ class SuiteTest {
         assertThat(turns(history, "chat.stickers"))
                 .isEqualTo("2026-11-25T12:00:00Z true 2026-11-25T12:05:00Z false 2026-11-25T12:30:00Z true");
         assertThat(history.get("turns")).hasSize(3);
-        hands.step(Duration.ofMinutes(5));
+        testClock.step(Duration.ofMinutes(5));
         publish("{'kind':'amend-account','account':'yara.brekke','members':{'active':false}}");
         assertThat(ask(yara).get("turns")).isEmpty();
-        hands.step(Duration.ofMinutes(5));
+        testClock.step(Duration.ofMinutes(5));
         publish("{'kind':'amend-account','account':'yara.brekke','members':{'active':true}}");
         assertThat(turns(ask(yara), "chat.stickers")).isEqualTo("2026-11-25T12:15:00Z false 2026-11-25T12:30:00Z true");
         assertThat(fetch(yara.replace("T13", "T11")).statusCode()).isEqualTo(400);
@@ -289,12 +293,12 @@ class SuiteTest {
     @Test
     void whatAChangeBringsOnlyLaterIsToldOnceItHasAndNotWhereItWasTakenBackBefore() {
         String yara = "/api/v1/suite/accounts/yara.brekke/history?since=2026-11-25T12:00:00Z";
-        hands.step(Duration.ofMinutes(5));
+        testClock.step(Duration.ofMinutes(5));
         for (String from : new String[] {"'2026-11-25T12:10:00Z'", "null", "'2026-11-25T12:12:00Z'"}) {
             publish("{'kind':'open-release','release':'meetings.captions','ring':'everyone','from':" + from + "}");
-            hands.step(Duration.ofMinutes(1));
+            testClock.step(Duration.ofMinutes(1));
         }
-        hands.step(Duration.ofMinutes(10));
+        testClock.step(Duration.ofMinutes(10));
         assertThat(turns(ask(yara), "meetings.captions"))
                 .isEqualTo("2026-11-25T12:00:00Z false 2026-11-25T12:12:00Z true");
     }

@@ -227,7 +227,8 @@ class TwoServersTest {
         HttpResponse<String> planned = other.send(
                 "POST",
                 path + "/publish",
-                "{\"version\":2,\"note\":\"by itself\",\"at\":\"" + Hands.now().plusSeconds(2) + "\"}");
+                "{\"version\":2,\"note\":\"by itself\",\"at\":\""
+                        + TestClock.now().plusSeconds(2) + "\"}");
         assertThat(planned.statusCode()).as(planned.body()).isEqualTo(200);
         // The first that was started holds the clock.
         one.close();

@@ -79,7 +79,7 @@ class ComposedEditsTest {
             CompiledEstate after = editSession.compile();
             growing = growing.with(editSession, after, editDescription.touched());
             Ripple whole = new Ripple(editSession, after, NOW);
-            assertThat(WarmTest.told(growing)).as(edit.toString()).isEqualTo(WarmTest.told(whole));
+            assertThat(CacheUpdateTest.told(growing)).as(edit.toString()).isEqualTo(CacheUpdateTest.told(whole));
             Ripple.later(editSession, after, NOW);
             Ripple.inWorkspaces(editSession, after, NOW.at());
             Ripple.seatsPassedOn(editSession, after, NOW.at());

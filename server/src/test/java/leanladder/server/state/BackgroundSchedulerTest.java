@@ -12,7 +12,7 @@ import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicInteger;
 import leanladder.RandomEstate;
 import leanladder.json.Json;
-import leanladder.server.Hands;
+import leanladder.server.TestClock;
 import leanladder.store.Store;
 import leanladder.store.ThrowAwayPostgres;
 import leanladder.store.db.WriteRequest;
@@ -23,7 +23,7 @@ import org.junit.jupiter.api.Timeout;
 
 @Timeout(value = 2, unit = TimeUnit.MINUTES)
 class BackgroundSchedulerTest {
-    private final Hands clock = new Hands();
+    private final TestClock clock = new TestClock();
     private Store store;
     private BackgroundScheduler scheduler;
 

@@ -35,8 +35,8 @@ import leanladder.json.Json;
 import leanladder.resolve.EvaluationContext;
 import leanladder.resolve.Outcome;
 import leanladder.resolve.Segment;
-import leanladder.server.Hands;
 import leanladder.server.RunningServer;
+import leanladder.server.TestClock;
 import leanladder.server.http.ProblemException;
 import leanladder.store.ThrowAwayPostgres;
 import leanladder.store.journal.Change;
@@ -55,7 +55,7 @@ class PastTest {
     @ParameterizedTest
     @ValueSource(longs = {1, 2, 3, 5, 8})
     void whatIsPutTogetherFromWhatDiffersIsWhatIsReadWhole(long seed) throws Exception {
-        Hands clock = Hands.standing(RandomEstate.NOW.toString());
+        TestClock clock = TestClock.standing(RandomEstate.NOW.toString());
         Random random = new Random(seed);
         try (RunningServer server = RunningServer.start(
                 ThrowAwayPostgres.get(), "past_test", Path.of("no-web"), Json.write(RandomEstate.json(seed)), clock)) {
@@ -92,7 +92,7 @@ class PastTest {
             for (int i = 1; i <= 16; i++)
                 server.post("{\"base\":" + i + ",\"edits\":[{\"kind\":\"add-group\",\"group\":{\"id\":\"crew-" + i
                         + "\",\"name\":\"Crew " + i + "\",\"purpose\":\"access\"}}]}");
-            Timeline timeline = new Timeline(server.store(), new Hands());
+            Timeline timeline = new Timeline(server.store(), new TestClock());
             Change newest = server.store().journal().change(17).orElseThrow();
             WriteSet nothing = timeline.book(timeline.present()).writeSet();
             try (Connection beside = server.store().database().connect()) {
@@ -150,7 +150,7 @@ class PastTest {
         }
     }
 
-    private static void publish(RunningServer server, Hands clock, Random random) {
+    private static void publish(RunningServer server, TestClock clock, Random random) {
         for (int i = 0; i < CHANGES; i++) {
             Timeline timeline = new Timeline(server.store(), clock);
             for (String edit : RandomEdits.all(timeline.present().compiledEstate(), random, 3)) {

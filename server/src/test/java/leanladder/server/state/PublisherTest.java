@@ -18,8 +18,8 @@ import java.util.concurrent.CountDownLatch;
 import java.util.concurrent.TimeUnit;
 import leanladder.RandomEstate;
 import leanladder.json.Json;
-import leanladder.server.Hands;
 import leanladder.server.RunningServer;
+import leanladder.server.TestClock;
 import leanladder.server.draft.DraftService;
 import leanladder.server.http.ProblemException;
 import leanladder.store.ThrowAwayPostgres;
@@ -34,7 +34,7 @@ import org.junit.jupiter.api.Timeout;
 /** Those who publish do so one after the other, and nobody waits without an end. */
 @Timeout(value = 2, unit = TimeUnit.MINUTES)
 class PublisherTest {
-    private static final Hands CLOCK = Hands.standing(RandomEstate.NOW.toString());
+    private static final TestClock CLOCK = TestClock.standing(RandomEstate.NOW.toString());
     private static final Publisher.PublishOptions HOW = new Publisher.PublishOptions(
             "Ivo Tarn", "", p -> Json.NODES.objectNode(), Optional.empty(), Optional.empty());
     private static RunningServer server;
@@ -94,8 +94,8 @@ class PublisherTest {
     void aDraftThatIsDueWhileTheServerIsBusyIsDueStillAndNotMarkedAsStuck() throws Exception {
         // The running server's own clock has not come to it.
         Instant due = CLOCK.instant().plusSeconds(60);
-        Timeline later =
-                new Timeline(server.store(), Hands.standing(due.plusSeconds(1).toString()));
+        Timeline later = new Timeline(
+                server.store(), TestClock.standing(due.plusSeconds(1).toString()));
         Publisher busy = mock(Publisher.class);
         when(busy.publish(any(), any(), any(), any()))
                 .thenThrow(ProblemException.refused(503, "Too busy", "Try again."));
@@ -113,8 +113,8 @@ class PublisherTest {
     @Test
     void aScheduledDraftThatFailsForWhateverReasonIsMarkedAndTheNextIsPublishedAllTheSame() throws Exception {
         Instant due = CLOCK.instant().plusSeconds(60);
-        Timeline later =
-                new Timeline(server.store(), Hands.standing(due.plusSeconds(1).toString()));
+        Timeline later = new Timeline(
+                server.store(), TestClock.standing(due.plusSeconds(1).toString()));
         Publisher failing = mock(Publisher.class);
         when(failing.publish(any(), any(), any(), any())).thenThrow(new IllegalStateException("A defect of ours"));
         DraftTable drafts = server.store().drafts();

@@ -125,6 +125,33 @@ class BackupTest {
                 .contains("is not empty");
     }
 
+    /** The backup was made by a version in which pause-release was called hold-release, and resume-release let-go-release. */
+    @Test
+    void aBackupWithFormerKindsOfEditIsRebuiltAndItsChangesAreUndone() throws Exception {
+        Path there = folder.resolve("former");
+        Ran restored = run(
+                "scripts/backup.sh",
+                "restore",
+                Path.of("src/test/resources/backups/former-edit-kinds.tar")
+                        .toAbsolutePath()
+                        .toString(),
+                there.toString());
+        assertThat(restored.code).as(restored.said).isZero();
+        run("scripts/postgres.sh", "start", there.resolve("postgres").toString());
+        homes.add(there);
+        try (Store again = store(there);
+                RunningServer server = RunningServer.over(again, Path.of("no-web"));
+                Store rebuilt = ThrowAwayPostgres.get().newStore("former_rebuilt")) {
+            assertThat(server.get("/api/v1/changes/2").body()).contains("\"kind\":\"hold-release\"");
+            assertThat(Replay.all(again, rebuilt)).isEqualTo(5);
+            assertThat(export(rebuilt, 5)).isEqualTo(export(again, 5));
+            assertThat(server.get("/api/v1/changes/5/inverse").body()).contains("meet.captions");
+            assertThat(server.send("POST", "/api/v1/drafts", "{\"takesBack\":5}")
+                            .statusCode())
+                    .isEqualTo(201);
+        }
+    }
+
     @Test
     void aDamagedBackupIsRefusedAndLeavesNothingBehind() throws Exception {
         Path home = home("here");

@@ -76,6 +76,36 @@ public final class Overlay implements References {
         return copy;
     }
 
+    /** The same edits on another estate, of which everything that they were checked against is the same; its policies may differ. */
+    public Overlay onBase(CompiledEstate other) {
+        Overlay moved = new Overlay(other, stored);
+        moved.rings = rings;
+        moved.parts = parts;
+        moved.writeSet = writeSet;
+        return moved;
+    }
+
+    /** Whether no entity of the base was removed, nor a policy edited. */
+    public boolean removesNothing() {
+        return policies.isEmpty()
+                && !rankingChanged
+                && EntityType.ALL.stream().allMatch(type -> removedParts(type).isEmpty());
+    }
+
+    /** Whether every group that was edited has the purpose that it had: policies can target access groups only. */
+    public boolean keepsPurposes() {
+        return writtenParts(EntityType.GROUP).stream()
+                .allMatch(id -> base.estate()
+                        .group(id)
+                        .map(was -> isAccessGroup(id).equals(Optional.of(was.access())))
+                        .orElse(true));
+    }
+
+    /** Whether both hold the very same edited entities, and no edited policy. */
+    public boolean sharesEntitiesWith(Overlay other) {
+        return parts == other.parts && policies.isEmpty() && other.policies.isEmpty() && !rankingChanged;
+    }
+
     /** Takes over what another one, made from this by copying, has come to. */
     public void replaceWith(Overlay other) {
         policies = other.policies;

@@ -115,6 +115,17 @@ public record WriteSet(
         return !units.isEmpty() || !accounts.isEmpty() || !groups.isEmpty();
     }
 
+    /** Whether nothing but units, accounts and groups is touched. */
+    public boolean touchesDirectoryAlone() {
+        return policies.isEmpty()
+                && plans.isEmpty()
+                && workspaces.isEmpty()
+                && catalogue.isEmpty()
+                && releases.isEmpty()
+                && feedback.isEmpty()
+                && !rings;
+    }
+
     /** Whether anything but policies is touched. */
     public boolean touchesParts() {
         return touchesDirectory()

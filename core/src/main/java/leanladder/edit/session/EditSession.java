@@ -204,17 +204,7 @@ public final class EditSession {
     public synchronized CompiledEstate compile() {
         if (since.isEmpty()) return reached;
         if (since.touchesParts()) {
-            Estate edited = reached.estate()
-                    .with(new Estate.EstateDelta(
-                            overlay.compiled(EntityType.UNIT, since.units()),
-                            overlay.compiled(EntityType.ACCOUNT, since.accounts()),
-                            overlay.compiled(EntityType.GROUP, since.groups()),
-                            overlay.compiled(EntityType.WORKSPACE, since.workspaces()),
-                            overlay.compiled(EntityType.PLAN, since.plans()),
-                            overlay.compiled(EntityType.SETTING, since.catalogue()),
-                            overlay.compiled(EntityType.RELEASE, since.releases()),
-                            overlay.compiled(EntityType.FEEDBACK, since.feedback()),
-                            overlay.editedRings()));
+            Estate edited = edited(reached.estate(), since);
             reached = since.touchesDirectory()
                     ? reached.withDirectory(
                             edited, reached.directory().with(edited, since.accounts(), since.tree(), since.groups()))
@@ -223,6 +213,42 @@ public final class EditSession {
         if (!since.policies().isEmpty()) reached = reached.withPolicies(policies(), overlay.ranking());
         since = WriteSet.EMPTY;
         return reached;
+    }
+
+    /** An estate with the entities of the working copy put in place of those that the edits touch. */
+    private Estate edited(Estate estate, WriteSet touched) {
+        return estate.with(new Estate.EstateDelta(
+                overlay.compiled(EntityType.UNIT, touched.units()),
+                overlay.compiled(EntityType.ACCOUNT, touched.accounts()),
+                overlay.compiled(EntityType.GROUP, touched.groups()),
+                overlay.compiled(EntityType.WORKSPACE, touched.workspaces()),
+                overlay.compiled(EntityType.PLAN, touched.plans()),
+                overlay.compiled(EntityType.SETTING, touched.catalogue()),
+                overlay.compiled(EntityType.RELEASE, touched.releases()),
+                overlay.compiled(EntityType.FEEDBACK, touched.feedback()),
+                overlay.editedRings()));
+    }
+
+    /**
+     * This session on a later estate that differs from the base in its policies alone. It is empty unless the edits touch units, accounts and
+     * groups only and remove none, for then nothing that they were checked against is different, and they are not read again. Costs the
+     * entities that the edits touch.
+     */
+    public synchronized Optional<EditSession> onOtherPolicies(CompiledEstate later) {
+        boolean same = later.directory() == base().directory()
+                && overlay.writeSet().touchesDirectoryAlone()
+                && overlay.removesNothing()
+                && overlay.keepsPurposes();
+        if (!same) return Optional.empty();
+        CompiledEstate edited = compile();
+        WriteSet touched = overlay.writeSet();
+        return Optional.of(new EditSession(
+                overlay.onBase(later), later.withDirectory(edited(later.estate(), touched), edited.directory())));
+    }
+
+    /** Whether the entities that another session writes are the very same. */
+    public boolean writesTheSameAs(EditSession other) {
+        return overlay.sharesEntitiesWith(other.overlay);
     }
 
     /** The policies as they are now, those that nobody edited shared. */

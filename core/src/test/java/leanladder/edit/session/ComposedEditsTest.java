@@ -145,6 +145,35 @@ class ComposedEditsTest {
                 .isEqualTo(columns(staged.before, NOW, staged.before.seats(NOW.at())));
     }
 
+    /** Edits of the directory, published while others edit policies alone, need not be read again. */
+    @Property(tries = 150)
+    void editsOfTheDirectoryOnAnEstateWithOtherPoliciesAreThoseThatAreAppliedAfresh(@ForAll long seed) {
+        ObjectNode file = RandomEstate.json(seed);
+        CompiledEstate base = new CompiledEstate(RandomEstate.read(file));
+        EditSession mine = book(file, base);
+        for (String edit : RandomEdits.ofDirectory(base, new java.util.Random(seed), 6))
+            mine.apply(new JsonCursor(Json.read(edit), "", new Defects()));
+        EditSession theirs = book(file, base);
+        if (!base.estate().policies().isEmpty())
+            for (String edit : RandomEdits.ofPolicies(base, new java.util.Random(seed + 1), 3))
+                theirs.apply(new JsonCursor(Json.read(edit), "", new Defects()));
+        CompiledEstate later = theirs.compile();
+        Optional<EditSession> moved = mine.onOtherPolicies(later);
+        if (moved.isEmpty()) return;
+        EditSession afresh = new EditSession(later, RandomEdits.bodies(file));
+        for (var type : List.of("units", "accounts", "groups"))
+            assertThat(moved.get().written().stream().filter(w -> w.section().equals(type)))
+                    .containsExactlyElementsOf(mine.written().stream()
+                            .filter(w -> w.section().equals(type))
+                            .toList());
+        afresh.restore(moved.get().written(), Optional.empty(), Optional.empty());
+        CompiledEstate expected = afresh.compile();
+        assertThat(columns(moved.get().compile(), NOW, moved.get().compile().seats(NOW.at())))
+                .isEqualTo(columns(expected, NOW, expected.seats(NOW.at())));
+        assertThat(CacheUpdateTest.told(new Ripple(moved.get(), moved.get().compile(), NOW)))
+                .isEqualTo(CacheUpdateTest.told(new Ripple(afresh, expected, NOW)));
+    }
+
     /** A file in which order and repeats do not matter where a list is a set. */
     private static JsonNode comparable(JsonNode file) {
         // Numbers are equal where they are written alike.

@@ -134,11 +134,13 @@ public final class Publisher {
             throw ProblemException.refused(409, "Read only", why);
         });
         RebasedDraft ready = rebasedDraft;
+        Optional<Prepared> before = Optional.empty();
         for (int i = 0; i < REBASED_OUTSIDE; i++) {
             // However long this takes, nobody waits for it.
             ready = timeline.rebaseOnPresent(ready);
             check.accept(ready);
-            Prepared prepared = prepare(ready, publishOptions);
+            Prepared prepared = prepare(ready, publishOptions, before);
+            before = Optional.of(prepared);
             Optional<PublishResult> published = exclusively(() -> {
                 applyDueTransitionsFirst();
                 return timeline.present() == prepared.proposal.base()
@@ -149,21 +151,23 @@ public final class Publisher {
         }
         // Others are faster each time: they wait for once.
         RebasedDraft last = ready;
-        return exclusively(() -> publishInTurn(writeRequest, last, publishOptions, check));
+        Optional<Prepared> prepared = before;
+        return exclusively(() -> publishInTurn(writeRequest, last, publishOptions, check, prepared));
     }
 
     private PublishResult publishInTurn(
             WriteRequest writeRequest,
             RebasedDraft rebasedDraft,
             PublishOptions publishOptions,
-            Consumer<RebasedDraft> check) {
+            Consumer<RebasedDraft> check,
+            Optional<Prepared> before) {
         RebasedDraft ready = rebasedDraft;
         for (int i = 0; i < TRIES; i++) {
             applyDueTransitionsFirst();
             ready = timeline.rebaseOnPresent(ready);
             check.accept(ready);
             Optional<PublishResult> published =
-                    publishNow(writeRequest, prepare(ready, publishOptions), publishOptions);
+                    publishNow(writeRequest, prepare(ready, publishOptions, before), publishOptions);
             if (published.isPresent()) return published.get();
         }
         throw ProblemException.refused(
@@ -174,12 +178,15 @@ public final class Publisher {
     private record Prepared(
             RebasedDraft proposal, CompiledEstate edited, JsonNode ripple, EntityTable.EntityWrites parts) {}
 
-    private static Prepared prepare(RebasedDraft rebasedDraft, PublishOptions publishOptions) {
+    /** @param before what was prepared for an earlier base; what it writes is taken over where it is the same */
+    private static Prepared prepare(
+            RebasedDraft rebasedDraft, PublishOptions publishOptions, Optional<Prepared> before) {
+        EntityTable.EntityWrites writes = before.filter(
+                        p -> rebasedDraft.editSession().writesTheSameAs(p.proposal.editSession()))
+                .map(Prepared::parts)
+                .orElseGet(() -> EntityTable.EntityWrites.of(rebasedDraft.editSession()));
         return new Prepared(
-                rebasedDraft,
-                rebasedDraft.editSession().compile(),
-                publishOptions.ripple.apply(rebasedDraft),
-                EntityTable.EntityWrites.of(rebasedDraft.editSession()));
+                rebasedDraft, rebasedDraft.editSession().compile(), publishOptions.ripple.apply(rebasedDraft), writes);
     }
 
     /**

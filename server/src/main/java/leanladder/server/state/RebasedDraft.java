@@ -6,9 +6,11 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import java.util.TreeSet;
 import leanladder.conflict.ConflictIndex;
 import leanladder.edit.session.EditDescriber;
+import leanladder.edit.session.EditKinds;
 import leanladder.edit.session.EditSession;
 import leanladder.estate.Plan;
 import leanladder.json.Defect;
@@ -18,6 +20,7 @@ import leanladder.json.JsonCursor;
 import leanladder.resolve.EvaluationContext;
 import leanladder.ripple.Ripple;
 import leanladder.seat.SeatLedger;
+import leanladder.workingcopy.Duty;
 import leanladder.workingcopy.WriteSet;
 
 /**
@@ -101,6 +104,8 @@ public final class RebasedDraft {
     /** The same edits carried onto a later estate. Each is held against what was published in between, and nothing else. */
     RebasedDraft rebaseOnto(Snapshot later) {
         if (later == base) return this;
+        Optional<RebasedDraft> moved = onOtherPolicies(later);
+        if (moved.isPresent()) return moved.get();
         List<List<EditConflict>> clashes = clashes(
                 items.stream()
                         .map(i -> new RequestedEdit(i.edit, base.change()))
@@ -146,6 +151,27 @@ public final class RebasedDraft {
             }
         });
         return clashes;
+    }
+
+    /**
+     * This draft on a later estate, where only policies were edited in between and this draft edits the directory alone: such edits neither
+     * conflict nor depend on one another, so none is read again.
+     */
+    private Optional<RebasedDraft> onOtherPolicies(Snapshot later) {
+        if (!stands() || later.directory() != base.directory()) return Optional.empty();
+        boolean[] policiesAlone = {true};
+        timeline.forEachChange(
+                base.change(),
+                later.change(),
+                change -> change.edits().forEach(edit -> policiesAlone[0] &= isOfPolicies(edit)));
+        if (!policiesAlone[0]) return Optional.empty();
+        return editSession
+                .onOtherPolicies(later.compiledEstate())
+                .map(session -> new RebasedDraft(timeline, later, session, items));
+    }
+
+    private static boolean isOfPolicies(JsonNode edit) {
+        return !edit.has("edits") && EditKinds.rights(edit).equals(Set.of(Duty.POLICIES));
     }
 
     private record AppliedEdit(ProposedEdit item, WriteSet touched) {}

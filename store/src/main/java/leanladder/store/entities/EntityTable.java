@@ -41,14 +41,14 @@ import leanladder.store.seats.SeatTable;
 import leanladder.workingcopy.EntityStore;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
-import org.jooq.JSON;
 import org.jooq.impl.DSL;
 
 /** The parts of the estate as they stand and as they stood, and how changes write them. */
 public final class EntityTable {
     private static final int BODIES_AT_ONCE = 20_000;
     private static final int PIPE = 1 << 20;
-    private static final int BATCH = 1000;
+    private static final int BATCH = 5000;
+    private static final long BATCH_CHARACTERS = 4L << 20;
 
     private final Database database;
     private final Journal journal;
@@ -426,17 +426,25 @@ public final class EntityTable {
         });
     }
 
+    /** Inserts entities, some in each statement: one row a statement takes several times as long. */
     private static void insert(DSLContext tx, org.jooq.Table<?> into, long number, Stream<StoredEntity> parts) {
+        List<StoredEntity> some = new ArrayList<>();
+        long characters = 0;
         var iterator = parts.iterator();
         while (iterator.hasNext()) {
-            var batch = tx.batch(tx.insertInto(into)
-                    .columns(Schema.SECTION, Schema.KEY, Schema.SINCE, Schema.BODY)
-                    .values((String) null, null, null, null));
-            for (int i = 0; i < BATCH && iterator.hasNext(); i++) {
-                StoredEntity part = iterator.next();
-                batch.bind(part.section(), PgText.stored(part.key()), number, JSON.json(part.body()));
-            }
-            batch.execute();
+            StoredEntity part = iterator.next();
+            some.add(part);
+            characters += part.body().length();
+            if (some.size() < BATCH && characters < BATCH_CHARACTERS && iterator.hasNext()) continue;
+            tx.execute(
+                    "insert into " + into.getName() + " (section, key, since, body)"
+                            + " select s, k, ?, b::json from unnest(?::text[], ?::text[], ?::text[]) as t (s, k, b)",
+                    number,
+                    some.stream().map(StoredEntity::section).toArray(String[]::new),
+                    some.stream().map(p -> PgText.stored(p.key())).toArray(String[]::new),
+                    some.stream().map(StoredEntity::body).toArray(String[]::new));
+            some.clear();
+            characters = 0;
         }
     }
 }

@@ -34,7 +34,7 @@ import org.junit.jupiter.params.provider.ValueSource;
 /** Random drafts whose edits build on one another, over the public interface: staged, shown, published, exported, undone. */
 @Timeout(value = 4, unit = TimeUnit.MINUTES)
 class ComposedDraftTest {
-    private static final int DRAFTS = 20;
+    private static final int DRAFTS = 12;
     private static final int MOST = 20;
     private static RunningServer server;
 

@@ -66,7 +66,7 @@ class ComposedEditsTest {
         assertThat(defects.all()).as(edit.toString()).isEmpty();
     }
 
-    @Property(tries = 150)
+    @Property(tries = 90)
     void everyStepOfADraftCanBeShown(@ForAll long seed) {
         Staged staged = staged(seed);
         EditSession editSession = book(staged.file, staged.before);
@@ -86,13 +86,13 @@ class ComposedEditsTest {
         }
     }
 
-    @Property(tries = 150)
+    @Property(tries = 90)
     void theRippleOfADraftIsTheDifferenceOfAllOutcomes(@ForAll long seed) {
         Staged staged = staged(seed);
         RippleTest.assertIsTheDifference(seed, staged.before, staged.book);
     }
 
-    @Property(tries = 150)
+    @Property(tries = 90)
     void whatADraftPredictsHoldsAfterItIsPublishedAndInTheExportedFile(@ForAll long seed) {
         Staged staged = staged(seed);
         CompiledEstate after = staged.book.compile();
@@ -127,7 +127,7 @@ class ComposedEditsTest {
         }
     }
 
-    @Property(tries = 150)
+    @Property(tries = 90)
     void undoingADraftLeavesTheEstateAsItWas(@ForAll long seed) {
         Staged staged = staged(seed);
         for (JsonNode edit : staged.inverse.edits()) apply(staged.book, edit);
@@ -146,7 +146,7 @@ class ComposedEditsTest {
     }
 
     /** Edits of the directory, published while others edit policies alone, need not be read again. */
-    @Property(tries = 150)
+    @Property(tries = 90)
     void editsOfTheDirectoryOnAnEstateWithOtherPoliciesAreThoseThatAreAppliedAfresh(@ForAll long seed) {
         ObjectNode file = RandomEstate.json(seed);
         CompiledEstate base = new CompiledEstate(RandomEstate.read(file));

@@ -206,4 +206,62 @@ class ComposedDraftTest {
         json(send("/drafts/" + draft.get("id") + "/publish", "{\"version\":" + draft.get("version") + "}"), 201);
         assertThat(server.get("/api/v1/plans/desk").body()).contains("\"held\":1");
     }
+
+    private static long last() {
+        return json(server.get("/api/v1/session"), 200).get("change").asLong();
+    }
+
+    private static HttpResponse<String> change(long base, String edits) {
+        return send("/changes", ("{'base':" + base + ",'edits':[" + edits + "]}").replace('\'', '"'));
+    }
+
+    @Test
+    void malformedEditsOnAnOldBaseAreRefusedAsMalformedAndNotAsAConflict() {
+        assertThat(server.send("PUT", "/api/v1/estate", Json.write(RandomEstate.json(1)))
+                        .statusCode())
+                .isEqualTo(200);
+        long base = last();
+        json(change(base, "{'kind':'amend-unit','unit':'u0','members':{'name':'Renamed'}}"), 201);
+        JsonNode problem = json(
+                change(
+                        base,
+                        "{'kind':'sail'},{'kind':'amend-unit','unit':'u0'},7,{'kind':'batch','edits':[{'kind':'row'}]}"),
+                422);
+        assertThat(problem.get("defects").findValuesAsText("pointer"))
+                .contains("/edits/0/kind", "/edits/1", "/edits/3/edits/0/kind");
+    }
+
+    @Test
+    void nobodyWritesTheConsentOfAPersonThatTheyAddAndUndoingARemovalBringsItBack() {
+        ObjectNode file = RandomEstate.json(1);
+        if (file.path("rings").isEmpty())
+            file.putArray("rings")
+                    .addObject()
+                    .put("id", "r0")
+                    .put("name", "Ring 0")
+                    .put("asksConsent", false);
+        String ring = file.at("/rings/0/id").asText();
+        String consents = "'consents':[{'ring':'" + ring + "','at':'2026-11-23T12:00:00Z'}]";
+        String bo = "{'id':'bo','userName':'bo@skerrymore.example','displayName':'Bo','kind':'person','unit':'u0',"
+                + consents + "}";
+        file.withArray("accounts").add(Json.read(bo.replace('\'', '"')));
+        assertThat(server.send("PUT", "/api/v1/estate", Json.write(file)).statusCode())
+                .isEqualTo(200);
+        String other = "{'kind':'add-account','account':" + bo.replace("'bo", "'other") + "}";
+        String again = "{'kind':'remove-account','account':'bo'},{'kind':'add-account','account':" + bo + "}";
+        for (String edits : List.of(other, again, "{'kind':'batch','edits':[" + other + "]}")) {
+            assertThat(change(last(), edits).statusCode()).as(edits).isEqualTo(422);
+            JsonNode draft = json(send("/drafts", "{}"), 201);
+            assertThat(send(
+                                    "/drafts/" + draft.get("id") + "/edits",
+                                    ("{'version':1,'edits':[" + edits + "]}").replace('\'', '"'))
+                            .statusCode())
+                    .as(edits)
+                    .isEqualTo(422);
+        }
+        JsonNode removed = json(change(last(), "{'kind':'remove-account','account':'bo'}"), 201);
+        JsonNode undo = json(send("/drafts", "{\"takesBack\":" + removed.get("number") + "}"), 201);
+        json(send("/drafts/" + undo.get("id") + "/publish", "{\"version\":" + undo.get("version") + "}"), 201);
+        assertThat(named(exported()).get("accounts bo").get("consents")).hasSize(1);
+    }
 }

@@ -78,7 +78,7 @@ export function PreviewsView({ session }: { session?: Session }) {
           <>
             {rings.length === 0 && (
               <p className="mt-3 max-w-xl">
-                There is no preview ring yet. Rings say who tries what early, from a few insiders outward to everyone.
+                There is no preview ring yet. Rings say who tries what early, from a few testers outward to everyone.
                 Name the first, and put people into it afterwards.
               </p>
             )}

@@ -12,8 +12,10 @@ import leanladder.edit.EditKind;
 import leanladder.edit.session.EditKinds;
 
 /**
- * Many edits, indexed by the paths that they touch, to find those that conflict with an edit of somebody else (see {@link ConflictDetector}). It takes
- * an edit at a cost that depends on its own paths and on what is found, not on how many edits are indexed.
+ * Edits indexed by the paths that they touch, to find those that conflict with another edit. Two edits conflict when a path of one is, or
+ * leads to, a path of the other, unless both are of a kind that commutes there. Paths are read from the JSON of an edit, since an edit of the
+ * journal may name entities that are gone. A look-up costs what the paths of the other edit and the conflicts found cost, however many edits
+ * are indexed.
  */
 public final class ConflictIndex {
     private final List<JsonNode> edits;
@@ -28,6 +30,13 @@ public final class ConflictIndex {
                 if (path.isEmpty()) everything.set(i);
                 byPath.computeIfAbsent(path, p -> new ArrayList<>(1)).add(i);
             }
+    }
+
+    /** Whether two edits conflict. Linear in the paths of both, but for sorting. */
+    public static boolean isConflict(JsonNode a, JsonNode b) {
+        boolean[] met = {false};
+        new ConflictIndex(List.of(a)).forEachConflict(b, i -> met[0] = true);
+        return met[0];
     }
 
     /** Passes on the positions of all edits that conflict with another edit, each once and in ascending order. */

@@ -4,7 +4,7 @@ import java.util.regex.Pattern;
 
 /**
  * The syntax of mail addresses to which mail can be sent: a local part of printable ASCII without quoting (RFC 5321, section 4.1.2, {@code
- * Dot-string}) and a domain name. Anything else is not sent to.
+ * Dot-string}) and a domain name. Other characters are cut to bytes on their way to a mail server, and some of these bytes end a command.
  */
 public final class MailAddress {
     private static final int LONGEST = 254;

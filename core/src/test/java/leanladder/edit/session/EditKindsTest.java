@@ -16,7 +16,7 @@ import java.util.TreeMap;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
 import leanladder.RandomEstate;
-import leanladder.conflict.ConflictDetector;
+import leanladder.conflict.ConflictIndex;
 import leanladder.edit.Edit;
 import leanladder.edit.EditKind;
 import leanladder.json.Defects;
@@ -478,10 +478,10 @@ class EditKindsTest {
     void theKindConflictsAsTheTableSays(EditKind kind) {
         Row row = TABLE.get(kind.name());
         JsonNode edit = Json.read(row.edit);
-        assertThat(ConflictDetector.between(edit, Json.read(row.meets))).isTrue();
-        assertThat(ConflictDetector.between(Json.read(row.meets), edit)).isTrue();
-        assertThat(ConflictDetector.between(edit, Json.read(row.passes))).isFalse();
-        assertThat(ConflictDetector.between(Json.read(row.passes), edit)).isFalse();
+        assertThat(ConflictIndex.isConflict(edit, Json.read(row.meets))).isTrue();
+        assertThat(ConflictIndex.isConflict(Json.read(row.meets), edit)).isTrue();
+        assertThat(ConflictIndex.isConflict(edit, Json.read(row.passes))).isFalse();
+        assertThat(ConflictIndex.isConflict(Json.read(row.passes), edit)).isFalse();
     }
 
     @ParameterizedTest
@@ -503,7 +503,7 @@ class EditKindsTest {
     void whatReplacedTheWholeEstateMeetsEverythingAndNeedsEveryRight() {
         JsonNode replaced = Json.read("{\"kind\":\"replace-estate\"}");
         for (Row row : TABLE.values())
-            assertThat(ConflictDetector.between(replaced, Json.read(row.edit))).isTrue();
+            assertThat(ConflictIndex.isConflict(replaced, Json.read(row.edit))).isTrue();
         assertThat(EditKinds.rights(replaced)).containsExactlyInAnyOrder(Duty.values());
     }
 }

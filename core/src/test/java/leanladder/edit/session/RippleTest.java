@@ -14,7 +14,7 @@ import java.util.Random;
 import java.util.Set;
 import leanladder.RandomEstate;
 import leanladder.catalogue.Setting;
-import leanladder.conflict.ConflictDetector;
+import leanladder.conflict.ConflictIndex;
 import leanladder.estate.Account;
 import leanladder.estate.Plan;
 import leanladder.estate.Policy;
@@ -489,7 +489,7 @@ class RippleTest {
     }
 
     private static boolean meet(String a, String b) {
-        return ConflictDetector.between(Json.read(a), Json.read(b))
-                && ConflictDetector.between(Json.read(b), Json.read(a));
+        return ConflictIndex.isConflict(Json.read(a), Json.read(b))
+                && ConflictIndex.isConflict(Json.read(b), Json.read(a));
     }
 }

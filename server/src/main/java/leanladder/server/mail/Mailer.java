@@ -8,6 +8,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.estate.Account;
+import leanladder.estate.MailAddress;
 import leanladder.server.state.Timeline;
 import leanladder.store.Store;
 import leanladder.store.db.WriteRequest;
@@ -88,7 +89,7 @@ public final class Mailer {
 
     private void handOver(MailTable.PendingMail mail, SmtpClient to) {
         Instant now = timeline.now();
-        if (!SmtpClient.isAddress(mail.address())) {
+        if (!MailAddress.isValid(mail.address())) {
             store.mail()
                     .giveUp(
                             WriteRequest.by(ACTOR, now),

@@ -69,14 +69,6 @@ public record SmtpClient(URI address, String from, Optional<String> user, Option
         return lines.size() > at ? Optional.of(lines.get(at).strip()).filter(l -> !l.isEmpty()) : Optional.empty();
     }
 
-    /**
-     * Whether a text is a mail address that is handed to a server as it stands: RFC 5321 without quoted local parts, in printable ASCII. Other
-     * characters would be cut to bytes on the way, some of which end a command.
-     */
-    public static boolean isAddress(String text) {
-        return leanladder.estate.MailAddress.isValid(text);
-    }
-
     /** Hands a text over. @throws MessagingException when the server does not take it */
     void handOver(MailTable.PendingMail mail, Instant at) throws MessagingException {
         MimeMessage message = new MimeMessage(session()) {

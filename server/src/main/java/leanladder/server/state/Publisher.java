@@ -53,11 +53,11 @@ import org.slf4j.LoggerFactory;
 public final class Publisher {
     private static final Logger LOG = LoggerFactory.getLogger(Publisher.class);
     private static final int TRIES = 50;
-    /** So often a draft is rebased while others go on publishing. */
+    /** How many times a draft is rebased outside of the critical section before it is rebased inside. */
     private static final int REBASED_OUTSIDE = 5;
 
     private static final Duration PATIENCE = Duration.ofSeconds(10);
-    /** So many parts of a file are read before memory is looked at again. */
+    /** After how many entities of a file the memory in use is checked again. */
     private static final int CHECKED_AFTER = 1000;
 
     private static final int FOLLOWED_AT_ONCE = 200;
@@ -67,11 +67,11 @@ public final class Publisher {
     private final Timeline timeline;
     private final Duration patience;
     private final ChangeMail mail;
-    /** Whose turn it is to publish, or to follow: one after the other, in the order in which they came. */
+    /** Held by the thread that publishes or follows. Fair: threads get it in the order in which they asked. */
     private final ReentrantLock turn = new ReentrantLock(true);
 
     private final BoundedMutex files = new BoundedMutex("Another estate file is being read.");
-    /** Until when no seat passes on by itself that has not been written. */
+    /** The instant up to which all due transitions have been applied. */
     private Instant passed = Instant.MIN;
 
     /** Publishes into a store and onto a timeline. */
@@ -84,7 +84,7 @@ public final class Publisher {
         this(store, timeline, PATIENCE, mail);
     }
 
-    /** @param patience for how long whoever wants to publish waits for those who came before */
+    /** @param patience how long a thread waits for the critical section */
     Publisher(Store store, Timeline timeline, Duration patience, ChangeMail mail) {
         this.store = store;
         this.timeline = timeline;
@@ -143,13 +143,13 @@ public final class Publisher {
             before = Optional.of(prepared);
             Optional<PublishResult> published = exclusively(() -> {
                 applyDueTransitionsFirst();
-                return timeline.present() == prepared.proposal.base()
+                return timeline.present() == prepared.draft.base()
                         ? publishNow(writeRequest, prepared, publishOptions)
                         : Optional.empty();
             });
             if (published.isPresent()) return published.get();
         }
-        // Others are faster each time: they wait for once.
+        // Others were faster each time; now they wait.
         RebasedDraft last = ready;
         Optional<Prepared> prepared = before;
         return exclusively(() -> publishInTurn(writeRequest, last, publishOptions, check, prepared));
@@ -176,14 +176,14 @@ public final class Publisher {
 
     /** A rebased draft, and what publishing it needs that takes long to compute. */
     private record Prepared(
-            RebasedDraft proposal, CompiledEstate edited, JsonNode ripple, EntityTable.EntityWrites parts) {}
+            RebasedDraft draft, CompiledEstate edited, JsonNode ripple, EntityTable.EntityWrites writes) {}
 
     /** @param before what was prepared for an earlier base; what it writes is taken over where it is the same */
     private static Prepared prepare(
             RebasedDraft rebasedDraft, PublishOptions publishOptions, Optional<Prepared> before) {
         EntityTable.EntityWrites writes = before.filter(
-                        p -> rebasedDraft.editSession().writesTheSameAs(p.proposal.editSession()))
-                .map(Prepared::parts)
+                        p -> rebasedDraft.editSession().writesTheSameAs(p.draft.editSession()))
+                .map(Prepared::writes)
                 .orElseGet(() -> EntityTable.EntityWrites.of(rebasedDraft.editSession()));
         return new Prepared(
                 rebasedDraft, rebasedDraft.editSession().compile(), publishOptions.ripple.apply(rebasedDraft), writes);
@@ -218,7 +218,7 @@ public final class Publisher {
     /** Publishes on the present estate; empty where another server was faster, which is followed then. */
     private Optional<PublishResult> publishNow(
             WriteRequest writeRequest, Prepared prepared, PublishOptions publishOptions) {
-        RebasedDraft ready = prepared.proposal;
+        RebasedDraft ready = prepared.draft;
         Snapshot base = ready.base();
         Instant at = instant();
         SeatLedger.Moved seats = ready.passedOn(at);
@@ -239,7 +239,7 @@ public final class Publisher {
                             writeRequest,
                             base.change(),
                             newChange,
-                            prepared.parts,
+                            prepared.writes,
                             SeatRows.moved(
                                     base.compiledEstate(), prepared.edited.withLedger(seats.ledger()), at, false));
             Snapshot after = base.edited(
@@ -285,7 +285,7 @@ public final class Publisher {
         }
     }
 
-    /** Lets time pass before something is published (resolution.md, section 6); where that fails nothing can be published, and it is said why. */
+    /** Applies due transitions before a publish (resolution.md, section 6). If that fails, nothing can be published, and the problem says why. */
     private void applyDueTransitionsFirst() {
         try {
             applyDueTransitions();

@@ -13,7 +13,7 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.TreeMap;
 import leanladder.RandomEstate;
-import leanladder.conflict.ConflictDetector;
+import leanladder.conflict.ConflictIndex;
 import leanladder.json.Defects;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
@@ -22,7 +22,7 @@ import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import org.junit.jupiter.api.Test;
 
-class ConflictDetectorTest {
+class ConflictIndexTest {
     /** The parts that the edits leave, in this order; empty where one of them does not fit. */
     private static Optional<Map<String, JsonNode>> parts(
             JsonNode estate, CompiledEstate compiledEstate, JsonNode... edits) {
@@ -62,7 +62,7 @@ class ConflictDetectorTest {
                 .toList();
         for (JsonNode mine : edits)
             for (JsonNode theirs : edits.subList(0, edits.indexOf(mine))) {
-                if (ConflictDetector.between(mine, theirs)) continue;
+                if (ConflictIndex.isConflict(mine, theirs)) continue;
                 var one = parts(estate, compiledEstate, mine, theirs);
                 var other = parts(estate, compiledEstate, theirs, mine);
                 if (one.isPresent() && other.isPresent())
@@ -79,7 +79,7 @@ class ConflictDetectorTest {
                 .toList();
         for (JsonNode a : edits)
             for (JsonNode b : edits)
-                assertThat(ConflictDetector.between(a, b)).isEqualTo(ConflictDetector.between(b, a));
+                assertThat(ConflictIndex.isConflict(a, b)).isEqualTo(ConflictIndex.isConflict(b, a));
     }
 
     @Test

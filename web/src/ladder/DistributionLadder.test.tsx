@@ -5,7 +5,7 @@ import { Status, serve } from '../fakeServer.test-env';
 import { DistributionLadder } from './DistributionLadder';
 
 const QUESTION = { who: { kind: 'unit', id: 'fleet' }, what: { id: 'chat.private' } } as const;
-const length = (name: string | null, value: string, accounts: number, more: object = {}) => ({
+const segment = (name: string | null, value: string, accounts: number, more: object = {}) => ({
   policy: name,
   name,
   value,
@@ -33,12 +33,12 @@ const CROWD = {
     { standing: 'blocked', accounts: 66, by: null },
   ],
   rungs: [
-    { height: 'builtin', lengths: [] },
+    { height: 'builtin', segments: [] },
     {
       height: 'unit',
-      lengths: [
-        length('Ship network', 'On', 257),
-        length('Bridge under way', 'Off', 66, { standing: 'blocked', blockedBy: 'Deck plan' }),
+      segments: [
+        segment('Ship network', 'On', 257),
+        segment('Bridge under way', 'Off', 66, { standing: 'blocked', blockedBy: 'Deck plan' }),
       ],
     },
   ],
@@ -73,8 +73,8 @@ it('says that a cap bends everybody, and begins its sentence with a capital', as
       rungs: [
         {
           height: 'unit',
-          lengths: [
-            length('Freight partners', 'proven address', 323, {
+          segments: [
+            segment('Freight partners', 'proven address', 323, {
               standing: 'capped',
               cappedBy: 'Outside sharing',
             }),
@@ -89,7 +89,7 @@ it('says that a cap bends everybody, and begins its sentence with a capital', as
   expect(screen.getByText('capped by Outside sharing')).toBeInTheDocument();
 });
 
-it('tells lengths apart by value, not by the words that long lists share', async () => {
+it('tells segments apart by value, not by the words that long lists share', async () => {
   const words = 'a, b and 2 more';
   const sent = serve({
     'GET /distribution': ({ query }) =>
@@ -100,9 +100,9 @@ it('tells lengths apart by value, not by the words that long lists share', async
             rungs: [
               {
                 height: 'unit',
-                lengths: [
-                  length('Ship network', words, 200, { inForce: ['a', 'b', 'c', 'd'] }),
-                  length('Ship network', words, 123, { inForce: ['a', 'b', 'e', 'f'] }),
+                segments: [
+                  segment('Ship network', words, 200, { inForce: ['a', 'b', 'c', 'd'] }),
+                  segment('Ship network', words, 123, { inForce: ['a', 'b', 'e', 'f'] }),
                 ],
               },
             ],
@@ -114,7 +114,7 @@ it('tells lengths apart by value, not by the words that long lists share', async
   expect(sent.at(-1)?.query.get('value')).toBe('["a","b","e","f"]');
 });
 
-it('lists the accounts of a length that is pressed', async () => {
+it('lists the accounts of a segment that is pressed', async () => {
   serve({
     'GET /distribution': ({ query }) =>
       query.has('rung')

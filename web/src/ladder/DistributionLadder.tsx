@@ -37,12 +37,12 @@ function OpenEarly({ release, to, name }: { release: string; to: string; name: s
   );
 }
 
-type Length = Distribution['rungs'][number]['lengths'][number];
+type Segment = Distribution['rungs'][number]['segments'][number];
 
-/** The ladder for many: on which rung, and by which statement, a setting is decided; a length lists its accounts. */
+/** The ladder for many: on which rung, and by which statement, a setting is decided; a segment lists its accounts. */
 export function DistributionLadder({ question, stands }: { question: Question; stands: string }) {
   const crowd = useDistribution(question);
-  const [chosen, setChosen] = useState<{ rung: RungKind; length: Length }>();
+  const [chosen, setChosen] = useState<{ rung: RungKind; segment: Segment }>();
   const answered = crowd.isPlaceholderData ? undefined : crowd.data;
   useEffect(() => {
     if (answered && question.when === undefined)
@@ -54,7 +54,7 @@ export function DistributionLadder({ question, stands }: { question: Question; s
   if (!crowd.data) return <p className="text-ink2 p-6">Counting…</p>;
   const told = crowd.data;
   const rungs = [...told.rungs].reverse();
-  const listed = chosen && told.rungs.some((r) => r.lengths.some((l) => same(l, chosen.length)));
+  const listed = chosen && told.rungs.some((r) => r.segments.some((l) => same(l, chosen.segment)));
   return (
     <div className="flex h-full min-h-0">
       <section aria-label="Answer" className="min-w-0 flex-1 overflow-y-auto px-6 pt-4 pb-6">
@@ -79,34 +79,34 @@ export function DistributionLadder({ question, stands }: { question: Question; s
           {rungs.map((rung) => (
             <li key={rung.height} className="border-line2 flex min-h-11 items-stretch border-b-2">
               <span className="flex w-32 shrink-0 flex-col justify-center px-3">
-                <span className={rung.lengths.length > 0 ? 'font-semibold' : 'text-ink2'}>{RUNGS[rung.height]}</span>
-                {rung.lengths.length > 0 && (
+                <span className={rung.segments.length > 0 ? 'font-semibold' : 'text-ink2'}>{RUNGS[rung.height]}</span>
+                {rung.segments.length > 0 && (
                   <span className="text-ink2 text-[13px]">
-                    {formatNumber(rung.lengths.reduce((n, l) => n + l.accounts, 0))}
+                    {formatNumber(rung.segments.reduce((n, l) => n + l.accounts, 0))}
                   </span>
                 )}
               </span>
               <span className="flex min-w-0 flex-1 flex-col justify-center gap-1 py-1.5 pr-3">
-                {rung.lengths.map((length) => (
-                  <LengthBar
-                    key={JSON.stringify(length)}
-                    length={length}
+                {rung.segments.map((segment) => (
+                  <SegmentBar
+                    key={JSON.stringify(segment)}
+                    segment={segment}
                     total={told.accounts}
-                    chosen={chosen?.rung === rung.height && same(chosen.length, length)}
-                    onChoose={() => setChosen({ rung: rung.height, length })}
+                    chosen={chosen?.rung === rung.height && same(chosen.segment, segment)}
+                    onChoose={() => setChosen({ rung: rung.height, segment })}
                   />
                 ))}
               </span>
             </li>
           ))}
         </ol>
-        <p className="text-ink2 mt-2 text-[13px]">Each length is to scale; choose one to list its accounts.</p>
+        <p className="text-ink2 mt-2 text-[13px]">Each segment is to scale; choose one to list its accounts.</p>
       </section>
       {chosen && listed && (
-        <LengthPeople
+        <SegmentPeople
           question={question}
           rung={chosen.rung}
-          length={chosen.length}
+          segment={chosen.segment}
           onClose={() => setChosen(undefined)}
         />
       )}
@@ -114,7 +114,7 @@ export function DistributionLadder({ question, stands }: { question: Question; s
   );
 }
 
-const same = (a: Length, b: Length) =>
+const same = (a: Segment, b: Segment) =>
   a.policy === b.policy &&
   JSON.stringify(a.inForce) === JSON.stringify(b.inForce) &&
   a.standing === b.standing &&
@@ -147,32 +147,32 @@ export function standingWords(crowd: Distribution): string {
   return told.length === 0 ? '' : capital(`${list(told)}.`);
 }
 
-function LengthBar(props: { length: Length; total: number; chosen: boolean; onChoose: () => void }) {
-  const { length } = props;
-  const share = Math.max(0.4, (100 * length.accounts) / Math.max(1, props.total));
-  const blocked = length.standing === 'blocked';
+function SegmentBar(props: { segment: Segment; total: number; chosen: boolean; onChoose: () => void }) {
+  const { segment } = props;
+  const share = Math.max(0.4, (100 * segment.accounts) / Math.max(1, props.total));
+  const blocked = segment.standing === 'blocked';
   return (
     <button
       className={clsx('group block w-full text-left', props.chosen && 'bg-well')}
       aria-pressed={props.chosen}
-      aria-label={`${length.name ?? 'The catalogue'}: ${length.value} for ${count(length.accounts, 'account')}${length.cappedBy ? `, capped by ${length.cappedBy}` : ''}${length.blockedBy ? `, blocked: ${length.blockedBy}` : ''}`}
+      aria-label={`${segment.name ?? 'The catalogue'}: ${segment.value} for ${count(segment.accounts, 'account')}${segment.cappedBy ? `, capped by ${segment.cappedBy}` : ''}${segment.blockedBy ? `, blocked: ${segment.blockedBy}` : ''}`}
       onClick={props.onChoose}
     >
       <span className="flex items-baseline gap-2">
-        <span className="min-w-0 truncate">{length.name ?? 'The catalogue'}</span>
-        <strong className="shrink-0 font-semibold">{length.value}</strong>
-        {!blocked && length.standing !== 'set' && length.standing !== 'builtin' && (
+        <span className="min-w-0 truncate">{segment.name ?? 'The catalogue'}</span>
+        <strong className="shrink-0 font-semibold">{segment.value}</strong>
+        {!blocked && segment.standing !== 'set' && segment.standing !== 'builtin' && (
           <span className="text-ink2 min-w-0 truncate text-[13px]">
-            {length.standing}
-            {length.cappedBy && ` by ${length.cappedBy}`}
+            {segment.standing}
+            {segment.cappedBy && ` by ${segment.cappedBy}`}
           </span>
         )}
-        {length.blockedBy && (
-          <span className="text-shut min-w-0 truncate text-[13px]" title={length.blockedBy}>
-            blocked: {length.blockedBy}
+        {segment.blockedBy && (
+          <span className="text-shut min-w-0 truncate text-[13px]" title={segment.blockedBy}>
+            blocked: {segment.blockedBy}
           </span>
         )}
-        <span className="ml-auto shrink-0">{formatNumber(length.accounts)}</span>
+        <span className="ml-auto shrink-0">{formatNumber(segment.accounts)}</span>
       </span>
       <span className="bg-well mt-0.5 block h-2">
         <span
@@ -187,8 +187,8 @@ function LengthBar(props: { length: Length; total: number; chosen: boolean; onCh
   );
 }
 
-function LengthPeople(props: { question: Question; rung: RungKind; length: Length; onClose: () => void }) {
-  const { question, rung, length } = props;
+function SegmentPeople(props: { question: Question; rung: RungKind; segment: Segment; onClose: () => void }) {
+  const { question, rung, segment } = props;
   const after = useAfterDraft();
   const draft = draftOf(question.when);
   const query = {
@@ -198,17 +198,17 @@ function LengthPeople(props: { question: Question; rung: RungKind; length: Lengt
     at: draft === undefined ? question.when : undefined,
     draft,
     rung,
-    policy: length.policy ?? 'none',
-    value: JSON.stringify(length.inForce),
-    standing: length.standing,
+    policy: segment.policy ?? 'none',
+    value: JSON.stringify(segment.inForce),
+    standing: segment.standing,
   };
   const csv = new URLSearchParams(
     Object.entries({ ...query, format: 'csv' }).flatMap(([k, v]) => (v === undefined ? [] : [[k, String(v)]])),
   );
   return (
     <PeopleAside
-      label="Accounts of this length"
-      title={`${capital(length.value)}, by ${length.name ?? 'the catalogue'}`}
+      label="Accounts of this segment"
+      title={`${capital(segment.value)}, by ${segment.name ?? 'the catalogue'}`}
       list={[query, draft === undefined ? undefined : after.key]}
       page={(next) =>
         unwrapAs<Schemas['PeopleList']>(

@@ -12,7 +12,7 @@ export function GateRemedies({ climb }: { climb: Climb }) {
   const closed = climb.drawing.gates.some((g) => !g.met);
   const now = question.who?.kind === 'account' && question.when === undefined;
   const found = useQuery({
-    queryKey: ['openers', question.who, question.what, question.where, after.key],
+    queryKey: ['remedies', question.who, question.what, question.where, after.key],
     queryFn: () =>
       unwrap(
         api.GET('/api/v1/gate-remedies', {
@@ -40,12 +40,12 @@ export function GateRemedies({ climb }: { climb: Climb }) {
       {gates.map((gate) => (
         <div key={gate.gate} className="mt-1">
           {gates.length > 1 && <h3 className="text-ink2 text-[13px]">{gate.need}</h3>}
-          {gate.openers.length === 0 && (
+          {gate.remedies.length === 0 && (
             <Unopened on={climb.drawing.gates[gate.gate]?.on} account={climb.drawing.account} />
           )}
           <ul className="border-line border-t empty:border-0" aria-label={gate.need}>
-            {gate.openers.map((opener) => (
-              <GateRemedyOption key={opener.words} opener={opener} />
+            {gate.remedies.map((remedy) => (
+              <GateRemedyOption key={remedy.words} remedy={remedy} />
             ))}
           </ul>
         </div>

@@ -28,7 +28,7 @@ const CROWD = {
   rungs: [
     {
       height: 'organisation',
-      lengths: [
+      segments: [
         { policy: 'house-rules', name: 'House rules', value: 'On', accounts: 60, standing: 'set', blockedBy: null },
         { policy: null, name: null, value: 'Off', accounts: 22, standing: 'builtin', blockedBy: null },
       ],

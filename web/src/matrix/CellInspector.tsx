@@ -30,8 +30,8 @@ export function CellInspector(props: {
   };
   const climb = useClimb(asked);
   const crowd = useDistribution(asked);
-  const lengths = crowd.data?.rungs.flatMap((r) => r.lengths) ?? [];
-  lengths.sort((a, b) => b.accounts - a.accounts);
+  const segments = crowd.data?.rungs.flatMap((r) => r.segments) ?? [];
+  segments.sort((a, b) => b.accounts - a.accounts);
   return (
     <div
       role="region"
@@ -55,7 +55,7 @@ export function CellInspector(props: {
           <p className="text-ink2">Nobody is here.</p>
         ) : (
           <p>
-            {lengths.slice(0, 3).map((l, i) => (
+            {segments.slice(0, 3).map((l, i) => (
               <span key={i}>
                 {i > 0 && '; '}
                 <strong className="font-semibold">{l.value}</strong> for {formatNumber(l.accounts)} by{' '}
@@ -63,7 +63,7 @@ export function CellInspector(props: {
                 {l.blockedBy && <span className="text-shut"> (blocked: {l.blockedBy})</span>}
               </span>
             ))}
-            {lengths.length > 3 && `; and ${lengths.length - 3} more`}
+            {segments.length > 3 && `; and ${segments.length - 3} more`}
           </p>
         )}
         {(setting.needs ?? []).some((n) => 'entitlement' in n) && (

@@ -4,33 +4,33 @@ import { useDraft } from '../draft/draft';
 import { impactSentence } from '../draft/impactText';
 import { count } from '../text/words';
 
-type Opener = Schemas['GateRemedyLine'];
+type GateRemedy = Schemas['GateRemedyLine'];
 
-/** What an opener alters beside the gate, and for whom it is bad. */
-export function consequenceText(opener: Pick<Opener, 'cost' | 'ripple' | 'works' | 'taken'>): string {
-  const { ripple } = opener;
+/** What an remedy alters beside the gate, and for whom it is bad. */
+export function consequenceText(remedy: Pick<GateRemedy, 'cost' | 'ripple' | 'works' | 'taken'>): string {
+  const { ripple } = remedy;
   return [
-    opener.cost,
+    remedy.cost,
     ripple.accounts > 0 ? impactSentence(ripple) : 'nothing else changes',
-    !opener.works && 'another gate stays closed',
+    !remedy.works && 'another gate stays closed',
   ]
     .filter(Boolean)
     .join(' · ');
 }
 
 /** Who loses by it; empty where nobody does. */
-export function lossText(opener: Pick<Opener, 'ripple' | 'taken'>): string {
-  const lose = opener.ripple.lose + opener.ripple.both;
+export function lossText(remedy: Pick<GateRemedy, 'ripple' | 'taken'>): string {
+  const lose = remedy.ripple.lose + remedy.ripple.both;
   return [
-    ...opener.taken.map((t) => `It takes ${count(t.accounts, 'seat')} of ${t.plan} from others.`),
+    ...remedy.taken.map((t) => `It takes ${count(t.accounts, 'seat')} of ${t.plan} from others.`),
     ...(lose > 0 ? [`${count(lose, 'account')} ${lose === 1 ? 'loses' : 'lose'} something by it.`] : []),
   ].join(' ');
 }
 
 /** An edit that opens a gate, what else it alters, and its staging. */
-export function GateRemedyOption({ opener }: { opener: Opener }) {
+export function GateRemedyOption({ remedy }: { remedy: GateRemedy }) {
   return (
-    <ChangeOption words={opener.words} says={consequenceText(opener)} harm={lossText(opener)} edit={opener.edit} />
+    <ChangeOption words={remedy.words} says={consequenceText(remedy)} harm={lossText(remedy)} edit={remedy.edit} />
   );
 }
 
@@ -39,7 +39,7 @@ export function ChangeOption(props: {
   words: string;
   says: string;
   harm?: string;
-  edit: Opener['edit'];
+  edit: GateRemedy['edit'];
   onStaged?: () => void;
 }) {
   const { stage } = useDraft();

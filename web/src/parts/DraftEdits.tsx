@@ -11,7 +11,10 @@ export function DraftEdits({ draft, className }: { draft: Draft; className?: str
         return (
           <li
             key={item.index}
-            className={clsx('border-line border-b py-1', item.clashes.length + item.refusals.length > 0 && 'text-shut')}
+            className={clsx(
+              'border-line border-b py-1',
+              item.conflicts.length + item.refusals.length > 0 && 'text-shut',
+            )}
           >
             {between > 0 && <p className="text-ink2 mb-1">{count(between, 'more edit')} here, too many to show.</p>}
             {item.words || 'An edit that cannot be carried out any more'}

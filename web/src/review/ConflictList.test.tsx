@@ -21,14 +21,14 @@ const item = (index: number, more: Partial<Draft['items'][number]>): Draft['item
   index,
   step: index,
   words: '',
-  clashes: [],
+  conflicts: [],
   refusals: [],
   ...more,
 });
 
 function shown(items: Draft['items']) {
   localStorage.setItem('current draft', '7');
-  const troubled = items.filter((i) => i.clashes.length + i.refusals.length > 0).length;
+  const troubled = items.filter((i) => i.conflicts.length + i.refusals.length > 0).length;
   const draft = draftOf(5, [], { items, troubled, stands: false });
   const sent = serve({ 'GET /drafts/7': () => draft, 'POST /drafts/7/choose': () => draftOf(6, ['one']) });
   render(
@@ -48,7 +48,7 @@ it('shows both sides of a clash and puts mine on top when that is chosen', async
   const sent = shown([
     item(0, { words: 'fine' }),
     item(1, {
-      clashes: [
+      conflicts: [
         {
           yours: EDIT,
           theirs: EDIT,
@@ -73,7 +73,7 @@ it('shows both sides of a clash and puts mine on top when that is chosen', async
 it('offers only to keep theirs where mine cannot be carried out any more', () => {
   shown([
     item(0, {
-      clashes: [
+      conflicts: [
         { yours: EDIT, theirs: EDIT, yoursInWords: '', theirsInWords: 'House rules is deleted', change: CHANGE },
       ],
     }),
@@ -103,7 +103,7 @@ it('counts those that are too many to be told, too', () => {
     <Around>
       <ConflictList
         draft={draftOf(5, [], {
-          items: [item(0, { clashes: [], refusals: [{ pointer: '', message: 'does not fit' }] })],
+          items: [item(0, { conflicts: [], refusals: [{ pointer: '', message: 'does not fit' }] })],
           troubled: 1200,
           stands: false,
         })}

@@ -6,7 +6,7 @@ import { useDraft } from '../draft/draft';
 /** The edits that do not stand: both sides of what was published meanwhile, or the reason, and the choice for each. */
 export function ConflictList({ draft, zone }: { draft: Draft; zone: string }) {
   const { choose } = useDraft();
-  const troubled = draft.items.filter((i) => i.clashes.length + i.refusals.length > 0);
+  const troubled = draft.items.filter((i) => i.conflicts.length + i.refusals.length > 0);
   if (troubled.length === 0) return null;
   return (
     <section
@@ -21,7 +21,7 @@ export function ConflictList({ draft, zone }: { draft: Draft; zone: string }) {
       <ul>
         {troubled.map((item) => (
           <li key={item.index} className="border-line border-b py-1.5 last:border-0">
-            {item.clashes.map((clash, i) => (
+            {item.conflicts.map((clash, i) => (
               <p key={i}>
                 Change {clash.change.number} by {clash.change.author}, {formatInstant(clash.change.at, zone)}:{' '}
                 <strong className="font-semibold">{clash.theirsInWords}</strong>. Yours:{' '}
@@ -32,7 +32,7 @@ export function ConflictList({ draft, zone }: { draft: Draft; zone: string }) {
               <p key={r.pointer + r.message}>It {r.message}.</p>
             ))}
             <div className="mt-1 flex gap-2">
-              {item.refusals.length === 0 && item.clashes.every((c) => c.yoursInWords !== '') && (
+              {item.refusals.length === 0 && item.conflicts.every((c) => c.yoursInWords !== '') && (
                 <button className="button" onClick={() => choose(item.index, 'mine')}>
                   Put mine on top
                 </button>

@@ -50,7 +50,7 @@ const show = (line = plan(), claims: (sent: Sent) => unknown = both) => {
     'GET /plans/desk-plan/claims': claims,
     'GET /plans': () => ({
       plans: [plan(), plan({ id: 'deck-plan', name: 'Deck plan', free: 3 }), plan({ id: 'winter', term: 'over' })],
-      worth: [],
+      findings: [],
     }),
   });
   render(

@@ -83,7 +83,7 @@ export function SeatsView({ session }: { session?: Session }) {
             {all.map((plan) => (
               <PlanRow key={plan.id} plan={plan} zone={zone} narrow={sheetOpen} chosen={plan.id === id} onOpen={open} />
             ))}
-            {!sheetOpen && <WorthLooking worth={plans.data?.worth ?? []} onOpen={open} />}
+            {!sheetOpen && <PlanFindings findings={plans.data?.findings ?? []} onOpen={open} />}
           </ul>
         )}
       </section>
@@ -98,10 +98,10 @@ export function SeatsView({ session }: { session?: Session }) {
 }
 
 /** What is wrong or useless about seats, each with the edit that mends it. */
-function WorthLooking(props: { worth: Schemas['PlanList']['worth']; onOpen: (plan: string) => void }) {
+function PlanFindings(props: { findings: Schemas['PlanList']['findings']; onOpen: (plan: string) => void }) {
   const { stage } = useDraft();
   const [refusal, setRefusal] = useState('');
-  if (props.worth.length === 0) return null;
+  if (props.findings.length === 0) return null;
   return (
     <li className="mt-6">
       <h2 className="font-display text-[16px] font-semibold">Worth looking at</h2>
@@ -111,7 +111,7 @@ function WorthLooking(props: { worth: Schemas['PlanList']['worth']; onOpen: (pla
         </p>
       )}
       <ul className="border-line mt-1 border-t" aria-label="Worth looking at">
-        {props.worth.map((w) => (
+        {props.findings.map((w) => (
           <li key={w.words} className="border-line flex flex-wrap items-center gap-x-4 border-b py-1">
             <button className="min-w-0 flex-1 text-left hover:underline" onClick={() => props.onOpen(w.plan)}>
               {capital(w.words)}.

@@ -28,7 +28,7 @@ const request = (more: object = {}) => ({
   ...more,
 });
 const ripple = (accounts: number) => ({ ...STILL, accounts, gain: accounts });
-const opener = {
+const remedy = {
   words: 'Buy a seat of Assistant add-on and give it',
   cost: '19.00 EUR a month',
   ripple: ripple(1),
@@ -78,7 +78,7 @@ it('tries the ways again where the server could not tell them', async () => {
   const away = new Status(503, { status: 503, title: 'The database is away', detail: 'Try again in a moment.' });
   show({
     'GET /gate-remedies': () =>
-      up ? { gates: [{ gate: 'licence', need: 'Licence for Assistant', openers: [opener] }] } : away,
+      up ? { gates: [{ gate: 'licence', need: 'Licence for Assistant', remedies: [remedy] }] } : away,
   });
   await screen.findByText('Try again in a moment.');
   up = true;

@@ -114,8 +114,8 @@ function Answering({ request }: { request: Line }) {
   const queries = useQueryClient();
   const [sentence, setSentence] = useState('');
   const where = { workspace: request.workspace ?? undefined, ...after.query };
-  const openers = useQuery({
-    queryKey: ['openers', 'request', request.id, after.key],
+  const remedies = useQuery({
+    queryKey: ['remedies', 'request', request.id, after.key],
     queryFn: () =>
       unwrap(
         api.GET('/api/v1/gate-remedies', {
@@ -149,8 +149,8 @@ function Answering({ request }: { request: Line }) {
       await queries.invalidateQueries({ queryKey: ['today'] });
     },
   });
-  const untold = openers.error ?? ways.error;
-  const gates = openers.data?.gates ?? [];
+  const untold = remedies.error ?? ways.error;
+  const gates = remedies.data?.gates ?? [];
   const named = (ways.data?.ways ?? [])
     .filter((w) => w.brings === true)
     .sort((a, b) => (a.ripple?.accounts ?? 0) - (b.ripple?.accounts ?? 0));
@@ -158,33 +158,33 @@ function Answering({ request }: { request: Line }) {
     <>
       <section aria-label="What would grant it" className="mt-4">
         <h3 className="font-display text-[16px] font-semibold">What would grant it</h3>
-        {(openers.isPending || ways.isPending) && <p className="text-ink2">Each way is tried…</p>}
+        {(remedies.isPending || ways.isPending) && <p className="text-ink2">Each way is tried…</p>}
         {untold && (
           <ErrorNotice
             error={untold}
             onRetry={() => {
-              void openers.refetch();
+              void remedies.refetch();
               void ways.refetch();
             }}
           />
         )}
-        {openers.data && ways.data && gates.length === 0 && named.length === 0 && (
+        {remedies.data && ways.data && gates.length === 0 && named.length === 0 && (
           <p>No single edit would grant it. The ladder tells what decides.</p>
         )}
         {gates.map((gate) => (
           <div key={gate.gate} className="mt-1">
             <p className="text-ink2 text-[13px]">{gate.need}</p>
-            {gate.openers.length === 0 && (
+            {gate.remedies.length === 0 && (
               <p className="border-line border-t py-1.5">No single edit opens this gate.</p>
             )}
             <ul className="border-line border-t empty:border-0" aria-label={gate.need}>
-              {gate.openers.map((opener) => (
-                <GateRemedyOption key={opener.words} opener={opener} />
+              {gate.remedies.map((remedy) => (
+                <GateRemedyOption key={remedy.words} remedy={remedy} />
               ))}
             </ul>
           </div>
         ))}
-        {openers.data && named.length > 0 && (
+        {remedies.data && named.length > 0 && (
           <>
             {gates.length > 0 && <p className="text-ink2 mt-2 text-[13px]">And where it is decided</p>}
             <ul className="border-line border-t empty:border-0" aria-label="Where it is decided">

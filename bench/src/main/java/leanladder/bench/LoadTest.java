@@ -146,7 +146,7 @@ public final class LoadTest implements Callable<Integer> {
         missed.addAll(new GreedyClientLoad(address, table).run());
         for (int status : answers.keySet())
             if (status >= 500 && status != 503 || status == 0) missed.add("answered with " + status);
-        table.say(missed.isEmpty() ? "Every mark is held." : "Missed: " + String.join(", ", missed));
+        table.print(missed.isEmpty() ? "Every mark is held." : "Missed: " + String.join(", ", missed));
         return missed.isEmpty() ? 0 : 1;
     }
 

@@ -48,10 +48,10 @@ public final class Main implements Callable<Integer> {
     public Integer call() throws Exception {
         Table table = new Table();
         double fill = Baselines.fill();
-        table.say("Y, the time to fill 2 GB of touched memory, one byte a cell, all cores, best of five: "
+        table.print("Y, the time to fill 2 GB of touched memory, one byte a cell, all cores, best of five: "
                 + Table.time(fill) + " on " + Runtime.getRuntime().availableProcessors() + " cores");
         if (!withoutPostgres && !onlyServer)
-            table.say("One set-based SQL statement over 10,000 accounts, plain mix, without exceptions: "
+            table.print("One set-based SQL statement over 10,000 accounts, plain mix, without exceptions: "
                     + Table.time(SingleStatementBenchmark.seconds()));
         List<Thresholds> missed = new ArrayList<>();
         if (!withoutPostgres && !onlyServer) {
@@ -65,9 +65,9 @@ public final class Main implements Callable<Integer> {
                 if (!withoutPostgres && mix.equals(mixes.get(mixes.size() - 1)))
                     missed.addAll(new SqlBaseline(table, parts).run(made));
             }
-        table.say("");
-        table.say(missed.isEmpty() ? "Every mark is held." : "Marks that are missed:");
-        missed.forEach(m -> table.say("  " + m.told()));
+        table.print("");
+        table.print(missed.isEmpty() ? "Every mark is held." : "Marks that are missed:");
+        missed.forEach(m -> table.print("  " + m.print()));
         return 0;
     }
 

@@ -51,8 +51,8 @@ final class ResolutionBenchmark {
     }
 
     List<Thresholds> run() throws IOException, InvalidEstateException {
-        table.say("");
-        table.say(String.format("%,d accounts, %s mix", made.accounts(), made.full() ? "full" : "plain"));
+        table.print("");
+        table.print(String.format("%,d accounts, %s mix", made.accounts(), made.full() ? "full" : "plain"));
         long start = System.nanoTime();
         Estate estate = made.read(entityRecord -> {}).estate();
         table.row("making, writing and reading the estate file", Table.time(since(start)), "");

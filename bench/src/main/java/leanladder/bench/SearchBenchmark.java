@@ -46,7 +46,7 @@ final class SearchBenchmark {
 
     List<Thresholds> run(Path web) throws IOException, InvalidEstateException {
         SyntheticEstate made = new SyntheticEstate(10_000, true, SETTINGS);
-        table.say(String.format("%,d settings to search, mistyped, %,d accounts", SETTINGS, made.accounts()));
+        table.print(String.format("%,d settings to search, mistyped, %,d accounts", SETTINGS, made.accounts()));
         try (Store store = ThrowAwayPostgres.get().newStore("bench_search")) {
             SqlBaseline.fill(store, made);
             try (RunningServer server = RunningServer.over(store, web).unchecked()) {

@@ -67,7 +67,7 @@ final class SqlBaseline {
     }
 
     private void everybody(SyntheticEstate made) throws IOException, InvalidEstateException {
-        table.say(String.format("%,d accounts, %d settings, in PostgreSQL", made.accounts(), made.settings()));
+        table.print(String.format("%,d accounts, %d settings, in PostgreSQL", made.accounts(), made.settings()));
         try (Store store = ThrowAwayPostgres.get().newStore("bench_everybody")) {
             fill(store, made);
             try (RunningServer server = RunningServer.over(store, WEB).unchecked()) {
@@ -79,7 +79,7 @@ final class SqlBaseline {
     }
 
     private void onServer(SyntheticEstate made) throws IOException, InvalidEstateException {
-        table.say(
+        table.print(
                 String.format("%,d accounts, %s mix, in PostgreSQL", made.accounts(), made.full() ? "full" : "plain"));
         try (Store store = ThrowAwayPostgres.get().newStore("bench")) {
             long start = System.nanoTime();

@@ -4,7 +4,7 @@ import java.util.Locale;
 
 /** Prints the results as they come, one line each. */
 final class Table {
-    void say(String line) {
+    void print(String line) {
         System.out.println(line);
     }
 

@@ -7,7 +7,7 @@ import leanladder.estate.Plan;
 import leanladder.text.EstateFormatter;
 
 /** Tells in words what opens a closed gate. */
-public record GateRemedyFormatter(EstateFormatter wording, Account account) {
+public record GateRemedyFormatter(EstateFormatter estateFormatter, Account account) {
     /** What is done, as a press says it. */
     public String words(GateRemedy gateRemedy) {
         if (gateRemedy instanceof GateRemedy.Seat seat)
@@ -18,10 +18,10 @@ public record GateRemedyFormatter(EstateFormatter wording, Account account) {
             return "Have this seat of " + whole.plan().name() + " carry all of it, by a rule that names "
                     + account.displayName();
         if (gateRemedy instanceof GateRemedy.RestoreComponent back)
-            return "Put " + wording.component(back.component()) + " back into rule " + back.rule() + " of "
+            return "Put " + estateFormatter.component(back.component()) + " back into rule " + back.rule() + " of "
                     + back.plan().name() + ", for everyone whom it names";
         if (gateRemedy instanceof GateRemedy.SetPrerequisite on)
-            return "Set " + on.setting().title() + " to " + wording.value(on.setting(), on.value()) + " for "
+            return "Set " + on.setting().title() + " to " + estateFormatter.value(on.setting(), on.value()) + " for "
                     + account.displayName()
                     + on.in().map(p -> ", in " + p.name()).orElse(", by a policy of its own");
         if (gateRemedy instanceof GateRemedy.EarlyAccessRemedy earlyAccessRemedy)

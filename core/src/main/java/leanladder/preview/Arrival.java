@@ -16,7 +16,7 @@ import leanladder.reach.AccountReach;
  */
 public sealed interface Arrival {
     /** Whether the release has come to the account. */
-    default boolean hasCome() {
+    default boolean hasArrived() {
         return this instanceof RingArrival || this instanceof EarlyArrival;
     }
 

@@ -6,7 +6,7 @@ package leanladder.reach;
  *
  * @param depth on a unit rung, how far below the root the unit is, 1 or more; elsewhere 0
  */
-public record Rung(RungKind height, int depth) implements Comparable<Rung> {
+public record Rung(RungKind kind, int depth) implements Comparable<Rung> {
     public static final Rung BUILTIN = new Rung(RungKind.BUILTIN, 0);
     public static final Rung ORGANISATION = new Rung(RungKind.ORGANISATION, 0);
     public static final Rung GROUP = new Rung(RungKind.GROUP, 0);
@@ -14,8 +14,8 @@ public record Rung(RungKind height, int depth) implements Comparable<Rung> {
     public static final Rung PERSON = new Rung(RungKind.PERSON, 0);
 
     public Rung {
-        if (depth < 0 || (depth > 0) != (height == RungKind.UNIT))
-            throw new IllegalArgumentException("No rung " + height + " has depth " + depth);
+        if (depth < 0 || (depth > 0) != (kind == RungKind.UNIT))
+            throw new IllegalArgumentException("No rung " + kind + " has depth " + depth);
     }
 
     /** The rung of a unit this far below the root; the root itself is the organisation. */
@@ -25,7 +25,7 @@ public record Rung(RungKind height, int depth) implements Comparable<Rung> {
 
     @Override
     public int compareTo(Rung other) {
-        int higher = height.compareTo(other.height);
+        int higher = kind.compareTo(other.kind);
         return higher != 0 ? higher : Integer.compare(depth, other.depth);
     }
 }

@@ -37,9 +37,9 @@ public final class AccountResolver {
     private final Account account;
     private final AccountReach accountReach;
     private final Gates gates;
-    private final BitSet naming;
-    private final List<Optional<MatchPath>> ways;
-    private final List<Optional<MatchPath>> waysInWorkspace;
+    private final BitSet targetIndex;
+    private final List<Optional<MatchPath>> matchPaths;
+    private final List<Optional<MatchPath>> workspaceMatchPaths;
     private final Map<String, Value> inForce = new HashMap<>();
     private final java.util.Set<String> touched;
 
@@ -70,10 +70,10 @@ public final class AccountResolver {
         this.account = account;
         this.accountReach = new AccountReach(compiledEstate.directory(), account);
         this.touched = touched;
-        this.naming = compiledEstate.naming(accountReach);
+        this.targetIndex = compiledEstate.policyTargetIndex(accountReach);
         int policies = compiledEstate.estate().policies().size();
-        this.ways = new ArrayList<>(Collections.nCopies(policies, null));
-        this.waysInWorkspace = new ArrayList<>(
+        this.matchPaths = new ArrayList<>(Collections.nCopies(policies, null));
+        this.workspaceMatchPaths = new ArrayList<>(
                 Collections.nCopies(evaluationContext.workspace().isPresent() ? policies : 0, null));
         this.gates = new Gates(compiledEstate, evaluationContext, entitlements, accountReach, this::valueInForce);
     }
@@ -85,9 +85,9 @@ public final class AccountResolver {
         this.account = account;
         this.accountReach = before.accountReach.as(account);
         this.touched = before.touched;
-        this.naming = before.naming;
-        this.ways = before.ways;
-        this.waysInWorkspace = before.waysInWorkspace;
+        this.targetIndex = before.targetIndex;
+        this.matchPaths = before.matchPaths;
+        this.workspaceMatchPaths = before.workspaceMatchPaths;
         this.gates = new Gates(compiledEstate, evaluationContext, entitlements, accountReach, this::valueInForce);
     }
 
@@ -116,8 +116,8 @@ public final class AccountResolver {
     }
 
     /** Whether the release of a setting has come to the account (resolution.md, section 7). */
-    boolean hasCome(String setting) {
-        return gates.arrival(setting).hasCome();
+    boolean hasArrived(String setting) {
+        return gates.arrival(setting).hasArrived();
     }
 
     /** The outcome of a setting of the catalogue. Linear in the statements on it and on what it depends on. */
@@ -130,11 +130,11 @@ public final class AccountResolver {
         CandidateList candidateList = weigh(setting);
         List<Climb.Entry> weighed = new ArrayList<>(candidateList.inPlay());
         for (RankedStatement rankedStatement : compiledEstate.statementsOn(setting.key()))
-            if (way(rankedStatement.rank(), workspaceFor(setting)).isEmpty())
-                whyNot(rankedStatement, setting).ifPresent(weighed::add);
-        weighed.sort(Comparator.<Climb.Entry, Rung>comparing(w -> w.way().rung())
-                .thenComparingInt(w -> w.spoken().rank())
-                .thenComparing(w -> w.spoken().statement() instanceof Statement.Cap));
+            if (matchPath(rankedStatement.rank(), workspaceFor(setting)).isEmpty())
+                findMismatch(rankedStatement, setting).ifPresent(weighed::add);
+        weighed.sort(Comparator.<Climb.Entry, Rung>comparing(w -> w.matchPath().rung())
+                .thenComparingInt(w -> w.rankedStatement().rank())
+                .thenComparing(w -> w.rankedStatement().statement() instanceof Statement.Cap));
         return new Climb(
                 account,
                 setting,
@@ -146,9 +146,9 @@ public final class AccountResolver {
     }
 
     /** A statement that reaches the account. */
-    private record Candidate(StatementColumns on, int index, MatchPath way) {
+    private record Candidate(StatementColumns on, int index, MatchPath matchPath) {
         Rung rung() {
-            return way.rung();
+            return matchPath.rung();
         }
 
         Value value() {
@@ -203,7 +203,7 @@ public final class AccountResolver {
         }
 
         private Climb.Entry judged(Candidate c, Verdict verdict) {
-            return new Climb.Entry(c.rankedStatement(), c.way, verdict, Optional.empty(), Optional.empty());
+            return new Climb.Entry(c.rankedStatement(), c.matchPath, verdict, Optional.empty(), Optional.empty());
         }
 
         private Verdict verdict(Candidate c) {
@@ -219,7 +219,7 @@ public final class AccountResolver {
         Optional<String> workspace = workspaceFor(setting);
         StatementColumns on = compiledEstate.statementColumns(setting.key());
         for (int i = 0; i < on.size(); i++) {
-            Optional<MatchPath> way = way(on.rank(i), workspace);
+            Optional<MatchPath> way = matchPath(on.rank(i), workspace);
             if (way.isPresent()) (on.isCap(i) ? w.caps : w.sets).add(new Candidate(on, i, way.get()));
         }
         w.left = w.sets.size() < 2 ? w.sets : afterLocks(w.sets);
@@ -315,9 +315,9 @@ public final class AccountResolver {
         return setting.openToWorkspaces() ? evaluationContext.workspace() : Optional.empty();
     }
 
-    private Optional<MatchPath> way(int rank, Optional<String> workspace) {
-        if (!naming.get(rank)) return Optional.empty();
-        List<Optional<MatchPath>> known = workspace.isPresent() ? waysInWorkspace : ways;
+    private Optional<MatchPath> matchPath(int rank, Optional<String> workspace) {
+        if (!targetIndex.get(rank)) return Optional.empty();
+        List<Optional<MatchPath>> known = workspace.isPresent() ? workspaceMatchPaths : matchPaths;
         Optional<MatchPath> way = known.get(rank);
         if (way == null) {
             Policy policy = compiledEstate.estate().policies().get(rank);
@@ -331,9 +331,9 @@ public final class AccountResolver {
         return a.window().holds(evaluationContext.at());
     }
 
-    private Optional<Climb.Entry> whyNot(RankedStatement rankedStatement, Setting setting) {
+    private Optional<Climb.Entry> findMismatch(RankedStatement rankedStatement, Setting setting) {
         return NonMatchReason.find(
                         rankedStatement.policy(), accountReach, workspaceFor(setting), evaluationContext.at())
-                .map(m -> new Climb.Entry(rankedStatement, m.way(), m.verdict(), m.by(), m.window()));
+                .map(m -> new Climb.Entry(rankedStatement, m.matchPath(), m.verdict(), m.by(), m.window()));
     }
 }

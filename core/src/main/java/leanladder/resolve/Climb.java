@@ -20,9 +20,9 @@ import leanladder.reach.MatchPath;
 public record Climb(
         Account account,
         Setting setting,
-        EvaluationContext question,
+        EvaluationContext evaluationContext,
         Outcome outcome,
-        List<Entry> weighed,
+        List<Entry> entries,
         Optional<String> follows,
         List<Gate> gates) {
 
@@ -33,7 +33,11 @@ public record Climb(
      * @param window the window that was not met, when the verdict is early or ended
      */
     public record Entry(
-            RankedStatement spoken, MatchPath way, Verdict verdict, Optional<String> by, Optional<TimeWindow> window) {}
+            RankedStatement rankedStatement,
+            MatchPath matchPath,
+            Verdict verdict,
+            Optional<String> by,
+            Optional<TimeWindow> window) {}
 
     /**
      * A need and what became of it.

@@ -140,7 +140,7 @@ public final class CompiledEstate {
     }
 
     /** The ranks of those policies that could reach an account, for they name it or what holds it. */
-    BitSet naming(AccountReach accountReach) {
+    BitSet policyTargetIndex(AccountReach accountReach) {
         return statementIndex.policyTargetIndex().among(accountReach);
     }
 
@@ -156,14 +156,14 @@ public final class CompiledEstate {
         for (Setting setting : estate.catalogue()
                 .withDependencies(estate.catalogue().settings().keySet())) {
             boolean here = hosted.contains(setting.key())
-                    || setting.openToWorkspaces() && isSpokenOnInSomeWorkspace(setting.key(), at)
+                    || setting.openToWorkspaces() && hasWorkspaceStatement(setting.key(), at)
                     || estate.catalogue().dependencies(setting.key()).stream().anyMatch(touched::contains);
             if (here) touched.add(setting.key());
         }
         return touched;
     }
 
-    private boolean isSpokenOnInSomeWorkspace(String setting, Instant at) {
+    private boolean hasWorkspaceStatement(String setting, Instant at) {
         return statementsOn(setting).stream()
                 .filter(s -> s.policy().live())
                 .flatMap(s -> s.policy().assignments().stream())
@@ -173,7 +173,7 @@ public final class CompiledEstate {
     }
 
     /** Whether hosting of one size is as large as another asks for. */
-    boolean isAsLarge(String size, String wanted) {
+    boolean isAtLeast(String size, String wanted) {
         List<String> sizes = estate.catalogue().sizes();
         return sizes.indexOf(size) >= sizes.indexOf(wanted);
     }
@@ -189,7 +189,7 @@ public final class CompiledEstate {
             return Optional.of(evaluationContext
                     .workspace()
                     .flatMap(estate::workspace)
-                    .map(w -> isAsLarge(w.size(), hosting.size()) && (hosting.allowTrial() || !w.trial()))
+                    .map(w -> isAtLeast(w.size(), hosting.size()) && (hosting.allowTrial() || !w.trial()))
                     .orElse(true));
         return Optional.empty();
     }

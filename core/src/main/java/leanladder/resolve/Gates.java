@@ -58,7 +58,7 @@ final class Gates {
                     need, accountKinds.kinds().contains(account.kind()), () -> new Evidence.KindMatch(account.kind()));
         if (need instanceof Need.ReleaseNeed) {
             Arrival arrival = arrival(setting.key());
-            return new Climb.Gate(need, arrival.hasCome(), () -> new Evidence.ReleaseArrival(arrival));
+            return new Climb.Gate(need, arrival.hasArrived(), () -> new Evidence.ReleaseArrival(arrival));
         }
         if (need instanceof Need.AnyOf anyOf) {
             List<Climb.Gate> inner =
@@ -81,7 +81,7 @@ final class Gates {
         return new Evidence.Hosting(
                 workspace,
                 workspace
-                        .filter(w -> compiledEstate.isAsLarge(w.size(), need.size()))
+                        .filter(w -> compiledEstate.isAtLeast(w.size(), need.size()))
                         .isPresent());
     }
 

@@ -19,7 +19,7 @@ import leanladder.reach.MatchPath;
  * @param by the target of the exception, when the verdict is {@link Verdict#EXCEPTED}
  * @param window the window that was not met, when the verdict is early or ended
  */
-public record NonMatchReason(MatchPath way, Verdict verdict, Optional<String> by, Optional<TimeWindow> window) {
+public record NonMatchReason(MatchPath matchPath, Verdict verdict, Optional<String> by, Optional<TimeWindow> window) {
     private record ExceptionLift(Verdict verdict, Predicate<Assignment> counts) {}
 
     /**

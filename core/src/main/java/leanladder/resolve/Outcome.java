@@ -64,7 +64,7 @@ public record Outcome(
         rest.set("value", value.json());
         rest.set("decided", decided.json());
         rest.put("standing", standing.word());
-        rest.put("rung", rung.height().word());
+        rest.put("rung", rung.kind().word());
         rest.put("policy", policy.orElse(null));
         rest.put("cappedBy", cappedBy.orElse(null));
         rest.set("blockedBy", blocked());

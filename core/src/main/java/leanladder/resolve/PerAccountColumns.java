@@ -81,8 +81,8 @@ public final class PerAccountColumns {
         List<List<String>> each = IntStream.range(0, all.size())
                 .parallel()
                 .mapToObj(i -> asking.stream()
-                        .filter(key -> all.get(i).climber.hasCome(key)
-                                != others.all.get(i).climber.hasCome(key))
+                        .filter(key -> all.get(i).climber.hasArrived(key)
+                                != others.all.get(i).climber.hasArrived(key))
                         .toList())
                 .toList();
         for (int i = 0; i < each.size(); i++)

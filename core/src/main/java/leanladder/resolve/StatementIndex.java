@@ -13,13 +13,13 @@ import leanladder.estate.Statement;
 /** The statements of all policies, gathered by setting, each setting's in the ranking of policies. Not changed once made. */
 final class StatementIndex {
     private final List<Policy> policies;
-    private final Map<String, StatementColumns> spoken;
+    private final Map<String, StatementColumns> statements;
     private final PolicyTargetIndex policyTargetIndex;
 
     private StatementIndex(
             List<Policy> policies, Map<String, StatementColumns> spoken, PolicyTargetIndex policyTargetIndex) {
         this.policies = policies;
-        this.spoken = spoken;
+        this.statements = spoken;
         this.policyTargetIndex = policyTargetIndex;
     }
 
@@ -56,7 +56,7 @@ final class StatementIndex {
                 of.computeIfAbsent(is.setting(), k -> new ArrayList<>())
                         .add(new RankedStatement(others.get(rank), rank, is));
         }
-        Map<String, StatementColumns> edited = new HashMap<>(spoken);
+        Map<String, StatementColumns> edited = new HashMap<>(statements);
         of.forEach((setting, fresh) -> {
             for (RankedStatement one : on(setting).all()) if (!differing.contains(one.rank())) fresh.add(one);
             fresh.sort(Comparator.comparingInt(RankedStatement::rank));
@@ -73,6 +73,6 @@ final class StatementIndex {
 
     /** Every statement on a setting. */
     StatementColumns on(String setting) {
-        return spoken.getOrDefault(setting, StatementColumns.NOTHING);
+        return statements.getOrDefault(setting, StatementColumns.NOTHING);
     }
 }

@@ -41,7 +41,7 @@ public final class Allocation {
     private final RoaringBitmap seated = new RoaringBitmap();
     private volatile List<Integer> holdersInOrder;
     private volatile List<String> claims;
-    private volatile Line line;
+    private volatile WaitingList waitingList;
 
     /**
      * Allocates the seats of a plan. A few set operations for each rule, and the sort of one class.
@@ -216,11 +216,11 @@ public final class Allocation {
     }
 
     /** Chooses so many of the accounts of a tier. */
-    private interface Choice {
+    private interface Selector {
         RoaringBitmap of(RoaringBitmap accounts, int count);
     }
 
-    private void seat(Choice first) {
+    private void seat(Selector first) {
         int held = holding.getCardinality();
         if (held <= seats) seated.or(holding);
         else holdersInOrder().stream().limit(seats).forEach(seated::add);
@@ -387,12 +387,12 @@ public final class Allocation {
 
     /** The place, from 1, of an account that waits. The line is put in order when first asked for, and kept. */
     public int placeInLine(int account) {
-        Line line = line();
-        int place = line.holders.indexOf(account) + 1;
+        WaitingList waitingList = waitingList();
+        int place = waitingList.holders.indexOf(account) + 1;
         if (place > 0) return place;
-        place = line.holders.size();
-        int rank = line.rank[account];
-        for (RoaringBitmap ranks : line.classes) {
+        place = waitingList.holders.size();
+        int rank = waitingList.rank[account];
+        for (RoaringBitmap ranks : waitingList.classes) {
             if (ranks.contains(rank)) return place + ranks.rank(rank);
             place += ranks.getCardinality();
         }
@@ -400,10 +400,10 @@ public final class Allocation {
     }
 
     /** Those who wait: holders by their numbers, then the classes as sets of ranks by start. */
-    private record Line(List<Integer> holders, List<RoaringBitmap> classes, int[] rank) {}
+    private record WaitingList(List<Integer> holders, List<RoaringBitmap> classes, int[] rank) {}
 
-    private Line line() {
-        Line known = line;
+    private WaitingList waitingList() {
+        WaitingList known = waitingList;
         if (known == null) {
             int[] rank = directory.startRank();
             List<Integer> holders = seated.getCardinality() >= holding.getCardinality()
@@ -415,8 +415,8 @@ public final class Allocation {
                 RoaringBitmap.andNot(one, seated).forEach((int n) -> waiting.add(rank[n]));
                 ranks.add(waiting);
             }
-            known = new Line(holders, ranks, rank);
-            line = known;
+            known = new WaitingList(holders, ranks, rank);
+            waitingList = known;
         }
         return known;
     }

@@ -29,8 +29,8 @@ public final class ClimbFormatter {
     public ClimbFormatter(CompiledEstate compiledEstate, Climb climb) {
         this.compiledEstate = compiledEstate;
         this.climb = climb;
-        this.estateFormatter =
-                new EstateFormatter(compiledEstate.estate(), climb.question().at());
+        this.estateFormatter = new EstateFormatter(
+                compiledEstate.estate(), climb.evaluationContext().at());
         this.evidence = new EvidenceFormatter(estateFormatter);
     }
 
@@ -93,17 +93,18 @@ public final class ClimbFormatter {
                         w -> pieces.addAll(List.of(
                                 policy(w),
                                 Piece.plain(" asks for "
-                                        + value(w.spoken().statement().value()) + ", but "))),
+                                        + value(w.rankedStatement().statement().value()) + ", but "))),
                         () -> pieces.add(Piece.plain("The built-in value is looser, but ")));
-        weighed(Verdict.BINDS)
+        entry(Verdict.BINDS)
                 .ifPresent(w -> pieces.addAll(List.of(
                         policy(w),
                         Piece.plain(" caps it at "
-                                + value(w.spoken().statement().value()) + " for " + place(w.way()) + "."))));
+                                + value(w.rankedStatement().statement().value()) + " for " + place(w.matchPath())
+                                + "."))));
     }
 
     private String where() {
-        return climb.question()
+        return climb.evaluationContext()
                 .workspace()
                 .flatMap(compiledEstate.estate()::workspace)
                 .map(w -> ", working in " + w.name())
@@ -120,18 +121,19 @@ public final class ClimbFormatter {
     private void decided(List<Piece> pieces) {
         Climb.Entry source = decider().orElseThrow();
         pieces.add(policy(source));
-        boolean locked = source.spoken().statement() instanceof Statement.Set set && set.lock();
-        Value value = source.spoken().statement().value();
+        boolean locked = source.rankedStatement().statement() instanceof Statement.Set set && set.lock();
+        Value value = source.rankedStatement().statement().value();
         String did = value instanceof Value.Switch s
                 ? " turned it " + (s.on() ? "on" : "off")
                 : value instanceof Value.ListValue ? " set the list" : " set it to " + value(value);
-        long added = climb.weighed().stream()
+        long added = climb.entries().stream()
                 .filter(w -> w.verdict() == Verdict.ADDS)
                 .count();
         String more = added == 0
                 ? ""
                 : added == 1 ? "; another policy adds to it" : "; " + added + " more policies add to it";
-        pieces.add(Piece.plain(did + (locked ? ", and locked it," : "") + " for " + place(source.way()) + more + "."));
+        pieces.add(Piece.plain(
+                did + (locked ? ", and locked it," : "") + " for " + place(source.matchPath()) + more + "."));
     }
 
     private void blocked(List<Piece> pieces) {
@@ -155,7 +157,8 @@ public final class ClimbFormatter {
 
     private Piece policy(Climb.Entry w) {
         return new Piece(
-                w.spoken().policy().name(), Optional.of(w.spoken().policy().id()));
+                w.rankedStatement().policy().name(),
+                Optional.of(w.rankedStatement().policy().id()));
     }
 
     private String title(String key) {
@@ -176,16 +179,16 @@ public final class ClimbFormatter {
     }
 
     private Optional<Climb.Entry> decider() {
-        return weighed(Verdict.DECIDES);
+        return entry(Verdict.DECIDES);
     }
 
-    private Optional<Climb.Entry> weighed(Verdict verdict) {
-        return climb.weighed().stream().filter(w -> w.verdict() == verdict).findFirst();
+    private Optional<Climb.Entry> entry(Verdict verdict) {
+        return climb.entries().stream().filter(w -> w.verdict() == verdict).findFirst();
     }
 
     /** Where a statement stands: the unit with what is above it, the group with the way in, the account, the organisation. */
     public String place(MatchPath matchPath) {
-        if (matchPath.rung().height() == RungKind.UNIT) {
+        if (matchPath.rung().kind() == RungKind.UNIT) {
             List<String> path = compiledEstate
                     .directory()
                     .tree()
@@ -196,7 +199,7 @@ public final class ClimbFormatter {
             int depth = matchPath.rung().depth();
             return depth > 1 ? path.get(depth - 1) + " / " + path.get(depth) : path.get(depth);
         }
-        return switch (matchPath.rung().height()) {
+        return switch (matchPath.rung().kind()) {
             case PERSON -> climb.account().displayName() + " by name";
             case GROUP ->
                 "the group "
@@ -211,7 +214,7 @@ public final class ClimbFormatter {
     public String reason(Climb.Entry w) {
         switch (w.verdict()) {
             case DECIDES:
-                return w.spoken().statement() instanceof Statement.Set set && set.lock()
+                return w.rankedStatement().statement() instanceof Statement.Set set && set.lock()
                         ? "decides, locked"
                         : "decides";
             case ADDS:
@@ -227,18 +230,18 @@ public final class ClimbFormatter {
             case SLACK:
                 return "a cap that is not reached";
             default:
-                return estateFormatter.missed(new NonMatchReason(w.way(), w.verdict(), w.by(), w.window()));
+                return estateFormatter.missed(new NonMatchReason(w.matchPath(), w.verdict(), w.by(), w.window()));
         }
     }
 
     private String tie(Climb.Entry w) {
         Merge merge = climb.setting().merge();
-        Value winning = decider().orElseThrow().spoken().statement().value();
-        Value mine = w.spoken().statement().value();
+        Value winning = decider().orElseThrow().rankedStatement().statement().value();
+        Value mine = w.rankedStatement().statement().value();
         if (merge == Merge.STRICTEST && !mine.equals(winning)) return "looser than the one that decides";
         if (merge == Merge.LOOSEST && !mine.equals(winning)) return "stricter than the one that decides";
-        List<Climb.Entry> beside = climb.weighed().stream()
-                .filter(o -> o.way().rung().equals(w.way().rung()))
+        List<Climb.Entry> beside = climb.entries().stream()
+                .filter(o -> o.matchPath().rung().equals(w.matchPath().rung()))
                 .filter(o -> o.verdict() == Verdict.DECIDES || o.verdict() == Verdict.TIE)
                 .toList();
         int place = beside.indexOf(w);
@@ -248,7 +251,8 @@ public final class ClimbFormatter {
     }
 
     private String cut(Climb.Entry w) {
-        boolean beside = w.way().rung().equals(decider().orElseThrow().way().rung());
+        boolean beside =
+                w.matchPath().rung().equals(decider().orElseThrow().matchPath().rung());
         return beside ? "gives way to the lock beside it" : "cut off by the lock below";
     }
 
@@ -266,21 +270,21 @@ public final class ClimbFormatter {
                     .append(evidence.of(gate.evidence()))
                     .append('\n');
         text.append("\nClimb, from the top:\n");
-        List<Climb.Entry> weighed = climb.weighed();
+        List<Climb.Entry> weighed = climb.entries();
         for (int i = weighed.size() - 1; i >= 0; i--) {
             Climb.Entry w = weighed.get(i);
-            Statement s = w.spoken().statement();
+            Statement s = w.rankedStatement().statement();
             String says = s instanceof Statement.Set set
                     ? "sets " + value(s.value()) + (set.lock() ? " and locks it" : "")
                     : "caps at " + value(s.value());
             text.append("  ")
-                    .append(w.way().rung().height().word())
+                    .append(w.matchPath().rung().kind().word())
                     .append(": ")
-                    .append(w.spoken().policy().name())
+                    .append(w.rankedStatement().policy().name())
                     .append(' ')
                     .append(says)
                     .append(" (")
-                    .append(place(w.way()))
+                    .append(place(w.matchPath()))
                     .append(") — ")
                     .append(reason(w))
                     .append('\n');

@@ -13,13 +13,13 @@ public final class ClimbJson {
     /** The climb; linear in what was weighed. */
     public static ObjectNode write(Climb climb, Estate estate) {
         EvidenceFormatter evidence = new EvidenceFormatter(
-                new EstateFormatter(estate, climb.question().at()));
+                new EstateFormatter(estate, climb.evaluationContext().at()));
         ObjectNode json = Json.NODES.objectNode();
         json.set(
                 "outcome",
                 climb.outcome().json(climb.account().id(), climb.setting().key()));
         var list = json.putArray("climb");
-        climb.weighed().forEach(w -> list.add(weighed(w)));
+        climb.entries().forEach(w -> list.add(entry(w)));
         json.put("follows", climb.follows().orElse(null));
         var plates = json.putArray("gates");
         for (Climb.Gate gate : climb.gates()) {
@@ -31,13 +31,13 @@ public final class ClimbJson {
         return json;
     }
 
-    private static ObjectNode weighed(Climb.Entry entry) {
+    private static ObjectNode entry(Climb.Entry entry) {
         ObjectNode json = Json.NODES.objectNode();
-        json.put("policy", entry.spoken().policy().id());
-        json.put("rung", entry.way().rung().height().word());
+        json.put("policy", entry.rankedStatement().policy().id());
+        json.put("rung", entry.matchPath().rung().kind().word());
         var via = json.putArray("via");
-        entry.way().via().forEach(via::add);
-        Statement statement = entry.spoken().statement();
+        entry.matchPath().via().forEach(via::add);
+        Statement statement = entry.rankedStatement().statement();
         json.put("says", statement instanceof Statement.Set ? "set" : "cap");
         json.set("value", statement.value().json());
         json.put("lock", statement instanceof Statement.Set set && set.lock());

@@ -58,7 +58,7 @@ public final class EndUserReason {
 
     private static String decided(Outcome outcome) {
         if (outcome.cappedBy().isPresent()) return "There is a limit to it for you.";
-        return switch (outcome.rung().height()) {
+        return switch (outcome.rung().kind()) {
             case BUILTIN -> "That is how the suite comes; your company has not decided anything about it.";
             case ORGANISATION -> "Your company has decided that for everyone.";
             case UNIT -> "It was decided for the part of the company that you work in.";

@@ -10,14 +10,15 @@ import leanladder.resolve.Climb;
 import leanladder.resolve.Evidence;
 
 /** Tells by what a need is met, or what is missing, as the end of a sentence. */
-record EvidenceFormatter(EstateFormatter wording) {
+record EvidenceFormatter(EstateFormatter estateFormatter) {
     String of(Evidence evidence) {
         if (evidence instanceof Evidence.Seats seats)
             return seats.seats().isEmpty()
                     ? "no licence plan contains it"
                     : seats.seats().stream().map(this::seat).distinct().collect(Collectors.joining("; "));
-        if (evidence instanceof Evidence.SettingValue other) return wording.inForce(other.setting(), other.value());
-        if (evidence instanceof Evidence.KindMatch kind) return "is a " + wording.kind(kind.kind());
+        if (evidence instanceof Evidence.SettingValue other)
+            return estateFormatter.inForce(other.setting(), other.value());
+        if (evidence instanceof Evidence.KindMatch kind) return "is a " + estateFormatter.kind(kind.kind());
         if (evidence instanceof Evidence.ReleaseArrival releaseArrival) return arrival(releaseArrival.arrival());
         if (evidence instanceof Evidence.Region region)
             return region.region()
@@ -42,13 +43,13 @@ record EvidenceFormatter(EstateFormatter wording) {
         if (seatState instanceof Evidence.SeatState.Carries carries) return held(plan, carries.granted());
         if (seatState instanceof Evidence.SeatState.NoRule) return plan + " is not meant for this account";
         if (seatState instanceof Evidence.SeatState.WrongKind wrong)
-            return plan + " is not for a " + wording.kind(wrong.kind());
+            return plan + " is not for a " + estateFormatter.kind(wrong.kind());
         if (seatState instanceof Evidence.SeatState.Waiting waiting)
             return plan + " has no seat free, waiting in place " + waiting.place();
         if (seatState instanceof Evidence.SeatState.TermToCome term)
-            return plan + " begins only on " + wording.day(term.starts());
+            return plan + " begins only on " + estateFormatter.day(term.starts());
         if (seatState instanceof Evidence.SeatState.TermOver term)
-            return plan + " ended on " + wording.day(term.ended());
+            return plan + " ended on " + estateFormatter.day(term.ended());
         Evidence.SeatState.LeftOut out = (Evidence.SeatState.LeftOut) seatState;
         return held(plan, out.granted()) + ", component left out by rule "
                 + out.rules().stream().map(String::valueOf).collect(Collectors.joining(" and "));
@@ -56,14 +57,15 @@ record EvidenceFormatter(EstateFormatter wording) {
 
     private String held(String plan, Optional<Instant> granted) {
         return plan + ", "
-                + granted.map(g -> "seat held since " + wording.day(g)).orElse("seated");
+                + granted.map(g -> "seat held since " + estateFormatter.day(g)).orElse("seated");
     }
 
     private String arrival(Arrival arrival) {
         if (arrival instanceof Arrival.RingArrival come)
-            return "open to " + come.ring().name() + " since " + wording.day(come.since());
+            return "open to " + come.ring().name() + " since " + estateFormatter.day(come.since());
         if (arrival instanceof Arrival.EarlyArrival come)
-            return "opened early for " + wording.target(come.target()) + " on " + wording.day(come.since());
+            return "opened early for " + estateFormatter.target(come.target()) + " on "
+                    + estateFormatter.day(come.since());
         if (arrival instanceof Arrival.MissingConsent waits)
             return standsIn(waits.standsIn()) + ", but has not consented to previews";
         if (arrival instanceof Arrival.MissingOpening waits)
@@ -78,7 +80,7 @@ record EvidenceFormatter(EstateFormatter wording) {
 
     private String opening(Arrival.Opening opening) {
         return opening.ring()
-                .map(r -> "comes to " + r.name() + " on " + wording.day(opening.at()))
-                .orElseGet(() -> "opens early on " + wording.day(opening.at()));
+                .map(r -> "comes to " + r.name() + " on " + estateFormatter.day(opening.at()))
+                .orElseGet(() -> "opens early on " + estateFormatter.day(opening.at()));
     }
 }

@@ -20,16 +20,16 @@ import org.pcollections.PSet;
 public final class MembershipDelta {
     private final Members base;
     private final Predicate<String> listed;
-    private final PSet<String> gone;
+    private final PSet<String> removed;
     /** Texts of members in the order in which they came. */
-    private final OrderedPMap<String, Boolean> more;
+    private final OrderedPMap<String, Boolean> added;
 
     private MembershipDelta(
             Members base, Predicate<String> listed, PSet<String> gone, OrderedPMap<String, Boolean> more) {
         this.base = base;
         this.listed = listed;
-        this.gone = gone;
-        this.more = more;
+        this.removed = gone;
+        this.added = more;
     }
 
     /**
@@ -50,13 +50,13 @@ public final class MembershipDelta {
     /** Whether the group itself lists an account. */
     public boolean hasAccount(String id) {
         String text = "account:" + id;
-        return isMore(text) || listed.test(id) && !gone.contains(text);
+        return isMore(text) || listed.test(id) && !removed.contains(text);
     }
 
     /** Whether the group itself lists another group. */
     public boolean hasGroup(String id) {
         String text = "group:" + id;
-        return isMore(text) || base.groups().contains(id) && !gone.contains(text);
+        return isMore(text) || base.groups().contains(id) && !removed.contains(text);
     }
 
     /** The groups that it lists. */
@@ -66,22 +66,22 @@ public final class MembershipDelta {
 
     /** An ordered set would look through all of itself. */
     private boolean isMore(String text) {
-        return more.get(text) != null;
+        return added.get(text) != null;
     }
 
     MembershipDelta with(Members others) {
-        PSet<String> fewerGone = gone;
-        OrderedPMap<String, Boolean> all = more;
+        PSet<String> fewerGone = removed;
+        OrderedPMap<String, Boolean> all = added;
         for (String text : (Iterable<String>) others.texts()::iterator) {
-            if (gone.contains(text)) fewerGone = fewerGone.minus(text);
+            if (removed.contains(text)) fewerGone = fewerGone.minus(text);
             else all = all.plus(text, true);
         }
         return new MembershipDelta(base, listed, fewerGone, all);
     }
 
     MembershipDelta without(Members others) {
-        PSet<String> allGone = gone;
-        OrderedPMap<String, Boolean> fewer = more;
+        PSet<String> allGone = removed;
+        OrderedPMap<String, Boolean> fewer = added;
         for (String text : (Iterable<String>) others.texts()::iterator) {
             if (isMore(text)) fewer = fewer.minus(text);
             else allGone = allGone.plus(text);
@@ -90,7 +90,7 @@ public final class MembershipDelta {
     }
 
     boolean isSame() {
-        return gone.isEmpty() && more.isEmpty();
+        return removed.isEmpty() && added.isEmpty();
     }
 
     /** All of them; linear. */
@@ -101,8 +101,8 @@ public final class MembershipDelta {
     private List<String> members(List<String> of, String prefix) {
         if (isSame()) return of;
         List<String> members = new ArrayList<>(of.size());
-        for (String id : of) if (gone.isEmpty() || !gone.contains(prefix + id)) members.add(id);
-        for (String text : more.keySet()) if (text.startsWith(prefix)) members.add(text.substring(prefix.length()));
+        for (String id : of) if (removed.isEmpty() || !removed.contains(prefix + id)) members.add(id);
+        for (String text : added.keySet()) if (text.startsWith(prefix)) members.add(text.substring(prefix.length()));
         return List.copyOf(members);
     }
 
@@ -111,9 +111,9 @@ public final class MembershipDelta {
         if (isSame()) return;
         ArrayNode written = Json.NODES.arrayNode();
         body.path("members").forEach(m -> {
-            if (!gone.contains(m.asText())) written.add(m);
+            if (!removed.contains(m.asText())) written.add(m);
         });
-        more.keySet().forEach(written::add);
+        added.keySet().forEach(written::add);
         body.set("members", written);
     }
 }

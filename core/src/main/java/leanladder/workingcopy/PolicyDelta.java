@@ -78,7 +78,7 @@ public final class PolicyDelta {
     }
 
     /** With members set beside statements and assignments; null takes a member away. */
-    public PolicyDelta amended(ObjectNode members) {
+    public PolicyDelta changed(ObjectNode members) {
         return new PolicyDelta(Overlay.amended(rest, members), statements, assignments);
     }
 

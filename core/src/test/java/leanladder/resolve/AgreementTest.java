@@ -98,14 +98,15 @@ class AgreementTest {
         for (Climb.Gate gate : climb.gates()) if (!gate.met()) unmet.add(gate.need());
         same(unmet, climb.outcome().blockedBy(), climb);
         List<Rung> rungs = new ArrayList<>();
-        for (Climb.Entry entry : climb.weighed()) rungs.add(entry.way().rung());
+        for (Climb.Entry entry : climb.entries()) rungs.add(entry.matchPath().rung());
         same(rungs, rungs.stream().sorted().toList(), climb);
     }
 
     private static List<String> policies(Climb climb, Verdict verdict) {
         List<String> policies = new ArrayList<>();
-        for (Climb.Entry entry : climb.weighed())
-            if (entry.verdict() == verdict) policies.add(entry.spoken().policy().id());
+        for (Climb.Entry entry : climb.entries())
+            if (entry.verdict() == verdict)
+                policies.add(entry.rankedStatement().policy().id());
         return policies;
     }
 

@@ -68,8 +68,8 @@ class DeepEstatesTest {
                         compiledEstate, evaluationContext, compiledEstate.seats(evaluationContext.at()), account)
                 .climb(setting);
         assertThat(climb.outcome().policy()).contains("group");
-        assertThat(climb.weighed().get(0).way().rung()).isEqualTo(Rung.ofUnit(DEEP - 2));
-        assertThat(climb.weighed().get(1).way().via()).hasSize(DEEP);
+        assertThat(climb.entries().get(0).matchPath().rung()).isEqualTo(Rung.ofUnit(DEEP - 2));
+        assertThat(climb.entries().get(1).matchPath().via()).hasSize(DEEP);
         assertThat(new ColumnResolver(compiledEstate, evaluationContext)
                         .column("s")
                         .of(0))

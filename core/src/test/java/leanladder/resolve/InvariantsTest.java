@@ -133,9 +133,9 @@ class InvariantsTest {
             CompiledEstate byName = withSet(json, setting, each);
             for (Account account : accounts) {
                 Climb climb = new AccountResolver(before, NOW, entitlements, account).climb(setting);
-                boolean lock = climb.weighed().stream()
+                boolean lock = climb.entries().stream()
                         .anyMatch(w -> w.verdict() == Verdict.DECIDES
-                                && ((Statement.Set) w.spoken().statement()).lock());
+                                && ((Statement.Set) w.rankedStatement().statement()).lock());
                 for (Rung stands : List.of(Rung.ORGANISATION, Rung.PERSON)) {
                     CompiledEstate after = stands == Rung.PERSON ? byName : forAll;
                     Outcome outcome = new AccountResolver(
@@ -183,11 +183,11 @@ class InvariantsTest {
                 assertThat(strictness.isLooser(
                                 climb.outcome().value(), climb.outcome().decided()))
                         .isFalse();
-                climb.weighed().stream()
+                climb.entries().stream()
                         .filter(w -> w.verdict() == Verdict.BINDS || w.verdict() == Verdict.SLACK)
                         .forEach(w -> assertThat(strictness.isLooser(
                                         climb.outcome().value(),
-                                        w.spoken().statement().value()))
+                                        w.rankedStatement().statement().value()))
                                 .isFalse());
             }
         }

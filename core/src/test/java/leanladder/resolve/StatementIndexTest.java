@@ -62,9 +62,9 @@ class StatementIndexTest {
             for (String key : after.estate().catalogue().settings().keySet())
                 assertThat(after.statementsOn(key)).as("%s after %s", key, edit).isEqualTo(anew.statementsOn(key));
             for (Account account : after.estate().accounts())
-                assertThat(after.naming(new AccountReach(after.directory(), account)))
+                assertThat(after.policyTargetIndex(new AccountReach(after.directory(), account)))
                         .as("%s after %s", account.id(), edit)
-                        .isEqualTo(anew.naming(new AccountReach(anew.directory(), account)));
+                        .isEqualTo(anew.policyTargetIndex(new AccountReach(anew.directory(), account)));
         }
         assertThat(carriedOut).isPositive();
     }

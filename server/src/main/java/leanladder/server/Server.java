@@ -159,51 +159,51 @@ public final class Server implements AutoCloseable {
             Identity identity,
             Mailer mailer,
             Optional<String> suite) {
-        QueryContext.Reader inquiries = new QueryContext.Reader(timeline, drafts);
+        QueryContext.Reader queries = new QueryContext.Reader(timeline, drafts);
         UndoService undoService = new UndoService(store, timeline);
-        SettlingRoutes settling = new SettlingRoutes(store, timeline, inquiries);
-        PolicyExceptionRoutes exceptions = new PolicyExceptionRoutes(store, inquiries);
-        PlanRoutes plans = new PlanRoutes(store, timeline, inquiries);
-        PreviewRoutes previews = new PreviewRoutes(inquiries);
-        FeatureRequestRoutes requests = new FeatureRequestRoutes(store, timeline, inquiries, mailer);
-        CheckRoutes checks = new CheckRoutes(store, timeline, inquiries, drafts);
+        SettlingRoutes settling = new SettlingRoutes(store, timeline, queries);
+        PolicyExceptionRoutes exceptions = new PolicyExceptionRoutes(store, queries);
+        PlanRoutes plans = new PlanRoutes(store, timeline, queries);
+        PreviewRoutes previews = new PreviewRoutes(queries);
+        FeatureRequestRoutes requests = new FeatureRequestRoutes(store, timeline, queries, mailer);
+        CheckRoutes checks = new CheckRoutes(store, timeline, queries, drafts);
         return List.of(
                 new TodayRoutes(
                         store,
                         timeline,
-                        inquiries,
+                        queries,
                         drafts,
                         List.of(requests, checks, new MailTodoSource(store), plans, previews, exceptions, settling)),
                 requests,
-                new MyFeatureRequestRoutes(store, timeline, inquiries, identity.clients()),
+                new MyFeatureRequestRoutes(store, timeline, queries, identity.clients()),
                 checks,
                 new EstateRoutes(store, timeline, publisher, identity, suite, mailer),
-                new SearchRoutes(inquiries),
-                new OutcomeRoutes(inquiries),
-                new AccountRoutes(inquiries),
-                new DistributionRoutes(inquiries),
-                new OverviewRoutes(inquiries),
-                new MatrixRoutes(inquiries),
-                new WorkspaceRoutes(inquiries),
-                new WayRoutes(inquiries, timeline),
-                new GateRemedyRoutes(inquiries, timeline),
+                new SearchRoutes(queries),
+                new OutcomeRoutes(queries),
+                new AccountRoutes(queries),
+                new DistributionRoutes(queries),
+                new OverviewRoutes(queries),
+                new MatrixRoutes(queries),
+                new WorkspaceRoutes(queries),
+                new WayRoutes(queries, timeline),
+                new GateRemedyRoutes(queries, timeline),
                 settling,
-                new PolicyRoutes(inquiries),
+                new PolicyRoutes(queries),
                 exceptions,
                 plans,
-                new LicenceGapRoutes(inquiries),
+                new LicenceGapRoutes(queries),
                 previews,
-                new ArrivalRoutes(inquiries),
-                new AnnouncementRoutes(inquiries, mailer),
-                new RingMemberRoutes(inquiries),
-                new CalendarRoutes(store, inquiries),
-                new FeedbackRoutes(inquiries),
+                new ArrivalRoutes(queries),
+                new AnnouncementRoutes(queries, mailer),
+                new RingMemberRoutes(queries),
+                new CalendarRoutes(store, queries),
+                new FeedbackRoutes(queries),
                 new SelfServiceRoutes(store, timeline, publisher, identity.clients()),
-                new SuiteRoutes(timeline, inquiries, identity.clients()),
-                new MyPreviewRoutes(inquiries, identity.clients()),
-                new DirectoryRoutes(timeline, inquiries),
-                new ImportRoutes(timeline, inquiries),
-                new PasteRoutes(inquiries),
+                new SuiteRoutes(timeline, queries, identity.clients()),
+                new MyPreviewRoutes(queries, identity.clients()),
+                new DirectoryRoutes(timeline, queries),
+                new ImportRoutes(timeline, queries),
+                new PasteRoutes(queries),
                 new DraftRoutes(store, timeline, drafts, undoService),
                 new ChangeRoutes(store, timeline, publisher, undoService),
                 new DifferenceRoutes(store, timeline));
@@ -273,7 +273,7 @@ public final class Server implements AutoCloseable {
         SecurityHeaders pages = new SecurityHeaders(endpoints.suite);
         routes.before(ctx -> {
             RequestTracing.begin(ctx);
-            pages.tell(ctx);
+            pages.set(ctx);
             guard.check(ctx);
             if (ctx.path().startsWith(RouteRegistry.ROOT)) rateLimiter.check(ctx);
         });

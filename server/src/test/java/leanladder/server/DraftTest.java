@@ -369,8 +369,8 @@ class DraftTest {
                 filled.apply(edits("true", "2026-01-01T00:00:00Z", "Mine").get(mine)));
         publish(filled.apply(edits("false", "2026-02-02T00:00:00Z", "Theirs").get(theirs)));
         JsonNode item = json(server.get("/api/v1/drafts/" + draft.get("id"))).at("/items/0");
-        if (!item.get("clashes").isEmpty()) {
-            assertThat(item.at("/clashes/0/theirsInWords").asText()).isNotEmpty();
+        if (!item.get("conflicts").isEmpty()) {
+            assertThat(item.at("/conflicts/0/theirsInWords").asText()).isNotEmpty();
             return "c";
         }
         return item.get("refusals").isEmpty() ? "b" : "r";
@@ -384,7 +384,7 @@ class DraftTest {
             JsonNode moved = json(server.get("/api/v1/drafts/" + draft.get("id")));
             assertThat(moved.get("stands").asBoolean()).isFalse();
             assertThat(moved.get("troubled").intValue()).isEqualTo(1);
-            assertThat(moved.at("/items/0/clashes/0/yoursInWords").asText()).endsWith("is called Renamed");
+            assertThat(moved.at("/items/0/conflicts/0/yoursInWords").asText()).endsWith("is called Renamed");
             assertThat(send("/" + draft.get("id") + "/publish", "{'version':" + draft.get("version") + "}")
                             .statusCode())
                     .isEqualTo(409);

@@ -30,7 +30,7 @@ class GateRemediesTest {
     static void start() throws Exception {
         server = RunningServer.start(
                 ThrowAwayPostgres.get(),
-                "openers_test",
+                "remedies_test",
                 Path.of("no-web"),
                 "",
                 Clock.fixed(RandomEstate.NOW, ZoneOffset.UTC));
@@ -69,20 +69,20 @@ class GateRemediesTest {
     private static Set<String> opened(String asked) {
         Set<String> kinds = new HashSet<>();
         for (JsonNode gate : json(server.get("/api/v1/gate-remedies?" + asked)).get("gates"))
-            for (JsonNode opener : gate.get("openers")) {
-                kinds.add(opener.at("/edit/kind").asText());
+            for (JsonNode remedy : gate.get("remedies")) {
+                kinds.add(remedy.at("/edit/kind").asText());
                 JsonNode draft = json(server.send("POST", "/api/v1/drafts", "{}"));
                 String at = "/api/v1/drafts/" + draft.get("id").asText();
-                json(server.send("POST", at + "/edits", "{\"version\":1,\"edits\":[" + opener.get("edit") + "]}"));
+                json(server.send("POST", at + "/edits", "{\"version\":1,\"edits\":[" + remedy.get("edit") + "]}"));
                 JsonNode climb = json(server.get("/api/v1/climb?" + asked + "&draft=" + draft.get("id")));
                 assertThat(climb.at("/gates/" + gate.get("gate") + "/met").asBoolean())
-                        .as("%s %s", asked, opener.get("edit"))
+                        .as("%s %s", asked, remedy.get("edit"))
                         .isTrue();
                 assertThat(climb.at("/outcome/blockedBy").isEmpty())
-                        .isEqualTo(opener.get("works").asBoolean());
+                        .isEqualTo(remedy.get("works").asBoolean());
                 if (!asked.contains("&workspace="))
                     assertThat(json(server.get(at + "/ripple")).get("accounts"))
-                            .isEqualTo(opener.at("/ripple/accounts"));
+                            .isEqualTo(remedy.at("/ripple/accounts"));
                 assertThat(server.send("DELETE", at + "?version=2", "").statusCode())
                         .isLessThan(300);
             }

@@ -68,14 +68,14 @@ class KilledServersTest {
             ServerProcess server = new ServerProcess(dir.resolve("server-" + s), connection, SMALL);
             server.start();
             servers.add(server);
-            if (s == 0) await().until(() -> holdsClock(server));
+            if (s == 0) await().until(() -> isLeader(server));
         }
         return url;
     }
 
-    private boolean holdsClock(ServerProcess server) throws Exception {
+    private boolean isLeader(ServerProcess server) throws Exception {
         return Json.read(send(server, "GET", "/health/ready", "", "").body())
-                .get("holdsClock")
+                .get("leader")
                 .asBoolean();
     }
 
@@ -102,18 +102,18 @@ class KilledServersTest {
                 "publish");
         assertThat(planned.statusCode()).as(planned.body()).isEqualTo(200);
         servers.get(0).pause();
-        await().atMost(Duration.ofSeconds(8)).until(() -> holdsClock(other));
+        await().atMost(Duration.ofSeconds(8)).until(() -> isLeader(other));
         ThrowAwayPostgres postgres = ThrowAwayPostgres.get();
         try (Store store = new Store(url, postgres.user(), postgres.password())) {
             await().atMost(Duration.ofSeconds(8))
                     .until(() -> store.journal().since(1).size() == 1);
             servers.get(0).goOn();
-            await().atMost(Duration.ofSeconds(10)).ignoreExceptions().until(() -> !holdsClock(servers.get(0)));
+            await().atMost(Duration.ofSeconds(10)).ignoreExceptions().until(() -> !isLeader(servers.get(0)));
             await().atMost(Duration.ofSeconds(10))
                     .until(() -> send(servers.get(0), "GET", "/api/v1/policies/client-0", "", "")
                             .body()
                             .contains("Planned"));
-            assertThat(holdsClock(other)).isTrue();
+            assertThat(isLeader(other)).isTrue();
             assertThat(store.journal().since(1)).extracting(c -> c.note()).containsExactly("by itself");
         }
     }

@@ -284,17 +284,17 @@ class QueryRoutesTest {
                 JsonNode crowd = json(server.get("/api/v1/distribution?who=everyone&setting=" + q(key)));
                 int all = 0;
                 for (JsonNode rung : crowd.get("rungs"))
-                    for (JsonNode length : rung.get("lengths")) {
-                        all += length.get("accounts").asInt();
+                    for (JsonNode segment : rung.get("segments")) {
+                        all += segment.get("accounts").asInt();
                         JsonNode listed =
                                 json(server.get("/api/v1/distribution?who=everyone&list=true&setting=" + q(key)
                                         + "&rung=" + rung.get("height").asText() + "&policy="
-                                        + q(length.get("policy").asText("none"))));
+                                        + q(segment.get("policy").asText("none"))));
                         for (JsonNode person : listed.get("people")) {
                             JsonNode outcome =
                                     outcomes.get(person.get("account").asText()).get(key);
                             assertThat(outcome.get("rung")).isEqualTo(rung.get("height"));
-                            assertThat(outcome.get("policy")).isEqualTo(length.get("policy"));
+                            assertThat(outcome.get("policy")).isEqualTo(segment.get("policy"));
                         }
                     }
                 assertThat(all).isEqualTo(outcomes.size());

@@ -208,9 +208,9 @@ class RestTest {
         String mine = "{\"kind\":\"remove-statement\",\"policy\":\"p1\",\"setting\":\"chat.private\",\"says\":\"set\"}";
         HttpResponse<String> clash = change(base, mine);
         assertThat(clash.statusCode()).isEqualTo(409);
-        assertThat(json(clash).at("/clashes/0/yours")).isEqualTo(Json.read(mine));
-        assertThat(json(clash).at("/clashes/0/theirs")).isEqualTo(Json.read(theirs));
-        assertThat(json(clash).at("/clashes/0/change/number").asLong()).isEqualTo(base + 1);
+        assertThat(json(clash).at("/conflicts/0/yours")).isEqualTo(Json.read(mine));
+        assertThat(json(clash).at("/conflicts/0/theirs")).isEqualTo(Json.read(theirs));
+        assertThat(json(clash).at("/conflicts/0/change/number").asLong()).isEqualTo(base + 1);
         assertThat(last()).isEqualTo(base + 2);
         assertThat(change(base + 2, mine).statusCode()).isEqualTo(201);
     }
@@ -298,7 +298,7 @@ class RestTest {
         HttpResponse<String> late = server.post(
                 server.get("/api/v1/changes/" + (base + 3) + "/inverse").body());
         assertThat(late.statusCode()).isEqualTo(409);
-        assertThat(json(late).at("/clashes/0/change/number").asLong()).isEqualTo(base + 4);
+        assertThat(json(late).at("/conflicts/0/change/number").asLong()).isEqualTo(base + 4);
         assertThat(server.get("/api/v1/changes/" + base + "/inverse").statusCode())
                 .isEqualTo(422);
     }

@@ -85,7 +85,7 @@ public final class Replay {
         Map<String, StoredEntity> parts = new LinkedHashMap<>();
         Map<String, List<Plan.Holder>> listed = new HashMap<>();
         if (change.number() > 1) to.parts().all().forEach(p -> parts.put(p.section() + " " + p.key(), p));
-        for (StoredEntity part : from.parts().carriedBy(change.number())) {
+        for (StoredEntity part : from.parts().writtenBy(change.number())) {
             if (part.section().equals(StoredEntity.HOLDERS))
                 listed.put(part.key(), EntityParsers.holders(Json.read(part.body())));
             else if (part.body().isEmpty()) parts.remove(part.section() + " " + part.key());

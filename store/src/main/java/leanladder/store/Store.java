@@ -15,7 +15,7 @@ import leanladder.store.seats.SeatTable;
 public final class Store implements AutoCloseable {
     private final Database database;
     private final Journal journal;
-    private final EntityTable parts;
+    private final EntityTable entities;
     private final DraftTable drafts;
     private final SeatTable seats;
     private final CalendarTable calendars;
@@ -31,7 +31,7 @@ public final class Store implements AutoCloseable {
     public Store(String url, String user, String password) {
         database = new Database(url, user, password);
         journal = new Journal(database);
-        parts = new EntityTable(database, journal);
+        entities = new EntityTable(database, journal);
         drafts = new DraftTable(database);
         seats = new SeatTable(database);
         calendars = new CalendarTable(database);
@@ -57,7 +57,7 @@ public final class Store implements AutoCloseable {
 
     /** The parts of the estate, as they stand and as they stood. */
     public EntityTable parts() {
-        return parts;
+        return entities;
     }
 
     /** The ledger. */

@@ -631,7 +631,7 @@ class StoreTest {
     }
 
     private Optional<Set<StoredEntity>> difference(long then, long here, int most) {
-        return store.parts().difference(then, here, most).map(d -> Set.copyOf(d.parts()));
+        return store.parts().difference(then, here, most).map(d -> Set.copyOf(d.entities()));
     }
 
     @Test

@@ -56,7 +56,7 @@ final class LeanLadderClient {
     record SettingsChanged(boolean all, Set<String> accounts) {}
 
     /** Whether a call brings the secret. */
-    boolean knows(Optional<String> authorization) {
+    boolean isKnown(Optional<String> authorization) {
         return authorization
                 .filter(sent -> MessageDigest.isEqual(
                         sent.getBytes(StandardCharsets.UTF_8), ("Bearer " + secret).getBytes(StandardCharsets.UTF_8)))

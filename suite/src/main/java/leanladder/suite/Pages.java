@@ -25,7 +25,7 @@ final class Pages {
     private final SettingsClient settingsClient;
     private final Clock clock;
     private final SecureRandom random = new SecureRandom();
-    private final Cache<String, Page> open =
+    private final Cache<String, Page> openPages =
             Caffeine.newBuilder().maximumSize(MOST).expireAfterAccess(KEPT).build();
     private final Map<String, UserActions> seen = new ConcurrentHashMap<>();
 
@@ -54,7 +54,7 @@ final class Pages {
         byte[] id = new byte[ID];
         random.nextBytes(id);
         Page page = new Page(HexFormat.of().formatHex(id), account, Duration.ZERO, doings(account));
-        open.put(page.id, page);
+        openPages.put(page.id, page);
         return at.isPresent() ? set(page.id, at.get()) : page;
     }
 
@@ -75,7 +75,7 @@ final class Pages {
     }
 
     Page page(String id) {
-        Page page = open.getIfPresent(id);
+        Page page = openPages.getIfPresent(id);
         if (page == null) throw new HttpStatusException(404, "This page was closed meanwhile. Open it again.");
         return page;
     }
@@ -92,20 +92,20 @@ final class Pages {
             throw new HttpStatusException(422, "A page's clock only goes forward. Open the page anew to begin again.");
         if (ahead.compareTo(FARTHEST) > 0)
             throw new HttpStatusException(422, "A page's clock can be " + FARTHEST.toDays() + " days ahead at most.");
-        return put(new Page(id, page.account, ahead, page.done));
+        return addPage(new Page(id, page.account, ahead, page.done));
     }
 
     /** Does what makes things show. */
-    Page does(String id, UserAction userAction) {
+    Page userActions(String id, UserAction userAction) {
         Page page = page(id);
         Page after = new Page(id, page.account, page.ahead, page.done.and(userAction, clock(page)));
         // What is done on a page whose clock is ahead has not happened.
         if (page.ahead.isZero()) seen.put(page.account, after.done);
-        return put(after);
+        return addPage(after);
     }
 
-    private Page put(Page page) {
-        open.put(page.id, page);
+    private Page addPage(Page page) {
+        openPages.put(page.id, page);
         return page;
     }
 

@@ -106,7 +106,7 @@ public final class SuiteServer implements AutoCloseable {
                 "/api/pages/{page}/clock", ctx -> shown(ctx, pages.set(page(ctx).id(), instant(text(ctx, "at")))));
         routes.post(
                 "/api/pages/{page}/deeds",
-                ctx -> shown(ctx, pages.does(page(ctx).id(), deed(text(ctx, "deed")))));
+                ctx -> shown(ctx, pages.userActions(page(ctx).id(), deed(text(ctx, "deed")))));
         routes.get("/api/pages/{page}/coming", ctx -> answer(ctx, coming(page(ctx))));
         routes.post("/api/pages/{page}/words/{word}", this::word);
         routes.get(
@@ -212,7 +212,7 @@ public final class SuiteServer implements AutoCloseable {
 
     /** What it has taken up, account by account, for Lean Ladder alone. */
     private void report(Context ctx) {
-        if (!leanLadderClient.knows(Optional.ofNullable(ctx.header("Authorization"))))
+        if (!leanLadderClient.isKnown(Optional.ofNullable(ctx.header("Authorization"))))
             throw new HttpStatusException(401, "The report is for Lean Ladder.");
         JsonNode sent = sent(ctx);
         String setting = sent.path("setting").asText("");
@@ -234,7 +234,7 @@ public final class SuiteServer implements AutoCloseable {
         String account = sent.path("account").asText("");
         JsonNode at = sent.path("at");
         Pages.Page page = pages.open(account, at.isTextual() ? Optional.of(instant(at.asText())) : Optional.empty());
-        for (JsonNode deed : sent.path("deeds")) page = pages.does(page.id(), deed(deed.asText()));
+        for (JsonNode deed : sent.path("deeds")) page = pages.userActions(page.id(), deed(deed.asText()));
         ctx.status(201);
         shown(ctx, page);
     }

@@ -68,7 +68,7 @@ public final class ChangePolicy extends PolicyEdit {
 
     @Override
     public void apply(Overlay on) {
-        on.put(policy(), policy(on).amended(members));
+        on.put(policy(), policy(on).changed(members));
     }
 
     @Override

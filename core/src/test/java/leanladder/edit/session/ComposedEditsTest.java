@@ -40,7 +40,11 @@ class ComposedEditsTest {
 
     /** A draft as it was staged: the edits that fitted, and what undoes them. */
     private record Staged(
-            ObjectNode file, CompiledEstate before, EditSession book, List<JsonNode> edits, InverseBuilder inverse) {}
+            ObjectNode file,
+            CompiledEstate before,
+            EditSession editSession,
+            List<JsonNode> edits,
+            InverseBuilder inverse) {}
 
     private static Staged staged(long seed) {
         ObjectNode file = RandomEstate.json(seed);
@@ -89,18 +93,18 @@ class ComposedEditsTest {
     @Property(tries = 90)
     void theRippleOfADraftIsTheDifferenceOfAllOutcomes(@ForAll long seed) {
         Staged staged = staged(seed);
-        RippleTest.assertIsTheDifference(seed, staged.before, staged.book);
+        RippleTest.assertIsTheDifference(seed, staged.before, staged.editSession);
     }
 
     @Property(tries = 90)
     void whatADraftPredictsHoldsAfterItIsPublishedAndInTheExportedFile(@ForAll long seed) {
         Staged staged = staged(seed);
-        CompiledEstate after = staged.book.compile();
-        Ripple ripple = new Ripple(staged.book, after, NOW);
+        CompiledEstate after = staged.editSession.compile();
+        Ripple ripple = new Ripple(staged.editSession, after, NOW);
         CompiledEstate published =
                 after.withLedger(ripple.seatsPassedOn(NOW.at()).ledger());
         ObjectNode exported = ExportedEstate.withHolders(
-                ExportedEstate.of(staged.file, staged.book),
+                ExportedEstate.of(staged.file, staged.editSession),
                 published.seatLedger(),
                 published.estate().plans(),
                 published.directory());
@@ -130,17 +134,17 @@ class ComposedEditsTest {
     @Property(tries = 90)
     void undoingADraftLeavesTheEstateAsItWas(@ForAll long seed) {
         Staged staged = staged(seed);
-        for (JsonNode edit : staged.inverse.edits()) apply(staged.book, edit);
-        JsonNode left = comparable(ExportedEstate.of(staged.file, staged.book));
+        for (JsonNode edit : staged.inverse.edits()) apply(staged.editSession, edit);
+        JsonNode left = comparable(ExportedEstate.of(staged.file, staged.editSession));
         JsonNode was = comparable(ExportedEstate.of(staged.file, book(staged.file, staged.before)));
         was.fieldNames()
                 .forEachRemaining(
                         list -> assertThat(left.get(list)).as(list).containsExactlyInAnyOrderElementsOf(was.get(list)));
-        assertThat(staged.book.overlay().ranking())
+        assertThat(staged.editSession.overlay().ranking())
                 .isEqualTo(staged.before.estate().policies().stream()
                         .map(Policy::id)
                         .toList());
-        CompiledEstate after = staged.book.compile();
+        CompiledEstate after = staged.editSession.compile();
         assertThat(columns(after, NOW, after.seats(NOW.at())))
                 .isEqualTo(columns(staged.before, NOW, staged.before.seats(NOW.at())));
     }

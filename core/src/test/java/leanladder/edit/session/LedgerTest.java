@@ -98,10 +98,11 @@ class LedgerTest {
         }
     }
 
-    private record Step(CompiledEstate before, EditSession book, Instant at) {
+    private record Step(CompiledEstate before, EditSession editSession, Instant at) {
         CompiledEstate after() {
-            CompiledEstate edited = book.compile();
-            return edited.withLedger(Ripple.seatsPassedOn(book, edited, at).ledger());
+            CompiledEstate edited = editSession.compile();
+            return edited.withLedger(
+                    Ripple.seatsPassedOn(editSession, edited, at).ledger());
         }
     }
 
@@ -160,8 +161,9 @@ class LedgerTest {
     void afterSeatsPassedOnTheAllocationIsAsIfEverythingWereAllocatedAnew(@ForAll long seed) {
         CompiledEstate compiledEstate = waited(opened(seed), NOW);
         Step step = edited(compiledEstate, new Random(seed), NOW.plusSeconds(1), false);
-        CompiledEstate edited = step.book().compile();
-        var ripple = new Ripple(step.book(), edited, leanladder.resolve.EvaluationContext.at(NOW.plusSeconds(1)));
+        CompiledEstate edited = step.editSession().compile();
+        var ripple =
+                new Ripple(step.editSession(), edited, leanladder.resolve.EvaluationContext.at(NOW.plusSeconds(1)));
         SeatLedger.Moved moved = ripple.seatsPassedOn(NOW.plusSeconds(1));
         Set<String> passed = moved.moves().stream().map(SeatLedger.Move::plan).collect(Collectors.toSet());
         var told = ripple.seatsAfter().after(moved.ledger(), passed);

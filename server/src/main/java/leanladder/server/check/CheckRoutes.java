@@ -37,7 +37,7 @@ import leanladder.store.journal.Change;
  * Checks that a change has arrived on people's screens: written with one press, for what is in force or into a draft that carries it, and
  * looked at when it has settled.
  */
-public record CheckRoutes(Store store, Timeline timeline, QueryContext.Reader inquiries, DraftService drafts)
+public record CheckRoutes(Store store, Timeline timeline, QueryContext.Reader queries, DraftService drafts)
         implements RouteGroup, TodoSource {
     private static final int MOST = 200;
     private static final int RECENT = 100;
@@ -80,7 +80,7 @@ public record CheckRoutes(Store store, Timeline timeline, QueryContext.Reader in
 
     private Response list(RequestContext requestContext) {
         QueryParameters queryParameters = requestContext.query(Set.of("who", "setting", "workspace", "draft"));
-        QueryContext queryContext = inquiries.of(QueryParameters.none());
+        QueryContext queryContext = queries.read(QueryParameters.none());
         CheckTable.CheckQuery checkQuery = new CheckTable.CheckQuery(
                 queryParameters.one("who"),
                 queryParameters.one("setting"),
@@ -135,7 +135,7 @@ public record CheckRoutes(Store store, Timeline timeline, QueryContext.Reader in
         JsonRequestBody jsonRequestBody = requestContext.jsonRequestBody();
         Optional<Draft> draft =
                 jsonRequestBody.member("draft").flatMap(JsonRequestBody::number).map(drafts::draft);
-        Snapshot snapshot = draft.map(d -> drafts.proposal(d).snapshot()).orElseGet(timeline::present);
+        Snapshot snapshot = draft.map(d -> drafts.rebased(d).snapshot()).orElseGet(timeline::present);
         CheckTable.CheckSubject checkSubject = about(jsonRequestBody, snapshot);
         Duration most = SettleTime.from(snapshot.estate()
                         .catalogue()
@@ -192,7 +192,7 @@ public record CheckRoutes(Store store, Timeline timeline, QueryContext.Reader in
     }
 
     private Response written(long id) {
-        QueryContext queryContext = inquiries.of(QueryParameters.none());
+        QueryContext queryContext = queries.read(QueryParameters.none());
         return Response.created(
                 new CheckList(List.of(line(queryContext, store.checks().find(id).orElseThrow()))));
     }

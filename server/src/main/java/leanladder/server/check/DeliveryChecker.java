@@ -68,7 +68,7 @@ public final class DeliveryChecker {
             note(check, ArrivalCheck.CheckState.MISSING, at, "Whom or what it was about is no more.");
             return;
         }
-        InstantResolution instantResolution = snapshot.moment(new EvaluationContext(at, check.workspace()));
+        InstantResolution instantResolution = snapshot.resolutionAt(new EvaluationContext(at, check.workspace()));
         CheckResult checkResult = new CheckResult();
         List<Account> asked = new ArrayList<>();
         PeekableIntIterator numbers = accounts.get().getIntIterator();

@@ -37,7 +37,7 @@ import leanladder.workingcopy.Reference;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Who and what there is: people, rooms, guests, services, groups, units and workspaces, as lists and one by one. */
-public record DirectoryRoutes(Timeline timeline, QueryContext.Reader inquiries) implements RouteGroup {
+public record DirectoryRoutes(Timeline timeline, QueryContext.Reader queries) implements RouteGroup {
     private static final int SHOWN = 200;
     private static final int MOST = 1000;
     private static final int MEMBERS_SHOWN = 5000;
@@ -172,7 +172,7 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader inquiries) 
     private Response list(RequestContext requestContext) {
         QueryParameters queryParameters = requestContext.query(
                 QueryParameters.about("q", "unit", "group", "active", "purpose", "sort", "from", "count", "format"));
-        Snapshot snapshot = inquiries.of(queryParameters).snapshot();
+        Snapshot snapshot = queries.read(queryParameters).snapshot();
         String list = requestContext.path("list");
         String q = queryParameters.one("q").orElse("");
         if (KINDS.containsKey(list))
@@ -220,7 +220,7 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader inquiries) 
     }
 
     private Response one(RequestContext requestContext) {
-        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about()));
         String id = requestContext.path("id");
         Estate estate = queryContext.estate();
         return Response.of(
@@ -233,7 +233,7 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader inquiries) 
     }
 
     private List<ReferenceView> usedBy(QueryContext queryContext, Section section, String id) {
-        return timeline.book(queryContext.snapshot()).uses(section, id).stream()
+        return timeline.editSession(queryContext.snapshot()).uses(section, id).stream()
                 .map(ReferenceView::of)
                 .toList();
     }

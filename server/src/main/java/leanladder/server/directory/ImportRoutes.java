@@ -22,7 +22,7 @@ import leanladder.server.state.Timeline;
  * Reads people, units or group members from comma-separated values. Every line is reported before anything is staged; the answer
  * holds the one batch edit that stages those lines that fit.
  */
-public record ImportRoutes(Timeline timeline, QueryContext.Reader inquiries) implements RouteGroup {
+public record ImportRoutes(Timeline timeline, QueryContext.Reader queries) implements RouteGroup {
     @Override
     public void routes(RouteRegistry routeRegistry) {
         routeRegistry.postReadOnly("/imports/{what}", this::read, ImportReport.ImportResult.class);
@@ -33,9 +33,9 @@ public record ImportRoutes(Timeline timeline, QueryContext.Reader inquiries) imp
         String what = requestContext.path("what");
         if (!Set.of("people", "units", "members").contains(what))
             throw ProblemException.unknown("Only people, units and members can be read from a file.");
-        Snapshot snapshot = inquiries.of(queryParameters).snapshot();
+        Snapshot snapshot = queries.read(queryParameters).snapshot();
         List<Line> lines = CsvLines.parse(requestContext.body(Limits.FILE));
-        EditSession editSession = timeline.book(snapshot);
+        EditSession editSession = timeline.editSession(snapshot);
         ImportRowParser reader = new ImportRowParser(snapshot, editSession, what, lines);
         return Response.of(ImportReport.compute(
                 lines, editSession, queryParameters.one("name").orElse("a file"), reader::read));

@@ -44,7 +44,7 @@ import leanladder.server.query.QueryContext;
  * Many accounts at once: a pasted list is looked through line by line, and every line is reported, before anything is staged.
  * The answer holds the edit that stages those lines that can be.
  */
-public record PasteRoutes(QueryContext.Reader inquiries) implements RouteGroup {
+public record PasteRoutes(QueryContext.Reader queries) implements RouteGroup {
     private static final int MOST_LINES = 100_000;
 
     /** What becomes of a pasted line. */
@@ -88,7 +88,7 @@ public record PasteRoutes(QueryContext.Reader inquiries) implements RouteGroup {
     }
 
     private Response addresses(RequestContext requestContext) throws IOException {
-        QueryContext queryContext = inquiries.of(requestContext.query(Set.of("draft")));
+        QueryContext queryContext = queries.read(requestContext.query(Set.of("draft")));
         JsonRequestBody jsonRequestBody = requestContext.sent(Limits.BATCH);
         List<String> lines = jsonRequestBody
                 .root()

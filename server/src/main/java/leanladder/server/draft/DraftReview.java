@@ -46,7 +46,7 @@ import org.roaringbitmap.RoaringBitmap;
  *
  * @param actor who would publish it
  */
-public record DraftReview(RebasedDraft proposal, String actor) {
+public record DraftReview(RebasedDraft rebasedDraft, String actor) {
     /** How many of each plan are named whose seats pass on, given and returned apart. */
     private static final int SEATS_NAMED = 20;
 
@@ -128,15 +128,15 @@ public record DraftReview(RebasedDraft proposal, String actor) {
 
     /** Tells it. Costs a ripple for each later edge that the edits touch. */
     public Review review() {
-        Ripple ripple = proposal.ripple();
-        EstateFormatter estateFormatter = new EstateFormatter(ripple.after().estate(), proposal.now());
+        Ripple ripple = rebasedDraft.ripple();
+        EstateFormatter estateFormatter = new EstateFormatter(ripple.after().estate(), rebasedDraft.now());
         List<Ripple.ValueChange> largestFirst = new ArrayList<>(ripple.moves());
         largestFirst.sort(
                 Comparator.comparingInt((Ripple.ValueChange m) -> m.accounts().getCardinality())
                         .reversed());
         return new Review(
                 RippleFormatter.counts(ripple),
-                proposal.base().change(),
+                rebasedDraft.base().change(),
                 ripple.before().directory().active().getCardinality(),
                 largestFirst.stream()
                         .map(m -> RippleFormatter.counted(m, estateFormatter))
@@ -144,7 +144,7 @@ public record DraftReview(RebasedDraft proposal, String actor) {
                 where(ripple),
                 blocked(ripple, estateFormatter),
                 seats(ripple),
-                new ReleaseChangeFormatter(proposal, estateFormatter).moves(),
+                new ReleaseChangeFormatter(rebasedDraft, estateFormatter).moves(),
                 later(estateFormatter),
                 workspaces(),
                 settling(
@@ -267,7 +267,9 @@ public record DraftReview(RebasedDraft proposal, String actor) {
 
     private List<LaterRipple> later(EstateFormatter estateFormatter) {
         return Ripple.later(
-                        proposal.editSession(), proposal.editSession().compile(), EvaluationContext.at(proposal.now()))
+                        rebasedDraft.editSession(),
+                        rebasedDraft.editSession().compile(),
+                        EvaluationContext.at(rebasedDraft.now()))
                 .stream()
                 .map(then -> new LaterRipple(
                         RippleFormatter.counts(then.ripple()),
@@ -279,7 +281,8 @@ public record DraftReview(RebasedDraft proposal, String actor) {
 
     private List<WorkspaceRipple> workspaces() {
         List<WorkspaceRipple> told = new ArrayList<>();
-        Ripple.inWorkspaces(proposal.editSession(), proposal.editSession().compile(), proposal.now())
+        Ripple.inWorkspaces(
+                        rebasedDraft.editSession(), rebasedDraft.editSession().compile(), rebasedDraft.now())
                 .forEach((id, ripple) -> told.add(new WorkspaceRipple(
                         RippleFormatter.counts(ripple),
                         id,
@@ -344,8 +347,8 @@ public record DraftReview(RebasedDraft proposal, String actor) {
 
     /** Names that the draft gives and that can pass for others, see {@link HiddenCharacters}. */
     private List<Caution> misleadingNames() {
-        Estate after = proposal.editSession().compile().estate();
-        WriteSet touched = proposal.editSession().writeSet();
+        Estate after = rebasedDraft.editSession().compile().estate();
+        WriteSet touched = rebasedDraft.editSession().writeSet();
         Stream<String> names = Stream.of(
                         touched.accounts().stream()
                                 .flatMap(id -> after.account(id).stream())
@@ -377,7 +380,7 @@ public record DraftReview(RebasedDraft proposal, String actor) {
 
     /** For each setting that is turned on for some who hold no licence for it: for how many, and how many seats are free. */
     private void unlicensed(Ripple ripple, List<Caution> told) {
-        EstateFormatter estateFormatter = new EstateFormatter(ripple.after().estate(), proposal.now());
+        EstateFormatter estateFormatter = new EstateFormatter(ripple.after().estate(), rebasedDraft.now());
         Map<Setting, Map<Value, RoaringBitmap>> lacking = new LinkedHashMap<>();
         Map<Setting, Set<String>> components = new LinkedHashMap<>();
         for (Ripple.Block block : ripple.blocks())
@@ -419,13 +422,15 @@ public record DraftReview(RebasedDraft proposal, String actor) {
 
     /** Titles of settings on which a locked statement comes, goes or becomes another by the edits. */
     private List<String> locked() {
-        Map<String, Statement> before = locked(proposal.base().estate());
-        Map<String, Statement> after = locked(proposal.editSession().compile().estate());
+        Map<String, Statement> before = locked(rebasedDraft.base().estate());
+        Map<String, Statement> after =
+                locked(rebasedDraft.editSession().compile().estate());
         Map<String, Statement> all = new LinkedHashMap<>(before);
         all.putAll(after);
         return all.entrySet().stream()
                 .filter(e -> !Objects.equals(before.get(e.getKey()), after.get(e.getKey())))
-                .map(e -> proposal.base()
+                .map(e -> rebasedDraft
+                        .base()
                         .estate()
                         .catalogue()
                         .setting(e.getValue().setting()))

@@ -38,7 +38,7 @@ import leanladder.store.drafts.DraftLine;
 import leanladder.store.journal.Change;
 
 /** Drafts: edits staged, read over, saved for later, opened again and published. */
-public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, UndoService inverses)
+public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, UndoService undoService)
         implements RouteGroup {
     /** So many edits are told from either end of a draft, and so many of those between them that do not stand. */
     private static final int MOST_ITEMS = 500;
@@ -52,13 +52,13 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
      * An edit of a draft.
      *
      * @param words empty when it cannot be carried out
-     * @param edit as it is written, where it clashes or no longer fits
+     * @param edit as it is written, where it conflicts or no longer fits
      */
     public record DraftItem(
             int index,
             int step,
             String words,
-            List<EditConflict> clashes,
+            List<EditConflict> conflicts,
             List<DefectLine> refusals,
 
             @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<@SchemaRef("Edit") JsonNode> edit) {}
@@ -156,14 +156,14 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
         Optional<Long> takesBack = jsonRequestBody.root().member("takesBack").flatMap(JsonRequestBody::number);
         jsonRequestBody.refuseDefects();
         if (takesBack.isEmpty()) return Response.created(view(drafts.begin(requestContext.writeRequest(), name)));
-        Change change = inverses.change(takesBack.get());
-        SelfServiceGuard.refuseUndo(inverses.of(change), timeline.present().estate());
+        Change change = undoService.change(takesBack.get());
+        SelfServiceGuard.refuseUndo(undoService.of(change), timeline.present().estate());
         String note = "Takes back change " + change.number() + (change.note().isBlank() ? "" : ": " + change.note());
         return Response.created(view(drafts.begin(
                 requestContext.writeRequest(),
                 name,
                 note.substring(0, Math.min(note.length(), Limits.NOTE)),
-                inverses.of(change),
+                undoService.of(change),
                 change.number())));
     }
 
@@ -173,7 +173,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
     }
 
     private DraftView view(Draft draft) {
-        RebasedDraft rebasedDraft = drafts.proposal(draft);
+        RebasedDraft rebasedDraft = drafts.rebased(draft);
         int all = rebasedDraft.items().size();
         List<DraftItem> items = new ArrayList<>();
         int step = 0;
@@ -189,7 +189,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
                         index,
                         step,
                         proposedEdit.words(),
-                        proposedEdit.clashes(),
+                        proposedEdit.conflicts(),
                         DefectLine.of(proposedEdit.refusals()),
                         proposedEdit.stands() ? Optional.empty() : Optional.of(proposedEdit.edit())));
             }
@@ -258,7 +258,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
         return Response.of(view(drafts.undoOrRedo(requestContext.writeRequest(), draft, back)));
     }
 
-    /** Decides about one edit that clashes or no longer fits. */
+    /** Decides about one edit that conflicts or no longer fits. */
     private Response choose(RequestContext requestContext) throws IOException {
         JsonRequestBody jsonRequestBody = requestContext.jsonRequestBody();
         Draft draft = drafts.draft(requestContext.number("id", "draft"), jsonRequestBody.version());
@@ -276,14 +276,14 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
     private Response reading(RequestContext requestContext) {
         requestContext.query(Set.of());
         Draft draft = drafts.draft(requestContext.number("id", "draft"));
-        return Response.of(new DraftReview(drafts.proposal(draft), draft.author()).review());
+        return Response.of(new DraftReview(drafts.rebased(draft), draft.author()).review());
     }
 
     /** The people of the ripple, page by page; at another instant or for a workspace too. */
     private Response ripple(RequestContext requestContext) {
         QueryParameters queryParameters = requestContext.query(Set.of(
                 "limit", "after", "effect", "at", "workspace", "setting", "from", "to", "part", "unit", "format"));
-        RebasedDraft rebasedDraft = drafts.proposal(drafts.draft(requestContext.number("id", "draft")));
+        RebasedDraft rebasedDraft = drafts.rebased(drafts.draft(requestContext.number("id", "draft")));
         Optional<Instant> at = queryParameters.instant(
                 "at", rebasedDraft.base().estate().organisation().zone());
         Optional<String> workspace = queryParameters.one("workspace");
@@ -310,7 +310,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
                 .ifPresent(d -> at.get().defect("lies in the past; leave it out to publish now"));
         jsonRequestBody.refuseDefects();
         if (due.isPresent()) {
-            DraftService.checkReady(drafts.proposal(draft));
+            DraftService.checkReady(drafts.rebased(draft));
             return Response.of(view(
                     drafts.amend(requestContext.writeRequest(), draft, draft.name(), note, due, Optional.empty())));
         }

@@ -49,9 +49,9 @@ public final class DraftService {
     private final DraftTable table;
     private final Timeline timeline;
     private final Publisher publisher;
-    private final Cache<Long, CachedProposal> kept = Caffeine.newBuilder()
+    private final Cache<Long, CachedDraft> cachedDrafts = Caffeine.newBuilder()
             .maximumWeight(KILOBYTES)
-            .weigher((Long id, CachedProposal k) -> (int) Math.min(k.proposal.kilobytes(), KILOBYTES))
+            .weigher((Long id, CachedDraft k) -> (int) Math.min(k.rebasedDraft.kilobytes(), KILOBYTES))
             .build();
     /** Bytes that all drafts take, counted a while ago, and what was staged here since. */
     private final LoadingCache<String, AtomicLong> taken;
@@ -59,9 +59,9 @@ public final class DraftService {
     private final BoundedMutex large = new BoundedMutex("Several large drafts are being worked on at once.");
 
     /** A draft in one version, carried over, and how it was before its last step. */
-    private record CachedProposal(Draft draft, RebasedDraft proposal, Optional<CachedProposal> before, int depth) {
-        CachedProposal(Draft draft, RebasedDraft proposal) {
-            this(draft, proposal, Optional.empty(), 0);
+    private record CachedDraft(Draft draft, RebasedDraft rebasedDraft, Optional<CachedDraft> before, int depth) {
+        CachedDraft(Draft draft, RebasedDraft rebasedDraft) {
+            this(draft, rebasedDraft, Optional.empty(), 0);
         }
     }
 
@@ -89,11 +89,11 @@ public final class DraftService {
         Optional<Draft> known = known(id);
         if (known.isPresent()) return known;
         if (!isLarge(id)) return table.find(id);
-        return large.work(() -> known(id).or(() -> table.find(id).map(d -> cached(d).draft)));
+        return large.get(() -> known(id).or(() -> table.find(id).map(d -> cached(d).draft)));
     }
 
     private Optional<Draft> known(long id) {
-        Optional<CachedProposal> known = Optional.ofNullable(kept.getIfPresent(id));
+        Optional<CachedDraft> known = Optional.ofNullable(cachedDrafts.getIfPresent(id));
         Optional<Long> version = known.isPresent() ? table.version(id) : Optional.empty();
         return version.isPresent() && version.get() == known.get().draft.version()
                 ? Optional.of(known.get().draft)
@@ -163,7 +163,7 @@ public final class DraftService {
     /** Throws a draft away. */
     public void discard(WriteRequest writeRequest, Draft draft) {
         alter(draft, () -> table.discard(writeRequest, draft));
-        kept.invalidate(draft.id());
+        cachedDrafts.invalidate(draft.id());
         taken.invalidateAll();
     }
 
@@ -200,9 +200,9 @@ public final class DraftService {
                 due,
                 stuck,
                 writeRequest.at());
-        CachedProposal known = kept.getIfPresent(draft.id());
+        CachedDraft known = cachedDrafts.getIfPresent(draft.id());
         if (known != null && known.draft.version() == draft.version() && steps == draft.steps())
-            kept.put(draft.id(), new CachedProposal(moved, known.proposal, known.before, known.depth));
+            cachedDrafts.put(draft.id(), new CachedDraft(moved, known.rebasedDraft, known.before, known.depth));
         return moved;
     }
 
@@ -213,9 +213,9 @@ public final class DraftService {
 
     /** Stages edits on the present estate as one step; when one of them does not fit, a problem says so and none is staged. */
     public Draft stage(WriteRequest writeRequest, Draft draft, List<JsonNode> edits) {
-        CachedProposal known = cached(draft);
-        long base = known.proposal.base().change();
-        RebasedDraft more = known.proposal.with(
+        CachedDraft known = cached(draft);
+        long base = known.rebasedDraft.base().change();
+        RebasedDraft more = known.rebasedDraft.with(
                 edits.stream().map(e -> new RebasedDraft.RequestedEdit(e, base)).toList(), "/edits", 0);
         Defects found = new Defects();
         List<RebasedDraft.ProposedEdit> items = more.items();
@@ -234,9 +234,9 @@ public final class DraftService {
         steps.add(new Draft.Step(last + 1, step));
         Draft staged = moved(writeRequest, draft, List.copyOf(steps), List.of());
         boolean deep = known.depth >= STEPS_BACK;
-        kept.put(
+        cachedDrafts.put(
                 draft.id(),
-                new CachedProposal(
+                new CachedDraft(
                         staged, more, deep ? Optional.empty() : Optional.of(known), deep ? 0 : known.depth + 1));
         return staged;
     }
@@ -285,21 +285,21 @@ public final class DraftService {
         if (back) undone.add(0, steps.remove(steps.size() - 1));
         else steps.add(undone.remove(0));
         Draft turned = moved(writeRequest, draft, List.copyOf(steps), List.copyOf(undone));
-        CachedProposal known = kept.getIfPresent(draft.id());
-        Optional<CachedProposal> before = Optional.ofNullable(known)
+        CachedDraft known = cachedDrafts.getIfPresent(draft.id());
+        Optional<CachedDraft> before = Optional.ofNullable(known)
                 .filter(k -> back && k.draft.steps().equals(draft.steps()))
                 .flatMap(k -> k.before)
                 .filter(k -> k.draft.steps().equals(turned.steps()));
         if (before.isPresent())
-            kept.put(
+            cachedDrafts.put(
                     draft.id(),
-                    new CachedProposal(turned, before.get().proposal, before.get().before, before.get().depth));
-        else kept.invalidate(draft.id());
+                    new CachedDraft(turned, before.get().rebasedDraft, before.get().before, before.get().depth));
+        else cachedDrafts.invalidate(draft.id());
         return turned;
     }
 
     /**
-     * Decides about an edit that clashes, or no longer fits.
+     * Decides about an edit that conflicts or no longer fits.
      *
      * @param index of the edit among all of the draft, from 0
      * @param mine keeps it as if it were made on the present; otherwise it is dropped
@@ -315,7 +315,7 @@ public final class DraftService {
             Draft.Item chosen = items.remove(index - at);
             if (mine) items.add(index - at, new Draft.Item(timeline.change(), chosen.edit()));
             alter(draft, () -> table.rewrite(writeRequest, draft, new Draft.Step(step.number(), items)));
-            kept.invalidate(draft.id());
+            cachedDrafts.invalidate(draft.id());
             List<Draft.Step> steps = new ArrayList<>();
             for (Draft.Step one : draft.steps()) {
                 Draft.Step is = one == step ? new Draft.Step(step.number(), List.copyOf(items)) : one;
@@ -327,41 +327,41 @@ public final class DraftService {
     }
 
     /** The draft carried onto the present estate. */
-    public RebasedDraft proposal(Draft draft) {
-        return cached(draft).proposal;
+    public RebasedDraft rebased(Draft draft) {
+        return cached(draft).rebasedDraft;
     }
 
-    private CachedProposal cached(Draft draft) {
-        CachedProposal known = kept.getIfPresent(draft.id());
+    private CachedDraft cached(Draft draft) {
+        CachedDraft known = cachedDrafts.getIfPresent(draft.id());
         boolean ready = known != null
                 && known.draft.version() == draft.version()
-                && known.proposal.base() == timeline.present();
+                && known.rebasedDraft.base() == timeline.present();
         if (ready) return known;
-        return isLarge(draft.id()) ? large.work(() -> carriedOver(draft)) : carriedOver(draft);
+        return isLarge(draft.id()) ? large.get(() -> carriedOver(draft)) : carriedOver(draft);
     }
 
-    private CachedProposal carriedOver(Draft draft) {
+    private CachedDraft carriedOver(Draft draft) {
         Snapshot present = timeline.present();
-        CachedProposal known = kept.getIfPresent(draft.id());
+        CachedDraft known = cachedDrafts.getIfPresent(draft.id());
         if (known != null && known.draft.version() == draft.version()) {
-            if (known.proposal.base() == present) return known;
-            CachedProposal carried = new CachedProposal(draft, timeline.rebaseOnPresent(known.proposal));
-            kept.put(draft.id(), carried);
+            if (known.rebasedDraft.base() == present) return known;
+            CachedDraft carried = new CachedDraft(draft, timeline.rebaseOnPresent(known.rebasedDraft));
+            cachedDrafts.put(draft.id(), carried);
             return carried;
         }
         List<RebasedDraft.RequestedEdit> wanted = new ArrayList<>();
         for (Draft.Step step : draft.steps())
             for (Draft.Item item : step.items()) wanted.add(new RebasedDraft.RequestedEdit(item.edit(), item.base()));
-        CachedProposal made = new CachedProposal(draft, timeline.rebasedDraft().with(wanted, "/edits", 0));
+        CachedDraft made = new CachedDraft(draft, timeline.rebasedDraft().with(wanted, "/edits", 0));
         // One without edits is made in no time, and to keep it would hold an estate of before.
-        if (!wanted.isEmpty()) kept.put(draft.id(), made);
+        if (!wanted.isEmpty()) cachedDrafts.put(draft.id(), made);
         return made;
     }
 
     /** Forgets how a draft was carried over: another server altered it, or it is gone. */
     public void forget(long id) {
-        CachedProposal known = kept.getIfPresent(id);
-        if (known != null && !table.version(id).equals(Optional.of(known.draft.version()))) kept.invalidate(id);
+        CachedDraft known = cachedDrafts.getIfPresent(id);
+        if (known != null && !table.version(id).equals(Optional.of(known.draft.version()))) cachedDrafts.invalidate(id);
     }
 
     /** Publishes a draft whole; a problem when some edit does not stand. */
@@ -374,8 +374,8 @@ public final class DraftService {
                 planned,
                 Optional.of(draft.id()));
         Publisher.PublishResult publishResult =
-                publisher.publish(writeRequest, proposal(draft), publishOptions, DraftService::checkReady);
-        kept.invalidate(draft.id());
+                publisher.publish(writeRequest, rebased(draft), publishOptions, DraftService::checkReady);
+        cachedDrafts.invalidate(draft.id());
         return publishResult;
     }
 
@@ -443,6 +443,6 @@ public final class DraftService {
     /** Marks a draft without looking at its edits, which may be what fails. */
     private void markStuck(long id, String why) {
         table.markStuck(WriteRequest.by(ACTOR, timeline.now()), id, why);
-        kept.invalidate(id);
+        cachedDrafts.invalidate(id);
     }
 }

@@ -89,10 +89,13 @@ final class ReleaseChangeFormatter {
 
     private Optional<ReleaseMove> move(Setting setting, Instant at) {
         EvaluationContext evaluationContext = EvaluationContext.at(at);
-        ReleaseAudience before =
-                rebasedDraft.base().moment(evaluationContext).columnResolver().releases();
+        ReleaseAudience before = rebasedDraft
+                .base()
+                .resolutionAt(evaluationContext)
+                .columnResolver()
+                .releases();
         ColumnResolver columnResolver =
-                rebasedDraft.snapshot().moment(evaluationContext).columnResolver();
+                rebasedDraft.snapshot().resolutionAt(evaluationContext).columnResolver();
         ReleaseAudience after = columnResolver.releases();
         RoaringBitmap was = before.openTo(setting.key());
         RoaringBitmap is = after.openTo(setting.key());

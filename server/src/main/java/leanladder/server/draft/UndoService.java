@@ -31,7 +31,8 @@ public record UndoService(Store store, Timeline timeline) {
                         change,
                         " holds an edit of the kind \"" + edit.path("kind").asText()
                                 + "\", which this version does not know. It was published by another version; undo it there.");
-        InverseBuilder inverseBuilder = new InverseBuilder(timeline.book(timeline.snapshotAfter(change.number() - 1)));
+        InverseBuilder inverseBuilder =
+                new InverseBuilder(timeline.editSession(timeline.snapshotAfter(change.number() - 1)));
         Defects defects = new Defects();
         for (JsonNode edit : change.edits()) inverseBuilder.apply(new JsonCursor(edit, "", defects));
         if (!defects.isEmpty())

@@ -28,7 +28,7 @@ import leanladder.text.EstateFormatter;
 import org.roaringbitmap.RoaringBitmap;
 
 /** One account: where it stands, and all its settings beside those of its unit. */
-public record AccountRoutes(QueryContext.Reader inquiries) implements RouteGroup {
+public record AccountRoutes(QueryContext.Reader queries) implements RouteGroup {
     /** How an account stands to a plan of which it wants a seat. */
     public enum AccountSeat {
         SEATED("seated"),
@@ -97,7 +97,7 @@ public record AccountRoutes(QueryContext.Reader inquiries) implements RouteGroup
     }
 
     private Response account(RequestContext requestContext) {
-        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about()));
         Account account = queryContext.account(requestContext.path("id"));
         List<SeatDetail> seats = new ArrayList<>();
         int number = queryContext.directory().number(account.id());
@@ -172,7 +172,7 @@ public record AccountRoutes(QueryContext.Reader inquiries) implements RouteGroup
 
     /** Every setting of the account with its outcome, and whether it differs from what most of its unit have. */
     private Response settings(RequestContext requestContext) {
-        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about()));
         Account account = queryContext.account(requestContext.path("id"));
         EstateFormatter estateFormatter = queryContext.estateFormatter();
         int number = queryContext.directory().number(account.id());
@@ -193,7 +193,7 @@ public record AccountRoutes(QueryContext.Reader inquiries) implements RouteGroup
                     outcome.value().json(),
                     estateFormatter.value(setting, outcome.decided()),
                     outcome.standing(),
-                    outcome.rung().height(),
+                    outcome.rung().kind(),
                     usual.isPresent(),
                     usual.map(u -> estateFormatter.value(setting, u)),
                     words(setting)));

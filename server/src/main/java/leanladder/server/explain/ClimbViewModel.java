@@ -104,7 +104,7 @@ public record ClimbViewModel(
                 rungs,
                 index(rungs, climb.outcome().rung()),
                 builtIn(queryContext, accountResolver, climb, telling, estateFormatter),
-                climb.weighed().stream()
+                climb.entries().stream()
                         .map(w -> statement(w, setting, rungs, telling, estateFormatter))
                         .toList(),
                 climb.gates().stream()
@@ -129,7 +129,7 @@ public record ClimbViewModel(
                     setting.key(),
                     setting.title(),
                     estateFormatter.value(setting, outcome.value()),
-                    outcome.rung().height(),
+                    outcome.rung().kind(),
                     outcome.standing());
         });
     }
@@ -150,7 +150,7 @@ public record ClimbViewModel(
                 Rung.GROUP,
                 "Group",
                 groups == 0 ? "in no group" : groups == 1 ? "in one group" : "in " + groups + " groups"));
-        climb.question()
+        climb.evaluationContext()
                 .workspace()
                 .flatMap(queryContext.estate()::workspace)
                 .ifPresent(w -> rungs.add(rung(Rung.WORKSPACE, "Workspace", w.name())));
@@ -165,7 +165,7 @@ public record ClimbViewModel(
     }
 
     private static DrawnRung rung(Rung rung, String name, String place) {
-        return new DrawnRung(rung.height(), rung.depth(), name, place);
+        return new DrawnRung(rung.kind(), rung.depth(), name, place);
     }
 
     private static BuiltIn builtIn(
@@ -189,22 +189,22 @@ public record ClimbViewModel(
             List<DrawnRung> rungs,
             ClimbFormatter telling,
             EstateFormatter estateFormatter) {
-        Statement statement = w.spoken().statement();
+        Statement statement = w.rankedStatement().statement();
         return new DrawnStatement(
-                index(rungs, w.way().rung()),
-                w.spoken().policy().id(),
-                w.spoken().policy().name(),
+                index(rungs, w.matchPath().rung()),
+                w.rankedStatement().policy().id(),
+                w.rankedStatement().policy().name(),
                 statement instanceof Statement.Cap,
                 statement instanceof Statement.Set set && set.lock(),
                 estateFormatter.value(setting, statement.value()),
                 w.verdict(),
                 telling.reason(w),
-                w.way().via().stream().map(estateFormatter::target).collect(Collectors.joining(" › ")));
+                w.matchPath().via().stream().map(estateFormatter::target).collect(Collectors.joining(" › ")));
     }
 
     private static int index(List<DrawnRung> rungs, Rung rung) {
         for (int i = 0; i < rungs.size(); i++)
-            if (rungs.get(i).height == rung.height() && rungs.get(i).depth == rung.depth()) return i;
+            if (rungs.get(i).height == rung.kind() && rungs.get(i).depth == rung.depth()) return i;
         throw new IllegalStateException("The ladder has no rung " + rung);
     }
 }

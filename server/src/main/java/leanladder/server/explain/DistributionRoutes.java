@@ -31,7 +31,7 @@ import leanladder.text.EstateFormatter;
 import org.roaringbitmap.RoaringBitmap;
 
 /** The ladder for many: on which rung, and by which statement, a setting is decided for a unit, a group or everyone. */
-public record DistributionRoutes(QueryContext.Reader inquiries) implements RouteGroup {
+public record DistributionRoutes(QueryContext.Reader queries) implements RouteGroup {
     /** What kind of audience it is. */
     public enum AudienceKind {
         EVERYONE,
@@ -70,8 +70,8 @@ public record DistributionRoutes(QueryContext.Reader inquiries) implements Route
             Optional<String> blockedBy,
             int accounts) {}
 
-    /** A rung, with the lengths on it, the longest first. */
-    public record DistributionRung(RungKind height, List<DistributionSegment> lengths) {}
+    /** A rung, with the segments on it, the longest first. */
+    public record DistributionRung(RungKind height, List<DistributionSegment> segments) {}
 
     /**
      * The ladder for many.
@@ -95,13 +95,13 @@ public record DistributionRoutes(QueryContext.Reader inquiries) implements Route
 
     @Override
     public void routes(RouteRegistry routeRegistry) {
-        routeRegistry.get("/distribution", this::crowd, Distribution.class, AccountPage.PeopleList.class);
+        routeRegistry.get("/distribution", this::distribution, Distribution.class, AccountPage.PeopleList.class);
     }
 
-    private Response crowd(RequestContext requestContext) {
+    private Response distribution(RequestContext requestContext) {
         QueryParameters queryParameters = requestContext.query(QueryParameters.about(
                 "who", "setting", "rung", "policy", "value", "standing", "list", "limit", "after", "format"));
-        QueryContext queryContext = inquiries.of(queryParameters);
+        QueryContext queryContext = queries.read(queryParameters);
         Setting setting = queryContext.setting(queryParameters.required("setting"));
         Target who = queryParameters.target("who", queryContext.estate(), false);
         RoaringBitmap crowd = queryContext.directory().holding(who);
@@ -128,8 +128,8 @@ public record DistributionRoutes(QueryContext.Reader inquiries) implements Route
             rungs.add(new DistributionRung(
                     rungKind,
                     parts.stream()
-                            .filter(p -> p.outcome.rung().height() == rungKind)
-                            .map(p -> length(p, queryContext, setting, estateFormatter))
+                            .filter(p -> p.outcome.rung().kind() == rungKind)
+                            .map(p -> segment(p, queryContext, setting, estateFormatter))
                             .toList()));
         }
         return Response.of(new Distribution(
@@ -207,7 +207,7 @@ public record DistributionRoutes(QueryContext.Reader inquiries) implements Route
         return queryContext.estate().policy(policy).map(Policy::name);
     }
 
-    private static DistributionSegment length(
+    private static DistributionSegment segment(
             SegmentKey segmentKey, QueryContext queryContext, Setting setting, EstateFormatter estateFormatter) {
         Outcome outcome = segmentKey.outcome;
         return new DistributionSegment(
@@ -226,7 +226,7 @@ public record DistributionRoutes(QueryContext.Reader inquiries) implements Route
                 segmentKey.accounts.getCardinality());
     }
 
-    /** Those of the lengths that the parameters name; values are told apart by what they are. */
+    /** Those of the segments that the parameters name; values are told apart by what they are. */
     private static RoaringBitmap chosen(QueryParameters queryParameters, List<SegmentKey> parts) {
         Predicate<Value> value = queryParameters
                 .one("value")
@@ -236,7 +236,7 @@ public record DistributionRoutes(QueryContext.Reader inquiries) implements Route
         RoaringBitmap found = new RoaringBitmap();
         for (SegmentKey segmentKey : parts) {
             Outcome o = segmentKey.outcome;
-            boolean fits = fits(queryParameters, "rung", o.rung().height().word())
+            boolean fits = fits(queryParameters, "rung", o.rung().kind().word())
                     && fits(queryParameters, "policy", o.policy().orElse("none"))
                     && fits(queryParameters, "standing", o.standing().word())
                     && value.test(o.value());

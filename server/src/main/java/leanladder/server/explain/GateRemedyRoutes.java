@@ -31,7 +31,7 @@ import leanladder.server.state.Timeline;
  * What would open the closed gates of one climb: at most three edits for each, those that alter the least first. Each has been carried out
  * on the side, so that only what opens the gate is told, with its ripple.
  */
-public record GateRemedyRoutes(QueryContext.Reader inquiries, Timeline timeline) implements RouteGroup {
+public record GateRemedyRoutes(QueryContext.Reader queries, Timeline timeline) implements RouteGroup {
     private static final int MOST = 3;
     private static final int TRIED = 12;
 
@@ -53,20 +53,20 @@ public record GateRemedyRoutes(QueryContext.Reader inquiries, Timeline timeline)
             boolean works,
             List<SeatChange> taken) {}
 
-    /** A closed gate. @param gate its place among all gates of the climb, from 0 @param openers none, where no edit opens it */
-    public record ClosedGate(int gate, String need, List<GateRemedyLine> openers) {}
+    /** A closed gate. @param gate its place among all gates of the climb, from 0 @param remedies none, where no edit opens it */
+    public record ClosedGate(int gate, String need, List<GateRemedyLine> remedies) {}
 
     /** The closed gates of a climb. */
     public record ClosedGates(List<ClosedGate> gates) {}
 
     @Override
     public void routes(RouteRegistry routeRegistry) {
-        routeRegistry.get("/gate-remedies", this::openers, ClosedGates.class);
+        routeRegistry.get("/gate-remedies", this::remedies, ClosedGates.class);
     }
 
-    private Response openers(RequestContext requestContext) {
+    private Response remedies(RequestContext requestContext) {
         QueryParameters queryParameters = requestContext.query(QueryParameters.about("account", "setting"));
-        QueryContext queryContext = inquiries.of(queryParameters);
+        QueryContext queryContext = queries.read(queryParameters);
         Account account = queryContext.account(queryParameters.required("account"));
         Setting setting = queryContext.setting(queryParameters.required("setting"));
         Climb climb = queryContext.instantResolution().climber(account).climb(setting);
@@ -77,12 +77,12 @@ public record GateRemedyRoutes(QueryContext.Reader inquiries, Timeline timeline)
                 gates.add(new ClosedGate(
                         i,
                         queryContext.estateFormatter().need(gate.need()),
-                        openers(queryContext, climb, gate.need(), i)));
+                        remedies(queryContext, climb, gate.need(), i)));
         }
         return Response.of(new ClosedGates(gates));
     }
 
-    private List<GateRemedyLine> openers(QueryContext queryContext, Climb climb, Need need, int gate) {
+    private List<GateRemedyLine> remedies(QueryContext queryContext, Climb climb, Need need, int gate) {
         return GateRemedy.findAll(
                         need,
                         climb.setting(),
@@ -102,7 +102,7 @@ public record GateRemedyRoutes(QueryContext.Reader inquiries, Timeline timeline)
 
     /** What an edit comes to; empty where it does not fit, or does not open the gate. */
     private Optional<GateRemedyLine> tried(QueryContext queryContext, Climb climb, GateRemedy gateRemedy, int gate) {
-        EditSession editSession = timeline.book(queryContext.snapshot());
+        EditSession editSession = timeline.editSession(queryContext.snapshot());
         if (editSession
                 .apply(new JsonCursor(gateRemedy.edit(), "", new Defects()))
                 .isEmpty()) return Optional.empty();

@@ -33,7 +33,7 @@ import leanladder.server.query.QueryContext;
 import leanladder.text.ClimbFormatter;
 
 /** Outcomes and climbs, with the field names of the estate format. */
-public record OutcomeRoutes(QueryContext.Reader inquiries) implements RouteGroup {
+public record OutcomeRoutes(QueryContext.Reader queries) implements RouteGroup {
     private static final int LINES = 20_000;
 
     /** An outcome as a line of the command line's output. */
@@ -55,7 +55,7 @@ public record OutcomeRoutes(QueryContext.Reader inquiries) implements RouteGroup
                     outcome.value().json(),
                     outcome.decided().json(),
                     outcome.standing(),
-                    outcome.rung().height(),
+                    outcome.rung().kind(),
                     outcome.policy(),
                     outcome.cappedBy(),
                     outcome.blockedBy().stream()
@@ -92,11 +92,11 @@ public record OutcomeRoutes(QueryContext.Reader inquiries) implements RouteGroup
 
             @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<String> by) {
         static ClimbLine of(Climb.Entry entry) {
-            Statement statement = entry.spoken().statement();
+            Statement statement = entry.rankedStatement().statement();
             return new ClimbLine(
-                    entry.spoken().policy().id(),
-                    entry.way().rung().height(),
-                    entry.way().via(),
+                    entry.rankedStatement().policy().id(),
+                    entry.matchPath().rung().kind(),
+                    entry.matchPath().via(),
                     Says.of(statement),
                     statement.value().json(),
                     statement instanceof Statement.Set set && set.lock(),
@@ -125,7 +125,7 @@ public record OutcomeRoutes(QueryContext.Reader inquiries) implements RouteGroup
     private Response outcomes(RequestContext requestContext) {
         QueryParameters queryParameters =
                 requestContext.query(QueryParameters.about("app", "after", "limit"), Set.of("account", "setting"));
-        QueryContext queryContext = inquiries.of(queryParameters);
+        QueryContext queryContext = queries.read(queryParameters);
         List<Setting> settings = settings(queryContext, queryParameters);
         List<Account> accounts = accounts(queryContext, queryParameters);
         int fitting = Math.max(1, queryParameters.number("limit", LINES, LINES) / Math.max(1, settings.size()));
@@ -183,7 +183,7 @@ public record OutcomeRoutes(QueryContext.Reader inquiries) implements RouteGroup
     /** The climb to one outcome, and beside it what a drawing needs: the rungs of this account, names, and words. */
     private Response climb(RequestContext requestContext) {
         QueryParameters queryParameters = requestContext.query(QueryParameters.about("account", "setting"));
-        QueryContext queryContext = inquiries.of(queryParameters);
+        QueryContext queryContext = queries.read(queryParameters);
         Account account = queryContext.account(queryParameters.required("account"));
         Setting setting = queryContext.setting(queryParameters.required("setting"));
         AccountResolver accountResolver = queryContext.instantResolution().climber(account);
@@ -191,7 +191,7 @@ public record OutcomeRoutes(QueryContext.Reader inquiries) implements RouteGroup
         ClimbFormatter telling = new ClimbFormatter(queryContext.snapshot().compiledEstate(), climb);
         ClimbBody body = new ClimbBody(
                 OutcomeLine.of(account.id(), setting.key(), climb.outcome()),
-                climb.weighed().stream().map(ClimbLine::of).toList(),
+                climb.entries().stream().map(ClimbLine::of).toList(),
                 climb.follows(),
                 climb.gates().stream()
                         .map(g -> new GateLine(g.need().source(), g.met(), telling.evidence(g)))

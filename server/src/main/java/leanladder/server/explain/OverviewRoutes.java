@@ -22,7 +22,7 @@ import leanladder.server.query.QueryContext;
 import org.roaringbitmap.RoaringBitmap;
 
 /** The whole estate at a glance: what is decided on which rung, and where people have something else than most. */
-public record OverviewRoutes(QueryContext.Reader inquiries) implements RouteGroup {
+public record OverviewRoutes(QueryContext.Reader queries) implements RouteGroup {
     private static final int SETTINGS_NAMED = 3;
     private static final int UNITS_NAMED = 10;
 
@@ -83,7 +83,7 @@ public record OverviewRoutes(QueryContext.Reader inquiries) implements RouteGrou
 
     private Response overview(RequestContext requestContext) {
         QueryParameters queryParameters = requestContext.query(Set.of("draft"));
-        QueryContext queryContext = inquiries.of(queryParameters);
+        QueryContext queryContext = queries.read(queryParameters);
         return Response.of(queryContext.instantResolution().view(OverviewRoutes.class, () -> of(queryContext)));
     }
 
@@ -106,7 +106,7 @@ public record OverviewRoutes(QueryContext.Reader inquiries) implements RouteGrou
             Column column = queryContext.instantResolution().columnResolver().column(setting.key());
             Map<RungKind, RoaringBitmap> byRung = new EnumMap<>(RungKind.class);
             for (Segment<Outcome> segment : column.shares())
-                byRung.computeIfAbsent(segment.what().rung().height(), h -> new RoaringBitmap())
+                byRung.computeIfAbsent(segment.what().rung().kind(), h -> new RoaringBitmap())
                         .or(segment.accounts());
             byRung.forEach((rungKind, accounts) -> rungs.get(rungKind).add(setting, accounts));
             RoaringBitmap others = otherThanMost(column, active);

@@ -47,15 +47,15 @@ public final class SettlingRoutes implements RouteGroup, TodoSource {
 
     private final Store store;
     private final Timeline timeline;
-    private final QueryContext.Reader inquiries;
+    private final QueryContext.Reader queries;
     private final Cache<Long, ChangedOutcomes> known =
             Caffeine.newBuilder().maximumSize(2 * MOST_LISTED).build();
 
     /** Answers from the journal, and from the estates of a timeline. */
-    public SettlingRoutes(Store store, Timeline timeline, QueryContext.Reader inquiries) {
+    public SettlingRoutes(Store store, Timeline timeline, QueryContext.Reader queries) {
         this.store = store;
         this.timeline = timeline;
-        this.inquiries = inquiries;
+        this.queries = queries;
     }
 
     /** A value that may be on the screen. */
@@ -107,7 +107,7 @@ public final class SettlingRoutes implements RouteGroup, TodoSource {
     private Response changes(RequestContext requestContext) {
         QueryParameters queryParameters = requestContext.query(Set.of("policy"));
         Instant now = timeline.now();
-        List<SettlingChange> found = changes(inquiries.of(QueryParameters.none()), now, queryParameters.one("policy"));
+        List<SettlingChange> found = changes(queries.read(QueryParameters.none()), now, queryParameters.one("policy"));
         return Response.of(new SettlingChanges(
                 now, found, found.stream().map(SettlingChange::until).max(Comparator.naturalOrder())));
     }
@@ -210,7 +210,7 @@ public final class SettlingRoutes implements RouteGroup, TodoSource {
 
     private Response settling(RequestContext requestContext) {
         QueryParameters queryParameters = requestContext.query(Set.of("account", "setting", "workspace", "at"));
-        QueryContext queryContext = inquiries.of(queryParameters);
+        QueryContext queryContext = queries.read(queryParameters);
         Account account = queryContext.account(queryParameters.required("account"));
         Setting setting = queryContext.setting(queryParameters.required("setting"));
         List<Settling.Entry<Value>> history = history(account.id(), setting, queryContext.question());

@@ -44,7 +44,7 @@ import org.roaringbitmap.RoaringBitmap;
  * new one; and in policies that name it among others or at another time, with their ripple beside them. Without a value, the ways
  * to say nothing there any more: none, where no policy sets one.
  */
-public record WayRoutes(QueryContext.Reader inquiries, Timeline timeline) implements RouteGroup {
+public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implements RouteGroup {
     private static final int OTHERS = 3;
 
     /**
@@ -77,7 +77,7 @@ public record WayRoutes(QueryContext.Reader inquiries, Timeline timeline) implem
 
     private Response ways(RequestContext requestContext) {
         QueryParameters queryParameters = requestContext.query(QueryParameters.about("target", "setting", "value"));
-        QueryContext queryContext = inquiries.of(queryParameters);
+        QueryContext queryContext = queries.read(queryParameters);
         Setting setting = queryContext.setting(queryParameters.required("setting"));
         Target target = queryParameters.target("target", queryContext.estate(), true);
         Optional<ObjectNode> statement = queryParameters.one("value").map(text -> {
@@ -168,7 +168,7 @@ public record WayRoutes(QueryContext.Reader inquiries, Timeline timeline) implem
             boolean first,
             boolean fresh) {
         Defects defects = new Defects();
-        EditSession editSession = timeline.book(queryContext.snapshot());
+        EditSession editSession = timeline.editSession(queryContext.snapshot());
         if (editSession.apply(new JsonCursor(edit, "", defects)).isEmpty())
             return new WayLine(
                     name,
@@ -187,7 +187,7 @@ public record WayRoutes(QueryContext.Reader inquiries, Timeline timeline) implem
                 editSession,
                 editSession.compile(),
                 evaluationContext,
-                queryContext.snapshot().moment(evaluationContext).entitlements());
+                queryContext.snapshot().resolutionAt(evaluationContext).entitlements());
         return new WayLine(
                 name,
                 first,

@@ -34,7 +34,7 @@ import leanladder.text.EstateFormatter;
 import org.roaringbitmap.RoaringBitmap;
 
 /** What a workspace has its own word on, what becomes of that for those who work there, and what its hosting keeps from them. */
-public record WorkspaceRoutes(QueryContext.Reader inquiries) implements RouteGroup {
+public record WorkspaceRoutes(QueryContext.Reader queries) implements RouteGroup {
     /** A statement made for the workspace, be it in force or not. @param value in words */
     public record WorkspaceStatement(String policy, String name, boolean cap, boolean lock, String value) {}
 
@@ -127,7 +127,7 @@ public record WorkspaceRoutes(QueryContext.Reader inquiries) implements RouteGro
     }
 
     private Response settings(RequestContext requestContext) {
-        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about()));
         Workspace workspace = workspace(queryContext, requestContext.path("id"));
         RoaringBitmap members = members(queryContext, workspace);
         List<WorkspaceSetting> settings = new ArrayList<>();
@@ -145,7 +145,7 @@ public record WorkspaceRoutes(QueryContext.Reader inquiries) implements RouteGro
     private Response people(RequestContext requestContext) {
         QueryParameters queryParameters =
                 requestContext.query(QueryParameters.about("setting", "id", "limit", "after", "format"));
-        QueryContext queryContext = inquiries.of(queryParameters);
+        QueryContext queryContext = queries.read(queryParameters);
         Workspace workspace = workspace(queryContext, requestContext.path("id"));
         Setting setting = queryContext.setting(queryParameters.required("setting"));
         RoaringBitmap members = members(queryContext, workspace);
@@ -231,7 +231,7 @@ public record WorkspaceRoutes(QueryContext.Reader inquiries) implements RouteGro
 
     private static Column there(QueryContext queryContext, Workspace workspace, Setting setting) {
         EvaluationContext there = new EvaluationContext(queryContext.question().at(), Optional.of(workspace.id()));
-        return queryContext.snapshot().moment(there).columnResolver().column(setting.key());
+        return queryContext.snapshot().resolutionAt(there).columnResolver().column(setting.key());
     }
 
     /** What becomes of a setting for the members of a workspace, most of them first. */
@@ -240,7 +240,7 @@ public record WorkspaceRoutes(QueryContext.Reader inquiries) implements RouteGro
         Column there = there(queryContext, workspace, setting);
         Column elsewhere = queryContext
                 .snapshot()
-                .moment(EvaluationContext.at(queryContext.question().at()))
+                .resolutionAt(EvaluationContext.at(queryContext.question().at()))
                 .columnResolver()
                 .column(setting.key());
         RoaringBitmap spokenTo = new RoaringBitmap();

@@ -36,7 +36,7 @@ import leanladder.store.journal.Change;
 
 /** The estate as a whole, and what every page needs to know of it. */
 public record EstateRoutes(
-        Store store, Timeline timeline, Publisher publisher, Identity actors, Optional<String> suite, Mailer post)
+        Store store, Timeline timeline, Publisher publisher, Identity identity, Optional<String> suite, Mailer mailer)
         implements RouteGroup {
     /** Whom the estate is of. */
     public record OrganisationView(String name, String timeZone, int accounts) {}
@@ -126,11 +126,12 @@ public record EstateRoutes(
 
     private Response session(RequestContext requestContext) {
         if (timeline.isEmpty())
-            return Response.of(new Session(actors.name(), timeline.now(), 0, Optional.empty(), suite, post.hands()));
+            return Response.of(
+                    new Session(identity.name(), timeline.now(), 0, Optional.empty(), suite, mailer.hands()));
         Snapshot present = timeline.present();
         var organisation = present.estate().organisation();
         return Response.of(new Session(
-                actors.name(),
+                identity.name(),
                 timeline.now(),
                 present.change(),
                 Optional.of(new OrganisationView(
@@ -138,7 +139,7 @@ public record EstateRoutes(
                         organisation.zone().getId(),
                         present.directory().active().getCardinality())),
                 suite,
-                post.hands()));
+                mailer.hands()));
     }
 
     private Response catalogue(RequestContext requestContext) {

@@ -26,8 +26,8 @@ public record HealthRoutes(Database database, Timeline timeline, BackgroundSched
      */
     public record PartHealth(String name, boolean well, long millisAgo, Optional<String> words) {}
 
-    /** How the server is. @param holdsClock whether this server, and no other, does what time brings */
-    public record Health(boolean ready, long change, boolean holdsClock, List<PartHealth> parts) {}
+    /** How the server is. @param leader whether this server, and no other, does what time brings */
+    public record Health(boolean ready, long change, boolean leader, List<PartHealth> parts) {}
 
     /** Adds the routes. */
     public void routes(RoutesConfig routes) {

@@ -56,7 +56,7 @@ final class BodyDigest extends InputStream {
     }
 
     /** What tells the body from others; empty while it is not read to its end. Bodies that are stored as they come have none. */
-    Optional<String> print() {
+    Optional<String> fingerprint() {
         if (!ended) return Optional.empty();
         try {
             MessageDigest sofar = (MessageDigest) digest.clone();

@@ -68,11 +68,11 @@ final class ConnectionEvictionHandler extends Handler.Wrapper implements Connect
             callback.failed(new EofException());
             return true;
         }
-        Request.addCompletionListener(request, failure -> waitsAgain(connection));
+        Request.addCompletionListener(request, failure -> markIdle(connection));
         return super.handle(request, response, callback);
     }
 
-    private synchronized void waitsAgain(Connection connection) {
+    private synchronized void markIdle(Connection connection) {
         if (open.contains(connection)) waiting.add(connection);
     }
 }

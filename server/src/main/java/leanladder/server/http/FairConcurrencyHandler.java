@@ -88,7 +88,7 @@ final class FairConcurrencyHandler extends ConditionalHandler.Abstract {
     private synchronized RequestState place(QueuedRequest queuedRequest) {
         Kind kind = kinds.computeIfAbsent(queuedRequest.kind, k -> new Kind());
         if (hasRoom(kind)) {
-            begins(kind);
+            start(kind);
             return RequestState.NOW;
         }
         if (waiting >= mostWaiting) {
@@ -109,7 +109,7 @@ final class FairConcurrencyHandler extends ConditionalHandler.Abstract {
         return 2 * kind.workedOn < places - workedOn;
     }
 
-    private void begins(Kind kind) {
+    private void start(Kind kind) {
         kind.workedOn++;
         workedOn++;
     }
@@ -120,14 +120,14 @@ final class FairConcurrencyHandler extends ConditionalHandler.Abstract {
     }
 
     /** One was answered; those that wait and for whom there is room now begin. */
-    private void answered(String name) {
+    private void complete(String name) {
         List<QueuedRequest> next = new ArrayList<>();
         synchronized (this) {
             workedOn--;
             kinds.get(name).workedOn--;
             forget(name);
             for (Optional<Kind> kind = next(); kind.isPresent(); kind = next()) {
-                begins(kind.get());
+                start(kind.get());
                 waiting--;
                 QueuedRequest queuedRequest = kind.get().waiting.remove();
                 queuedRequest.untilRefused.cancel();
@@ -144,7 +144,7 @@ final class FairConcurrencyHandler extends ConditionalHandler.Abstract {
                 .min(Comparator.comparingInt(Kind::workedOn));
     }
 
-    private synchronized boolean waitsNoMore(QueuedRequest queuedRequest) {
+    private synchronized boolean cancel(QueuedRequest queuedRequest) {
         Kind kind = kinds.get(queuedRequest.kind);
         if (kind == null || !kind.waiting.remove(queuedRequest)) return false;
         waiting--;
@@ -168,7 +168,7 @@ final class FairConcurrencyHandler extends ConditionalHandler.Abstract {
         }
 
         boolean begin() throws Exception {
-            Request.addCompletionListener(request, failure -> answered(kind));
+            Request.addCompletionListener(request, failure -> complete(kind));
             return nextHandler(request, response, callback);
         }
 
@@ -176,7 +176,7 @@ final class FairConcurrencyHandler extends ConditionalHandler.Abstract {
             try {
                 request.getComponents().getExecutor().execute(this::beginLate);
             } catch (RejectedExecutionException stopping) {
-                answered(kind);
+                complete(kind);
                 callback.failed(stopping);
             }
         }
@@ -190,7 +190,7 @@ final class FairConcurrencyHandler extends ConditionalHandler.Abstract {
         }
 
         void expire() {
-            if (waitsNoMore(this)) refuse();
+            if (cancel(this)) refuse();
         }
 
         void refuse() {

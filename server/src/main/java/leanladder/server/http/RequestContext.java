@@ -71,7 +71,7 @@ public final class RequestContext {
     public WriteRequest writeRequest() {
         WriteRequest asked = request.orElseThrow(() -> new IllegalStateException("This route does not write"));
         return BodyDigest.of(ctx)
-                .print()
+                .fingerprint()
                 .map(print ->
                         new WriteRequest(asked.key(), asked.actor(), asked.fingerprint() + PRINT + print, asked.at()))
                 .orElse(asked);

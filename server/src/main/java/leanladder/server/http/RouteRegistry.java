@@ -244,7 +244,7 @@ public final class RouteRegistry {
         }
         if (done.isEmpty()) return false;
         String of = done.get().fingerprint();
-        boolean same = of.equals(fingerprint) || of.equals(fingerprint + RequestContext.PRINT + print(ctx));
+        boolean same = of.equals(fingerprint) || of.equals(fingerprint + RequestContext.PRINT + fingerprint(ctx));
         if (!same)
             throw ProblemException.refused(
                     422,
@@ -262,10 +262,10 @@ public final class RouteRegistry {
     }
 
     /** What tells the body from others, as far as it may be read. */
-    private static String print(Context ctx) throws IOException {
+    private static String fingerprint(Context ctx) throws IOException {
         BodyDigest body = BodyDigest.of(ctx);
         JsonRequestBody.bounded(ctx, Limits.BATCH).transferTo(OutputStream.nullOutputStream());
-        return body.print().orElse("");
+        return body.fingerprint().orElse("");
     }
 
     private void note(String key, Response response) {

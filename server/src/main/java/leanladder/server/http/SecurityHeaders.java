@@ -21,7 +21,7 @@ public final class SecurityHeaders {
     }
 
     /** Sets the headers; an answer may say later that it can be kept. */
-    public void tell(Context ctx) {
+    public void set(Context ctx) {
         ctx.header("X-Content-Type-Options", "nosniff");
         ctx.header("Referrer-Policy", "no-referrer");
         ctx.header("Content-Security-Policy", content);

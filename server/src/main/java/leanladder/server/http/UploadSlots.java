@@ -43,19 +43,19 @@ final class UploadSlots extends Handler.Wrapper {
     public boolean handle(Request request, Response response, Callback callback) throws Exception {
         if (!BufferedBodyHandler.isLarger(request)) return super.handle(request, response, callback);
         Upload upload = new Upload(request);
-        if (!takesPlace(upload)) {
+        if (!tryAcquire(upload)) {
             Response.writeError(request, response, callback, HttpStatus.SERVICE_UNAVAILABLE_503);
             return true;
         }
         return next.handle(upload, response, new Callback.Nested(callback) {
             @Override
             public void completed() {
-                leaves(upload);
+                release(upload);
             }
         });
     }
 
-    private boolean takesPlace(Upload upload) {
+    private boolean tryAcquire(Upload upload) {
         Optional<Upload> slowest = Optional.empty();
         synchronized (this) {
             if (places.size() >= PLACES) {
@@ -71,7 +71,7 @@ final class UploadSlots extends Handler.Wrapper {
         return true;
     }
 
-    private synchronized void leaves(Upload upload) {
+    private synchronized void release(Upload upload) {
         places.remove(upload);
     }
 

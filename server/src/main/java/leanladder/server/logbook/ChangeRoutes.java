@@ -32,7 +32,7 @@ import leanladder.store.Store;
 import leanladder.store.journal.Change;
 
 /** The logbook, and publishing without a draft. */
-public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, UndoService inverses)
+public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, UndoService undoService)
         implements RouteGroup {
     private static final int CHANGES_SHOWN = 50;
     private static final int MOST_CHANGES = 500;
@@ -81,7 +81,7 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
     }
 
     private Response one(RequestContext requestContext) {
-        Change found = inverses.change(requestContext.number("number", "change"));
+        Change found = undoService.change(requestContext.number("number", "change"));
         List<JsonNode> edits = new ArrayList<>();
         found.edits().forEach(edits::add);
         List<String> words = new ArrayList<>();
@@ -94,12 +94,12 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
     }
 
     private Response inverse(RequestContext requestContext) {
-        Change change = inverses.change(requestContext.number("number", "change"));
-        return Response.of(new InverseEdits(change.number(), inverses.of(change)));
+        Change change = undoService.change(requestContext.number("number", "change"));
+        return Response.of(new InverseEdits(change.number(), undoService.of(change)));
     }
 
     private Response again(long number) {
-        return receipt(inverses.change(number));
+        return receipt(undoService.change(number));
     }
 
     /** Publishes edits as one change; with {@code preview}, tells their ripple and stores nothing. */
@@ -161,15 +161,16 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
 
     /** Refuses edits that conflict with what was published since, and edits that do not fit. */
     private void refuse(RebasedDraft rebasedDraft) {
-        List<EditConflict> clashes =
-                rebasedDraft.items().stream().flatMap(i -> i.clashes().stream()).toList();
-        if (!clashes.isEmpty())
+        List<EditConflict> conflicts = rebasedDraft.items().stream()
+                .flatMap(i -> i.conflicts().stream())
+                .toList();
+        if (!conflicts.isEmpty())
             throw ProblemException.refused(
                             409,
                             "Base moved",
                             "Somebody published meanwhile and touched the same parts; nothing was stored. The estate stands at change "
                                     + rebasedDraft.base().change() + ".")
-                    .with("clashes", clashes)
+                    .with("conflicts", conflicts)
                     .with("change", rebasedDraft.base().change());
         Defects defects = new Defects();
         rebasedDraft.items().forEach(i -> i.refusals().forEach(d -> defects.add(d.pointer(), d.message())));

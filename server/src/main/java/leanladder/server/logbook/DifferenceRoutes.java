@@ -76,8 +76,8 @@ public record DifferenceRoutes(Store store, Timeline timeline) implements RouteG
         int[] numbers = numbers(was, is);
         EstateFormatter estateFormatter = new EstateFormatter(is.estate(), to);
         List<MoveCount> moves = new ArrayList<>();
-        ColumnResolver before = was.moment(EvaluationContext.at(from)).columnResolver();
-        ColumnResolver after = is.moment(EvaluationContext.at(to)).columnResolver();
+        ColumnResolver before = was.resolutionAt(EvaluationContext.at(from)).columnResolver();
+        ColumnResolver after = is.resolutionAt(EvaluationContext.at(to)).columnResolver();
         for (Setting setting : was.estate().catalogue().settings().values()) {
             if (is.estate().catalogue().setting(setting.key()).isEmpty()) continue;
             Map<Value, RoaringBitmap> willBe = after.column(setting.key()).inForce();

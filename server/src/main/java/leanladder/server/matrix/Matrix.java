@@ -213,7 +213,7 @@ final class Matrix {
     private static boolean isNotBuiltIn(Setting setting, Outcome outcome) {
         if (setting.builtIn() instanceof Default.Fixed fixed)
             return !fixed.value().equals(outcome.value());
-        return outcome.rung().height() != RungKind.BUILTIN;
+        return outcome.rung().kind() != RungKind.BUILTIN;
     }
 
     private RoaringBitmap active(RoaringBitmap set) {
@@ -344,7 +344,7 @@ final class Matrix {
             if (here == 0) continue;
             left -= here;
             values.merge(segment.what().value(), here, Integer::sum);
-            rungs.add(segment.what().rung().height());
+            rungs.add(segment.what().rung().kind());
             standings.add(segment.what().standing());
         }
         List<Map.Entry<Value, Integer>> sorted = new ArrayList<>(values.entrySet());

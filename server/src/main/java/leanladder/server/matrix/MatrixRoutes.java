@@ -26,7 +26,7 @@ import leanladder.server.query.QueryContext;
 import leanladder.server.state.RebasedDraft;
 
 /** The matrix, asked for in windows of rows. */
-public record MatrixRoutes(QueryContext.Reader inquiries) implements RouteGroup {
+public record MatrixRoutes(QueryContext.Reader queries) implements RouteGroup {
     private static final int MOST_ROWS = 500;
     private static final int MOST_COLUMNS = 300;
     private static final Map<String, Filter> FILTERS = Arrays.stream(Filter.values())
@@ -38,13 +38,13 @@ public record MatrixRoutes(QueryContext.Reader inquiries) implements RouteGroup 
 
     @Override
     public void routes(RouteRegistry routeRegistry) {
-        routeRegistry.postReadOnly("/matrix", this::spread, Matrix.MatrixView.class);
+        routeRegistry.postReadOnly("/matrix", this::matrix, Matrix.MatrixView.class);
     }
 
-    private Response spread(RequestContext requestContext) throws IOException {
+    private Response matrix(RequestContext requestContext) throws IOException {
         QueryParameters queryParameters = requestContext.query(QueryParameters.about("format"));
         boolean csv = queryParameters.isCsv();
-        QueryContext queryContext = inquiries.of(queryParameters);
+        QueryContext queryContext = queries.read(queryParameters);
         JsonRequestBody jsonRequestBody = requestContext.jsonRequestBody();
         Layout layout = read(jsonRequestBody.root(), queryContext);
         Matrix.MatrixWindow matrixWindow = new Matrix.MatrixWindow(

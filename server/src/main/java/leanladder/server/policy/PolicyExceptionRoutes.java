@@ -37,7 +37,7 @@ import org.roaringbitmap.RoaringBitmap;
  * Every exception of every policy in one list: whom a policy leaves out, and the single accounts that it names, each with its age and
  * who made it so.
  */
-public record PolicyExceptionRoutes(Store store, QueryContext.Reader inquiries) implements RouteGroup, TodoSource {
+public record PolicyExceptionRoutes(Store store, QueryContext.Reader queries) implements RouteGroup, TodoSource {
     private static final Duration SOON = Duration.ofDays(7);
 
     /** What an exception does. */
@@ -137,7 +137,7 @@ public record PolicyExceptionRoutes(Store store, QueryContext.Reader inquiries) 
 
     private Response list(RequestContext requestContext) {
         QueryParameters queryParameters = requestContext.query(QueryParameters.about("format"));
-        List<ExceptionLine> all = all(inquiries.of(queryParameters));
+        List<ExceptionLine> all = all(queries.read(queryParameters));
         if (!queryParameters.isCsv()) return Response.of(new Exceptions(all));
         return Response.of(new CsvResponse(
                 "exceptions.csv",

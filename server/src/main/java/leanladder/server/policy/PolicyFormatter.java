@@ -16,7 +16,7 @@ import leanladder.server.query.QueryContext;
 import leanladder.text.EstateFormatter;
 
 /** Whom policies are for, in words. */
-record PolicyFormatter(QueryContext inquiry, EstateFormatter wording) {
+record PolicyFormatter(QueryContext inquiry, EstateFormatter estateFormatter) {
     private static final int NAMED = 3;
 
     PolicyFormatter(QueryContext inquiry) {
@@ -39,12 +39,12 @@ record PolicyFormatter(QueryContext inquiry, EstateFormatter wording) {
                 .count();
         for (Assignment a : policy.assignments()) {
             if (a.include() != include) continue;
-            if (a.target() instanceof Target.UnitTarget) units.merge(wording.target(a.target()), 1L, Long::sum);
+            if (a.target() instanceof Target.UnitTarget) units.merge(estateFormatter.target(a.target()), 1L, Long::sum);
             else if (a.target() instanceof Target.OrganisationTarget) words.add("everyone");
             else if (a.target() instanceof Target.WorkspaceTarget)
-                words.add("whoever works in " + wording.target(a.target()));
+                words.add("whoever works in " + estateFormatter.target(a.target()));
             else if (!(a.target() instanceof Target.AccountTarget) || people <= NAMED)
-                words.add(wording.target(a.target()));
+                words.add(estateFormatter.target(a.target()));
         }
         if (people > NAMED) words.add(people + " accounts by name");
         List<String> all = new ArrayList<>();
@@ -56,16 +56,16 @@ record PolicyFormatter(QueryContext inquiry, EstateFormatter wording) {
 
     /** A target's name; a unit is told with what is above it, for units of one name are many. */
     String name(Target target) {
-        if (!(target instanceof Target.UnitTarget unit)) return wording.target(target);
+        if (!(target instanceof Target.UnitTarget unit)) return estateFormatter.target(target);
         List<Unit> path = inquiry.directory().tree().path(unit.id());
         return path.stream().skip(path.size() > 1 ? 1 : 0).map(Unit::name).collect(Collectors.joining(" › "));
     }
 
     /** By what an account is reached: its name, or the group or unit with the path from the target down. */
     String way(MatchPath matchPath) {
-        return matchPath.rung().height() == RungKind.PERSON
+        return matchPath.rung().kind() == RungKind.PERSON
                 ? "name"
-                : matchPath.via().stream().map(wording::target).collect(Collectors.joining(" › "));
+                : matchPath.via().stream().map(estateFormatter::target).collect(Collectors.joining(" › "));
     }
 
     /** What a policy is called; empty for no policy. */

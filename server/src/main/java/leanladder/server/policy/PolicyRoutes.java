@@ -40,7 +40,7 @@ import leanladder.text.EstateFormatter;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Policies in their ranking, as sentences and whole; whom each reaches, and which reach whom. */
-public record PolicyRoutes(QueryContext.Reader inquiries) implements RouteGroup {
+public record PolicyRoutes(QueryContext.Reader queries) implements RouteGroup {
     private static final int PEOPLE_SHOWN = 500;
     private static final int MOST_PEOPLE = 5000;
 
@@ -145,7 +145,7 @@ public record PolicyRoutes(QueryContext.Reader inquiries) implements RouteGroup 
     }
 
     private Response list(RequestContext requestContext) {
-        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about()));
         PolicyFormatter words = new PolicyFormatter(queryContext);
         return Response.of(new Policies(
                 queryContext.snapshot().change(),
@@ -172,7 +172,7 @@ public record PolicyRoutes(QueryContext.Reader inquiries) implements RouteGroup 
     }
 
     private Response one(RequestContext requestContext) {
-        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about()));
         Policy policy = policy(queryContext, requestContext.path("id"));
         PolicyFormatter words = new PolicyFormatter(queryContext);
         Map<String, String> names = new LinkedHashMap<>();
@@ -186,7 +186,7 @@ public record PolicyRoutes(QueryContext.Reader inquiries) implements RouteGroup 
                     queryContext.app(setting),
                     statement instanceof Statement.Cap,
                     statement instanceof Statement.Set set && set.lock(),
-                    words.wording().value(setting, statement.value())));
+                    words.estateFormatter().value(setting, statement.value())));
         }
         return Response.of(new PolicyView(
                 line(policy, queryContext, words), queryContext.snapshot().change(), policy.source(), names, says));
@@ -202,7 +202,7 @@ public record PolicyRoutes(QueryContext.Reader inquiries) implements RouteGroup 
     /** Everyone a policy reaches, each with the way in; or everyone it names and does not reach, each with the reason. */
     private Response reaches(RequestContext requestContext) {
         QueryParameters queryParameters = requestContext.query(QueryParameters.about("show", "q", "limit", "format"));
-        QueryContext queryContext = inquiries.of(queryParameters);
+        QueryContext queryContext = queries.read(queryParameters);
         Policy policy = policy(queryContext, requestContext.path("id"));
         boolean reached =
                 !queryParameters.word("show", List.of("reached", "left-out")).equals(Optional.of("left-out"));
@@ -244,7 +244,7 @@ public record PolicyRoutes(QueryContext.Reader inquiries) implements RouteGroup 
         Optional<String> reason = reached
                 ? Optional.empty()
                 : Optional.of(missed(queryContext, policy, accountReach)
-                        .map(m -> words.wording().missed(m) + ", else by " + words.way(m.way()))
+                        .map(m -> words.estateFormatter().missed(m) + ", else by " + words.way(m.matchPath()))
                         .orElse("not reached"));
         return new Reached(
                 account.id(),
@@ -272,7 +272,7 @@ public record PolicyRoutes(QueryContext.Reader inquiries) implements RouteGroup 
 
     /** What is this one in? Every policy that reaches an account, by which way, and those that leave it out, with the reason. */
     private Response forAccount(RequestContext requestContext) {
-        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about()));
         Account account = queryContext.account(requestContext.path("id"));
         AccountReach accountReach = new AccountReach(queryContext.directory(), account);
         PolicyFormatter words = new PolicyFormatter(queryContext);
@@ -288,8 +288,8 @@ public record PolicyRoutes(QueryContext.Reader inquiries) implements RouteGroup 
                     way.isPresent()
                             ? PolicyStanding.REACHES
                             : PolicyStanding.of(missed.get().verdict()),
-                    words.way(way.orElseGet(() -> missed.get().way())),
-                    missed.map(words.wording()::missed),
+                    words.way(way.orElseGet(() -> missed.get().matchPath())),
+                    missed.map(words.estateFormatter()::missed),
                     policy.statements().size(),
                     naming(policy, "account:" + account.id())));
         }
@@ -306,7 +306,7 @@ public record PolicyRoutes(QueryContext.Reader inquiries) implements RouteGroup 
 
     /** What a policy's statements come to: for how many of those reached each decides, adds, is outranked, or is blocked. */
     private Response does(RequestContext requestContext) {
-        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about()));
         Policy policy = policy(queryContext, requestContext.path("id"));
         PolicyReach inWorkspace = queryContext.instantResolution().reached(policy);
         PolicyReach elsewhere = queryContext.instantResolution().reachedAnywhere(policy);

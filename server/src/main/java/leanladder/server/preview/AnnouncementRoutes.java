@@ -28,7 +28,7 @@ import org.roaringbitmap.RoaringBitmap;
  * Writes to those who get something what is coming to them, and when: because an administrator asks for it, opening by opening, and never twice
  * to the same person for the same day.
  */
-public record AnnouncementRoutes(QueryContext.Reader inquiries, Mailer post) implements RouteGroup {
+public record AnnouncementRoutes(QueryContext.Reader queries, Mailer mailer) implements RouteGroup {
     private static final int MOST = 10_000;
 
     /** To how many people a notice was written; those who had been written to before are not among them. */
@@ -46,14 +46,14 @@ public record AnnouncementRoutes(QueryContext.Reader inquiries, Mailer post) imp
 
     private Response write(RequestContext requestContext) throws IOException {
         JsonRequestBody jsonRequestBody = requestContext.jsonRequestBody();
-        QueryContext queryContext = inquiries.of(QueryParameters.none());
+        QueryContext queryContext = queries.read(QueryParameters.none());
         Optional<String> to = jsonRequestBody.text("to", Limits.NAME);
         Optional<String> text =
                 jsonRequestBody.text("text", Limits.NOTE).map(String::strip).filter(t -> !t.isEmpty());
         if (to.isEmpty() && jsonRequestBody.defects().isEmpty())
             jsonRequestBody.defects().add("/to", "is missing");
         jsonRequestBody.refuseDefects();
-        if (!post.hands())
+        if (!mailer.hands())
             throw ProblemException.refused(
                     409,
                     "No mail server",
@@ -83,7 +83,7 @@ public record AnnouncementRoutes(QueryContext.Reader inquiries, Mailer post) imp
                             + queryContext.estateFormatter().day(scheduledOpening.at()),
                     words(queryContext, setting, scheduledOpening, text, unjoined.contains(n))));
         });
-        return written(post.write(requestContext.writeRequest(), letters));
+        return written(mailer.write(requestContext.writeRequest(), letters));
     }
 
     /** The opening that is still to come, and whom it brings the feature. */

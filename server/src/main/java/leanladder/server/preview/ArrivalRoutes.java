@@ -26,7 +26,7 @@ import leanladder.server.query.QueryContext;
 import org.roaringbitmap.RoaringBitmap;
 
 /** What came in the last two weeks and comes in the next six, week by week, with who gets it; also as a text that can be sent round. */
-public record ArrivalRoutes(QueryContext.Reader inquiries) implements RouteGroup {
+public record ArrivalRoutes(QueryContext.Reader queries) implements RouteGroup {
     private static final int WEEKS_BEFORE = 2;
     private static final int WEEKS_AFTER = 6;
     private static final DateTimeFormatter DAY = DateTimeFormatter.ofPattern("EEE d MMM", Locale.UK);
@@ -67,7 +67,7 @@ public record ArrivalRoutes(QueryContext.Reader inquiries) implements RouteGroup
 
     private Response arrivals(RequestContext requestContext) {
         QueryParameters queryParameters = requestContext.query(QueryParameters.about("ring", "who"));
-        QueryContext queryContext = inquiries.of(queryParameters);
+        QueryContext queryContext = queries.read(queryParameters);
         ZoneId zone = queryContext.estate().organisation().zone();
         LocalDate monday = queryContext
                 .question()

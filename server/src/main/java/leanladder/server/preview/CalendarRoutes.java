@@ -42,7 +42,7 @@ import org.roaringbitmap.RoaringBitmap;
  * Arrivals as calendars that programs subscribe to (RFC 5545): everyone's, and those of one ring, unit or person. Each is found by a
  * secret address; renewing it shuts the old one.
  */
-public record CalendarRoutes(Store store, QueryContext.Reader inquiries) implements RouteGroup {
+public record CalendarRoutes(Store store, QueryContext.Reader queries) implements RouteGroup {
     private static final Duration KEPT = Duration.ofDays(56);
     private static final Duration AHEAD = Duration.ofDays(3650);
     private static final String EVERYONE = "everyone";
@@ -62,7 +62,7 @@ public record CalendarRoutes(Store store, QueryContext.Reader inquiries) impleme
     private Response address(RequestContext requestContext) {
         QueryParameters queryParameters = requestContext.query(Set.of("of"));
         String scope = queryParameters.one("of").orElse(EVERYONE);
-        QueryContext queryContext = inquiries.of(QueryParameters.none());
+        QueryContext queryContext = queries.read(QueryParameters.none());
         String words = words(scope, queryContext);
         Optional<CalendarTable.Calendar> there = store.calendars().of(scope);
         return Response.of(new CalendarAddress(
@@ -73,7 +73,7 @@ public record CalendarRoutes(Store store, QueryContext.Reader inquiries) impleme
         JsonRequestBody jsonRequestBody = requestContext.jsonRequestBody();
         Optional<String> scope = jsonRequestBody.root().required("of").flatMap(JsonCursor::text);
         jsonRequestBody.refuseDefects();
-        words(scope.orElseThrow(), inquiries.of(QueryParameters.none()));
+        words(scope.orElseThrow(), queries.read(QueryParameters.none()));
         byte[] secret = new byte[SECRET_BYTES];
         RANDOM.nextBytes(secret);
         long id = store.calendars()
@@ -88,7 +88,7 @@ public record CalendarRoutes(Store store, QueryContext.Reader inquiries) impleme
         CalendarTable.Calendar calendar = store.calendars().find(id).orElseThrow();
         return new CalendarAddress(
                 calendar.scope(),
-                words(calendar.scope(), inquiries.of(QueryParameters.none())),
+                words(calendar.scope(), queries.read(QueryParameters.none())),
                 Optional.of(path(calendar)),
                 Optional.of(calendar.made()));
     }
@@ -123,7 +123,7 @@ public record CalendarRoutes(Store store, QueryContext.Reader inquiries) impleme
                 .by(requestContext.path("secret").replaceFirst("\\.ics$", ""))
                 .orElseThrow(() -> ProblemException.unknown(
                         "There is no calendar at this address (any more); ask an administrator for the present one."));
-        QueryContext queryContext = inquiries.of(QueryParameters.none());
+        QueryContext queryContext = queries.read(QueryParameters.none());
         return Response.of(new TextResponse("text/calendar; charset=utf-8", text(calendar.scope(), queryContext)))
                 .with("Cache-Control", "private, max-age=300");
     }

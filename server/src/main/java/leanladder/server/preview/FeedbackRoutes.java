@@ -17,7 +17,7 @@ import leanladder.server.paging.AccountPage;
 import leanladder.server.query.QueryContext;
 
 /** What people found of releases: of one release, or by one person, the newest first. */
-public record FeedbackRoutes(QueryContext.Reader inquiries) implements RouteGroup {
+public record FeedbackRoutes(QueryContext.Reader queries) implements RouteGroup {
     private static final String GONE = "Somebody who has left";
     private static final int MOST = 1000;
 
@@ -51,7 +51,7 @@ public record FeedbackRoutes(QueryContext.Reader inquiries) implements RouteGrou
     private Response list(RequestContext requestContext) {
         QueryParameters queryParameters =
                 requestContext.query(QueryParameters.about("release", "account", "which", "limit", "format"));
-        QueryContext queryContext = inquiries.of(queryParameters);
+        QueryContext queryContext = queries.read(queryParameters);
         Optional<String> release = queryParameters.one("release");
         Optional<String> account = queryParameters.one("account");
         boolean openOnly = queryParameters

@@ -38,7 +38,7 @@ import leanladder.text.EstateFormatter;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Preview rings, and what moves through them: who may and who did, what is open to whom, and what comes when. */
-public record PreviewRoutes(QueryContext.Reader inquiries) implements RouteGroup, TodoSource {
+public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, TodoSource {
     private static final Duration SOON = Duration.ofDays(7);
 
     /**
@@ -174,7 +174,7 @@ public record PreviewRoutes(QueryContext.Reader inquiries) implements RouteGroup
     }
 
     private Response previews(RequestContext requestContext) {
-        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about()));
         List<Ring> rings = queryContext.estate().rings();
         if (rings.isEmpty())
             return Response.of(new Previews(
@@ -357,7 +357,7 @@ public record PreviewRoutes(QueryContext.Reader inquiries) implements RouteGroup
     }
 
     private Response release(RequestContext requestContext) {
-        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about()));
         String key = requestContext.path("setting");
         Release release = queryContext
                 .estate()

@@ -27,7 +27,7 @@ import leanladder.text.EstateFormatter;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Who stands in a ring: who may, and who did; how each got in, and what those who were asked said. */
-public record RingMemberRoutes(QueryContext.Reader inquiries) implements RouteGroup {
+public record RingMemberRoutes(QueryContext.Reader queries) implements RouteGroup {
     /**
      * Somebody in a ring.
      *
@@ -66,7 +66,7 @@ public record RingMemberRoutes(QueryContext.Reader inquiries) implements RouteGr
     private Response roster(RequestContext requestContext) {
         QueryParameters queryParameters =
                 requestContext.query(QueryParameters.about("which", "kind", "limit", "after", "format"));
-        QueryContext queryContext = inquiries.of(queryParameters);
+        QueryContext queryContext = queries.read(queryParameters);
         List<Ring> rings = queryContext.estate().rings();
         String id = requestContext.path("id");
         int ring = rings.stream().map(Ring::id).toList().indexOf(id);
@@ -126,14 +126,17 @@ public record RingMemberRoutes(QueryContext.Reader inquiries) implements RouteGr
                 .setting(Setting.RING)
                 .map(s -> queryContext.instantResolution().climber(account).climb(s));
         Optional<Climb.Entry> decides = climb.flatMap(c ->
-                c.weighed().stream().filter(w -> w.verdict() == Verdict.DECIDES).findFirst());
-        Optional<Climb.Entry> beaten = climb.flatMap(c -> c.weighed().stream()
+                c.entries().stream().filter(w -> w.verdict() == Verdict.DECIDES).findFirst());
+        Optional<Climb.Entry> beaten = climb.flatMap(c -> c.entries().stream()
                 .filter(w -> w.verdict() == Verdict.LOWER || w.verdict() == Verdict.TIE || w.verdict() == Verdict.CUT)
                 .filter(w -> decides.isEmpty()
-                        || !w.spoken()
+                        || !w.rankedStatement()
                                 .statement()
                                 .value()
-                                .equals(decides.get().spoken().statement().value()))
+                                .equals(decides.get()
+                                        .rankedStatement()
+                                        .statement()
+                                        .value()))
                 .findFirst());
         String ring = rings.get(rings.size() - 1).id();
         Optional<Invitation> asked =
@@ -147,17 +150,17 @@ public record RingMemberRoutes(QueryContext.Reader inquiries) implements RouteGr
                 consented,
                 asked.map(Invitation::at),
                 asked.flatMap(Invitation::declined),
-                decides.map(w -> w.spoken().policy().id()),
-                decides.map(w -> w.spoken().policy().name()),
-                decides.flatMap(w -> w.way().via().stream().findFirst()),
-                decides.map(w -> w.way().via().stream()
+                decides.map(w -> w.rankedStatement().policy().id()),
+                decides.map(w -> w.rankedStatement().policy().name()),
+                decides.flatMap(w -> w.matchPath().via().stream().findFirst()),
+                decides.map(w -> w.matchPath().via().stream()
                                 .map(estateFormatter::target)
                                 .collect(java.util.stream.Collectors.joining(" › ")))
                         .orElse("the catalogue"),
-                beaten.map(w -> w.spoken().policy().name() + " says "
+                beaten.map(w -> w.rankedStatement().policy().name() + " says "
                         + estateFormatter.value(
                                 climb.orElseThrow().setting(),
-                                w.spoken().statement().value())
+                                w.rankedStatement().statement().value())
                         + (w.verdict() == Verdict.TIE
                                 ? " and stands later in the ranking"
                                 : w.verdict() == Verdict.CUT ? " and is cut off by a lock" : " on a lower rung")));

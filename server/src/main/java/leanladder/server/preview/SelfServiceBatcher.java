@@ -132,7 +132,7 @@ final class SelfServiceBatcher {
 
     private void together(List<PendingEdit> all) {
         List<PendingEdit> fitting = new ArrayList<>();
-        RebasedDraft tried = proposal(all);
+        RebasedDraft tried = rebasedDraft(all);
         for (int i = 0; i < all.size(); i++) {
             Optional<ProblemException> problem = refusal(tried.items().get(i));
             if (problem.isPresent()) all.get(i).done.completeExceptionally(problem.get());
@@ -150,7 +150,7 @@ final class SelfServiceBatcher {
     /** One by itself, where something is in the way of them together: a key used before, or an estate that others altered meanwhile. */
     private void alone(PendingEdit one) {
         try {
-            RebasedDraft tried = proposal(List.of(one));
+            RebasedDraft tried = rebasedDraft(List.of(one));
             Optional<ProblemException> problem = refusal(tried.items().get(0));
             if (problem.isPresent()) throw problem.get();
             published(List.of(one), tried);
@@ -189,7 +189,7 @@ final class SelfServiceBatcher {
                             new SelfServiceResult(change, change.words().path(i).asText()));
     }
 
-    private RebasedDraft proposal(List<PendingEdit> all) {
+    private RebasedDraft rebasedDraft(List<PendingEdit> all) {
         long base = timeline.change();
         List<RebasedDraft.RequestedEdit> wanted = new ArrayList<>();
         for (PendingEdit one : all) wanted.add(new RebasedDraft.RequestedEdit((JsonNode) one.edit, base));

@@ -35,12 +35,12 @@ public record QueryContext(Snapshot snapshot, EvaluationContext question, Option
         }
 
         /** What the parameters ask about; without {@code at}, the present estate now. */
-        public QueryContext of(QueryParameters queryParameters) {
+        public QueryContext read(QueryParameters queryParameters) {
             Snapshot present = timeline.present();
             Instant now = timeline.now();
             Optional<Instant> at = queryParameters.instant(
                     "at", present.estate().organisation().zone());
-            Optional<RebasedDraft> draft = queryParameters.one("draft").map(this::proposal);
+            Optional<RebasedDraft> draft = queryParameters.one("draft").map(this::rebasedDraft);
             if (draft.isPresent() && at.filter(t -> t.isBefore(now)).isPresent())
                 throw ProblemException.wrongInput(
                         "After a draft there is no past; leave \"at\" out, or name a later instant.");
@@ -53,15 +53,15 @@ public record QueryContext(Snapshot snapshot, EvaluationContext question, Option
             return new QueryContext(snapshot, new EvaluationContext(at.orElse(now), workspace), draft);
         }
 
-        private RebasedDraft proposal(String draft) {
+        private RebasedDraft rebasedDraft(String draft) {
             if (!draft.matches("\\d{1,18}")) throw ProblemException.unknown("There is no draft \"" + draft + "\".");
-            return drafts.proposal(drafts.draft(Long.parseLong(draft)));
+            return drafts.rebased(drafts.draft(Long.parseLong(draft)));
         }
     }
 
     /** The answers to the question. */
     public InstantResolution instantResolution() {
-        return snapshot.moment(question);
+        return snapshot.resolutionAt(question);
     }
 
     public Estate estate() {

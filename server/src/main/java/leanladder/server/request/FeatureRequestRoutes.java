@@ -35,7 +35,7 @@ import leanladder.store.requests.FeatureRequest;
 import leanladder.store.requests.RequestTable;
 
 /** What people ask for that is off for them, with the answer worked out; granted by whatever edit brings it, or declined here. */
-public record FeatureRequestRoutes(Store store, Timeline timeline, QueryContext.Reader inquiries, Mailer post)
+public record FeatureRequestRoutes(Store store, Timeline timeline, QueryContext.Reader queries, Mailer mailer)
         implements RouteGroup, TodoSource {
     private static final int SHOWN = 100;
     private static final int MOST = 500;
@@ -116,7 +116,7 @@ public record FeatureRequestRoutes(Store store, Timeline timeline, QueryContext.
     }
 
     private List<RequestLine> lines(List<FeatureRequest> requests) {
-        QueryContext queryContext = inquiries.of(QueryParameters.none());
+        QueryContext queryContext = queries.read(QueryParameters.none());
         Map<String, Map<String, Integer>> units = new LinkedHashMap<>();
         for (FeatureRequest request : requests)
             if (request.state() == FeatureRequest.RequestState.OPEN)
@@ -192,7 +192,7 @@ public record FeatureRequestRoutes(Store store, Timeline timeline, QueryContext.
                     409, "Answered", "This request was " + request.state().word() + " meanwhile.");
         var asking = requestContext.writeRequest();
         store.requests().decline(asking, id, asking.actor(), sentence.orElseThrow());
-        FeatureRequestWatcher.write(store, post, timeline.present(), id, timeline.now());
+        FeatureRequestWatcher.write(store, mailer, timeline.present(), id, timeline.now());
         return again(id);
     }
 

@@ -114,7 +114,7 @@ public final class FeatureRequestWatcher {
         if (account.isEmpty() || setting.isEmpty()) return false;
         Optional<String> workspace =
                 request.workspace().filter(w -> snapshot.estate().workspace(w).isPresent());
-        Outcome outcome = snapshot.moment(new EvaluationContext(at, workspace))
+        Outcome outcome = snapshot.resolutionAt(new EvaluationContext(at, workspace))
                 .climber(account.get())
                 .outcome(setting.get());
         if (Visibility.of(setting.get(), outcome) != Visibility.THERE) return false;
@@ -131,6 +131,6 @@ public final class FeatureRequestWatcher {
                 queryContext.question().at(),
                 workspace.filter(w -> snapshot.estate().workspace(w).isPresent()));
         return new EndUserReason(queryContext.estateFormatter())
-                .of(snapshot.moment(evaluationContext).climber(account).climb(setting));
+                .of(snapshot.resolutionAt(evaluationContext).climber(account).climb(setting));
     }
 }

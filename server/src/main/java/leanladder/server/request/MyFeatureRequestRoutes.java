@@ -27,7 +27,7 @@ import leanladder.store.Store;
 import leanladder.store.requests.FeatureRequest;
 
 /** What a client asks that speaks for a person: why something is not there, to ask for it, and what became of that. */
-public record MyFeatureRequestRoutes(Store store, Timeline timeline, QueryContext.Reader inquiries, ClientSecret secret)
+public record MyFeatureRequestRoutes(Store store, Timeline timeline, QueryContext.Reader queries, ClientSecret secret)
         implements RouteGroup {
     private static final int MOST = 500;
 
@@ -53,7 +53,7 @@ public record MyFeatureRequestRoutes(Store store, Timeline timeline, QueryContex
 
     private Response reason(RequestContext requestContext) {
         secret.check(requestContext);
-        QueryContext queryContext = inquiries.of(requestContext.query(Set.of("workspace")));
+        QueryContext queryContext = queries.read(requestContext.query(Set.of("workspace")));
         Account account = queryContext.account(requestContext.path("id"));
         Setting setting = queryContext.setting(requestContext.path("setting"));
         return Response.of(new Reason(
@@ -65,7 +65,7 @@ public record MyFeatureRequestRoutes(Store store, Timeline timeline, QueryContex
     private Response ask(RequestContext requestContext) throws IOException {
         secret.check(requestContext);
         JsonRequestBody jsonRequestBody = requestContext.jsonRequestBody();
-        QueryContext queryContext = inquiries.of(QueryParameters.none());
+        QueryContext queryContext = queries.read(QueryParameters.none());
         Account account = queryContext.account(requestContext.path("id"));
         Optional<String> key = jsonRequestBody.text("setting", Limits.NAME);
         Optional<String> workspace = jsonRequestBody.text("workspace", Limits.NAME);
@@ -115,13 +115,13 @@ public record MyFeatureRequestRoutes(Store store, Timeline timeline, QueryContex
     private Response own(String account, RequestContext requestContext) {
         secret.check(requestContext);
         requestContext.query(Set.of());
-        if (inquiries.of(QueryParameters.none()).estate().account(account).isEmpty())
+        if (queries.read(QueryParameters.none()).estate().account(account).isEmpty())
             throw ProblemException.unknown("There is no account \"" + account + "\".");
         return Response.of(own(account, store.requests().of(account, MOST)));
     }
 
     private MyRequests own(String account, List<FeatureRequest> requests) {
-        QueryContext queryContext = inquiries.of(QueryParameters.none());
+        QueryContext queryContext = queries.read(QueryParameters.none());
         List<MyRequest> own = new ArrayList<>();
         FeatureRequestText words = new FeatureRequestText(queryContext.estateFormatter(), timeline.now());
         for (FeatureRequest request : requests) {

@@ -21,7 +21,7 @@ import leanladder.server.query.QueryContext;
 import leanladder.server.state.Snapshot;
 
 /** One search over everything that can be named. */
-public record SearchRoutes(QueryContext.Reader inquiries) implements RouteGroup {
+public record SearchRoutes(QueryContext.Reader queries) implements RouteGroup {
     private static final SearchIndexDefinition INDEX = new SearchIndexDefinition();
     private static final int SHOWN = 12;
     private static final int MOST = 100;
@@ -48,7 +48,7 @@ public record SearchRoutes(QueryContext.Reader inquiries) implements RouteGroup 
 
     private Response search(RequestContext requestContext) {
         QueryParameters queryParameters = requestContext.query(Set.of("q", "kinds", "limit", "draft"));
-        Snapshot snapshot = inquiries.of(queryParameters).snapshot();
+        Snapshot snapshot = queries.read(queryParameters).snapshot();
         SearchIndex.Search search = snapshot.get(INDEX).search();
         String text = queryParameters.one("q").orElse("");
         List<String> words = FuzzyMatcher.words(text.substring(0, Math.min(text.length(), Limits.SEARCH))).stream()

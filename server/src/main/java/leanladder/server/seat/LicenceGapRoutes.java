@@ -37,7 +37,7 @@ import leanladder.server.seat.PlanViews.Price;
 import org.roaringbitmap.RoaringBitmap;
 
 /** What it would take to give something to somebody: the needs that are not met, and the plans that would fill the gap. */
-public record LicenceGapRoutes(QueryContext.Reader inquiries) implements RouteGroup {
+public record LicenceGapRoutes(QueryContext.Reader queries) implements RouteGroup {
     /**
      * A need that some fail.
      *
@@ -125,7 +125,7 @@ public record LicenceGapRoutes(QueryContext.Reader inquiries) implements RouteGr
     }
 
     private Response components(RequestContext requestContext) {
-        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about()));
         Catalogue catalogue = queryContext.estate().catalogue();
         Entitlements seats = queryContext.instantResolution().entitlements();
         List<ComponentUse> components = new ArrayList<>();
@@ -143,7 +143,7 @@ public record LicenceGapRoutes(QueryContext.Reader inquiries) implements RouteGr
     private Response needed(RequestContext requestContext) {
         QueryParameters queryParameters =
                 requestContext.query(QueryParameters.about("setting", "family", "component", "who"));
-        QueryContext queryContext = inquiries.of(queryParameters);
+        QueryContext queryContext = queries.read(queryParameters);
         LicenceGapQuery licenceGapQuery = asked(queryParameters, queryContext);
         Target who = queryParameters.target("who", queryContext.estate(), true);
         RoaringBitmap accounts = queryContext.directory().holding(who);

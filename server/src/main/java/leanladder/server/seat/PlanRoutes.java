@@ -40,7 +40,7 @@ import leanladder.store.seats.MovedSeat;
 import leanladder.store.seats.SeatTable;
 
 /** Licence plans: what was bought, who holds a seat, who waits, what comes, and what became of the seats. */
-public record PlanRoutes(Store store, Timeline timeline, QueryContext.Reader inquiries)
+public record PlanRoutes(Store store, Timeline timeline, QueryContext.Reader queries)
         implements RouteGroup, TodoSource {
     private static final Pattern DIGITS = Pattern.compile("\\d+");
     private static final int LONGEST = 12;
@@ -48,7 +48,7 @@ public record PlanRoutes(Store store, Timeline timeline, QueryContext.Reader inq
     private static final int MOVES_MOST = 2000;
 
     /** All plans in short, by name, and what is worth looking at. */
-    public record PlanList(List<PlanLine> plans, List<FindingView> worth) {}
+    public record PlanList(List<PlanLine> plans, List<FindingView> findings) {}
 
     /**
      * Somebody who has a seat, or wants one.
@@ -108,7 +108,7 @@ public record PlanRoutes(Store store, Timeline timeline, QueryContext.Reader inq
     }
 
     private Response list(RequestContext requestContext) {
-        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about()));
         return Response.of(new PlanList(
                 queryContext.instantResolution().entitlements().allocations().stream()
                         .map(a -> PlanViews.line(queryContext, a))
@@ -138,14 +138,14 @@ public record PlanRoutes(Store store, Timeline timeline, QueryContext.Reader inq
     }
 
     private Response one(RequestContext requestContext) {
-        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about()));
+        QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about()));
         return Response.of(PlanViews.view(queryContext, allocation(requestContext, queryContext)));
     }
 
     private Response claims(RequestContext requestContext) {
         QueryParameters queryParameters =
                 requestContext.query(QueryParameters.about("which", "q", "limit", "after", "format"));
-        QueryContext queryContext = inquiries.of(queryParameters);
+        QueryContext queryContext = queries.read(queryParameters);
         Allocation allocation = allocation(requestContext, queryContext);
         boolean waiting = queryParameters
                 .word("which", List.of("held", "waiting"))
@@ -226,7 +226,7 @@ public record PlanRoutes(Store store, Timeline timeline, QueryContext.Reader inq
 
     /** Names as they are now; of what is no more, the id. */
     private List<LedgerMove> told(List<SeatTable.SeatTransfer> passed) {
-        QueryContext now = inquiries.of(QueryParameters.none());
+        QueryContext now = queries.read(QueryParameters.none());
         Map<Long, Optional<Change>> changes = new HashMap<>();
         List<LedgerMove> told = new ArrayList<>();
         for (SeatTable.SeatTransfer one : passed) {
@@ -250,7 +250,7 @@ public record PlanRoutes(Store store, Timeline timeline, QueryContext.Reader inq
     }
 
     private Response purchases(RequestContext requestContext) {
-        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about("format")));
+        QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about("format")));
         PlanView view = PlanViews.view(queryContext, allocation(requestContext, queryContext));
         return Response.of(new CsvResponse(
                 view.plan().id() + "-purchases.csv",
@@ -269,9 +269,9 @@ public record PlanRoutes(Store store, Timeline timeline, QueryContext.Reader inq
         String what = requestContext.path("what");
         if (!List.of("rules", "purchases").contains(what))
             throw ProblemException.unknown("Only rules and purchases of a plan can be read from a file.");
-        QueryContext queryContext = inquiries.of(queryParameters);
+        QueryContext queryContext = queries.read(queryParameters);
         String plan = allocation(requestContext, queryContext).plan().id();
-        EditSession editSession = timeline.book(queryContext.snapshot());
+        EditSession editSession = timeline.editSession(queryContext.snapshot());
         List<CsvLines.Line> lines = CsvLines.parse(requestContext.body(Limits.FILE));
         PlanCsvImport reader = new PlanCsvImport(queryContext.estate(), editSession, plan, lines);
         return Response.of(ImportReport.compute(
@@ -282,7 +282,7 @@ public record PlanRoutes(Store store, Timeline timeline, QueryContext.Reader inq
     }
 
     private Response rules(RequestContext requestContext) {
-        QueryContext queryContext = inquiries.of(requestContext.query(QueryParameters.about("format")));
+        QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about("format")));
         PlanView view = PlanViews.view(queryContext, allocation(requestContext, queryContext));
         return Response.of(new CsvResponse(
                 view.plan().id() + "-rules.csv",

@@ -127,7 +127,7 @@ public final class BackgroundScheduler implements AutoCloseable, ClusterListener
         long began = System.nanoTime();
         try {
             Snapshot snapshot = timeline.present();
-            snapshot.moment(EvaluationContext.at(timeline.now()))
+            snapshot.resolutionAt(EvaluationContext.at(timeline.now()))
                     .columnResolver()
                     .all();
             prepared.forEach(snapshot::get);

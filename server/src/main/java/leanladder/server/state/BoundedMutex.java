@@ -4,29 +4,29 @@ import java.util.concurrent.locks.ReentrantLock;
 import java.util.function.Supplier;
 import leanladder.server.http.ProblemException;
 
-/** Work of which two would not fit into memory side by side: one at a time. Few wait for their turn, and the rest are told. */
+/** Runs work one at a time that does not fit into memory twice. At most {@value #WAITING} threads wait; others get a 503. */
 public final class BoundedMutex {
     private static final int WAITING = 8;
 
     private final ReentrantLock turn = new ReentrantLock(true);
     private final String busy;
 
-    /** @param busy the sentence for those who are not to wait */
+    /** @param busy the first sentence of the 503 */
     public BoundedMutex(String busy) {
         this.busy = busy;
     }
 
-    /** Work that can fail in two ways of its own. */
+    /** Work that can throw two checked exceptions. */
     public interface Work<T, A extends Exception, B extends Exception> {
         T run() throws A, B;
     }
 
-    /** Does it when it is its turn; at once as a part of what has its turn already. */
-    public <T> T work(Supplier<T> work) {
+    /** Returns the result of the work. Runs at once when the calling thread already holds the mutex. */
+    public <T> T get(Supplier<T> work) {
         return run(work::get);
     }
 
-    /** The same for work that can fail. */
+    /** Runs work that can throw checked exceptions. */
     public <T, A extends Exception, B extends Exception> T run(Work<T, A, B> work) throws A, B {
         if (!turn.isHeldByCurrentThread() && turn.getQueueLength() >= WAITING)
             throw ProblemException.refused(503, "Too busy", busy + " Try again in a moment.");

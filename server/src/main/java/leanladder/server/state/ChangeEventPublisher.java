@@ -57,7 +57,7 @@ public final class ChangeEventPublisher implements AutoCloseable {
     public ChangeEventPublisher(Timeline timeline) {
         this.timeline = timeline;
         timeline.onStep(step ->
-                sseBroadcaster.tell("change", Long.toString(step.change().number()), stepped(step)));
+                sseBroadcaster.tell("change", Long.toString(step.change().number()), onStep(step)));
     }
 
     /** Opens a stream. */
@@ -73,7 +73,7 @@ public final class ChangeEventPublisher implements AutoCloseable {
         return sseBroadcaster.open();
     }
 
-    private static ChangeEvent stepped(Timeline.Step step) {
+    private static ChangeEvent onStep(Timeline.Step step) {
         Optional<WriteSet> touched = step.touched().filter(t -> t.size() <= MOST_NAMED);
         List<String> settings = new ArrayList<>();
         touched.ifPresent(t -> step.after().estate().catalogue().withDependents(t.settings()).stream()

@@ -117,7 +117,7 @@ public final class Publisher {
             Optional<Long> draft) {}
 
     /** What was published, and the draft as it was rebased. */
-    public record PublishResult(Change change, RebasedDraft proposal) {}
+    public record PublishResult(Change change, RebasedDraft rebasedDraft) {}
 
     /**
      * Publishes edits, on whatever the estate has become by then.
@@ -221,7 +221,7 @@ public final class Publisher {
         RebasedDraft ready = prepared.draft;
         Snapshot base = ready.base();
         Instant at = instant();
-        SeatLedger.Moved seats = ready.passedOn(at);
+        SeatLedger.Moved seats = ready.seatsPassedOn(at);
         NewChange newChange = new NewChange(
                 at,
                 publishOptions.author,
@@ -489,7 +489,7 @@ public final class Publisher {
                     () -> Optional.of(seated(moves))));
             return;
         }
-        EditSession editSession = timeline.book(before);
+        EditSession editSession = timeline.editSession(before);
         Defects defects = new Defects();
         for (JsonNode edit : change.edits()) editSession.apply(new JsonCursor(edit, "", defects));
         // What the journal holds has been carried out once; should it not fit here, what is stored counts.

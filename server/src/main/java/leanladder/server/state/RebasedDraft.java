@@ -34,7 +34,7 @@ public final class RebasedDraft {
      *
      * @param base the change on which it was made
      * @param words the edit as a sentence; empty when it cannot be carried out
-     * @param clashes what others published since that touches the same; the edit is left out then
+     * @param conflicts what others published since that touches the same; the edit is left out then
      * @param refusals why it does not fit; the edit is left out then
      * @param journalled as the journal keeps it; empty where it is left out
      */
@@ -42,19 +42,19 @@ public final class RebasedDraft {
             JsonNode edit,
             long base,
             String words,
-            List<EditConflict> clashes,
+            List<EditConflict> conflicts,
             List<Defect> refusals,
-            Optional<JsonNode> journalled) {
+            Optional<JsonNode> journalForm) {
         /** Whether it can be published as it is. */
         public boolean stands() {
-            return journalled.isPresent();
+            return journalForm.isPresent();
         }
     }
 
     /** An edit to be carried over. @param base the change on which it was made */
     public record RequestedEdit(JsonNode edit, long base) {}
 
-    private static final int MOST_CLASHES = 20;
+    private static final int MOST_CONFLICTS = 20;
 
     private final Snapshot base;
     private final EditSession editSession;
@@ -72,7 +72,7 @@ public final class RebasedDraft {
 
     /** No edit, on an estate. */
     static RebasedDraft on(Timeline timeline, Snapshot base) {
-        return new RebasedDraft(timeline, base, timeline.book(base), List.of());
+        return new RebasedDraft(timeline, base, timeline.editSession(base), List.of());
     }
 
     /**
@@ -87,9 +87,9 @@ public final class RebasedDraft {
         EditDescriber telling = new EditDescriber(base.estate(), timeline.now());
         WriteSet before = edited.writeSet();
         WriteSet added = WriteSet.EMPTY;
-        List<List<EditConflict>> clashes = clashes(more, base.change());
+        List<List<EditConflict>> conflicts = findConflicts(more, base.change());
         for (int i = 0; i < more.size(); i++) {
-            AppliedEdit one = add(edited, telling, more.get(i), pointer + "/" + (first + i), clashes.get(i));
+            AppliedEdit one = add(edited, telling, more.get(i), pointer + "/" + (first + i), conflicts.get(i));
             all.add(one.item);
             added = added.and(one.touched);
         }
@@ -106,18 +106,18 @@ public final class RebasedDraft {
         if (later == base) return this;
         Optional<RebasedDraft> moved = onOtherPolicies(later);
         if (moved.isPresent()) return moved.get();
-        List<List<EditConflict>> clashes = clashes(
+        List<List<EditConflict>> conflicts = findConflicts(
                 items.stream()
                         .map(i -> new RequestedEdit(i.edit, base.change()))
                         .toList(),
                 later.change());
-        EditSession edited = timeline.book(later);
+        EditSession edited = timeline.editSession(later);
         edited.expect(items.stream().map(ProposedEdit::edit).toList());
         EditDescriber telling = new EditDescriber(later.estate(), timeline.now());
         List<ProposedEdit> all = new ArrayList<>(items.size());
         for (ProposedEdit proposedEdit : items) {
-            List<EditConflict> met = new ArrayList<>(proposedEdit.clashes);
-            met.addAll(clashes.get(all.size()));
+            List<EditConflict> met = new ArrayList<>(proposedEdit.conflicts);
+            met.addAll(conflicts.get(all.size()));
             all.add(add(
                             edited,
                             telling,
@@ -130,14 +130,14 @@ public final class RebasedDraft {
     }
 
     /**
-     * What conflicts with each of some edits, among what was published after the change on which it was made; the first {@value #MOST_CLASHES} of
+     * What conflicts with each of some edits, among what was published after the change on which it was made; the first {@value #MOST_CONFLICTS} of
      * each. The changes are read once, and each edit of theirs is looked up among these.
      */
-    private List<List<EditConflict>> clashes(List<RequestedEdit> mine, long until) {
-        List<List<EditConflict>> clashes = new ArrayList<>(mine.size());
-        for (int i = 0; i < mine.size(); i++) clashes.add(new ArrayList<>(0));
+    private List<List<EditConflict>> findConflicts(List<RequestedEdit> mine, long until) {
+        List<List<EditConflict>> conflicts = new ArrayList<>(mine.size());
+        for (int i = 0; i < mine.size(); i++) conflicts.add(new ArrayList<>(0));
         long first = mine.stream().mapToLong(RequestedEdit::base).min().orElse(until);
-        if (first >= until) return clashes;
+        if (first >= until) return conflicts;
         ConflictIndex index =
                 new ConflictIndex(mine.stream().map(RequestedEdit::edit).toList());
         timeline.forEachChange(first, until, change -> {
@@ -145,12 +145,14 @@ public final class RebasedDraft {
                 JsonNode theirs = change.edits().get(e);
                 String words = change.words().path(e).asText();
                 index.forEachConflict(theirs, i -> {
-                    if (mine.get(i).base < change.number() && clashes.get(i).size() < MOST_CLASHES)
-                        clashes.get(i).add(new EditConflict(mine.get(i).edit, theirs, "", words, Receipt.from(change)));
+                    if (mine.get(i).base < change.number() && conflicts.get(i).size() < MOST_CONFLICTS)
+                        conflicts
+                                .get(i)
+                                .add(new EditConflict(mine.get(i).edit, theirs, "", words, Receipt.from(change)));
                 });
             }
         });
-        return clashes;
+        return conflicts;
     }
 
     /**
@@ -181,15 +183,15 @@ public final class RebasedDraft {
             EditDescriber telling,
             RequestedEdit requestedEdit,
             String pointer,
-            List<EditConflict> clashes) {
+            List<EditConflict> conflicts) {
         Defects defects = new Defects();
         JsonCursor jsonCursor = new JsonCursor(requestedEdit.edit, pointer, defects);
-        EditSession on = clashes.isEmpty() ? editSession : editSession.copy();
+        EditSession on = conflicts.isEmpty() ? editSession : editSession.copy();
         WriteSet was = on.writeSet();
         Optional<EditDescriber.EditDescription> told = telling.apply(jsonCursor, on);
         if (told.isEmpty() && defects.isEmpty()) jsonCursor.defect("cannot be carried out");
         String words = told.map(EditDescriber.EditDescription::words).orElse("");
-        List<EditConflict> telled = clashes.stream()
+        List<EditConflict> telled = conflicts.stream()
                 .map(c -> new EditConflict(c.yours(), c.theirs(), words, c.theirsInWords(), c.change()))
                 .toList();
         ProposedEdit proposedEdit = new ProposedEdit(
@@ -197,8 +199,8 @@ public final class RebasedDraft {
                 requestedEdit.base,
                 words,
                 telled,
-                clashes.isEmpty() ? defects.all() : List.of(),
-                clashes.isEmpty() ? told.map(t -> t.edit().json()) : Optional.empty());
+                conflicts.isEmpty() ? defects.all() : List.of(),
+                conflicts.isEmpty() ? told.map(t -> t.edit().json()) : Optional.empty());
         return new AppliedEdit(proposedEdit, proposedEdit.stands() ? told.get().touched() : WriteSet.EMPTY);
     }
 
@@ -225,7 +227,7 @@ public final class RebasedDraft {
     /** The edits that stand, as the journal keeps them. */
     ArrayNode edits() {
         ArrayNode edits = Json.NODES.arrayNode();
-        items.forEach(i -> i.journalled.ifPresent(edits::add));
+        items.forEach(i -> i.journalForm.ifPresent(edits::add));
         return edits;
     }
 
@@ -246,13 +248,18 @@ public final class RebasedDraft {
         if (after == null) {
             Instant now = timeline.now();
             after = base.edited(
-                    editSession, passedOn(now).ledger(), Optional.ofNullable(ripple), base.change(), base.at(), now);
+                    editSession,
+                    seatsPassedOn(now).ledger(),
+                    Optional.ofNullable(ripple),
+                    base.change(),
+                    base.at(),
+                    now);
         }
         return after;
     }
 
     /** The seats that pass on when it is published at an instant. What the ripple knows is not worked out again. */
-    synchronized SeatLedger.Moved passedOn(Instant at) {
+    synchronized SeatLedger.Moved seatsPassedOn(Instant at) {
         if (ripple == null) return Ripple.seatsPassedOn(editSession, editSession.compile(), at);
         Instant asked = ripple.evaluationContext().at();
         boolean edge = base.isEdgeBetween(asked, at)
@@ -289,7 +296,7 @@ public final class RebasedDraft {
                 editSession,
                 editSession.compile(),
                 evaluationContext,
-                base.moment(EvaluationContext.at(evaluationContext.at())).entitlements());
+                base.resolutionAt(EvaluationContext.at(evaluationContext.at())).entitlements());
     }
 
     /** How much memory it holds, by and large, in kilobytes. */

@@ -38,11 +38,11 @@ public final class Snapshot {
     private final Instant at;
     private final CompiledEstate compiledEstate;
     private final TransitionTimes transitionTimes;
-    private final AsyncCache<EvaluationContext, InstantResolution> moments = Caffeine.newBuilder()
+    private final AsyncCache<EvaluationContext, InstantResolution> resolutions = Caffeine.newBuilder()
             .maximumSize(MOMENTS_KEPT)
             .executor(Runnable::run)
             .buildAsync();
-    private final AsyncCache<DerivedIndex<?>, Object> facets = Caffeine.newBuilder()
+    private final AsyncCache<DerivedIndex<?>, Object> derivedIndexes = Caffeine.newBuilder()
             .maximumWeight(FACETS_KEPT)
             .weigher((DerivedIndex<?> derivedIndex, Object value) -> weight(derivedIndex, value))
             .executor(Runnable::run)
@@ -105,14 +105,14 @@ public final class Snapshot {
 
     /** The moments that are at hand. */
     private Map<EvaluationContext, InstantResolution> known() {
-        return moments.synchronous().asMap();
+        return resolutions.synchronous().asMap();
     }
 
     /** The answers to a question. */
-    public InstantResolution moment(EvaluationContext evaluationContext) {
-        EvaluationContext asked = nearest(evaluationContext);
+    public InstantResolution resolutionAt(EvaluationContext evaluationContext) {
+        EvaluationContext asked = lastTransitionBefore(evaluationContext);
         return SingleFlight.get(
-                moments.asMap(),
+                resolutions.asMap(),
                 asked,
                 () -> new InstantResolution(compiledEstate, asked, compiledEstate.seats(asked.at())));
     }
@@ -121,8 +121,8 @@ public final class Snapshot {
      * Prepares the questions about one active account at an instant of the past, by when all seats had passed on as this estate says:
      * of others nothing has to be known.
      */
-    AccountResolver past(EvaluationContext evaluationContext, Account account) {
-        EvaluationContext asked = nearest(evaluationContext);
+    AccountResolver resolvePast(EvaluationContext evaluationContext, Account account) {
+        EvaluationContext asked = lastTransitionBefore(evaluationContext);
         InstantResolution known = known().get(asked);
         return known != null
                 ? known.climber(account)
@@ -132,13 +132,13 @@ public final class Snapshot {
     /** The value of a derived index. The first caller computes it; others wait. */
     @SuppressWarnings("unchecked")
     public <V> V get(DerivedIndex<V> derivedIndex) {
-        return (V) SingleFlight.get(facets.asMap(), derivedIndex, () -> derivedIndex.compute(this));
+        return (V) SingleFlight.get(derivedIndexes.asMap(), derivedIndex, () -> derivedIndex.compute(this));
     }
 
     /** The value of a derived index, where it is known. */
     @SuppressWarnings("unchecked")
     <V> Optional<V> known(DerivedIndex<V> derivedIndex) {
-        return Optional.ofNullable(facets.getIfPresent(derivedIndex))
+        return Optional.ofNullable(derivedIndexes.getIfPresent(derivedIndex))
                 .filter(CompletableFuture::isDone)
                 .filter(f -> !f.isCompletedExceptionally())
                 .map(f -> (V) f.join());
@@ -164,7 +164,7 @@ public final class Snapshot {
         Snapshot edited = new Snapshot(number, published, after, transitionTimes.after(after.estate(), edits));
         if (edits.touchesParts()) edited.keepPatched(this, editSession, known, now);
         else edited.keep(this, edits, now);
-        edited.keepFacets(this, edits);
+        edited.keepDerivedIndexes(this, edits);
         return edited;
     }
 
@@ -172,21 +172,21 @@ public final class Snapshot {
      * Takes over what edits leave of the facets of the snapshot before. One that is still being worked out there is waited for by
      * itself: whoever started anew at each change would never be done where changes come quickly.
      */
-    private void keepFacets(Snapshot before, WriteSet edits) {
-        before.facets.asMap().forEach((derivedIndex, value) -> keep(derivedIndex, value, edits));
+    private void keepDerivedIndexes(Snapshot before, WriteSet edits) {
+        before.derivedIndexes.asMap().forEach((derivedIndex, value) -> keep(derivedIndex, value, edits));
     }
 
     @SuppressWarnings("unchecked")
     private <V> void keep(DerivedIndex<V> derivedIndex, CompletableFuture<Object> before, WriteSet edits) {
         if (!before.isDone())
-            facets.put(
+            derivedIndexes.put(
                     derivedIndex,
                     before.thenApply(value ->
                             derivedIndex.update((V) value, this, edits).orElseGet(() -> derivedIndex.compute(this))));
         else if (!before.isCompletedExceptionally())
             derivedIndex
                     .update((V) before.join(), this, edits)
-                    .ifPresent(value -> facets.put(derivedIndex, CompletableFuture.completedFuture(value)));
+                    .ifPresent(value -> derivedIndexes.put(derivedIndex, CompletableFuture.completedFuture(value)));
     }
 
     /**
@@ -197,8 +197,8 @@ public final class Snapshot {
         Set<String> keys = new HashSet<>();
         for (Setting setting : compiledEstate.estate().catalogue().withDependents(edits.settings()))
             keys.add(setting.key());
-        EvaluationContext was = before.nearest(EvaluationContext.at(now));
-        EvaluationContext is = nearest(EvaluationContext.at(now));
+        EvaluationContext was = before.lastTransitionBefore(EvaluationContext.at(now));
+        EvaluationContext is = lastTransitionBefore(EvaluationContext.at(now));
         before.known().forEach((evaluationContext, instantResolution) -> {
             known().put(evaluationContext, kept(instantResolution, evaluationContext, edits, keys));
             if (evaluationContext.equals(was) && !is.equals(was))
@@ -218,7 +218,7 @@ public final class Snapshot {
     }
 
     /** The same question at the last edge before it: between two, nothing differs. */
-    private EvaluationContext nearest(EvaluationContext evaluationContext) {
+    private EvaluationContext lastTransitionBefore(EvaluationContext evaluationContext) {
         return new EvaluationContext(
                 transitionTimes.until(evaluationContext.at()).orElse(BEFORE_ALL_EDGES), evaluationContext.workspace());
     }
@@ -228,9 +228,9 @@ public final class Snapshot {
      * themselves, such as a consent given now, concerns nobody else.
      */
     private void keepPatched(Snapshot before, EditSession editSession, Optional<Ripple> asked, Instant now) {
-        InstantResolution known = before.known().get(before.nearest(EvaluationContext.at(now)));
+        InstantResolution known = before.known().get(before.lastTransitionBefore(EvaluationContext.at(now)));
         if (known == null) return;
-        EvaluationContext is = nearest(EvaluationContext.at(now));
+        EvaluationContext is = lastTransitionBefore(EvaluationContext.at(now));
         Ripple ripple = asked.filter(r -> r.evaluationContext().workspace().isEmpty()
                         && !r.evaluationContext().at().isBefore(is.at())
                         && !transitionTimes.isBetween(now, r.evaluationContext().at()))
@@ -256,7 +256,7 @@ public final class Snapshot {
         CompiledEstate then = stood.withLedger(seatLedger);
         Snapshot restored =
                 new Snapshot(number, published, then, transitionTimes.after(then.estate(), editSession.writeSet()));
-        restored.keepFacets(this, editSession.writeSet());
+        restored.keepDerivedIndexes(this, editSession.writeSet());
         return restored;
     }
 
@@ -264,7 +264,7 @@ public final class Snapshot {
     Snapshot withTransition(SeatLedger seatLedger, WriteSet touched, long number, Instant published) {
         Snapshot passed = new Snapshot(number, published, compiledEstate.withLedger(seatLedger), transitionTimes);
         passed.known().putAll(known());
-        passed.keepFacets(this, touched);
+        passed.keepDerivedIndexes(this, touched);
         return passed;
     }
 
@@ -278,7 +278,9 @@ public final class Snapshot {
             if (there == null) fresh.known().put(evaluationContext, instantResolution);
             else there.adopt(instantResolution);
         });
-        facets.asMap().forEach((derivedIndex, value) -> fresh.facets.asMap().putIfAbsent(derivedIndex, value));
+        derivedIndexes
+                .asMap()
+                .forEach((derivedIndex, value) -> fresh.derivedIndexes.asMap().putIfAbsent(derivedIndex, value));
         return fresh;
     }
 }

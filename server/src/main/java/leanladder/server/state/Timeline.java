@@ -59,7 +59,7 @@ public final class Timeline {
                     Math.max(SMALL, kept.directory().size()))
             .executor(Runnable::run)
             .buildAsync();
-    private final BoundedMutex whole = new BoundedMutex("Several estates of the past are being read at once.");
+    private final BoundedMutex pastReads = new BoundedMutex("Several estates of the past are being read at once.");
     private final Deque<Change> recent = new ArrayDeque<>();
     private volatile Optional<Snapshot> present = Optional.empty();
     private volatile Optional<String> readOnly = Optional.empty();
@@ -84,8 +84,8 @@ public final class Timeline {
             EvaluationContext evaluationContext = new EvaluationContext(
                     at, workspace.filter(w -> snapshot.estate().workspace(w).isPresent()));
             return past
-                    ? snapshot.past(evaluationContext, account)
-                    : snapshot.moment(evaluationContext).climber(account);
+                    ? snapshot.resolvePast(evaluationContext, account)
+                    : snapshot.resolutionAt(evaluationContext).climber(account);
         }
     }
 
@@ -102,10 +102,10 @@ public final class Timeline {
      * An estate of the past: the nearest one at hand with what stood otherwise put in place, or where that is much, read whole. Where it is
      * more than a little, one is made at a time.
      */
-    private Snapshot earlier(long number) {
+    private Snapshot loadPast(long number) {
         return restored(number, LITTLE)
                 .orElseGet(() ->
-                        whole.work(() -> restored(number, RESTORED_AT_MOST).orElseGet(() -> load(number))));
+                        pastReads.get(() -> restored(number, RESTORED_AT_MOST).orElseGet(() -> load(number))));
     }
 
     private Optional<Snapshot> restored(long number, int most) {
@@ -121,7 +121,7 @@ public final class Timeline {
         List<EditSession.WrittenEntity> parts = new ArrayList<>();
         Optional<JsonNode> ranking = Optional.empty();
         Optional<JsonNode> rings = Optional.empty();
-        for (StoredEntity part : difference.parts()) {
+        for (StoredEntity part : difference.entities()) {
             JsonNode body = part.body().isEmpty() ? Json.NODES.objectNode() : Json.read(part.body());
             switch (part.section()) {
                 case StoredEntity.RANKING -> ranking = Optional.of(body);
@@ -131,7 +131,7 @@ public final class Timeline {
                 default -> parts.add(new EditSession.WrittenEntity(part.section(), part.key(), (ObjectNode) body));
             }
         }
-        EditSession editSession = book(near);
+        EditSession editSession = editSession(near);
         editSession.restore(parts, ranking, rings);
         Instant at = store.journal().change(number).orElseThrow().at();
         return near.restored(editSession, difference.seats(), number, at);
@@ -197,11 +197,11 @@ public final class Timeline {
     /** The estate as it stood after a change. */
     public Snapshot snapshotAfter(long number) {
         Snapshot now = present();
-        return number == now.change() ? now : SingleFlight.get(past.asMap(), number, () -> earlier(number));
+        return number == now.change() ? now : SingleFlight.get(past.asMap(), number, () -> loadPast(number));
     }
 
     /** An instant from which on things may stand otherwise, and the number of the change after which they do. */
-    private record Stop(Instant at, long number) {}
+    private record ChangeInstant(Instant at, long number) {}
 
     /**
      * The instants up to one at which things can come to stand otherwise: those of changes, and the edges of time between them. The
@@ -211,7 +211,7 @@ public final class Timeline {
      * @param matters whether a change is one of them
      */
     public List<HistoryPoint> historyPoints(Instant from, Instant until, Predicate<Change> matters) {
-        List<Stop> stops = List.copyOf(stops(from, until, matters));
+        List<ChangeInstant> stops = List.copyOf(changeInstants(from, until, matters));
         List<HistoryPoint> turns = new ArrayList<>();
         for (int i = 0; i < stops.size(); i++) {
             Instant at = stops.get(i).at;
@@ -224,24 +224,24 @@ public final class Timeline {
         return turns;
     }
 
-    private Deque<Stop> stops(Instant from, Instant until, Predicate<Change> matters) {
+    private Deque<ChangeInstant> changeInstants(Instant from, Instant until, Predicate<Change> matters) {
         Instant first = store.journal().change(1).orElseThrow().at();
         Instant start = from.isBefore(first) ? first : from;
         long number = store.journal().numberAt(start);
         long last = store.journal().numberAt(until);
-        Deque<Stop> stops = new ArrayDeque<>(List.of(new Stop(start, number)));
+        Deque<ChangeInstant> stops = new ArrayDeque<>(List.of(new ChangeInstant(start, number)));
         for (; number < last; number += READ_AT_ONCE)
             for (Change change : store.journal().since(number, READ_AT_ONCE)) {
                 if (change.number() > last || !matters.test(change)) continue;
                 if (stops.getLast().at.equals(change.at())) stops.removeLast();
-                stops.add(new Stop(change.at(), change.number()));
+                stops.add(new ChangeInstant(change.at(), change.number()));
                 if (stops.size() > STOPS) stops.remove();
             }
         return stops;
     }
 
     /** An edit session without edits on a snapshot; the bodies of its entities are read from the store. */
-    public EditSession book(Snapshot on) {
+    public EditSession editSession(Snapshot on) {
         return new EditSession(on.compiledEstate(), store.parts().asOf(on.change()));
     }
 

@@ -28,7 +28,7 @@ import leanladder.server.http.RouteRegistry;
 import leanladder.server.query.QueryContext;
 
 /** What is coming to one person, as a client of the suite shows it to that person (resolution.md, section 7). */
-public record MyPreviewRoutes(QueryContext.Reader inquiries, ClientSecret secret) implements RouteGroup {
+public record MyPreviewRoutes(QueryContext.Reader queries, ClientSecret secret) implements RouteGroup {
     /**
      * The ring in which a person stands.
      *
@@ -97,7 +97,7 @@ public record MyPreviewRoutes(QueryContext.Reader inquiries, ClientSecret secret
     private Response previews(RequestContext requestContext) {
         secret.check(requestContext);
         requestContext.query(Set.of());
-        QueryContext queryContext = inquiries.of(QueryParameters.none());
+        QueryContext queryContext = queries.read(QueryParameters.none());
         String id = requestContext.path("id");
         Account account = queryContext
                 .estate()

@@ -57,20 +57,20 @@ public final class SettingsChangeNotifier implements AutoCloseable {
         this.timeline = timeline;
         this.secret = secret;
         told = timeline.isEmpty() ? Optional.empty() : Optional.of(new Watermark(timeline.present(), timeline.now()));
-        timeline.onStep(step -> sseBroadcaster.then(() -> stepped(step)));
-        scheduler.onTransition("suite wakes by time", at -> sseBroadcaster.then(() -> timePassed(at)));
+        timeline.onStep(step -> sseBroadcaster.then(() -> onStep(step)));
+        scheduler.onTransition("suite wakes by time", at -> sseBroadcaster.then(() -> onTransition(at)));
     }
 
     /** What time altered until a change is told before what the change does, for it need not be noticed yet. */
-    private void stepped(Timeline.Step step) {
+    private void onStep(Timeline.Step step) {
         Instant at = step.change().at();
-        timePassed(at);
+        onTransition(at);
         tell(step.after(), at, step.changed());
         told = Optional.of(new Watermark(
                 step.after(), told.map(Watermark::until).filter(at::isBefore).orElse(at)));
     }
 
-    private void timePassed(Instant at) {
+    private void onTransition(Instant at) {
         if (told.isEmpty() || !at.isAfter(told.get().until)) return;
         Watermark before = told.get();
         if (before.snapshot.isEdgeBetween(before.until, at))
@@ -142,9 +142,9 @@ public final class SettingsChangeNotifier implements AutoCloseable {
 
     /** Everyone whose settings time alters, and everyone who works in some workspace: what it alters there is not worked out. */
     private static RoaringBitmap changedByTime(Snapshot snapshot, Instant from, Instant to) {
-        RoaringBitmap changed = snapshot.moment(EvaluationContext.at(to))
+        RoaringBitmap changed = snapshot.resolutionAt(EvaluationContext.at(to))
                 .columnResolver()
-                .differing(snapshot.moment(EvaluationContext.at(from)).columnResolver());
+                .differing(snapshot.resolutionAt(EvaluationContext.at(from)).columnResolver());
         snapshot.estate()
                 .workspaces()
                 .forEach(w -> changed.or(snapshot.directory().holding(w.members())));

@@ -45,16 +45,16 @@ public final class SuiteRoutes implements RouteGroup {
     private static final int TAGS_KEPT = 200_000;
 
     private final Timeline timeline;
-    private final QueryContext.Reader inquiries;
+    private final QueryContext.Reader queries;
     private final ClientSecret secret;
     private final SettingsPayloadCache settingsPayloadCache = new SettingsPayloadCache();
     private final Cache<DeliverySubject, KnownTag> tags =
             Caffeine.newBuilder().maximumSize(TAGS_KEPT).build();
 
     /** Delivers what stands on a timeline to clients that know the secret. */
-    public SuiteRoutes(Timeline timeline, QueryContext.Reader inquiries, ClientSecret secret) {
+    public SuiteRoutes(Timeline timeline, QueryContext.Reader queries, ClientSecret secret) {
         this.timeline = timeline;
-        this.inquiries = inquiries;
+        this.queries = queries;
         this.secret = secret;
     }
 
@@ -106,7 +106,7 @@ public final class SuiteRoutes implements RouteGroup {
     private Response history(RequestContext requestContext) {
         secret.check(requestContext);
         QueryParameters queryParameters = requestContext.query(Set.of("since", "until", "workspace"));
-        QueryContext queryContext = inquiries.of(queryParameters);
+        QueryContext queryContext = queries.read(queryParameters);
         String id = requestContext.path("id");
         account(queryContext, id);
         ZoneId zone = queryContext.estate().organisation().zone();
@@ -168,7 +168,7 @@ public final class SuiteRoutes implements RouteGroup {
 
     private Response settings(RequestContext requestContext) {
         secret.check(requestContext);
-        QueryContext queryContext = inquiries.of(requestContext.query(Set.of("workspace")));
+        QueryContext queryContext = queries.read(requestContext.query(Set.of("workspace")));
         String id = requestContext.path("id");
         Account account = account(queryContext, id);
         InstantResolution instantResolution = queryContext.instantResolution();

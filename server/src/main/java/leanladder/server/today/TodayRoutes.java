@@ -22,7 +22,7 @@ import leanladder.store.journal.Change;
 
 /** What waits for a decision today, in sentences, the most urgent first. */
 public record TodayRoutes(
-        Store store, Timeline timeline, QueryContext.Reader inquiries, DraftService drafts, List<TodoSource> rooms)
+        Store store, Timeline timeline, QueryContext.Reader queries, DraftService drafts, List<TodoSource> sources)
         implements RouteGroup {
     private static final int CHANGES = 50;
     private static final Duration LONG_AGO = Duration.ofDays(14);
@@ -41,9 +41,9 @@ public record TodayRoutes(
 
     private Response today(RequestContext requestContext) {
         QueryParameters queryParameters = requestContext.query(Set.of("since"));
-        QueryContext queryContext = inquiries.of(QueryParameters.none());
+        QueryContext queryContext = queries.read(QueryParameters.none());
         List<TodoItem> matters = new ArrayList<>();
-        for (TodoSource room : rooms) matters.addAll(room.of(queryContext));
+        for (TodoSource room : sources) matters.addAll(room.of(queryContext));
         matters.addAll(planned(queryContext));
         queryParameters
                 .instant("since", queryContext.estate().organisation().zone())

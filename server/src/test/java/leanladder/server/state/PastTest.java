@@ -94,7 +94,7 @@ class PastTest {
                         + "\",\"name\":\"Crew " + i + "\",\"purpose\":\"access\"}}]}");
             Timeline timeline = new Timeline(server.store(), new TestClock());
             Change newest = server.store().journal().change(17).orElseThrow();
-            WriteSet nothing = timeline.book(timeline.present()).writeSet();
+            WriteSet nothing = timeline.editSession(timeline.present()).writeSet();
             try (Connection beside = server.store().database().connect()) {
                 beside.setAutoCommit(false);
                 beside.createStatement().execute("lock table carried in access exclusive mode");
@@ -119,7 +119,7 @@ class PastTest {
         try {
             for (int i = 0; i < 20; i++)
                 asked.add(CompletableFuture.supplyAsync(
-                        () -> whole.work(() -> whole.work(() -> {
+                        () -> whole.run(() -> whole.run(() -> {
                             int now = together.incrementAndGet();
                             waitFor(released);
                             together.decrementAndGet();
@@ -207,7 +207,7 @@ class PastTest {
         Map<String, Map<Outcome, Set<String>>> outcomes = new HashMap<>();
         for (String key : snapshot.estate().catalogue().settings().keySet()) {
             Map<Outcome, Set<String>> shares = outcomes.computeIfAbsent(key, k -> new HashMap<>());
-            for (Segment<Outcome> segment : snapshot.moment(evaluationContext)
+            for (Segment<Outcome> segment : snapshot.resolutionAt(evaluationContext)
                     .columnResolver()
                     .column(key)
                     .shares())

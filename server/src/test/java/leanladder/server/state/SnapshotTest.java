@@ -103,7 +103,7 @@ class SnapshotTest {
     void whatAConsentGivenNowCannotTouchIsKeptAndWhatItTouchesIsRight() {
         Snapshot before = new Snapshot(1, AT, new CompiledEstate(RandomEstate.read(file)));
         Instant now = AT.plusSeconds(60);
-        before.moment(EvaluationContext.at(now)).columnResolver().all();
+        before.resolutionAt(EvaluationContext.at(now)).columnResolver().all();
         EditSession editSession = new EditSession(before.compiledEstate(), RandomEdits.bodies(file));
         ObjectNode edit = Json.NODES
                 .objectNode()
@@ -116,7 +116,7 @@ class SnapshotTest {
         assertThat(defects.all()).isEmpty();
         Snapshot after =
                 before.edited(editSession, before.compiledEstate().seatLedger(), Optional.empty(), 2, now, now);
-        ColumnResolver kept = after.moment(EvaluationContext.at(now)).columnResolver();
+        ColumnResolver kept = after.resolutionAt(EvaluationContext.at(now)).columnResolver();
         ColumnResolver fresh = new ColumnResolver(after.compiledEstate(), EvaluationContext.at(now));
         AtomicInteger same = new AtomicInteger();
         after.estate().catalogue().settings().keySet().forEach(key -> {
@@ -124,7 +124,9 @@ class SnapshotTest {
                     .as(key)
                     .isEqualTo(fresh.column(key).inForce());
             if (kept.column(key)
-                    == before.moment(EvaluationContext.at(now)).columnResolver().column(key)) same.incrementAndGet();
+                    == before.resolutionAt(EvaluationContext.at(now))
+                            .columnResolver()
+                            .column(key)) same.incrementAndGet();
         });
         assertThat(same).hasValueGreaterThan(0);
         assertThat(kept.releases().consentedTo(0)).isEqualTo(fresh.releases().consentedTo(0));

@@ -56,7 +56,7 @@ public final class ClusterListener implements AutoCloseable {
     private final Listener listener;
     private final Thread thread;
     private volatile boolean closed;
-    private volatile boolean holdsClock;
+    private volatile boolean leads;
 
     /** Starts to listen. */
     public ClusterListener(Database database, Listener listener) {
@@ -69,7 +69,7 @@ public final class ClusterListener implements AutoCloseable {
 
     /** Whether this server, and no other, does what time brings. */
     public boolean isLeader() {
-        return holdsClock;
+        return leads;
     }
 
     private void run() {
@@ -79,7 +79,7 @@ public final class ClusterListener implements AutoCloseable {
             } catch (SQLException | RuntimeException e) {
                 if (!closed) LOG.warn("The database does not answer; the connection is made again: {}", e.getMessage());
             }
-            holdsClock = false;
+            leads = false;
             LockSupport.parkNanos(PAUSE);
         }
     }
@@ -102,7 +102,7 @@ public final class ClusterListener implements AutoCloseable {
         listener.onConnect();
         long spoke = System.nanoTime();
         while (!closed) {
-            if (!holdsClock) holdsClock = tryLead(connection);
+            if (!leads) leads = tryLead(connection);
             PGNotification[] notifications = heard.getNotifications(LOOK_MILLIS);
             boolean none = notifications == null || notifications.length == 0;
             // However much there is to hear, the others notice by this that the server is well.

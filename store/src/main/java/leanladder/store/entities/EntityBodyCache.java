@@ -20,7 +20,7 @@ final class EntityBodyCache implements EntityStore {
 
     private record Key(Section section, String key) {}
 
-    private final EntityTable parts;
+    private final EntityTable entities;
     private final long number;
     private final Map<Key, ObjectNode> latest = new LinkedHashMap<>() {
         private static final long serialVersionUID = 1;
@@ -34,8 +34,8 @@ final class EntityBodyCache implements EntityStore {
     private final Map<Key, Integer> places = new HashMap<>();
     private List<String> expected = List.of();
 
-    EntityBodyCache(EntityTable parts, long number) {
-        this.parts = parts;
+    EntityBodyCache(EntityTable entities, long number) {
+        this.entities = entities;
         this.number = number;
     }
 
@@ -84,7 +84,7 @@ final class EntityBodyCache implements EntityStore {
     /** Those of these keys, each of which the store has. */
     private Map<String, ObjectNode> read(Section section, List<String> keys) {
         if (keys.isEmpty()) return Map.of();
-        Map<String, ObjectNode> bodies = parts.bodies(section, keys, number);
+        Map<String, ObjectNode> bodies = entities.bodies(section, keys, number);
         for (String key : keys)
             if (!bodies.containsKey(key)) throw new IllegalStateException("The store lacks " + section + " " + key);
         return bodies;

@@ -86,7 +86,7 @@ public final class EntityTable {
         database.read(on -> {
             on.select(Schema.KEY, Schema.SINCE, Schema.UNTIL, Schema.BODY)
                     .from(Schema.PART)
-                    .where(Schema.SECTION.eq(section), isAmong(keys), Schema.SINCE.le(asOf))
+                    .where(Schema.SECTION.eq(section), contains(keys), Schema.SINCE.le(asOf))
                     .orderBy(Schema.SINCE.desc())
                     .forEach(row -> {
                         String key = PgText.read(row.value1());
@@ -125,7 +125,7 @@ public final class EntityTable {
     }
 
     /** As a join, which stays fast for a hundred thousand keys whatever plan is chosen; a list is compared item by item in some plans. */
-    private static Condition isAmong(Collection<String> keys) {
+    private static Condition contains(Collection<String> keys) {
         String[] stored = keys.stream().map(PgText::stored).toArray(String[]::new);
         return Schema.KEY.in(DSL.select(DSL.field("unnest({0})", String.class, DSL.val(stored))));
     }
@@ -140,7 +140,7 @@ public final class EntityTable {
     }
 
     /** What a change that replaced the whole estate put in place, and took away: the body is empty then. */
-    public List<StoredEntity> carriedBy(long number) {
+    public List<StoredEntity> writtenBy(long number) {
         return database.read(on -> on.select(Schema.SECTION, Schema.KEY, Schema.BODY)
                 .from(Schema.CARRIED)
                 .where(Schema.NUMBER.eq(number))
@@ -168,7 +168,7 @@ public final class EntityTable {
             List<String> some = all.subList(from, Math.min(all.size(), from + BODIES_AT_ONCE));
             database.read(on -> on.select(Schema.KEY, Schema.BODY)
                             .from(Schema.PART)
-                            .where(Schema.SECTION.eq(section), isAmong(some), Schema.holdingAt(number))
+                            .where(Schema.SECTION.eq(section), contains(some), Schema.holdingAt(number))
                             .fetch())
                     .forEach(row -> bodies.put(PgText.read(row.value1()), (ObjectNode)
                             Json.read(row.value2().data())));
@@ -237,7 +237,7 @@ public final class EntityTable {
      * @param parts as they stood then; the body is empty of one that did not
      * @param seats as they were held then
      */
-    public record Difference(List<StoredEntity> parts, List<SeatLedger.Seat> seats) {}
+    public record Difference(List<StoredEntity> entities, List<SeatLedger.Seat> seats) {}
 
     /**
      * What stood otherwise after a change than after another, before or after it; empty where that is more than so many parts or
@@ -354,7 +354,7 @@ public final class EntityTable {
                             .where(
                                     Schema.PRESENT,
                                     Schema.SECTION.eq(section),
-                                    isAmong(parts.stream()
+                                    contains(parts.stream()
                                             .map(StoredEntity::key)
                                             .toList()))
                             .execute());

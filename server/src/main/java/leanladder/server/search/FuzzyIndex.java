@@ -1,5 +1,7 @@
 package leanladder.server.search;
 
+import com.github.benmanes.caffeine.cache.Cache;
+import com.github.benmanes.caffeine.cache.Caffeine;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Collection;
@@ -21,6 +23,11 @@ import leanladder.server.paging.FuzzyMatcher;
  * word, and for each part that has one that fits.
  */
 final class FuzzyIndex<T> {
+    /** How many matched parts are kept for words that were asked for; eight bytes each. */
+    private static final int MATCHES_KEPT = 4_000_000;
+    /** From which ratio of sizes on looking up each of the fewer is quicker than a merge. */
+    private static final int MUCH_LARGER = 16;
+
     /** A text of a part, and how much its words weigh, in tenths. */
     record Field(String text, int tenths) {}
 
@@ -37,6 +44,12 @@ final class FuzzyIndex<T> {
     private final byte[] lengths;
     private final char[] heads;
     private final List<Postings> postings = new ArrayList<>();
+    /** The matches of words that were asked for: people type the same ones, and the next keystroke asks most of them again. */
+    private final Cache<String, FuzzyMatch> matches = Caffeine.newBuilder()
+            .maximumWeight(MATCHES_KEPT)
+            .weigher((String word, FuzzyMatch match) -> 1 + match.parts.length)
+            .executor(Runnable::run)
+            .build();
 
     /**
      * Puts parts in order.
@@ -104,8 +117,13 @@ final class FuzzyIndex<T> {
 
     /** Parts that meet a word or several, in their order, and how well. */
     private record FuzzyMatch(int[] parts, float[] scores) {
-        /** Those that the other one has as well, with the sum of both. */
+        /**
+         * Those that the other one has as well, with the sum of both. Linear in both; where one is much smaller, linear in that one and
+         * logarithmic in the other.
+         */
         FuzzyMatch and(FuzzyMatch other) {
+            if (parts.length > MUCH_LARGER * (long) other.parts.length) return other.and(this);
+            if (other.parts.length > MUCH_LARGER * (long) parts.length) return lookUpIn(other);
             int[] both = new int[Math.min(parts.length, other.parts.length)];
             float[] sums = new float[both.length];
             int size = 0;
@@ -116,6 +134,20 @@ final class FuzzyIndex<T> {
                     both[size] = parts[i];
                     sums[size++] = scores[i++] + other.scores[j++];
                 }
+            }
+            return new FuzzyMatch(Arrays.copyOf(both, size), Arrays.copyOf(sums, size));
+        }
+
+        private FuzzyMatch lookUpIn(FuzzyMatch larger) {
+            int[] both = new int[parts.length];
+            float[] sums = new float[both.length];
+            int size = 0;
+            for (int i = 0, from = 0; i < parts.length && from < larger.parts.length; i++) {
+                int at = Arrays.binarySearch(larger.parts, from, larger.parts.length, parts[i]);
+                from = at < 0 ? -at - 1 : at + 1;
+                if (at < 0) continue;
+                both[size] = parts[i];
+                sums[size++] = scores[i] + larger.scores[at];
             }
             return new FuzzyMatch(Arrays.copyOf(both, size), Arrays.copyOf(sums, size));
         }
@@ -135,6 +167,7 @@ final class FuzzyIndex<T> {
 
     /** One search. Not safe for use by several threads. */
     final class Search {
+        /** What this search asked, which the index may forget meanwhile. */
         private final Map<String, FuzzyMatch> known = new HashMap<>();
 
         /**
@@ -150,13 +183,20 @@ final class FuzzyIndex<T> {
             Comparator<Candidate> best =
                     Comparator.comparingDouble(Candidate::score).reversed().thenComparingInt(Candidate::number);
             PriorityQueue<Candidate> heap = new PriorityQueue<>(best.reversed());
+            // Of a common word a million parts are looked at here, nearly all of which are no better than the worst one
+            // kept.
+            double[] covered = new double[Byte.MAX_VALUE + 1];
+            for (int words = 0; words < covered.length; words++)
+                covered[words] = 0.1 * Math.min(1, (double) asked.size() / Math.max(1, words));
+            double each = 1.0 / asked.size();
+            double worst = Double.NEGATIVE_INFINITY;
             for (int i = 0; i < fuzzyMatch.parts.length; i++) {
                 int number = fuzzyMatch.parts[i];
-                double covered = Math.min(1, (double) asked.size() / Math.max(1, titleWords[number]));
-                double score = fuzzyMatch.scores[i] / asked.size() + 0.1 * covered;
-                if (heap.size() == most && score <= heap.peek().score || !counts.test(parts.get(number))) continue;
+                double score = fuzzyMatch.scores[i] * each + covered[titleWords[number]];
+                if (score <= worst || !counts.test(parts.get(number))) continue;
                 heap.add(new Candidate(number, score));
                 if (heap.size() > most) heap.poll();
+                if (heap.size() == most) worst = heap.peek().score;
             }
             return heap.stream()
                     .sorted(best)
@@ -165,7 +205,7 @@ final class FuzzyIndex<T> {
         }
 
         private FuzzyMatch met(String word) {
-            return known.computeIfAbsent(word, w -> FuzzyMatch.of(scores(w)));
+            return known.computeIfAbsent(word, w -> matches.get(w, asked -> FuzzyMatch.of(scores(asked))));
         }
     }
 
@@ -188,6 +228,10 @@ final class FuzzyIndex<T> {
 
     /** Whether a word can meet the one asked for otherwise than by being its beginning. */
     private boolean mayMeet(String asked, int number, int lacking) {
+        // One or two letters meet only words that begin with them.
+        if (asked.length() <= 2)
+            return heads[2 * number] == asked.charAt(0)
+                    && (asked.length() == 1 || heads[2 * number + 1] == asked.charAt(1));
         int longer = lengths[number] - asked.length();
         if (longer < -FuzzyMatcher.MOST_SLIPS) return false;
         return longer <= FuzzyMatcher.MOST_SLIPS

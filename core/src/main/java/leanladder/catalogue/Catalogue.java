@@ -107,6 +107,11 @@ public final class Catalogue {
         return chains.computeIfAbsent(key, k -> withDependencies(List.of(k)));
     }
 
+    /** Whether another setting depends on one. */
+    public boolean hasDependents(String key) {
+        return dependents.containsKey(key);
+    }
+
     /** The named settings and all that are worked out from them, each after those it depends on. Costs what it gives. */
     public List<Setting> withDependents(Collection<String> keys) {
         return inOrder(connected(keys, key -> dependents.getOrDefault(key, List.of())));

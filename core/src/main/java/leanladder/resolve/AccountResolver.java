@@ -40,7 +40,9 @@ public final class AccountResolver {
     private final BitSet targetIndex;
     private final List<Optional<MatchPath>> matchPaths;
     private final List<Optional<MatchPath>> workspaceMatchPaths;
-    private final Map<String, Value> inForce = new HashMap<>();
+    /** Outcomes of the settings that others depend on. */
+    private final Map<String, Outcome> prerequisites = new HashMap<>();
+
     private final java.util.Set<String> touched;
 
     /**
@@ -122,7 +124,13 @@ public final class AccountResolver {
 
     /** The outcome of a setting of the catalogue. Linear in the statements on it and on what it depends on. */
     public Outcome outcome(Setting setting) {
-        return weigh(setting).outcome;
+        if (!compiledEstate.estate().catalogue().hasDependents(setting.key())) return weigh(setting).outcome;
+        Outcome known = prerequisites.get(setting.key());
+        if (known == null) {
+            known = weigh(setting).outcome;
+            prerequisites.put(setting.key(), known);
+        }
+        return known;
     }
 
     /** The climb to the outcome of a setting of the catalogue. */
@@ -214,6 +222,8 @@ public final class AccountResolver {
         }
     }
 
+    private static final Comparator<Candidate> RANKING = Comparator.comparingInt(Candidate::rank);
+
     private CandidateList weigh(Setting setting) {
         CandidateList w = new CandidateList(setting);
         Optional<String> workspace = workspaceFor(setting);
@@ -274,7 +284,7 @@ public final class AccountResolver {
 
     private Optional<Candidate> winner(Setting setting, List<Candidate> left) {
         if (left.size() < 2) return left.isEmpty() ? Optional.empty() : Optional.of(left.get(0));
-        Comparator<Candidate> ranking = Comparator.comparingInt(Candidate::rank);
+        Comparator<Candidate> ranking = RANKING;
         Comparator<Candidate> best = ranking;
         if (setting.merge() == Merge.STRICTEST || setting.merge() == Merge.LOOSEST) {
             Comparator<Candidate> stricterFirst = Comparator.comparing(
@@ -303,12 +313,11 @@ public final class AccountResolver {
 
     /** What is in force for another setting; those it depends on are answered first, so that long chains do not nest. */
     private Value valueInForce(String key) {
-        Value known = inForce.get(key);
-        if (known != null) return known;
-        for (Setting setting : compiledEstate.estate().catalogue().chain(key))
-            if (!inForce.containsKey(setting.key()))
-                inForce.put(setting.key(), outcome(setting).value());
-        return inForce.get(key);
+        Outcome known = prerequisites.get(key);
+        if (known != null) return known.value();
+        Outcome last = null;
+        for (Setting setting : compiledEstate.estate().catalogue().chain(key)) last = outcome(setting);
+        return last.value();
     }
 
     private Optional<String> workspaceFor(Setting setting) {

@@ -34,20 +34,14 @@ class PackageDependencyTest {
             Map.entry("preview", List.of("catalogue", "estate", "json", "reach")),
             Map.entry("settle", List.of("catalogue")),
             Map.entry("resolve", List.of("catalogue", "estate", "json", "preview", "reach", "seat")),
-            Map.entry("text", List.of("catalogue", "estate", "json", "preview", "reach", "resolve", "seat")),
             Map.entry("workingcopy", List.of("catalogue", "estate", "estate.read", "json", "reach", "resolve", "text")),
-            Map.entry("edit", List.of("json", "text", "workingcopy")),
-            Map.entry(
-                    "edit.directory",
-                    List.of("catalogue", "edit", "estate", "estate.read", "json", "text", "workingcopy")),
-            Map.entry(
-                    "edit.policy",
-                    List.of("catalogue", "edit", "estate", "estate.read", "json", "text", "workingcopy")),
+            Map.entry("edit", List.of("json", "workingcopy")),
+            Map.entry("edit.directory", List.of("catalogue", "edit", "estate", "estate.read", "json", "workingcopy")),
+            Map.entry("edit.policy", List.of("catalogue", "edit", "estate", "estate.read", "json", "workingcopy")),
             Map.entry(
                     "edit.preview",
-                    List.of("catalogue", "edit", "estate", "estate.read", "json", "resolve", "text", "workingcopy")),
-            Map.entry(
-                    "edit.seat", List.of("catalogue", "edit", "estate", "estate.read", "json", "text", "workingcopy")),
+                    List.of("catalogue", "edit", "estate", "estate.read", "json", "resolve", "workingcopy")),
+            Map.entry("edit.seat", List.of("catalogue", "edit", "estate", "estate.read", "json", "workingcopy")),
             Map.entry(
                     "edit.session",
                     List.of(
@@ -62,7 +56,6 @@ class PackageDependencyTest {
                             "json",
                             "reach",
                             "resolve",
-                            "text",
                             "workingcopy")),
             Map.entry("conflict", List.of("edit", "edit.session", "json")),
             Map.entry(
@@ -92,7 +85,25 @@ class PackageDependencyTest {
                             "reach",
                             "resolve",
                             "seat",
-                            "text",
+                            "workingcopy")),
+            Map.entry(
+                    "text",
+                    List.of(
+                            "advise",
+                            "catalogue",
+                            "edit",
+                            "edit.directory",
+                            "edit.policy",
+                            "edit.preview",
+                            "edit.seat",
+                            "edit.session",
+                            "estate",
+                            "estate.read",
+                            "json",
+                            "preview",
+                            "reach",
+                            "resolve",
+                            "seat",
                             "workingcopy")));
 
     @Test

@@ -2,7 +2,6 @@ package leanladder.edit;
 
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.Optional;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 import leanladder.workingcopy.WriteSet;
 
@@ -23,12 +22,6 @@ public interface Edit {
     /** The edit that takes this one back, read off the estate before it is carried out; empty where there is nothing to take back. */
     Optional<ObjectNode> inverse(Overlay before);
 
-    /** A sentence without its full stop, with the names that things have before it is carried out. */
-    String words(Overlay before, EstateFormatter estateFormatter);
-
     /** What it touches. */
     WriteSet footprint(Overlay before);
-
-    /** How many of its sort are told. */
-    PluralText tally();
 }

@@ -26,18 +26,18 @@ public abstract class UpdateEdit<T> implements Edit {
     }
 
     /** Its id, or what else tells it from others of its type. */
-    protected final String id() {
+    public final String id() {
         return id;
+    }
+
+    /** The type of what is edited. */
+    public final EntityType<T> type() {
+        return type;
     }
 
     /** The part as it stands. */
     protected final T part(Overlay on) {
         return on.part(type, id).orElseThrow();
-    }
-
-    /** What the part is called. */
-    protected final String name(Overlay on) {
-        return on.name(type, id);
     }
 
     @Override

@@ -51,6 +51,12 @@ public final class EstateFormatter {
         return abbreviated((then.getYear() == now.getYear() ? MOMENT : MOMENT_AND_YEAR).format(then));
     }
 
+    /** A time window as the end of a sentence: " from Thu 26 Nov, 14:20 until Fri 27 Nov, 08:00"; empty where it is open on both sides. */
+    public String window(TimeWindow window) {
+        return window.from().map(from -> " from " + moment(from)).orElse("")
+                + window.until().map(until -> " until " + moment(until)).orElse("");
+    }
+
     private static String abbreviated(String text) {
         return text.replace("Sept", "Sep");
     }

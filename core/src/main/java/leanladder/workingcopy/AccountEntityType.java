@@ -1,6 +1,5 @@
 package leanladder.workingcopy;
 
-import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.Optional;
@@ -11,7 +10,6 @@ import leanladder.estate.read.EntityParsers;
 import leanladder.estate.read.Section;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 
 /** People, rooms, guests and services. */
 final class AccountEntityType extends EntityType<Account> {
@@ -99,28 +97,6 @@ final class AccountEntityType extends EntityType<Account> {
     @Override
     public String insteadOfRemoval() {
         return "Deactivate the account, or take it out there first";
-    }
-
-    @Override
-    public String newWords(ObjectNode body, Overlay on) {
-        return body.path("displayName").asText() + " is a new "
-                + body.path("kind").asText() + " in "
-                + on.placeName(body.path("unit").asText());
-    }
-
-    @Override
-    public String amendedWords(String member, JsonNode value, Overlay on, EstateFormatter estateFormatter) {
-        return switch (member) {
-            case "displayName" -> "is called " + value.asText();
-            case "unit" -> "moves to " + on.placeName(value.asText());
-            case "active" -> value.asBoolean() ? "is active again" : "is deactivated";
-            case "userName" -> "has the address " + value.asText();
-            case "kind" -> "is a " + value.asText();
-            case "started" -> value.isNull() ? "has no start any more" : "started on " + value.asText();
-            case "lastSeen" -> value.isNull() ? "was never seen" : "was last seen on " + value.asText();
-            case "attributes" -> "has the title " + value.path("title").asText("none");
-            default -> super.amendedWords(member, value, on, estateFormatter);
-        };
     }
 
     @Override

@@ -1,6 +1,5 @@
 package leanladder.workingcopy;
 
-import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.List;
 import java.util.Optional;
@@ -8,7 +7,6 @@ import java.util.Set;
 import leanladder.estate.Estate;
 import leanladder.estate.read.Section;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 
 /** A type of part: all that its edits must know of units, accounts, groups, workspaces, licence plans, settings, releases or feedback. */
 public abstract class EntityType<T> {
@@ -119,14 +117,6 @@ public abstract class EntityType<T> {
     /** What else could be done than to take it away, as the end of a sentence. */
     public String insteadOfRemoval() {
         return "Take it out there first";
-    }
-
-    /** A new part in words, after its name. */
-    public abstract String newWords(ObjectNode body, Overlay on);
-
-    /** An amended member in words. */
-    public String amendedWords(String member, JsonNode value, Overlay on, EstateFormatter estateFormatter) {
-        return member.equals("name") ? "is called " + value.asText() : "has other " + member;
     }
 
     /** What an edit of a part touches. @param members what is amended; empty where the part comes or goes */

@@ -1,6 +1,5 @@
 package leanladder.workingcopy;
 
-import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.Optional;
 import java.util.Set;
@@ -9,7 +8,6 @@ import leanladder.estate.Feedback;
 import leanladder.estate.read.EntityParsers;
 import leanladder.estate.read.Section;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 
 /** What people found of releases. The word is the person's own; that it is dealt with is for others to say. */
 final class FeedbackEntityType extends EntityType<Feedback> {
@@ -55,22 +53,6 @@ final class FeedbackEntityType extends EntityType<Feedback> {
         named.member("account")
                 .filter(a -> !on.hasAccount(a.node().asText()))
                 .ifPresent(a -> unknown(a, "account", a.node().asText()));
-    }
-
-    @Override
-    public String newWords(ObjectNode body, Overlay on) {
-        String release = ReleaseEntityType.title(body.path("release").asText(), on);
-        String found = switch (body.path("verdict").asText()) {
-            case "works" -> " finds that " + release + " works";
-            case "fails" -> " finds that " + release + " does not work";
-            default -> " has an idea for " + release;
-        };
-        return on.name(ACCOUNT, body.path("account").asText()) + found;
-    }
-
-    @Override
-    public String amendedWords(String member, JsonNode value, Overlay on, EstateFormatter estateFormatter) {
-        return value.isNull() ? "is open again" : "is dealt with";
     }
 
     @Override

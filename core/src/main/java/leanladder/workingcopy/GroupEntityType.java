@@ -1,13 +1,11 @@
 package leanladder.workingcopy;
 
-import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
-import java.util.stream.StreamSupport;
 import leanladder.catalogue.Topology;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
@@ -17,7 +15,6 @@ import leanladder.estate.read.EntityParsers;
 import leanladder.estate.read.Section;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 
 /** Access groups and mailing groups. */
 final class GroupEntityType extends EntityType<Group> {
@@ -121,26 +118,6 @@ final class GroupEntityType extends EntityType<Group> {
                     .orElseThrow()
                     .defect("cannot become mailing: the group is used by " + Reference.list(uses)
                             + ". Take it out there first, or make another group for mail");
-    }
-
-    @Override
-    public String newWords(ObjectNode body, Overlay on) {
-        int members = body.path("members").size();
-        return body.path("name").asText() + " is a new " + body.path(PURPOSE).asText() + " group"
-                + (members == 0 ? "" : members == 1 ? " with one member" : " with " + members + " members");
-    }
-
-    @Override
-    public String amendedWords(String member, JsonNode value, Overlay on, EstateFormatter estateFormatter) {
-        if (member.equals(PURPOSE))
-            return "becomes " + (value.asText().equals("access") ? "an access group" : "a mailing group");
-        if (!member.equals(OWNERS)) return super.amendedWords(member, value, on, estateFormatter);
-        return value.isEmpty()
-                ? "has no owner any more"
-                : "is owned by "
-                        + StreamSupport.stream(value.spliterator(), false)
-                                .map(o -> on.name(ACCOUNT, o.asText()))
-                                .collect(Collectors.joining(", "));
     }
 
     @Override

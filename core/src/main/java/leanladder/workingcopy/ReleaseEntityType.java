@@ -15,7 +15,6 @@ import leanladder.estate.read.EntityParsers;
 import leanladder.estate.read.ReleaseDetails;
 import leanladder.estate.read.Section;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 
 /** Releases: when the feature behind a setting opens to whom (resolution.md, section 7), and what only screens tell of it. */
 final class ReleaseEntityType extends EntityType<Release> {
@@ -122,33 +121,6 @@ final class ReleaseEntityType extends EntityType<Release> {
     /** Titles are those of the settings. */
     static String title(String setting, Overlay on) {
         return on.setting(setting).map(Setting::title).orElse(setting);
-    }
-
-    @Override
-    public String newWords(ObjectNode body, Overlay on) {
-        return title(body.path("setting").asText(), on) + " has a release now";
-    }
-
-    @Override
-    public String amendedWords(String member, JsonNode value, Overlay on, EstateFormatter estateFormatter) {
-        return switch (member) {
-            case "oneByOne" -> value.asBoolean() ? "can be taken alone" : "comes with its ring only";
-            case "owner" ->
-                value.isNull() ? "has no owner any more" : "is looked after by " + on.name(ACCOUNT, value.asText());
-            case "note" -> value.isNull() ? "has no note any more" : "has another note";
-            case "guide" -> value.isNull() ? "has no guide any more" : "has another guide";
-            case "devices" -> "is for other devices";
-            case "atLeast" -> value.isNull() ? "can be tried alone" : "takes " + value.asText() + " at least";
-            case "feedbackUntil" ->
-                dayOf(value)
-                        .map(day -> "wants feedback until " + estateFormatter.day(day))
-                        .orElse("wants feedback for as long as it is there");
-            case "planned" -> "has other plans";
-            case "held" -> value.isNull() ? "is held no more" : "is held";
-            case "opens" -> "opens otherwise";
-            case "early" -> "opens early otherwise";
-            default -> super.amendedWords(member, value, on, estateFormatter);
-        };
     }
 
     @Override

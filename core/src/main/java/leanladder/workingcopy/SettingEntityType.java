@@ -1,6 +1,5 @@
 package leanladder.workingcopy;
 
-import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
 import java.util.List;
@@ -11,7 +10,6 @@ import leanladder.catalogue.ValueType;
 import leanladder.estate.Estate;
 import leanladder.estate.read.Section;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 
 /**
  * Settings of the catalogue. Edits do not change what a setting is, except for the options of the ring setting, which follow the rings. The organisation
@@ -60,16 +58,6 @@ final class SettingEntityType extends EntityType<Setting> {
     @Override
     public void check(JsonCursor whole, Overlay on) {
         read(whole, on);
-    }
-
-    @Override
-    public String newWords(ObjectNode body, Overlay on) {
-        return body.path("title").asText() + " is a new setting";
-    }
-
-    @Override
-    public String amendedWords(String member, JsonNode value, Overlay on, EstateFormatter estateFormatter) {
-        return value.asBoolean() ? "is open to workspaces" : "is closed to workspaces";
     }
 
     @Override

@@ -1,6 +1,5 @@
 package leanladder.workingcopy;
 
-import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
 import java.util.List;
@@ -14,7 +13,6 @@ import leanladder.estate.read.EntityParsers;
 import leanladder.estate.read.Section;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 
 /** Units, which stand in one tree. */
 final class UnitEntityType extends EntityType<Unit> {
@@ -104,19 +102,6 @@ final class UnitEntityType extends EntityType<Unit> {
         return on.isRootUnit(id)
                 ? Optional.of("is the organisation itself and cannot be taken away")
                 : Optional.empty();
-    }
-
-    @Override
-    public String newWords(ObjectNode body, Overlay on) {
-        return body.path("name").asText() + " is a new unit below "
-                + on.placeName(body.path(PARENT).asText());
-    }
-
-    @Override
-    public String amendedWords(String member, JsonNode value, Overlay on, EstateFormatter estateFormatter) {
-        return member.equals(PARENT)
-                ? "moves to " + on.placeName(value.asText())
-                : super.amendedWords(member, value, on, estateFormatter);
     }
 
     @Override

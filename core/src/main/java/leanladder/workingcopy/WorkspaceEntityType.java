@@ -1,19 +1,15 @@
 package leanladder.workingcopy;
 
-import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.Optional;
 import java.util.Set;
-import java.util.stream.Collectors;
-import java.util.stream.StreamSupport;
 import leanladder.estate.Estate;
 import leanladder.estate.Workspace;
 import leanladder.estate.read.EntityParsers;
 import leanladder.estate.read.Section;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 
 /** Workspaces; their members are told of changes and decide nothing. */
 final class WorkspaceEntityType extends EntityType<Workspace> {
@@ -73,29 +69,6 @@ final class WorkspaceEntityType extends EntityType<Workspace> {
             if (text.startsWith("account:") && !on.hasAccount(id)) unknown(member, "account", id);
             if (text.startsWith("group:") && on.isAccessGroup(id).isEmpty()) unknown(member, "group", id);
         }
-    }
-
-    @Override
-    public String newWords(ObjectNode body, Overlay on) {
-        return body.path("name").asText() + " is a new workspace of size "
-                + body.path(SIZE).asText() + (body.path(TRIAL).asBoolean() ? ", on trial" : "");
-    }
-
-    @Override
-    public String amendedWords(String member, JsonNode value, Overlay on, EstateFormatter estateFormatter) {
-        return switch (member) {
-            case SIZE -> "has hosting of size " + value.asText();
-            case TRIAL -> value.asBoolean() ? "is on trial" : "is no trial any more";
-            case STEWARDS ->
-                value.isEmpty()
-                        ? "has no steward any more"
-                        : "is looked after by "
-                                + StreamSupport.stream(value.spliterator(), false)
-                                        .map(s -> on.name(ACCOUNT, s.asText()))
-                                        .collect(Collectors.joining(", "));
-            case MEMBERS -> "has " + (value.size() == 1 ? "one member" : value.size() + " members");
-            default -> super.amendedWords(member, value, on, estateFormatter);
-        };
     }
 
     @Override

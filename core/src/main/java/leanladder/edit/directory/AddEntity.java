@@ -3,9 +3,7 @@ package leanladder.edit.directory;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.Optional;
 import leanladder.edit.EditKind;
-import leanladder.edit.PluralText;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Duty;
 import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.IdGenerator;
@@ -79,13 +77,8 @@ public final class AddEntity<T> extends EntityEdit<T> {
         return Optional.of(form("remove-" + type().noun()));
     }
 
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return type().newWords(body, before);
-    }
-
-    @Override
-    public PluralText tally() {
-        return tally("new");
+    /** The entity as the estate file writes it. Not to be changed. */
+    public ObjectNode body() {
+        return body;
     }
 }

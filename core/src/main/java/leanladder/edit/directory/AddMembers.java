@@ -7,7 +7,6 @@ import java.util.Optional;
 import leanladder.edit.EditKind;
 import leanladder.estate.Members;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.MembershipDelta;
 import leanladder.workingcopy.Overlay;
 
@@ -52,10 +51,5 @@ public final class AddMembers extends MembersEdit {
     @Override
     public Optional<ObjectNode> inverse(Overlay before) {
         return back(RemoveMembers.KIND);
-    }
-
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return whoDo(before, "joins", "join");
     }
 }

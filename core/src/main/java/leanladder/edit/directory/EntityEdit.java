@@ -7,7 +7,6 @@ import java.util.Set;
 import leanladder.edit.ConflictPaths;
 import leanladder.edit.Edit;
 import leanladder.edit.EditKind;
-import leanladder.edit.PluralText;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
 import leanladder.workingcopy.Duty;
@@ -16,7 +15,7 @@ import leanladder.workingcopy.Overlay;
 import leanladder.workingcopy.WriteSet;
 
 /** What edits of one part have in common. */
-abstract class EntityEdit<T> implements Edit {
+public abstract class EntityEdit<T> implements Edit {
     private final EditKind kind;
     private final ObjectNode sent;
     private final EntityType<T> type;
@@ -68,11 +67,13 @@ abstract class EntityEdit<T> implements Edit {
         }
     }
 
-    final EntityType<T> type() {
+    /** The type of the entity. */
+    public final EntityType<T> type() {
         return type;
     }
 
-    final String id() {
+    /** The id of the entity, which may come to exist only. */
+    public final String id() {
         return id;
     }
 
@@ -83,11 +84,6 @@ abstract class EntityEdit<T> implements Edit {
 
     final String name(Overlay on) {
         return on.name(type, id);
-    }
-
-    final PluralText tally(String does) {
-        return new PluralText(
-                "one " + type.noun() + " is " + does, "# " + type.section().member() + " are " + does);
     }
 
     @Override

@@ -7,10 +7,8 @@ import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import java.util.stream.Stream;
 import leanladder.edit.ConflictPaths;
 import leanladder.edit.EditKind;
-import leanladder.edit.PluralText;
 import leanladder.estate.Group;
 import leanladder.estate.Members;
 import leanladder.estate.read.EntityParsers;
@@ -19,8 +17,7 @@ import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
 
 /** What putting members into a group and taking them out have in common. */
-abstract class MembersEdit extends EntityEdit<Group> {
-    private static final int FEW = 3;
+public abstract class MembersEdit extends EntityEdit<Group> {
 
     private final Members who;
 
@@ -73,7 +70,8 @@ abstract class MembersEdit extends EntityEdit<Group> {
         }
     }
 
-    final Members who() {
+    /** The members that join or leave; nobody who is in already, or not in. */
+    public final Members who() {
         return who;
     }
 
@@ -84,22 +82,5 @@ abstract class MembersEdit extends EntityEdit<Group> {
         ArrayNode members = inverse.putArray("who");
         who.texts().forEach(members::add);
         return Optional.of(inverse);
-    }
-
-    /** Who it is about, followed by what one does, or several do. */
-    final String whoDo(Overlay before, String does, String doAll) {
-        List<String> names = Stream.concat(
-                        who.accounts().stream().map(a -> before.name(EntityType.ACCOUNT, a)),
-                        who.groups().stream().map(g -> "the group " + before.name(EntityType.GROUP, g)))
-                .toList();
-        String all = names.isEmpty()
-                ? "nobody new"
-                : names.size() <= FEW ? String.join(", ", names) : names.size() + " members";
-        return all + (names.size() == 1 ? " " + does + " " : " " + doAll + " ") + name(before);
-    }
-
-    @Override
-    public final PluralText tally() {
-        return new PluralText("members of one group change", "members of # groups change");
     }
 }

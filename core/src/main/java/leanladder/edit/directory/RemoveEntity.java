@@ -4,10 +4,8 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.List;
 import java.util.Optional;
 import leanladder.edit.EditKind;
-import leanladder.edit.PluralText;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
 import leanladder.workingcopy.Reference;
@@ -60,15 +58,5 @@ public final class RemoveEntity<T> extends EntityEdit<T> {
         ObjectNode inverse = Json.NODES.objectNode().put("kind", "add-" + type().noun());
         inverse.set(type().noun(), before.wholeBody(type(), id()));
         return Optional.of(inverse);
-    }
-
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return name(before) + " is taken away";
-    }
-
-    @Override
-    public PluralText tally() {
-        return tally("taken away");
     }
 }

@@ -6,7 +6,6 @@ import java.util.Optional;
 import leanladder.edit.EditKind;
 import leanladder.estate.Members;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.MembershipDelta;
 import leanladder.workingcopy.Overlay;
@@ -44,10 +43,5 @@ public final class RemoveMembers extends MembersEdit {
     @Override
     public Optional<ObjectNode> inverse(Overlay before) {
         return back(AddMembers.KIND);
-    }
-
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return whoDo(before, "leaves", "leave");
     }
 }

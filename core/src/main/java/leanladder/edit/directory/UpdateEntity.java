@@ -8,10 +8,8 @@ import java.util.Set;
 import java.util.stream.Collectors;
 import leanladder.edit.ConflictPaths;
 import leanladder.edit.EditKind;
-import leanladder.edit.PluralText;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
 import leanladder.workingcopy.WriteSet;
@@ -88,20 +86,12 @@ public final class UpdateEntity<T> extends EntityEdit<T> {
     }
 
     @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return name(before) + " "
-                + members.properties().stream()
-                        .map(m -> type().amendedWords(m.getKey(), m.getValue(), before, estateFormatter))
-                        .collect(Collectors.joining(" and "));
-    }
-
-    @Override
     public WriteSet footprint(Overlay before) {
         return type().footprint(id(), Optional.of(members), before);
     }
 
-    @Override
-    public PluralText tally() {
-        return tally("altered");
+    /** The members that are set; null for those taken away. Not to be changed. */
+    public ObjectNode members() {
+        return members;
     }
 }

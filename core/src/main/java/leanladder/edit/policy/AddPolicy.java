@@ -9,7 +9,6 @@ import leanladder.estate.Policy;
 import leanladder.estate.Statement;
 import leanladder.json.Defects;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.IdGenerator;
 import leanladder.workingcopy.Overlay;
 import leanladder.workingcopy.PolicyDelta;
@@ -93,15 +92,13 @@ public final class AddPolicy extends PolicyEdit {
     }
 
     @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        int statements = added.statements().size();
-        return added.name() + " is new, with "
-                + (statements == 1 ? "one statement" : statements == 0 ? "no statement" : statements + " statements");
-    }
-
-    @Override
     public WriteSet footprint(Overlay before) {
         return WriteSet.ofPolicy(
                 policy(), added.statements().stream().map(Statement::setting).collect(Collectors.toSet()));
+    }
+
+    /** The policy that comes to exist. */
+    public Policy added() {
+        return added;
     }
 }

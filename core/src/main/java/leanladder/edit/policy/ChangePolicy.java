@@ -2,7 +2,6 @@ package leanladder.edit.policy;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import java.util.ArrayList;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
@@ -11,7 +10,6 @@ import leanladder.edit.ConflictPaths;
 import leanladder.edit.EditKind;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 import leanladder.workingcopy.WriteSet;
 
@@ -80,25 +78,14 @@ public final class ChangePolicy extends PolicyEdit {
         return Optional.of(inverse);
     }
 
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        List<String> told = new ArrayList<>();
-        for (var member : members.properties()) {
-            JsonNode value = member.getValue();
-            told.add(
-                    switch (member.getKey()) {
-                        case "name" -> "is called " + value.asText();
-                        case "state" -> value.asText().equals("paused") ? "is paused" : "is live again";
-                        case "description" -> value.isNull() ? "loses its description" : "is described anew";
-                        default -> "has another " + member.getKey();
-                    });
-        }
-        return policy(before).name() + " " + String.join(" and ", told);
-    }
-
     /** Only the state decides anything. */
     @Override
     public WriteSet footprint(Overlay before) {
         return members.has("state") ? super.footprint(before) : WriteSet.ofPolicy(policy(), List.of());
+    }
+
+    /** The members that are set; null for those taken away. Not to be changed. */
+    public ObjectNode members() {
+        return members;
     }
 }

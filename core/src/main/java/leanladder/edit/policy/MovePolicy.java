@@ -8,7 +8,6 @@ import java.util.Set;
 import leanladder.edit.ConflictPaths;
 import leanladder.edit.EditKind;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 
 /** Moves a policy in the ranking: directly above another, or to the end. */
@@ -67,10 +66,8 @@ public final class MovePolicy extends PolicyEdit {
         return Optional.of(form(KIND).put("above", at + 1 < ranking.size() ? ranking.get(at + 1) : null));
     }
 
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return policy(before).name()
-                + above.map(other -> " moves above " + before.policyName(other))
-                        .orElse(" moves to the end of the ranking");
+    /** The policy above which it moves; empty where it goes to the end. */
+    public Optional<String> above() {
+        return above;
     }
 }

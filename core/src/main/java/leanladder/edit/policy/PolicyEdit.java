@@ -4,11 +4,9 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.Optional;
 import java.util.Set;
-import leanladder.catalogue.Setting;
 import leanladder.edit.ConflictPaths;
 import leanladder.edit.Edit;
 import leanladder.edit.EditKind;
-import leanladder.edit.PluralText;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
 import leanladder.workingcopy.Duty;
@@ -17,7 +15,7 @@ import leanladder.workingcopy.PolicyDelta;
 import leanladder.workingcopy.WriteSet;
 
 /** What edits of one policy have in common. */
-abstract class PolicyEdit implements Edit {
+public abstract class PolicyEdit implements Edit {
     static final String POLICY = "\"policy\":{\"type\":\"string\"}";
 
     private final ObjectNode sent;
@@ -58,7 +56,7 @@ abstract class PolicyEdit implements Edit {
     }
 
     /** The id of the policy that is edited, or comes to exist. */
-    final String policy() {
+    public final String policy() {
         return policy;
     }
 
@@ -79,14 +77,5 @@ abstract class PolicyEdit implements Edit {
     @Override
     public WriteSet footprint(Overlay before) {
         return WriteSet.ofPolicy(policy, before.policy(policy).settings());
-    }
-
-    @Override
-    public PluralText tally() {
-        return new PluralText("one further edit of policies", "# further edits of policies");
-    }
-
-    static String title(Overlay on, String key) {
-        return on.setting(key).map(Setting::title).orElse(key);
     }
 }

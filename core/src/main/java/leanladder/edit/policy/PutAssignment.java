@@ -6,11 +6,8 @@ import java.util.Optional;
 import java.util.Set;
 import leanladder.edit.ConflictPaths;
 import leanladder.edit.EditKind;
-import leanladder.edit.PluralText;
 import leanladder.estate.Assignment;
-import leanladder.estate.TimeWindow;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 
 /** Adds an assignment to a policy; one that is there already stays as it is. */
@@ -71,19 +68,6 @@ public final class PutAssignment extends PolicyEdit {
                 + ConflictPaths.step(assignment.path(how).asText());
     }
 
-    static String whom(Assignment assignment, Overlay on, EstateFormatter estateFormatter) {
-        TimeWindow timeWindow = assignment.window();
-        return (assignment.include() ? "include" : "except") + "s " + on.name(assignment.target())
-                + timeWindow
-                        .from()
-                        .map(f -> " from " + estateFormatter.moment(f))
-                        .orElse("")
-                + timeWindow
-                        .until()
-                        .map(u -> " until " + estateFormatter.moment(u))
-                        .orElse("");
-    }
-
     @Override
     public EditKind kind() {
         return KIND;
@@ -102,13 +86,8 @@ public final class PutAssignment extends PolicyEdit {
         return Optional.of(inverse);
     }
 
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return policy(before).name() + " " + whom(assignment, before, estateFormatter);
-    }
-
-    @Override
-    public PluralText tally() {
-        return new PluralText("one assignment is added", "# assignments are added");
+    /** The assignment that is added. */
+    public Assignment assignment() {
+        return assignment;
     }
 }

@@ -5,13 +5,10 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import leanladder.catalogue.Setting;
 import leanladder.edit.ConflictPaths;
 import leanladder.edit.EditKind;
-import leanladder.edit.PluralText;
 import leanladder.estate.Statement;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 import leanladder.workingcopy.WriteSet;
 
@@ -85,22 +82,12 @@ public final class PutStatement extends PolicyEdit {
     }
 
     @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        Setting setting = before.setting(statement.setting()).orElseThrow();
-        String value = estateFormatter.value(setting, statement.value());
-        String policy = policy(before).name();
-        if (statement instanceof Statement.Cap) return policy + " caps " + setting.title() + " at " + value;
-        boolean lock = ((Statement.Set) statement).lock();
-        return policy + (lock ? " locks " : " sets ") + setting.title() + (lock ? " at " : " to ") + value;
-    }
-
-    @Override
     public WriteSet footprint(Overlay before) {
         return WriteSet.ofPolicy(policy(), List.of(statement.setting()));
     }
 
-    @Override
-    public PluralText tally() {
-        return new PluralText("one statement is made", "# statements are made");
+    /** The statement that is made. */
+    public Statement statement() {
+        return statement;
     }
 }

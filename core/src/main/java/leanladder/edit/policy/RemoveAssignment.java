@@ -5,10 +5,8 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.edit.EditKind;
-import leanladder.edit.PluralText;
 import leanladder.estate.Assignment;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 
 /** Takes an assignment of a policy away. */
@@ -63,13 +61,8 @@ public final class RemoveAssignment extends PolicyEdit {
         return Optional.of(inverse);
     }
 
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return policy(before).name() + " no longer " + PutAssignment.whom(assignment, before, estateFormatter);
-    }
-
-    @Override
-    public PluralText tally() {
-        return new PluralText("one assignment is taken away", "# assignments are taken away");
+    /** The assignment that is removed. */
+    public Assignment assignment() {
+        return assignment;
     }
 }

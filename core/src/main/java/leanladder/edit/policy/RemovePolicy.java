@@ -8,7 +8,6 @@ import java.util.Set;
 import leanladder.edit.ConflictPaths;
 import leanladder.edit.EditKind;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 
 /** Takes a policy away, with its place in the ranking. */
@@ -54,10 +53,5 @@ public final class RemovePolicy extends PolicyEdit {
         inverse.put("below", at > 0 ? ranking.get(at - 1) : null);
         if (at == 0 && ranking.size() > 1) inverse.put("above", ranking.get(1));
         return Optional.of(inverse);
-    }
-
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return policy(before).name() + " is deleted";
     }
 }

@@ -7,9 +7,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.edit.EditKind;
-import leanladder.edit.PluralText;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 import leanladder.workingcopy.WriteSet;
 
@@ -74,17 +72,17 @@ public final class RemoveStatement extends PolicyEdit {
     }
 
     @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return policy(before).name() + " no longer " + (cap ? "caps " : "sets ") + title(before, setting);
-    }
-
-    @Override
     public WriteSet footprint(Overlay before) {
         return WriteSet.ofPolicy(policy(), List.of(setting));
     }
 
-    @Override
-    public PluralText tally() {
-        return new PluralText("one statement is taken back", "# statements are taken back");
+    /** The key of the setting that the policy states nothing about any more. */
+    public String setting() {
+        return setting;
+    }
+
+    /** Whether the statement is a cap. */
+    public boolean cap() {
+        return cap;
     }
 }

@@ -7,13 +7,10 @@ import java.time.Instant;
 import java.util.Optional;
 import leanladder.catalogue.AccountKind;
 import leanladder.edit.EditKind;
-import leanladder.edit.PluralText;
 import leanladder.json.Instants;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Duty;
-import leanladder.workingcopy.Overlay;
 
 /**
  * An account's word on a preview (resolution.md, section 7): a person's own, given and withdrawn by the person alone; and that of a room,
@@ -150,13 +147,8 @@ public final class ConsentEdit extends SelfServiceEdit {
                 .orElse(true);
     }
 
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return name(before) + (gives ? " consents to " : " takes back the consent to ") + told(before);
-    }
-
-    @Override
-    public PluralText tally() {
-        return new PluralText("one consent is given or taken back", "# consents are given or taken back");
+    /** Whether the consent is given; it is withdrawn otherwise. */
+    public boolean gives() {
+        return gives;
     }
 }

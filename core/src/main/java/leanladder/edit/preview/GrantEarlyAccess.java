@@ -14,7 +14,6 @@ import leanladder.estate.Target;
 import leanladder.json.CodePointOrder;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 
 /** Opens a release early to a unit, a group or an account, without the rest of its ring; or no longer. */
@@ -81,10 +80,13 @@ public final class GrantEarlyAccess extends ReleaseEdit {
         this.from = from;
     }
 
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        String whom = before.name(to);
-        return from.map(at -> name(before) + " opens early to " + whom + " from " + estateFormatter.moment(at) + " on")
-                .orElseGet(() -> name(before) + " does not open early to " + whom + " any more");
+    /** For whom the release opens early. */
+    public Target to() {
+        return to;
+    }
+
+    /** From when on; empty where it does not open early any more. */
+    public Optional<Instant> from() {
+        return from;
     }
 }

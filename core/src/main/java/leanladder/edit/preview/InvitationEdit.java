@@ -6,10 +6,8 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.List;
 import java.util.Optional;
 import leanladder.edit.EditKind;
-import leanladder.edit.PluralText;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Duty;
 import leanladder.workingcopy.Overlay;
 
@@ -29,8 +27,7 @@ public final class InvitationEdit extends SelfServiceEdit {
             asked.set("at", at.get().node());
             for (String told : TOLD)
                 jsonCursor.member(told).filter(t -> t.text().isPresent()).ifPresent(t -> asked.set(told, t.node()));
-            return Optional.of(
-                    of(this, jsonCursor, subject, replaced(list, subject, Optional.of(asked)), " is asked to join "));
+            return Optional.of(of(this, jsonCursor, subject, replaced(list, subject, Optional.of(asked))));
         }
 
         @Override
@@ -47,12 +44,7 @@ public final class InvitationEdit extends SelfServiceEdit {
         @Override
         Optional<InvitationEdit> read(JsonCursor jsonCursor, Subject subject, JsonNode list) {
             if (asked(list, subject).isEmpty()) return notAsked(jsonCursor, subject);
-            return Optional.of(of(
-                    this,
-                    jsonCursor,
-                    subject,
-                    replaced(list, subject, Optional.empty()),
-                    " is not asked any more to join "));
+            return Optional.of(of(this, jsonCursor, subject, replaced(list, subject, Optional.empty())));
         }
 
         @Override
@@ -71,12 +63,7 @@ public final class InvitationEdit extends SelfServiceEdit {
             if (asked.isEmpty()) return notAsked(jsonCursor, subject);
             ObjectNode declined = asked.get().deepCopy();
             declined.set("declined", at.get().node());
-            return Optional.of(of(
-                    this,
-                    jsonCursor,
-                    subject,
-                    replaced(list, subject, Optional.of(declined)),
-                    " would rather not join "));
+            return Optional.of(of(this, jsonCursor, subject, replaced(list, subject, Optional.of(declined))));
         }
 
         @Override
@@ -85,16 +72,12 @@ public final class InvitationEdit extends SelfServiceEdit {
         }
     };
 
-    private final String does;
-
-    private InvitationEdit(EditKind kind, ObjectNode sent, Subject subject, ArrayNode asked, String does) {
+    private InvitationEdit(EditKind kind, ObjectNode sent, Subject subject, ArrayNode asked) {
         super(kind, sent, subject, LIST, asked);
-        this.does = does;
     }
 
-    private static InvitationEdit of(
-            EditKind kind, JsonCursor jsonCursor, Subject subject, ArrayNode asked, String does) {
-        return new InvitationEdit(kind, (ObjectNode) jsonCursor.node(), subject, asked, does);
+    private static InvitationEdit of(EditKind kind, JsonCursor jsonCursor, Subject subject, ArrayNode asked) {
+        return new InvitationEdit(kind, (ObjectNode) jsonCursor.node(), subject, asked);
     }
 
     private static Optional<InvitationEdit> notAsked(JsonCursor jsonCursor, Subject subject) {
@@ -141,15 +124,5 @@ public final class InvitationEdit extends SelfServiceEdit {
         was.ifPresent(inverse::setAll);
         inverse.put(subject().to(), subject().what());
         return Optional.of(inverse);
-    }
-
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return name(before) + does + told(before);
-    }
-
-    @Override
-    public PluralText tally() {
-        return new PluralText("one account is asked to join", "# accounts are asked to join, or have answered");
     }
 }

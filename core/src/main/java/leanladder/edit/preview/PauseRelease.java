@@ -7,7 +7,6 @@ import leanladder.edit.EditKind;
 import leanladder.estate.Release;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 
 /** Holds a release: openings that lie after an instant are only planned from then on, until it is let go. What is open stays open. */
@@ -59,8 +58,8 @@ public final class PauseRelease extends ReleaseEdit {
         this.reason = reason;
     }
 
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return name(before) + " is held: " + reason;
+    /** Why, as the administrator put it. */
+    public String reason() {
+        return reason;
     }
 }

@@ -6,10 +6,8 @@ import java.util.Optional;
 import java.util.Set;
 import leanladder.edit.ConflictPaths;
 import leanladder.edit.EditKind;
-import leanladder.edit.PluralText;
 import leanladder.edit.UpdateEdit;
 import leanladder.estate.Release;
-import leanladder.estate.Ring;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
 import leanladder.workingcopy.Duty;
@@ -17,7 +15,7 @@ import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
 
 /** What edits of one release have in common: when it opens to whom. */
-abstract class ReleaseEdit extends UpdateEdit<Release> {
+public abstract class ReleaseEdit extends UpdateEdit<Release> {
     static final String RELEASE = "\"release\":{\"type\":\"string\"}";
     static final String INSTANT = "{\"anyOf\":[{\"type\":\"null\"},{\"type\":\"string\",\"format\":\"date-time\"}]}";
 
@@ -51,22 +49,9 @@ abstract class ReleaseEdit extends UpdateEdit<Release> {
         }
     }
 
-    static String ring(String id, Overlay on) {
-        return on.rings().stream()
-                .filter(r -> r.id().equals(id))
-                .map(Ring::name)
-                .findFirst()
-                .orElse(id);
-    }
-
     /** A list of one's own of the members of an object of a release. */
     static ObjectNode copy(Release release, String member) {
         JsonNode there = release.source().path(member);
         return there.isObject() ? (ObjectNode) there.deepCopy() : Json.NODES.objectNode();
-    }
-
-    @Override
-    public PluralText tally() {
-        return new PluralText("one release is edited", "# edits of releases");
     }
 }

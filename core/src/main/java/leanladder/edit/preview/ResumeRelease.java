@@ -7,7 +7,6 @@ import leanladder.edit.EditKind;
 import leanladder.estate.Release;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 
 /** Lets a release go that was held: the openings that became planned ones by that are openings again. */
@@ -43,10 +42,5 @@ public final class ResumeRelease extends ReleaseEdit {
 
     private ResumeRelease(ObjectNode sent, Release release, ObjectNode members) {
         super(KIND, sent, release, members);
-    }
-
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return name(before) + " is held no more";
     }
 }

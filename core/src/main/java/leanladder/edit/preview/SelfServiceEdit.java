@@ -17,7 +17,7 @@ import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
 
 /** What edits of one of the lists of an account have in common whose items name a ring, or one release. */
-abstract class SelfServiceEdit extends UpdateEdit<Account> {
+public abstract class SelfServiceEdit extends UpdateEdit<Account> {
     static final String PROPERTIES =
             "\"account\":{\"type\":\"string\"},\"ring\":{\"type\":\"string\"},\"release\":{\"type\":\"string\"},"
                     + "\"at\":{\"type\":\"string\",\"format\":\"date-time\"}";
@@ -42,7 +42,7 @@ abstract class SelfServiceEdit extends UpdateEdit<Account> {
      * @param to the member that names it, ring or release
      * @param what the id of the ring, or the key of the release
      */
-    record Subject(Account account, String to, String what) {
+    public record Subject(Account account, String to, String what) {
         /** Whether an item of a list is about the same. */
         boolean isOf(JsonNode item) {
             return item.path(to).asText().equals(what);
@@ -104,14 +104,8 @@ abstract class SelfServiceEdit extends UpdateEdit<Account> {
         return before.wholeBody(EntityType.ACCOUNT, id());
     }
 
-    final Subject subject() {
+    /** What it is about. */
+    public final Subject subject() {
         return subject;
-    }
-
-    /** What it is about, in words. */
-    final String told(Overlay on) {
-        return subject.to.equals("ring")
-                ? ReleaseEdit.ring(subject.what, on)
-                : on.name(EntityType.RELEASE, subject.what) + " alone";
     }
 }

@@ -10,7 +10,6 @@ import leanladder.edit.EditKind;
 import leanladder.estate.Release;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 
 /** Opens a release to a ring from an instant on, or draws it back from there. What was planned for the ring is settled by it. */
@@ -67,10 +66,13 @@ public final class SetOpening extends ReleaseEdit {
         this.from = from;
     }
 
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        String whom = ring(ring, before);
-        return from.map(at -> name(before) + " opens to " + whom + " from " + estateFormatter.moment(at) + " on")
-                .orElseGet(() -> name(before) + " is drawn back from " + whom);
+    /** The id of the ring. */
+    public String ring() {
+        return ring;
+    }
+
+    /** From when on; empty where the release is withdrawn from the ring. */
+    public Optional<Instant> from() {
+        return from;
     }
 }

@@ -3,7 +3,6 @@ package leanladder.edit.preview;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -15,13 +14,11 @@ import leanladder.catalogue.Setting;
 import leanladder.catalogue.ValueType;
 import leanladder.edit.Edit;
 import leanladder.edit.EditKind;
-import leanladder.edit.PluralText;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
 import leanladder.estate.read.EntityParsers;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Duty;
 import leanladder.workingcopy.IdGenerator;
 import leanladder.workingcopy.Overlay;
@@ -158,36 +155,6 @@ public final class UpdateRings implements Edit {
     }
 
     @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        Map<String, Ring> was = byId(before.rings());
-        Map<String, Ring> is = byId(rings);
-        List<String> words = new ArrayList<>();
-        for (int i = 0; i < rings.size(); i++) {
-            Ring ring = rings.get(i);
-            Ring old = was.get(ring.id());
-            if (old == null) words.add(ring.name() + " is a new preview ring" + place(i));
-            else if (!old.name().equals(ring.name()))
-                words.add("the preview ring " + old.name() + " is called " + ring.name());
-            if (old != null && old.asksConsent() != ring.asksConsent())
-                words.add(ring.name() + (ring.asksConsent() ? " asks each one to consent" : " asks nobody any more"));
-        }
-        was.values().stream()
-                .filter(r -> !is.containsKey(r.id()))
-                .forEach(r -> words.add("the preview ring " + r.name() + " is taken away"));
-        List<String> stayedBefore =
-                was.keySet().stream().filter(is::containsKey).toList();
-        List<String> stayed = is.keySet().stream().filter(was::containsKey).toList();
-        if (!stayed.equals(stayedBefore))
-            words.add("from the innermost outwards the preview rings are "
-                    + rings.stream().map(Ring::name).collect(Collectors.joining(", ")));
-        return words.isEmpty() ? "the preview rings stay as they are" : String.join("; ", words);
-    }
-
-    private String place(int i) {
-        return i + 1 < rings.size() ? ", inside " + rings.get(i + 1).name() : ", outside all others";
-    }
-
-    @Override
     public WriteSet footprint(Overlay before) {
         WriteSet writeSet = WriteSet.ofRings(before.base().estate().releases().stream()
                 .map(Release::setting)
@@ -196,8 +163,8 @@ public final class UpdateRings implements Edit {
         return before.setting(Setting.RING).isPresent() ? writeSet.and(WriteSet.ofSetting(Setting.RING)) : writeSet;
     }
 
-    @Override
-    public PluralText tally() {
-        return new PluralText("the preview rings are arranged anew", "the preview rings are arranged anew # times");
+    /** The rings as they come to be, the innermost first. */
+    public List<Ring> rings() {
+        return rings;
     }
 }

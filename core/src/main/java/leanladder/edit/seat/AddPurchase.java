@@ -10,7 +10,6 @@ import leanladder.estate.Purchase;
 import leanladder.estate.read.EntityParsers;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 
 /** Buys seats of a plan, for good or for a while; a plan with a plain number of seats has purchases from then on. */
@@ -48,20 +47,6 @@ public final class AddPurchase extends PlanEdit {
         this.purchase = purchase;
     }
 
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return PurchaseList.seats(purchase.seats()) + " of " + name(before)
-                + (purchase.seats() == 1 ? " is" : " are") + " bought"
-                + purchase.window()
-                        .from()
-                        .map(f -> " from " + estateFormatter.moment(f))
-                        .orElse("")
-                + purchase.window()
-                        .until()
-                        .map(u -> " until " + estateFormatter.moment(u))
-                        .orElse("");
-    }
-
     /** How purchases stand in a plan. */
     static final class PurchaseList {
         private PurchaseList() {}
@@ -86,5 +71,10 @@ public final class AddPurchase extends PlanEdit {
         static String seats(long count) {
             return count == 1 ? "one seat" : count + " seats";
         }
+    }
+
+    /** What is bought. */
+    public Purchase purchase() {
+        return purchase;
     }
 }

@@ -10,7 +10,6 @@ import leanladder.edit.EditKind;
 import leanladder.estate.Account;
 import leanladder.estate.Plan;
 import leanladder.estate.Target;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 
 /** Gives accounts a seat by name: a rule for each that includes it outright; exceptions that name it go. */
@@ -43,10 +42,5 @@ public final class AssignSeats extends SeatAssignmentEdit {
 
     private AssignSeats(ObjectNode sent, String plan, ObjectNode members, List<String> accounts) {
         super(KIND, sent, plan, members, accounts);
-    }
-
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return who(before) + (isOne() ? " is" : " are") + " given a seat of " + name(before);
     }
 }

@@ -7,7 +7,6 @@ import leanladder.edit.EditKind;
 import leanladder.edit.seat.PutRule.PlanRuleParser;
 import leanladder.estate.Plan;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 
 /** Moves a rule of a plan above another, or to the end: those whom an earlier rule names claim first. */
@@ -52,11 +51,13 @@ public final class MoveRule extends PlanEdit {
         this.above = above;
     }
 
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return "The rule of " + name(before) + " that " + PlanRuleParser.words(rule, before, estateFormatter)
-                + " moves "
-                + above.map(a -> "above the one that " + PlanRuleParser.words(a, before, estateFormatter))
-                        .orElse("to the end");
+    /** The rule that moves. */
+    public Plan.Rule rule() {
+        return rule;
+    }
+
+    /** The rule above which it moves; empty where it goes to the end. */
+    public Optional<Plan.Rule> above() {
+        return above;
     }
 }

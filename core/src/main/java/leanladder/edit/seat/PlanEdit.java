@@ -9,7 +9,6 @@ import java.util.Optional;
 import java.util.Set;
 import leanladder.edit.ConflictPaths;
 import leanladder.edit.EditKind;
-import leanladder.edit.PluralText;
 import leanladder.edit.UpdateEdit;
 import leanladder.estate.Plan;
 import leanladder.json.Json;
@@ -19,7 +18,7 @@ import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
 
 /** What edits have in common that set some members of one licence plan: its purchases or its rules. */
-abstract class PlanEdit extends UpdateEdit<Plan> {
+public abstract class PlanEdit extends UpdateEdit<Plan> {
     static final String PLAN = "\"plan\":{\"type\":\"string\"}";
 
     /** @param members what the edit comes to: members of the plan, null for those taken away */
@@ -70,10 +69,5 @@ abstract class PlanEdit extends UpdateEdit<Plan> {
         ArrayNode list = members.putArray("rules");
         rules.forEach(list::add);
         return members;
-    }
-
-    @Override
-    public PluralText tally() {
-        return new PluralText("one licence plan is edited", "# edits of licence plans");
     }
 }

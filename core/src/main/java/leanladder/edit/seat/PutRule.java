@@ -6,7 +6,6 @@ import java.util.Optional;
 import leanladder.edit.EditKind;
 import leanladder.estate.Plan;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 
 /** Adds a rule to a plan, above another or as the last. */
@@ -46,11 +45,6 @@ public final class PutRule extends PlanEdit {
         this.rule = rule;
     }
 
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return name(before) + " " + PlanRuleParser.words(rule, before, estateFormatter);
-    }
-
     /** Rules as edits write them. */
     static final class PlanRuleParser {
         static final String SCHEMA = "{\"type\":\"object\",\"properties\":{\"include\":{\"type\":\"string\"},"
@@ -82,25 +76,10 @@ public final class PutRule extends PlanEdit {
                     edit.member("above").filter(p -> !p.node().isNull());
             return above.isEmpty() ? Optional.of(plan.rules().size()) : known(above.get(), plan, on);
         }
+    }
 
-        static String words(Plan.Rule rule, Overlay on, EstateFormatter estateFormatter) {
-            var timeWindow = rule.assignment().window();
-            return (rule.assignment().include() ? "includes " : "excepts ")
-                    + on.name(rule.assignment().target())
-                    + timeWindow
-                            .from()
-                            .map(f -> " from " + estateFormatter.moment(f))
-                            .orElse("")
-                    + timeWindow
-                            .until()
-                            .map(u -> " until " + estateFormatter.moment(u))
-                            .orElse("")
-                    + (rule.off().isEmpty()
-                            ? ""
-                            : " without "
-                                    + rule.off().stream()
-                                            .map(on::component)
-                                            .collect(java.util.stream.Collectors.joining(" and ")));
-        }
+    /** The rule that is added. */
+    public Plan.Rule rule() {
+        return rule;
     }
 }

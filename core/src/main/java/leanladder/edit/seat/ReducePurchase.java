@@ -15,7 +15,6 @@ import leanladder.estate.Plan;
 import leanladder.estate.Purchase;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 
 /**
@@ -107,9 +106,13 @@ public final class ReducePurchase extends PlanEdit {
         return part.put("seats", seats);
     }
 
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return PurchaseList.seats(seats) + " of " + name(before) + (seats == 1 ? " goes" : " go") + " back from "
-                + estateFormatter.moment(from) + " on";
+    /** How many seats are returned. */
+    public int seats() {
+        return seats;
+    }
+
+    /** From when on. */
+    public Instant from() {
+        return from;
     }
 }

@@ -7,7 +7,6 @@ import leanladder.edit.EditKind;
 import leanladder.edit.seat.PutRule.PlanRuleParser;
 import leanladder.estate.Plan;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 
 /** Takes a rule of a plan away. */
@@ -43,8 +42,8 @@ public final class RemoveRule extends PlanEdit {
         this.rule = rule;
     }
 
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return name(before) + " no longer " + PlanRuleParser.words(rule, before, estateFormatter);
+    /** The rule that is removed. */
+    public Plan.Rule rule() {
+        return rule;
     }
 }

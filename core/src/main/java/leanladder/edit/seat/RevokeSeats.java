@@ -10,7 +10,6 @@ import leanladder.edit.EditKind;
 import leanladder.estate.Account;
 import leanladder.estate.Plan;
 import leanladder.estate.Target;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Overlay;
 
 /**
@@ -50,10 +49,5 @@ public final class RevokeSeats extends SeatAssignmentEdit {
                     && rule.assignment().window().edges().findAny().isEmpty()
                     && rule.assignment().target() instanceof Target.AccountTarget named) excepted.add(named.id());
         return excepted;
-    }
-
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        return who(before) + (isOne() ? " gives" : " give") + " back the seat of " + name(before);
     }
 }

@@ -11,7 +11,6 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.stream.Collectors;
 import leanladder.edit.ConflictPaths;
 import leanladder.edit.EditKind;
 import leanladder.estate.Account;
@@ -27,9 +26,7 @@ import leanladder.workingcopy.Overlay;
  * What giving seats to accounts by name and taking them have in common. Both write rules; the ledger follows by itself. Linear in the
  * rules and the accounts together, however many there are.
  */
-abstract class SeatAssignmentEdit extends PlanEdit {
-    private static final int FEW = 3;
-
+public abstract class SeatAssignmentEdit extends PlanEdit {
     private final List<String> accounts;
 
     SeatAssignmentEdit(EditKind kind, ObjectNode sent, String plan, ObjectNode members, List<String> accounts) {
@@ -128,14 +125,8 @@ abstract class SeatAssignmentEdit extends PlanEdit {
                 : Optional.empty();
     }
 
-    /** Whom it is about, by name where they are few. */
-    final String who(Overlay on) {
-        return accounts.size() > FEW
-                ? accounts.size() + " accounts"
-                : accounts.stream().map(a -> on.name(EntityType.ACCOUNT, a)).collect(Collectors.joining(", "));
-    }
-
-    final boolean isOne() {
-        return accounts.size() == 1;
+    /** Ids of the accounts. */
+    public List<String> accounts() {
+        return accounts;
     }
 }

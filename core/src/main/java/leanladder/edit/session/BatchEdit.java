@@ -5,18 +5,13 @@ import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
 import java.util.HashSet;
-import java.util.LinkedHashMap;
 import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import java.util.stream.Collectors;
 import leanladder.edit.Edit;
 import leanladder.edit.EditKind;
-import leanladder.edit.PluralText;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
-import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Duty;
 import leanladder.workingcopy.Overlay;
 import leanladder.workingcopy.WriteSet;
@@ -26,7 +21,6 @@ import leanladder.workingcopy.WriteSet;
  * those before it left.
  */
 public final class BatchEdit implements Edit {
-    private static final int FEW = 3;
 
     /** Its right stands for none of its own: what is needed is what its edits need, see {@link EditKinds#rights}. */
     public static final EditKind KIND = new EditKind("batch", Duty.POLICIES) {
@@ -139,32 +133,13 @@ public final class BatchEdit implements Edit {
         return Optional.of(whole);
     }
 
-    /** What it does how often; of few edits, all of them. */
-    @Override
-    public String words(Overlay before, EstateFormatter estateFormatter) {
-        String from = source.isEmpty() ? "" : " (from " + source + ")";
-        if (edits.size() <= FEW) {
-            Overlay trial = before.copy();
-            List<String> told = new ArrayList<>();
-            for (Edit edit : edits) {
-                told.add(edit.words(trial, estateFormatter));
-                EditSession.apply(edit, trial);
-            }
-            return String.join("; ", told) + from;
-        }
-        Map<PluralText, Integer> counts = new LinkedHashMap<>();
-        for (Edit edit : edits) counts.merge(edit.tally(), 1, Integer::sum);
-        return counts.entrySet().stream().map(c -> c.getKey().of(c.getValue())).collect(Collectors.joining(", "))
-                + from;
-    }
-
     @Override
     public WriteSet footprint(Overlay before) {
         return writeSet;
     }
 
-    @Override
-    public PluralText tally() {
-        return new PluralText("one batch", "# batches");
+    /** The name of the file that the edits came from; empty where they came from none. */
+    public String source() {
+        return source;
     }
 }

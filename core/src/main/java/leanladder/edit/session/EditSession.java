@@ -98,7 +98,7 @@ public final class EditSession {
     }
 
     /** Carries an edit out and tells what it touched. */
-    static WriteSet apply(Edit edit, Overlay on) {
+    public static WriteSet apply(Edit edit, Overlay on) {
         WriteSet touched = edit.footprint(on);
         on.touch(touched);
         edit.apply(on);

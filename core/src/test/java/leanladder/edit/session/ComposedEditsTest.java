@@ -27,6 +27,7 @@ import leanladder.resolve.Outcome;
 import leanladder.resolve.Segment;
 import leanladder.ripple.Ripple;
 import leanladder.seat.Entitlements;
+import leanladder.text.EditDescriber;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
 import org.junit.jupiter.api.Test;

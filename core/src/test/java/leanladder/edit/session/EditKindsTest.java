@@ -23,6 +23,7 @@ import leanladder.json.Defects;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
 import leanladder.resolve.CompiledEstate;
+import leanladder.text.EditFormatter;
 import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.Duty;
 import leanladder.workingcopy.EntityStore;
@@ -410,9 +411,9 @@ class EditKindsTest {
         assertThat(defects.all()).isEmpty();
         assertThat(edit.kind().name()).isEqualTo(kind.name());
         assertThat(edit.json().get("kind")).isEqualTo(sent.get("kind"));
-        assertThat(edit.words(editSession.overlay(), new EstateFormatter(compiledEstate.estate(), Instant.EPOCH)))
-                .isNotBlank();
-        assertThat(edit.tally().of(2)).contains("2").doesNotContain("#");
+        EditFormatter editFormatter = new EditFormatter(new EstateFormatter(compiledEstate.estate(), Instant.EPOCH));
+        assertThat(editFormatter.format(edit, editSession.overlay())).isNotBlank();
+        assertThat(editFormatter.count(edit).of(2)).contains("2").doesNotContain("#");
         assertThat(edit.footprint(editSession.overlay()).isEmpty()).isFalse();
         assertThat(kind.paths(sent)).isNotEmpty().doesNotContain("");
         assertThat(EditKinds.rights(sent)).isNotEmpty().isSubsetOf(Set.of(Duty.values()));

@@ -18,6 +18,7 @@ import leanladder.json.Defects;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
 import leanladder.resolve.CompiledEstate;
+import leanladder.text.EditDescriber;
 import leanladder.workingcopy.EntityStore;
 import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Reference;

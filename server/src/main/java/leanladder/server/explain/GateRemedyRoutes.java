@@ -6,7 +6,6 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import leanladder.advise.GateRemedy;
-import leanladder.advise.GateRemedyFormatter;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.edit.session.EditSession;
@@ -26,6 +25,7 @@ import leanladder.server.http.RouteRegistry;
 import leanladder.server.http.SchemaRef;
 import leanladder.server.query.QueryContext;
 import leanladder.server.state.Timeline;
+import leanladder.text.GateRemedyFormatter;
 
 /**
  * What would open the closed gates of one climb: at most three edits for each, those that alter the least first. Each has been carried out

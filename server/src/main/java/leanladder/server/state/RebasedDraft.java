@@ -9,7 +9,6 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import leanladder.conflict.ConflictIndex;
-import leanladder.edit.session.EditDescriber;
 import leanladder.edit.session.EditKinds;
 import leanladder.edit.session.EditSession;
 import leanladder.estate.Plan;
@@ -20,6 +19,7 @@ import leanladder.json.JsonCursor;
 import leanladder.resolve.EvaluationContext;
 import leanladder.ripple.Ripple;
 import leanladder.seat.SeatLedger;
+import leanladder.text.EditDescriber;
 import leanladder.workingcopy.Duty;
 import leanladder.workingcopy.WriteSet;
 

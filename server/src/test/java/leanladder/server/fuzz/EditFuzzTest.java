@@ -22,6 +22,7 @@ import leanladder.json.Defects;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
 import leanladder.resolve.CompiledEstate;
+import leanladder.text.EditFormatter;
 import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.EntityStore;
 
@@ -59,8 +60,8 @@ class EditFuzzTest {
             if (defects.all().isEmpty()) throw new AssertionError("It is refused and nobody says why: " + sent);
             return;
         }
-        if (edit.get()
-                .words(editSession.overlay(), new EstateFormatter(GROUND.estate(), Instant.EPOCH))
+        if (new EditFormatter(new EstateFormatter(GROUND.estate(), Instant.EPOCH))
+                .format(edit.get(), editSession.overlay())
                 .isBlank()) throw new AssertionError("It has no words: " + sent);
         new InverseBuilder(editSession.copy()).apply(new JsonCursor(sent, "", new Defects()));
         editSession.apply(edit.get());

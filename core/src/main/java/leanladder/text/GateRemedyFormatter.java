@@ -1,10 +1,10 @@
-package leanladder.advise;
+package leanladder.text;
 
 import java.util.ArrayList;
 import java.util.List;
+import leanladder.advise.GateRemedy;
 import leanladder.estate.Account;
 import leanladder.estate.Plan;
-import leanladder.text.EstateFormatter;
 
 /** Tells in words what opens a closed gate. */
 public record GateRemedyFormatter(EstateFormatter estateFormatter, Account account) {

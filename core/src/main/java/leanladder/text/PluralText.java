@@ -1,4 +1,4 @@
-package leanladder.edit;
+package leanladder.text;
 
 /**
  * How edits of one sort are told when they are many.

@@ -1,0 +1,220 @@
+package leanladder.text;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.time.LocalDate;
+import java.time.format.DateTimeParseException;
+import java.util.List;
+import java.util.function.Function;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import java.util.stream.StreamSupport;
+import leanladder.catalogue.AccountKind;
+import leanladder.catalogue.Setting;
+import leanladder.edit.directory.AddEntity;
+import leanladder.edit.directory.AddMembers;
+import leanladder.edit.directory.EntityEdit;
+import leanladder.edit.directory.MembersEdit;
+import leanladder.edit.directory.RemoveEntity;
+import leanladder.edit.directory.UpdateEntity;
+import leanladder.json.Instants;
+import leanladder.workingcopy.EntityType;
+import leanladder.workingcopy.Overlay;
+
+/** Describes edits that add, change or remove an entity of the estate, and the members of groups. */
+final class EntityEditFormatter {
+    private static final int FEW = 3;
+
+    private final EstateFormatter estateFormatter;
+
+    EntityEditFormatter(EstateFormatter estateFormatter) {
+        this.estateFormatter = estateFormatter;
+    }
+
+    String format(EntityEdit<?> edit, Overlay before) {
+        if (edit instanceof AddEntity<?> add) return added(add.type(), add.body(), before);
+        String name = before.name(edit.type(), edit.id());
+        if (edit instanceof RemoveEntity<?>) return name + " is taken away";
+        if (edit instanceof UpdateEntity<?> update)
+            return name + " "
+                    + update.members().properties().stream()
+                            .map(m -> changed(update.type(), m.getKey(), m.getValue(), before))
+                            .collect(Collectors.joining(" and "));
+        return members((MembersEdit) edit, name, before);
+    }
+
+    private static String members(MembersEdit edit, String group, Overlay before) {
+        List<String> names = Stream.concat(
+                        edit.who().accounts().stream().map(a -> before.name(EntityType.ACCOUNT, a)),
+                        edit.who().groups().stream().map(g -> "the group " + before.name(EntityType.GROUP, g)))
+                .toList();
+        String all = names.isEmpty()
+                ? "nobody new"
+                : names.size() <= FEW ? String.join(", ", names) : names.size() + " members";
+        String does = edit instanceof AddMembers ? "join" : "leave";
+        return all + " " + does + (names.size() == 1 ? "s " : " ") + group;
+    }
+
+    PluralText count(EntityEdit<?> edit) {
+        if (edit instanceof MembersEdit)
+            return new PluralText("members of one group change", "members of # groups change");
+        String does = edit instanceof AddEntity<?> ? "new" : edit instanceof RemoveEntity<?> ? "taken away" : "altered";
+        return new PluralText(
+                "one " + edit.type().noun() + " is " + does,
+                "# " + edit.type().section().member() + " are " + does);
+    }
+
+    private String added(EntityType<?> type, ObjectNode body, Overlay before) {
+        String name = body.path("name").asText();
+        return switch (type.section()) {
+            case UNITS ->
+                name + " is a new unit below "
+                        + before.placeName(body.path("parent").asText());
+            case ACCOUNTS ->
+                body.path("displayName").asText() + " is a new "
+                        + body.path("kind").asText() + " in "
+                        + before.placeName(body.path("unit").asText());
+            case GROUPS -> {
+                int members = body.path("members").size();
+                yield name + " is a new " + body.path("purpose").asText() + " group"
+                        + (members == 0 ? "" : members == 1 ? " with one member" : " with " + members + " members");
+            }
+            case WORKSPACES ->
+                name + " is a new workspace of size " + body.path("size").asText()
+                        + (body.path("trial").asBoolean() ? ", on trial" : "");
+            case PLANS -> name + " is a new licence plan with " + seats(body);
+            case RELEASES -> title(body.path("setting").asText(), before) + " has a release now";
+            case FEEDBACK -> {
+                String release = title(body.path("release").asText(), before);
+                yield before.name(EntityType.ACCOUNT, body.path("account").asText())
+                        + switch (body.path("verdict").asText()) {
+                            case "works" -> " finds that " + release + " works";
+                            case "fails" -> " finds that " + release + " does not work";
+                            default -> " has an idea for " + release;
+                        };
+            }
+            default -> body.path("title").asText() + " is a new " + type.noun();
+        };
+    }
+
+    private static String title(String setting, Overlay before) {
+        return before.setting(setting).map(Setting::title).orElse(setting);
+    }
+
+    private static String seats(JsonNode body) {
+        long seats = body.path("seats").asLong();
+        for (JsonNode purchase : body.path("purchases"))
+            seats += purchase.path("seats").asLong();
+        return seats == 1 ? "one seat" : seats + " seats";
+    }
+
+    private String changed(EntityType<?> type, String member, JsonNode value, Overlay before) {
+        if (member.equals("name")) return "is called " + value.asText();
+        return switch (type.section()) {
+            case UNITS -> "moves to " + before.placeName(value.asText());
+            case ACCOUNTS -> changedAccount(member, value, before);
+            case GROUPS ->
+                member.equals("purpose")
+                        ? "becomes " + (value.asText().equals("access") ? "an access group" : "a mailing group")
+                        : value.isEmpty() ? "has no owner any more" : "is owned by " + accounts(value, before);
+            case WORKSPACES -> changedWorkspace(member, value, before);
+            case PLANS -> changedPlan(member, value, before);
+            case RELEASES -> changedRelease(member, value, before);
+            case FEEDBACK -> value.isNull() ? "is open again" : "is dealt with";
+            default -> value.asBoolean() ? "is open to workspaces" : "is closed to workspaces";
+        };
+    }
+
+    private static String changedAccount(String member, JsonNode value, Overlay before) {
+        return switch (member) {
+            case "displayName" -> "is called " + value.asText();
+            case "unit" -> "moves to " + before.placeName(value.asText());
+            case "active" -> value.asBoolean() ? "is active again" : "is deactivated";
+            case "userName" -> "has the address " + value.asText();
+            case "kind" -> "is a " + value.asText();
+            case "started" -> value.isNull() ? "has no start any more" : "started on " + value.asText();
+            case "lastSeen" -> value.isNull() ? "was never seen" : "was last seen on " + value.asText();
+            case "attributes" -> "has the title " + value.path("title").asText("none");
+            default -> "has other " + member;
+        };
+    }
+
+    private static String changedWorkspace(String member, JsonNode value, Overlay before) {
+        return switch (member) {
+            case "size" -> "has hosting of size " + value.asText();
+            case "trial" -> value.asBoolean() ? "is on trial" : "is no trial any more";
+            case "stewards" ->
+                value.isEmpty() ? "has no steward any more" : "is looked after by " + accounts(value, before);
+            case "members" -> "has " + (value.size() == 1 ? "one member" : value.size() + " members");
+            default -> "has other " + member;
+        };
+    }
+
+    private String changedPlan(String member, JsonNode value, Overlay before) {
+        return switch (member) {
+            case "seats" -> value.isNull() ? "has its seats by purchases" : "has " + value.asText() + " seats";
+            case "purchases" -> value.isNull() ? "has a plain number of seats" : "has other purchases";
+            case "starts" -> value.isNull() ? "has no start of its term" : "starts on " + moment(value);
+            case "ends" -> value.isNull() ? "does not end any more" : "ends on " + moment(value);
+            case "components" -> "carries " + (value.isEmpty() ? "nothing" : list(value, before::component));
+            case "kinds" -> value.isNull() ? "is for accounts of all kinds" : "is for " + list(value, this::kinds);
+            case "price" ->
+                value.isNull()
+                        ? "has no price any more"
+                        : "costs " + value.path("amount").asText() + " "
+                                + value.path("currency").asText() + " a seat each "
+                                + value.path("per").asText();
+            default -> "has other " + member;
+        };
+    }
+
+    private String kinds(String word) {
+        String kind = estateFormatter.kind(AccountKind.BY_WORD.get(word));
+        return kind.equals("person") ? "people" : kind + "s";
+    }
+
+    private String changedRelease(String member, JsonNode value, Overlay before) {
+        return switch (member) {
+            case "oneByOne" -> value.asBoolean() ? "can be taken alone" : "comes with its ring only";
+            case "owner" ->
+                value.isNull()
+                        ? "has no owner any more"
+                        : "is looked after by " + before.name(EntityType.ACCOUNT, value.asText());
+            case "note" -> value.isNull() ? "has no note any more" : "has another note";
+            case "guide" -> value.isNull() ? "has no guide any more" : "has another guide";
+            case "devices" -> "is for other devices";
+            case "atLeast" -> value.isNull() ? "can be tried alone" : "takes " + value.asText() + " at least";
+            case "feedbackUntil" ->
+                value.isNull()
+                        ? "wants feedback for as long as it is there"
+                        : "wants feedback until " + day(value.asText());
+            case "planned" -> "has other plans";
+            case "held" -> value.isNull() ? "is held no more" : "is held";
+            case "opens" -> "opens otherwise";
+            case "early" -> "opens early otherwise";
+            default -> "has other " + member;
+        };
+    }
+
+    private String day(String text) {
+        try {
+            return estateFormatter.day(LocalDate.parse(text));
+        } catch (DateTimeParseException e) {
+            return text;
+        }
+    }
+
+    private String moment(JsonNode value) {
+        return Instants.instant(value.asText()).map(estateFormatter::moment).orElse(value.asText());
+    }
+
+    private static String accounts(JsonNode ids, Overlay before) {
+        return list(ids, id -> before.name(EntityType.ACCOUNT, id));
+    }
+
+    private static String list(JsonNode items, Function<String, String> name) {
+        return StreamSupport.stream(items.spliterator(), false)
+                .map(item -> name.apply(item.asText()))
+                .collect(Collectors.joining(", "));
+    }
+}

@@ -1,0 +1,91 @@
+package leanladder.text;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.util.ArrayList;
+import java.util.List;
+import leanladder.catalogue.Setting;
+import leanladder.edit.policy.AddPolicy;
+import leanladder.edit.policy.ChangePolicy;
+import leanladder.edit.policy.MovePolicy;
+import leanladder.edit.policy.PolicyEdit;
+import leanladder.edit.policy.PutAssignment;
+import leanladder.edit.policy.PutStatement;
+import leanladder.edit.policy.RemoveAssignment;
+import leanladder.edit.policy.RemovePolicy;
+import leanladder.edit.policy.RemoveStatement;
+import leanladder.estate.Assignment;
+import leanladder.estate.Statement;
+import leanladder.workingcopy.Overlay;
+
+/** Describes edits of policies. */
+final class PolicyEditFormatter {
+    private final EstateFormatter estateFormatter;
+
+    PolicyEditFormatter(EstateFormatter estateFormatter) {
+        this.estateFormatter = estateFormatter;
+    }
+
+    String format(PolicyEdit edit, Overlay before) {
+        if (edit instanceof AddPolicy add) {
+            int statements = add.added().statements().size();
+            return add.added().name() + " is new, with "
+                    + (statements == 1
+                            ? "one statement"
+                            : statements == 0 ? "no statement" : statements + " statements");
+        }
+        String policy = before.policyName(edit.policy());
+        if (edit instanceof RemovePolicy) return policy + " is deleted";
+        if (edit instanceof ChangePolicy change) return policy + " " + members(change);
+        if (edit instanceof MovePolicy move)
+            return policy
+                    + move.above()
+                            .map(other -> " moves above " + before.policyName(other))
+                            .orElse(" moves to the end of the ranking");
+        if (edit instanceof PutAssignment put) return policy + " " + assignment(put.assignment(), before);
+        if (edit instanceof RemoveAssignment remove)
+            return policy + " no longer " + assignment(remove.assignment(), before);
+        if (edit instanceof PutStatement put) return policy + " " + statement(put.statement(), before);
+        RemoveStatement remove = (RemoveStatement) edit;
+        String title = before.setting(remove.setting()).map(Setting::title).orElse(remove.setting());
+        return policy + " no longer " + (remove.cap() ? "caps " : "sets ") + title;
+    }
+
+    private static String members(ChangePolicy change) {
+        List<String> told = new ArrayList<>();
+        for (var member : change.members().properties()) {
+            JsonNode value = member.getValue();
+            told.add(
+                    switch (member.getKey()) {
+                        case "name" -> "is called " + value.asText();
+                        case "state" -> value.asText().equals("paused") ? "is paused" : "is live again";
+                        case "description" -> value.isNull() ? "loses its description" : "is described anew";
+                        default -> "has another " + member.getKey();
+                    });
+        }
+        return String.join(" and ", told);
+    }
+
+    private String statement(Statement statement, Overlay before) {
+        Setting setting = before.setting(statement.setting()).orElseThrow();
+        String value = estateFormatter.value(setting, statement.value());
+        if (statement instanceof Statement.Cap) return "caps " + setting.title() + " at " + value;
+        boolean lock = ((Statement.Set) statement).lock();
+        return (lock ? "locks " : "sets ") + setting.title() + (lock ? " at " : " to ") + value;
+    }
+
+    private String assignment(Assignment assignment, Overlay before) {
+        return (assignment.include() ? "includes " : "excepts ")
+                + before.name(assignment.target())
+                + estateFormatter.window(assignment.window());
+    }
+
+    PluralText count(PolicyEdit edit) {
+        if (edit instanceof PutStatement) return new PluralText("one statement is made", "# statements are made");
+        if (edit instanceof RemoveStatement)
+            return new PluralText("one statement is taken back", "# statements are taken back");
+        if (edit instanceof PutAssignment) return new PluralText("one assignment is added", "# assignments are added");
+        if (edit instanceof RemoveAssignment)
+            return new PluralText("one assignment is taken away", "# assignments are taken away");
+        return new PluralText("one further edit of policies", "# further edits of policies");
+    }
+}

@@ -1,0 +1,110 @@
+package leanladder.text;
+
+import java.util.ArrayList;
+import java.util.LinkedHashMap;
+import java.util.List;
+import java.util.Map;
+import java.util.stream.Collectors;
+import leanladder.edit.Edit;
+import leanladder.edit.preview.ConsentEdit;
+import leanladder.edit.preview.GrantEarlyAccess;
+import leanladder.edit.preview.InvitationEdit;
+import leanladder.edit.preview.PauseRelease;
+import leanladder.edit.preview.ReleaseEdit;
+import leanladder.edit.preview.ResumeRelease;
+import leanladder.edit.preview.SelfServiceEdit;
+import leanladder.edit.preview.SetOpening;
+import leanladder.edit.preview.UpdateRings;
+import leanladder.estate.Ring;
+import leanladder.workingcopy.EntityType;
+import leanladder.workingcopy.Overlay;
+
+/** Describes edits of releases and rings, invitations and consents. */
+final class PreviewEditFormatter {
+    private final EstateFormatter estateFormatter;
+
+    PreviewEditFormatter(EstateFormatter estateFormatter) {
+        this.estateFormatter = estateFormatter;
+    }
+
+    String format(ReleaseEdit edit, Overlay before) {
+        String release = before.name(EntityType.RELEASE, edit.id());
+        if (edit instanceof PauseRelease pause) return release + " is held: " + pause.reason();
+        if (edit instanceof ResumeRelease) return release + " is held no more";
+        if (edit instanceof GrantEarlyAccess early) {
+            String whom = before.name(early.to());
+            return early.from()
+                    .map(at -> release + " opens early to " + whom + " from " + estateFormatter.moment(at) + " on")
+                    .orElseGet(() -> release + " does not open early to " + whom + " any more");
+        }
+        SetOpening opening = (SetOpening) edit;
+        String ring = ring(opening.ring(), before);
+        return opening.from()
+                .map(at -> release + " opens to " + ring + " from " + estateFormatter.moment(at) + " on")
+                .orElseGet(() -> release + " is drawn back from " + ring);
+    }
+
+    String format(SelfServiceEdit edit, Overlay before) {
+        String does;
+        if (edit instanceof ConsentEdit consent) does = consent.gives() ? "consents to" : "takes back the consent to";
+        else if (edit.kind() == InvitationEdit.ASK) does = "is asked to join";
+        else if (edit.kind() == InvitationEdit.STOP) does = "is not asked any more to join";
+        else does = "would rather not join";
+        SelfServiceEdit.Subject subject = edit.subject();
+        String what = subject.to().equals("ring")
+                ? ring(subject.what(), before)
+                : before.name(EntityType.RELEASE, subject.what()) + " alone";
+        return before.name(EntityType.ACCOUNT, edit.id()) + " " + does + " " + what;
+    }
+
+    private static String ring(String id, Overlay before) {
+        return before.rings().stream()
+                .filter(r -> r.id().equals(id))
+                .map(Ring::name)
+                .findFirst()
+                .orElse(id);
+    }
+
+    String format(UpdateRings edit, Overlay before) {
+        List<Ring> rings = edit.rings();
+        Map<String, Ring> was = byId(before.rings());
+        Map<String, Ring> is = byId(rings);
+        List<String> told = new ArrayList<>();
+        for (int i = 0; i < rings.size(); i++) {
+            Ring ring = rings.get(i);
+            Ring old = was.get(ring.id());
+            if (old == null)
+                told.add(ring.name() + " is a new preview ring"
+                        + (i + 1 < rings.size() ? ", inside " + rings.get(i + 1).name() : ", outside all others"));
+            else if (!old.name().equals(ring.name()))
+                told.add("the preview ring " + old.name() + " is called " + ring.name());
+            if (old != null && old.asksConsent() != ring.asksConsent())
+                told.add(ring.name() + (ring.asksConsent() ? " asks each one to consent" : " asks nobody any more"));
+        }
+        was.values().stream()
+                .filter(r -> !is.containsKey(r.id()))
+                .forEach(r -> told.add("the preview ring " + r.name() + " is taken away"));
+        List<String> stayedBefore =
+                was.keySet().stream().filter(is::containsKey).toList();
+        List<String> stayed = is.keySet().stream().filter(was::containsKey).toList();
+        if (!stayed.equals(stayedBefore))
+            told.add("from the innermost outwards the preview rings are "
+                    + rings.stream().map(Ring::name).collect(Collectors.joining(", ")));
+        return told.isEmpty() ? "the preview rings stay as they are" : String.join("; ", told);
+    }
+
+    private static Map<String, Ring> byId(List<Ring> rings) {
+        Map<String, Ring> byId = new LinkedHashMap<>();
+        rings.forEach(r -> byId.put(r.id(), r));
+        return byId;
+    }
+
+    PluralText count(Edit edit) {
+        if (edit instanceof ReleaseEdit) return new PluralText("one release is edited", "# edits of releases");
+        if (edit instanceof ConsentEdit)
+            return new PluralText("one consent is given or taken back", "# consents are given or taken back");
+        if (edit instanceof InvitationEdit)
+            return new PluralText("one account is asked to join", "# accounts are asked to join, or have answered");
+        return new PluralText("the preview rings are arranged anew", "the preview rings are arranged anew # times");
+    }
+}

@@ -8,6 +8,7 @@ import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
@@ -93,7 +94,7 @@ public final class LicenceGapAnalysis {
             failing.forEach((other, theirs) -> {
                 if (other != need && !within.test(other)) alone.andNot(theirs);
             });
-            gaps.add(new Gap(need, needs.get(need), all, alone, within.test(need)));
+            gaps.add(new Gap(need, Objects.requireNonNull(needs.get(need)), all, alone, within.test(need)));
         });
         inForce = who.clone();
         for (Setting setting : settings) inForce.and(inForce(setting, columnResolver));

@@ -6,6 +6,7 @@ import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
@@ -85,7 +86,7 @@ public sealed interface PreviewFinding {
         estate.releases().stream()
                 .sorted(Comparator.comparing(Release::setting, CodePointOrder.TEXTS))
                 .forEach(release -> {
-                    Setting setting = settings.get(release.setting());
+                    Setting setting = Objects.requireNonNull(settings.get(release.setting()));
                     for (int i = 0; i < rings.size(); i++) {
                         Instant opens = release.opens().get(rings.get(i).id());
                         if (opens == null) continue;
@@ -99,7 +100,8 @@ public sealed interface PreviewFinding {
                         for (Ring ring : rings)
                             if (planned.containsKey(ring.id())
                                     && planned.get(ring.id()).isBefore(at))
-                                found.add(new MissedPlannedDate(setting, ring, planned.get(ring.id())));
+                                found.add(new MissedPlannedDate(
+                                        setting, ring, Objects.requireNonNull(planned.get(ring.id()))));
                     lingers(setting, release, planned, rings, at).ifPresent(found::add);
                     RoaringBitmap come = sets.reachedBy(release.setting());
                     int have = come.getCardinality();

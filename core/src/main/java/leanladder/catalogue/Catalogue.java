@@ -8,6 +8,7 @@ import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
@@ -130,7 +131,7 @@ public final class Catalogue {
 
     /** The keys of the settings of this catalogue that one is worked out from at once; others of theirs are not among them. */
     public List<String> dependencies(String key) {
-        return dependencies.get(key);
+        return Objects.requireNonNull(dependencies.get(key));
     }
 
     /** The keys of the settings that have a need of a kind, at any depth; found once, then kept. */

@@ -8,6 +8,7 @@ import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.json.Defects;
@@ -227,8 +228,8 @@ public final class CatalogueReader {
 
     /** Second pass: default, fallback and needs, which may speak of other settings. */
     private void complete(String key, NeedReader needReader) {
-        JsonCursor jsonCursor = places.get(key);
-        Setting s = settings.get(key);
+        JsonCursor jsonCursor = Objects.requireNonNull(places.get(key));
+        Setting s = Objects.requireNonNull(settings.get(key));
         Default builtIn = jsonCursor.member("default").map(p -> builtIn(p, s)).orElse(NONE);
         Optional<JsonCursor> fallbackPlace = jsonCursor.member("fallback");
         Optional<Value> fallback = fallbackPlace.flatMap(p -> s.type().read(p.node(), p::defect));
@@ -283,7 +284,7 @@ public final class CatalogueReader {
     private void checkRingSetting(List<String> ringIds) {
         Setting ring = settings.get(Setting.RING);
         if (ring == null) return;
-        JsonCursor jsonCursor = places.get(Setting.RING);
+        JsonCursor jsonCursor = Objects.requireNonNull(places.get(Setting.RING));
         if (!(ring.type() instanceof ValueType.ChoiceType choice)) {
             jsonCursor
                     .member("type")
@@ -336,13 +337,13 @@ public final class CatalogueReader {
     private void checkCycles() {
         List<String> cycle = Topology.order(
                         settings.keySet(),
-                        k -> settings.get(k)
+                        k -> Objects.requireNonNull(settings.get(k))
                                 .dependsOn()
                                 .filter(settings::containsKey)
                                 .toList())
                 .cycle();
         if (!cycle.isEmpty())
-            places.get(cycle.get(0))
+            Objects.requireNonNull(places.get(cycle.get(0)))
                     .defect("closes a cycle of settings that depend on one another: " + String.join(" → ", cycle));
     }
 

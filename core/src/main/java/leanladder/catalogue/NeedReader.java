@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Predicate;
@@ -53,7 +54,7 @@ final class NeedReader {
         String form = forms.get(0);
         boolean strange = false;
         for (var member : jsonCursor.members().entrySet())
-            if (!FORMS.get(form).contains(member.getKey())) {
+            if (!Objects.requireNonNull(FORMS.get(form)).contains(member.getKey())) {
                 member.getValue().defect("does not belong to a need of the form \"" + form + "\"");
                 strange = true;
             }

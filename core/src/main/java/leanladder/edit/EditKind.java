@@ -9,6 +9,7 @@ import leanladder.json.Json;
 import leanladder.json.JsonCursor;
 import leanladder.workingcopy.Duty;
 import leanladder.workingcopy.Overlay;
+import org.jspecify.annotations.Nullable;
 
 /**
  * A kind of edit: how it is written, read, and held against others. What is asked here needs no estate, for the journal speaks
@@ -17,7 +18,7 @@ import leanladder.workingcopy.Overlay;
 public abstract class EditKind {
     private final String name;
     private final Duty duty;
-    private List<String> required;
+    private @Nullable List<String> required;
 
     /**
      * Describes a kind.

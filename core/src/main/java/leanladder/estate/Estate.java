@@ -7,6 +7,7 @@ import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.RandomAccess;
 import java.util.function.Function;
@@ -293,7 +294,7 @@ public final class Estate {
 
     /** Where the policy stands among {@link #policies()}, 0 the strongest. */
     public int rankOf(String policy) {
-        return rank.get(policy);
+        return Objects.requireNonNull(rank.get(policy));
     }
 
     /** Licence plans by id. */

@@ -4,6 +4,7 @@ import java.util.Collection;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.function.Function;
 import leanladder.catalogue.Topology;
@@ -41,9 +42,14 @@ public final class Nesting {
         Map<String, Group> groups = new HashMap<>();
         estate.groups().forEach(g -> groups.put(g.id(), g));
         int deepUnits = deepest(levels(
-                units.keySet(), id -> units.get(id).parent().map(List::of).orElse(List.of())));
-        int deepGroups =
-                deepest(levels(groups.keySet(), id -> groups.get(id).members().groups()));
+                units.keySet(),
+                id -> Objects.requireNonNull(units.get(id))
+                        .parent()
+                        .map(List::of)
+                        .orElse(List.of())));
+        int deepGroups = deepest(levels(
+                groups.keySet(),
+                id -> Objects.requireNonNull(groups.get(id)).members().groups()));
         if (deepUnits <= MOST && deepGroups <= MOST) return Optional.empty();
         String what = deepUnits > MOST ? "units stand " + deepUnits : "groups are nested " + deepGroups;
         return Optional.of("In this estate " + what + " levels deep, and at most " + MOST

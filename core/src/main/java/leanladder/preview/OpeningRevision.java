@@ -9,6 +9,7 @@ import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.estate.Release;
@@ -64,7 +65,13 @@ public record OpeningRevision(
                 if (before == null)
                     told.put(
                             whom,
-                            new OpeningHistory(releaseState, true, 0, storedRelease.change, storedRelease.change));
+                            // Who is not in the history yet is in the release.
+                            new OpeningHistory(
+                                    Objects.requireNonNull(releaseState),
+                                    true,
+                                    0,
+                                    storedRelease.change,
+                                    storedRelease.change));
                 else if (releaseState == null && before.there)
                     told.put(whom, before.altered(before.reading, false, storedRelease.change));
                 else if (releaseState != null && !(before.there && releaseState.equals(before.reading)))

@@ -6,6 +6,7 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.function.Predicate;
 import leanladder.estate.Account;
@@ -182,7 +183,7 @@ public final class AccountReach {
 
     /** The depth of a unit that holds the account; -1 for any other target. */
     private int depth(Target target) {
-        if (target instanceof Target.OrganisationTarget) return depthOfUnit.get(root);
+        if (target instanceof Target.OrganisationTarget) return Objects.requireNonNull(depthOfUnit.get(root));
         return target instanceof Target.UnitTarget unit ? depthOfUnit.getOrDefault(unit.id(), -1) : -1;
     }
 }

@@ -27,6 +27,7 @@ import leanladder.estate.Members;
 import leanladder.estate.Target;
 import leanladder.json.CodePointOrder;
 import leanladder.json.PersistentList;
+import org.jspecify.annotations.Nullable;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -72,9 +73,9 @@ public final class Directory {
     private final Set<String> otherStarts;
     private final Optional<NameIndex> namesBefore;
     private final Set<String> otherNames;
-    private int[] byStart;
-    private int[] startRank;
-    private NameIndex names;
+    private int @Nullable [] byStart;
+    private int @Nullable [] startRank;
+    private @Nullable NameIndex names;
     private final Map<String, List<String>> laterGroupsOfAccount = new HashMap<>();
     private final Map<String, List<String>> groupsOfGroup;
 
@@ -98,7 +99,7 @@ public final class Directory {
             Account account = accounts.get(n);
             numbers.put(account.id(), n);
             unitStart[tree.place(account.unit()) + 1]++;
-            kinds.get(account.kind()).add(n);
+            Objects.requireNonNull(kinds.get(account.kind())).add(n);
             if (account.active()) active.add(n);
             if (!account.consents().isEmpty()) consenting.add(n);
             if (!account.asked().isEmpty()) asked.add(n);
@@ -270,9 +271,10 @@ public final class Directory {
 
     /** The set under a key, made this directory's own before it is changed for the first time. */
     private static <K> RoaringBitmap copyOnWrite(Map<K, RoaringBitmap> sets, Set<K> owned, K key) {
-        if (owned.add(key))
-            sets.put(key, sets.getOrDefault(key, new RoaringBitmap()).clone());
-        return sets.get(key);
+        if (!owned.add(key)) return Objects.requireNonNull(sets.get(key));
+        RoaringBitmap own = sets.getOrDefault(key, new RoaringBitmap()).clone();
+        sets.put(key, own);
+        return own;
     }
 
     private void aggregateUnits() {
@@ -328,16 +330,16 @@ public final class Directory {
     private void compileMembers(Set<String> which) {
         Topology order = Topology.order(
                 which,
-                id -> groups.get(id).members().groups().stream()
+                id -> Objects.requireNonNull(groups.get(id)).members().groups().stream()
                         .filter(which::contains)
                         .toList());
         for (String id : order.sorted()) {
-            Group group = groups.get(id);
+            Group group = Objects.requireNonNull(groups.get(id));
             if (group.members().groups().isEmpty()) {
                 members.put(id, direct.get(id));
                 continue;
             }
-            RoaringBitmap in = direct.get(id).clone();
+            RoaringBitmap in = Objects.requireNonNull(direct.get(id)).clone();
             group.members().groups().forEach(inner -> in.or(members.get(inner)));
             in.runOptimize();
             members.put(id, in);
@@ -360,11 +362,11 @@ public final class Directory {
     /** The number of an account that exists. */
     public int number(String account) {
         Integer number = numbers.get(account);
-        return number != null ? number : laterNumbers.get(account);
+        return number != null ? number : Objects.requireNonNull(laterNumbers.get(account));
     }
 
     private boolean isPresent(int number) {
-        return kinds.get(accounts.get(number).kind()).contains(number);
+        return Objects.requireNonNull(kinds.get(accounts.get(number).kind())).contains(number);
     }
 
     private boolean contains(String account) {
@@ -395,11 +397,11 @@ public final class Directory {
 
     /** All accounts of a kind. */
     public RoaringBitmap ofKind(AccountKind accountKind) {
-        return kinds.get(accountKind);
+        return Objects.requireNonNull(kinds.get(accountKind));
     }
 
     public Group group(String id) {
-        return groups.get(id);
+        return Objects.requireNonNull(groups.get(id));
     }
 
     /** Everyone in a group, to any depth; nobody where there is no such group. */

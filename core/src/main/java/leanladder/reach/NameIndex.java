@@ -10,6 +10,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
+import java.util.Objects;
 import leanladder.estate.Account;
 import leanladder.json.CodePointOrder;
 import org.roaringbitmap.RoaringBitmap;
@@ -53,7 +54,7 @@ final class NameIndex {
         for (int n = 0; n < accounts.size(); n++)
             if (accounts.get(n) == null) gone.add(n);
             else {
-                placeOf[n] = places.get(accounts.get(n).displayName());
+                placeOf[n] = Objects.requireNonNull(places.get(accounts.get(n).displayName()));
                 numbers.add(n);
             }
         numbers.sort(Comparator.<Integer>comparingInt(n -> placeOf[n])

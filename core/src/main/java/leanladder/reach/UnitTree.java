@@ -6,6 +6,7 @@ import java.util.Collections;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import leanladder.estate.Unit;
 
 /** The tree of units: depths, paths, and an order in which a unit with all below it is one stretch. */
@@ -28,7 +29,7 @@ public final class UnitTree {
                         .add(unit);
             else top = unit.id();
         }
-        root = top;
+        root = Objects.requireNonNull(top, "A tree has a root");
         ArrayDeque<String> open = new ArrayDeque<>();
         open.push(root);
         depth.put(root, 0);
@@ -38,14 +39,14 @@ public final class UnitTree {
             preorder.add(id);
             List<Unit> children = children(id);
             for (int i = children.size() - 1; i >= 0; i--) {
-                depth.put(children.get(i).id(), depth.get(id) + 1);
+                depth.put(children.get(i).id(), Objects.requireNonNull(depth.get(id)) + 1);
                 open.push(children.get(i).id());
             }
         }
         for (int i = preorder.size() - 1; i >= 0; i--) {
             String id = preorder.get(i);
             end.merge(id, i + 1, Math::max);
-            units.get(id).parent().ifPresent(p -> end.merge(p, end.get(id), Math::max));
+            Objects.requireNonNull(units.get(id)).parent().ifPresent(p -> end.merge(p, end.get(id), Math::max));
         }
     }
 
@@ -54,12 +55,12 @@ public final class UnitTree {
     }
 
     public Unit unit(String id) {
-        return units.get(id);
+        return Objects.requireNonNull(units.get(id));
     }
 
     /** How far below the root; 0 for the root. */
     public int depth(String id) {
-        return depth.get(id);
+        return Objects.requireNonNull(depth.get(id));
     }
 
     /** The units directly below. */
@@ -74,12 +75,12 @@ public final class UnitTree {
 
     /** Where the unit stands in {@link #preorder()}. */
     public int place(String id) {
-        return place.get(id);
+        return Objects.requireNonNull(place.get(id));
     }
 
     /** The place after the last unit below this one. */
     public int end(String id) {
-        return end.get(id);
+        return Objects.requireNonNull(end.get(id));
     }
 
     /** The units from the root down to this one. Linear in the depth. */

@@ -7,6 +7,7 @@ import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.catalogue.Default;
@@ -23,6 +24,7 @@ import leanladder.reach.AccountReach;
 import leanladder.reach.MatchPath;
 import leanladder.reach.Rung;
 import leanladder.seat.Entitlements;
+import org.jspecify.annotations.Nullable;
 
 /**
  * One account, one question: the outcome of any setting, and the whole climb to it, read off the rules of resolution.md in
@@ -124,10 +126,11 @@ public final class AccountResolver {
 
     /** The outcome of a setting of the catalogue. Linear in the statements on it and on what it depends on. */
     public Outcome outcome(Setting setting) {
-        if (!compiledEstate.estate().catalogue().hasDependents(setting.key())) return weigh(setting).outcome;
+        if (!compiledEstate.estate().catalogue().hasDependents(setting.key()))
+            return weigh(setting).outcome();
         Outcome known = prerequisites.get(setting.key());
         if (known == null) {
-            known = weigh(setting).outcome;
+            known = weigh(setting).outcome();
             prerequisites.put(setting.key(), known);
         }
         return known;
@@ -147,7 +150,7 @@ public final class AccountResolver {
                 account,
                 setting,
                 evaluationContext,
-                candidateList.outcome,
+                candidateList.outcome(),
                 weighed,
                 candidateList.follows(),
                 candidateList.gates);
@@ -184,14 +187,20 @@ public final class AccountResolver {
         final Setting setting;
         final List<Candidate> sets = new ArrayList<>();
         final List<Candidate> caps = new ArrayList<>();
-        List<Candidate> left;
+        List<Candidate> left = List.of();
         Optional<Candidate> winner = Optional.empty();
         Optional<Candidate> bindingCap = Optional.empty();
         List<Climb.Gate> gates = List.of();
+
+        @Nullable
         Outcome outcome;
 
         CandidateList(Setting setting) {
             this.setting = setting;
+        }
+
+        Outcome outcome() {
+            return Objects.requireNonNull(outcome, "Asked before it was judged");
         }
 
         /** The setting followed, where the built-in default counted and follows one. */
@@ -317,7 +326,8 @@ public final class AccountResolver {
         if (known != null) return known.value();
         Outcome last = null;
         for (Setting setting : compiledEstate.estate().catalogue().chain(key)) last = outcome(setting);
-        return last.value();
+        return Objects.requireNonNull(last, "A setting is among those it depends on")
+                .value();
     }
 
     private Optional<String> workspaceFor(Setting setting) {

@@ -4,12 +4,13 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import leanladder.catalogue.Value;
+import org.jspecify.annotations.Nullable;
 import org.roaringbitmap.RoaringBitmap;
 
 /** The outcomes of one setting for all active accounts: a handful of outcomes, each with the accounts that have it. */
 public final class Column {
     private final List<Segment<Outcome>> shares;
-    private volatile Map<Value, RoaringBitmap> inForce;
+    private volatile @Nullable Map<Value, RoaringBitmap> inForce;
 
     Column(List<Segment<Outcome>> shares) {
         this.shares = List.copyOf(shares);

@@ -8,6 +8,7 @@ import java.util.IdentityHashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.ConcurrentHashMap;
@@ -28,6 +29,7 @@ import leanladder.preview.ReleaseAudience;
 import leanladder.reach.PolicyReach;
 import leanladder.reach.Rung;
 import leanladder.seat.Entitlements;
+import org.jspecify.annotations.Nullable;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -65,7 +67,7 @@ public final class ColumnResolver {
     private final Memo<Object, RoaringBitmap> unmetMemo = new Memo<>(unmet);
     private final Map<String, StaleColumn> patches;
     private final Map<String, StaleReach> staleReach = new ConcurrentHashMap<>();
-    private volatile ReleaseAudience releases;
+    private volatile @Nullable ReleaseAudience releases;
     private final List<ColumnResolver> patching = new CopyOnWriteArrayList<>();
 
     /** A column of the estate before edits, and the accounts for which it has to be solved again. */
@@ -273,7 +275,7 @@ public final class ColumnResolver {
         if (known != null) return known;
         for (Setting setting : compiledEstate.estate().catalogue().withDependencies(List.of(key)))
             known = solved(setting);
-        return known;
+        return Objects.requireNonNull(known, "A setting is among those it depends on");
     }
 
     /** Whether the columns of all settings are worked out. */
@@ -324,7 +326,7 @@ public final class ColumnResolver {
         for (Setting setting : inOrder) {
             int wave = setting.dependsOn()
                     .filter(waves::containsKey)
-                    .mapToInt(key -> waves.get(key) + 1)
+                    .mapToInt(key -> Objects.requireNonNull(waves.get(key)) + 1)
                     .max()
                     .orElse(0);
             waves.put(setting.key(), wave);

@@ -5,6 +5,7 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
 import java.util.stream.IntStream;
 import leanladder.catalogue.Catalogue;
@@ -104,7 +105,7 @@ public final class PerAccountColumns {
                 .toList();
         all.parallelStream()
                 .forEach(one -> settings.stream()
-                        .filter(s -> whom.get(s.key()).contains(one.account))
+                        .filter(s -> Objects.requireNonNull(whom.get(s.key())).contains(one.account))
                         .forEach(s -> one.known.put(s.key(), one.climber.outcome(s))));
     }
 

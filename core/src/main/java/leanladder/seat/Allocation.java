@@ -13,6 +13,7 @@ import leanladder.json.CodePointOrder;
 import leanladder.reach.Directory;
 import leanladder.reach.PolicyReach;
 import leanladder.reach.Rung;
+import org.jspecify.annotations.Nullable;
 import org.roaringbitmap.BitSetUtil;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -39,9 +40,9 @@ public final class Allocation {
 
     private final RoaringBitmap claimants;
     private final RoaringBitmap seated = new RoaringBitmap();
-    private volatile List<Integer> holdersInOrder;
-    private volatile List<String> claims;
-    private volatile WaitingList waitingList;
+    private volatile @Nullable List<Integer> holdersInOrder;
+    private volatile @Nullable List<String> claims;
+    private volatile @Nullable WaitingList waitingList;
 
     /**
      * Allocates the seats of a plan. A few set operations for each rule, and the sort of one class.

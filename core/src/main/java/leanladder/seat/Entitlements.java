@@ -84,8 +84,10 @@ public final class Entitlements {
             Optional<Allocation> with =
                     was == null || !few ? Optional.empty() : was.with(plan, planLedger, compiled, accounts, at);
             all.add(with.orElseGet(() -> new Allocation(plan, planLedger, compiled, at)));
-            with.ifPresent(w -> others.or(RoaringBitmap.xor(was.seated(), w.seated())));
-            patched &= with.isPresent() && was.isInTerm() == with.get().isInTerm();
+            if (was != null && with.isPresent()) {
+                others.or(RoaringBitmap.xor(was.seated(), with.get().seated()));
+                patched &= was.isInTerm() == with.get().isInTerm();
+            } else patched = false;
         }
         return patched && FEW * (long) others.getCardinality() <= compiled.size()
                 ? new Entitlements(all, holders(all, others))

@@ -5,6 +5,7 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.time.LocalDate;
 import java.time.format.DateTimeParseException;
 import java.util.List;
+import java.util.Objects;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
@@ -169,7 +170,7 @@ final class EntityEditFormatter {
     }
 
     private String kinds(String word) {
-        String kind = estateFormatter.kind(AccountKind.BY_WORD.get(word));
+        String kind = estateFormatter.kind(Objects.requireNonNull(AccountKind.BY_WORD.get(word)));
         return kind.equals("person") ? "people" : kind + "s";
     }
 

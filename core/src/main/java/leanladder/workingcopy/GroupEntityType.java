@@ -3,6 +3,7 @@ package leanladder.workingcopy;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -86,11 +87,12 @@ final class GroupEntityType extends EntityType<Group> {
     }
 
     private static void checkDepth(String outer, String inner, JsonCursor item, Overlay on) {
-        int below = Nesting.levels(
+        int below = Objects.requireNonNull(Nesting.levels(
                         List.of(inner),
                         id -> on.members(id).map(MembershipDelta::groups).orElse(List.of()))
-                .get(inner);
-        int above = Nesting.levels(List.of(outer), on::groupsAround).get(outer);
+                .get(inner));
+        int above = Objects.requireNonNull(
+                Nesting.levels(List.of(outer), on::groupsAround).get(outer));
         if (below + above > Nesting.MOST)
             item.defect(
                     "would nest groups " + (below + above) + " levels deep; at most " + Nesting.MOST + " are possible");

@@ -57,21 +57,26 @@ public final class Overlay implements References {
      * @param stored finds the stored parts of its directory
      */
     public Overlay(CompiledEstate base, EntityStore stored) {
-        this(base, stored, new ReferenceIndex(base));
-        ranking = TreePVector.from(
-                base.estate().policies().stream().map(Policy::id).toList());
+        this(
+                base,
+                stored,
+                new ReferenceIndex(base),
+                TreePVector.from(
+                        base.estate().policies().stream().map(Policy::id).toList()));
     }
 
-    private Overlay(CompiledEstate base, EntityStore stored, ReferenceIndex referenceIndex) {
+    private Overlay(
+            CompiledEstate base, EntityStore stored, ReferenceIndex referenceIndex, TreePVector<String> ranking) {
         this.base = base;
         this.stored = stored;
         this.referenceIndex = referenceIndex;
+        this.ranking = ranking;
         this.reader = new PolicyReader(this::setting, this);
     }
 
     /** The same, to try edits on. */
     public Overlay copy() {
-        Overlay copy = new Overlay(base, stored, referenceIndex);
+        Overlay copy = new Overlay(base, stored, referenceIndex, ranking);
         copy.replaceWith(this);
         return copy;
     }
@@ -374,7 +379,7 @@ public final class Overlay implements References {
     public ObjectNode wholeBody(EntityType<?> type, String id) {
         Optional<EntityDelta<?>> edited = Optional.ofNullable(
                 parts.getOrDefault(type, HashTreePMap.empty()).get(id));
-        if (edited.flatMap(EntityDelta::fresh).isPresent()) return edited.get().body(null);
+        if (edited.flatMap(EntityDelta::fresh).isPresent()) return edited.get().body(Json.NODES.objectNode());
         ObjectNode before = stored.body(type.section(), id);
         return edited.map(e -> e.body(before)).orElse(before);
     }
@@ -386,8 +391,11 @@ public final class Overlay implements References {
                 .collect(Collectors.toSet());
         Map<String, ObjectNode> before = stored.bodies(type.section(), old);
         Map<String, ObjectNode> bodies = new HashMap<>();
-        for (String id : ids)
-            bodies.put(id, edited(type, id).map(e -> e.body(before.get(id))).orElseGet(() -> before.get(id)));
+        for (String id : ids) {
+            // Of a new one nothing is stored.
+            ObjectNode was = before.getOrDefault(id, Json.NODES.objectNode());
+            bodies.put(id, edited(type, id).map(e -> e.body(was)).orElse(was));
+        }
         return bodies;
     }
 

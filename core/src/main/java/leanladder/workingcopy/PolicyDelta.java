@@ -10,6 +10,7 @@ import leanladder.estate.Policy;
 import leanladder.estate.Statement;
 import leanladder.estate.Target;
 import leanladder.json.Json;
+import org.jspecify.annotations.Nullable;
 import org.pcollections.OrderedPMap;
 
 /**
@@ -35,7 +36,7 @@ public final class PolicyDelta {
     private final ObjectNode rest;
     private final OrderedPMap<StatementKey, PolicyJson<Statement>> statements;
     private final OrderedPMap<AssignmentKey, PolicyJson<Assignment>> assignments;
-    private Policy compiled;
+    private @Nullable Policy compiled;
 
     private PolicyDelta(
             ObjectNode rest,

@@ -9,6 +9,7 @@ import leanladder.estate.Assignment;
 import leanladder.estate.Estate;
 import leanladder.estate.Plan;
 import leanladder.resolve.CompiledEstate;
+import org.jspecify.annotations.Nullable;
 
 /**
  * What references the units, accounts and groups of an estate. Computed once, on first use, for everything that has targets. The members of groups and
@@ -16,7 +17,7 @@ import leanladder.resolve.CompiledEstate;
  */
 final class ReferenceIndex {
     private final CompiledEstate base;
-    private Map<String, List<Reference>> byTarget;
+    private @Nullable Map<String, List<Reference>> byTarget;
 
     ReferenceIndex(CompiledEstate base) {
         this.base = base;

@@ -3,6 +3,7 @@ package leanladder.workingcopy;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -83,7 +84,12 @@ final class UnitEntityType extends EntityType<Unit> {
                 return;
             }
         }
-        checkDepth(Nesting.levels(List.of(id), on::unitsBelow).get(id), parent, at, on);
+        checkDepth(
+                Objects.requireNonNull(Objects.requireNonNull(
+                        Nesting.levels(List.of(id), on::unitsBelow).get(id))),
+                parent,
+                at,
+                on);
     }
 
     /** @param levels of the unit that is put below the parent, with all below it */

@@ -25,6 +25,7 @@ import leanladder.server.health.GarbageCollectionWatchdog;
 import leanladder.server.mail.SmtpClient;
 import leanladder.store.Store;
 import leanladder.store.db.WriteRequest;
+import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 import picocli.CommandLine;
@@ -39,7 +40,7 @@ public final class Main implements Callable<Integer> {
     private static final int FAILED = 3;
 
     /** Held until the process ends; a static field, since a lock that is garbage is released. */
-    private static FileLock lock;
+    private static @Nullable FileLock lock;
 
     @Option(names = "--port", required = true)
     private int port;

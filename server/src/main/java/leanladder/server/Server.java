@@ -82,6 +82,7 @@ import leanladder.store.Store;
 import leanladder.store.db.Database;
 import leanladder.store.db.DatabaseUnavailableException;
 import org.eclipse.jetty.io.EofException;
+import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -111,7 +112,7 @@ public final class Server implements AutoCloseable {
     private final Mailer mailer;
     private final RateLimiter rateLimiter = RateLimiter.of(Integer.getInteger("ladder.rate", RATE));
     private final Metrics metrics = new Metrics();
-    private Javalin javalin;
+    private @Nullable Javalin javalin;
 
     /**
      * What is elsewhere.
@@ -295,8 +296,10 @@ public final class Server implements AutoCloseable {
         routes.exception(ProblemException.class, (problemException, ctx) -> write(ctx, problemException));
         routes.exception(
                 HttpResponseException.class,
-                (refused, ctx) ->
-                        write(ctx, ProblemException.refused(refused.getStatus(), "Refused", refused.getMessage())));
+                (refused, ctx) -> write(
+                        ctx,
+                        ProblemException.refused(
+                                refused.getStatus(), "Refused", String.valueOf(refused.getMessage()))));
         routes.exception(
                 DatabaseUnavailableException.UnknownOutcomeException.class,
                 (lost, ctx) -> away(
@@ -380,6 +383,7 @@ public final class Server implements AutoCloseable {
     }
 
     /** The interface's description, as it is served. */
+    @SuppressWarnings("NullAway") // Routes are registered here and never called.
     public static JsonNode description() {
         RouteRegistry routeRegistry = new RouteRegistry();
         rooms(null, null, null, null, Identity.named(""), null, Optional.empty())

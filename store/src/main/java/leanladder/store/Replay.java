@@ -9,6 +9,7 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import leanladder.edit.session.EditSession;
 import leanladder.estate.Estate;
@@ -28,6 +29,7 @@ import leanladder.store.entities.StoredEntity;
 import leanladder.store.journal.Change;
 import leanladder.store.journal.NewChange;
 import leanladder.store.journal.StaleBaseException;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Builds the state from the journal alone: every change is carried out again, in its order, in an empty database. What comes out
@@ -36,7 +38,7 @@ import leanladder.store.journal.StaleBaseException;
 public final class Replay {
     private final Store from;
     private final Store to;
-    private CompiledEstate compiledEstate;
+    private @Nullable CompiledEstate compiledEstate;
 
     private Replay(Store from, Store to) {
         this.from = from;
@@ -99,7 +101,7 @@ public final class Replay {
                         change.number() - 1,
                         newChange,
                         parts.values().stream(),
-                        () -> SeatRows.loaded(estate, compiledEstate));
+                        () -> SeatRows.loaded(estate, present()));
     }
 
     /** Reads parts as the estate file that they make. */
@@ -124,9 +126,13 @@ public final class Replay {
         }
     }
 
+    private CompiledEstate present() {
+        return Objects.requireNonNull(compiledEstate, "The first change of a journal is an estate");
+    }
+
     private void edit(Change change, NewChange newChange, WriteRequest writeRequest)
             throws IOException, StaleBaseException {
-        EditSession editSession = new EditSession(compiledEstate, to.parts().asOf(change.number() - 1));
+        EditSession editSession = new EditSession(present(), to.parts().asOf(change.number() - 1));
         Defects defects = new Defects();
         for (JsonNode edit : change.edits()) editSession.apply(new JsonCursor(edit, "", defects));
         if (!defects.isEmpty())
@@ -134,9 +140,7 @@ public final class Replay {
         CompiledEstate edited = editSession.compile();
         CompiledEstate after = edited.withLedger(
                 change.isAutomatic()
-                        ? compiledEstate
-                                .seatLedger()
-                                .advanceTo(edited.estate().plans(), edited.directory(), change.at())
+                        ? present().seatLedger().advanceTo(edited.estate().plans(), edited.directory(), change.at())
                         : Ripple.seatsPassedOn(editSession, edited, change.at()).ledger());
         to.parts()
                 .publish(
@@ -144,7 +148,7 @@ public final class Replay {
                         change.number() - 1,
                         newChange,
                         EntityTable.EntityWrites.of(editSession),
-                        SeatRows.moved(compiledEstate, after, change.at(), change.isAutomatic()));
+                        SeatRows.moved(present(), after, change.at(), change.isAutomatic()));
         compiledEstate = after;
     }
 }

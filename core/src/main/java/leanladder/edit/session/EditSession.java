@@ -8,6 +8,7 @@ import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
@@ -272,12 +273,14 @@ public final class EditSession {
         for (EntityType<?> type : EntityType.ALL) {
             Map<String, ObjectNode> bodies = overlay.wholeBodies(type, overlay.writtenParts(type));
             for (String id : new TreeSet<>(bodies.keySet()))
-                written.add(new WrittenEntity(type.section().member(), id, bodies.get(id)));
+                written.add(new WrittenEntity(type.section().member(), id, Objects.requireNonNull(bodies.get(id))));
         }
         Map<String, PolicyDelta> policies = overlay.editedPolicies();
         for (String id : new TreeSet<>(policies.keySet()))
             written.add(new WrittenEntity(
-                    Section.POLICIES.member(), id, policies.get(id).body()));
+                    Section.POLICIES.member(),
+                    id,
+                    Objects.requireNonNull(policies.get(id)).body()));
         return written;
     }
 

@@ -10,6 +10,7 @@ import java.util.Arrays;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.function.Function;
 import leanladder.catalogue.AccountKind;
@@ -443,7 +444,7 @@ final class DirectoryReader {
             if (units.get(i) != null) at.put(units.get(i).id(), i);
         checkShape(
                 at,
-                id -> known.units.get(id).parent().filter(known::hasUnit).stream()
+                id -> Objects.requireNonNull(known.units.get(id)).parent().filter(known::hasUnit).stream()
                         .toList(),
                 "units",
                 "parent",
@@ -456,7 +457,7 @@ final class DirectoryReader {
             if (groups.get(i) != null) at.put(groups.get(i).id(), i);
         checkShape(
                 at,
-                id -> groups.get(at.get(id)).members().groups().stream()
+                id -> groups.get(Objects.requireNonNull(at.get(id))).members().groups().stream()
                         .filter(at::containsKey)
                         .toList(),
                 "groups",

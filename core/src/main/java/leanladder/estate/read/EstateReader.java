@@ -51,6 +51,7 @@ import leanladder.json.Defect;
 import leanladder.json.Defects;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Reads an estate file, element by element, and finds every defect of it (estate-format.md). The long lists are never held
@@ -165,15 +166,15 @@ public final class EstateReader {
             } catch (CharacterCodingException e) {
                 defects.add(at(parser), "is not UTF-8 text; save the file in that encoding");
             } catch (JsonTreeReader.ValueLimitException e) {
-                defects.add("", e.getMessage());
+                defects.add("", String.valueOf(e.getMessage()));
             } catch (JsonProcessingException e) {
                 defects.add(at(parser), "is not JSON that can be read here: " + reason(e) + where(e.getLocation()));
             }
         }
         if (stoppedEarly) throw new InvalidEstateException(defects.all());
-        Estate estate = assemble();
-        if (!defects.isEmpty()) throw new InvalidEstateException(defects.all());
-        return new Result(estate, frame, defects.warnings());
+        Optional<Estate> estate = assemble();
+        if (estate.isEmpty()) throw new InvalidEstateException(defects.all());
+        return new Result(estate.get(), frame, defects.warnings());
     }
 
     private void readDocument(JsonParser parser) throws IOException {
@@ -322,11 +323,14 @@ public final class EstateReader {
                 "holders",
                 at,
                 holding -> jsonTreeReader.elements(holding, (node, pointer) -> {
-                    Plan.Holder holder = LicenceReader.holder(new JsonCursor(node, pointer, defects))
+                    Plan.@Nullable Holder holder = LicenceReader.holder(new JsonCursor(node, pointer, defects))
                             .orElse(null);
                     String known = holder == null ? null : directory.known.accounts.find(holder.account(), 0);
                     // An account that was met already lends its own text: one for all plans.
-                    list.add(known == null ? holder : new Plan.Holder(known, holder.granted(), holder.source()));
+                    list.add(
+                            holder == null || known == null
+                                    ? holder
+                                    : new Plan.Holder(known, holder.granted(), holder.source()));
                 }));
     }
 
@@ -351,8 +355,8 @@ public final class EstateReader {
                     to.accept(new EntityRecord(section, body.get(section.key()).textValue(), body)));
     }
 
-    /** Everything that needs the whole file: the catalogue, what speaks of it, and references both ways. */
-    private Estate assemble() {
+    /** Everything that needs the whole file: the catalogue, what speaks of it, and references both ways. Empty where there are defects. */
+    private Optional<Estate> assemble() {
         JsonCursor root = new JsonCursor(frame, "", defects);
         root.required("format").ifPresent(p -> {
             if (!"lean-ladder-estate/1".equals(p.node().textValue())) p.defect("must be \"lean-ladder-estate/1\"");
@@ -371,8 +375,7 @@ public final class EstateReader {
         for (Section section : List.of(Section.UNITS, Section.ACCOUNTS)) root.required(section.member());
         if (root.member("units").filter(u -> u.node().isArray()).isPresent() && directory.units.isEmpty())
             defects.add("/units", "must hold at least the organisation's own unit");
-        Organisation organisation =
-                root.required("organisation").map(directory::organisation).orElse(null);
+        Optional<Organisation> organisation = root.required("organisation").map(directory::organisation);
         List<Ring> rings = LicenceReader.rings(root.items("rings"));
         List<String> ringIds = rings.stream().map(Ring::id).toList();
 
@@ -435,9 +438,9 @@ public final class EstateReader {
                 if (!words.add(word.id())) jsonCursor.repeats(word.id());
                 feedback.add(word);
             });
-        if (!defects.isEmpty()) return null;
-        return new Estate(
-                organisation,
+        if (!defects.isEmpty() || organisation.isEmpty()) return Optional.empty();
+        return Optional.of(new Estate(
+                organisation.get(),
                 directory.units,
                 directory.accounts,
                 directory.groups,
@@ -449,7 +452,7 @@ public final class EstateReader {
                 held,
                 rings,
                 releases,
-                feedback);
+                feedback));
     }
 
     /** Hands the settings on as parts and leaves an empty list in the frame. */
@@ -496,7 +499,8 @@ public final class EstateReader {
 
     private static String reason(JsonProcessingException e) {
         if (e instanceof JsonEOFException) return "it ends before it is complete";
-        if (e instanceof StreamConstraintsException && e.getMessage().contains("nesting"))
+        if (e instanceof StreamConstraintsException
+                && String.valueOf(e.getMessage()).contains("nesting"))
             return "objects and lists stand more than " + Json.DEPTH + " deep inside one another";
         String message = e.getOriginalMessage();
         int end = message.indexOf('\n');

@@ -5,6 +5,7 @@ import java.time.Instant;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.function.Function;
 import java.util.stream.Collectors;
@@ -42,7 +43,7 @@ final class FeedbackReader {
                 release.orElseThrow(),
                 account.orElseThrow(),
                 at.orElseThrow(),
-                VERDICTS.get(verdict.orElseThrow()),
+                Objects.requireNonNull(VERDICTS.get(verdict.orElseThrow())),
                 text.orElse(""),
                 since,
                 (ObjectNode) jsonCursor.node()));

@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.List;
 import java.util.concurrent.ThreadLocalRandom;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Ids, found by the part of a text that names one.
@@ -63,6 +64,7 @@ final class IdIndex {
     }
 
     /** The id that stands in the text from this letter to its end, as the one text that was added; null when there is none. */
+    @Nullable
     String find(String text, int from) {
         char[] all = text.toCharArray();
         long[] words = new long[2];

@@ -32,7 +32,10 @@ public final class CsvLines {
     public record Line(long number, Map<String, String> cells) {
         /** What stands in the first of these columns that is not empty; empty where none holds anything. */
         public String get(String... names) {
-            for (String name : names) if (!cells.getOrDefault(name, "").isEmpty()) return cells.get(name);
+            for (String name : names) {
+                String cell = cells.getOrDefault(name, "");
+                if (!cell.isEmpty()) return cell;
+            }
             return "";
         }
     }

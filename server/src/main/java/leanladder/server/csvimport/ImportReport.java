@@ -8,6 +8,7 @@ import java.util.ArrayList;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.function.Function;
 import leanladder.edit.session.BatchEdit;
@@ -119,7 +120,7 @@ public final class ImportReport {
                     .map(t -> Character.toUpperCase(t.charAt(0)) + t.substring(1) + ".")
                     .orElse("It does not fit."));
         } catch (RefusedLine refusedLine) {
-            return Verdict.refused(refusedLine.getMessage());
+            return Verdict.refused(Objects.requireNonNull(refusedLine.getMessage()));
         }
     }
 }

@@ -400,8 +400,9 @@ public record DraftReview(RebasedDraft rebasedDraft, String actor) {
                     .sum();
             int without = accounts.getCardinality();
             int free = ripple.seatsAfter().allocations().stream()
-                    .filter(a ->
-                            a.isInTerm() && a.plan().components().stream().anyMatch(components.get(setting)::contains))
+                    .filter(a -> a.isInTerm()
+                            && a.plan().components().stream()
+                                    .anyMatch(Objects.requireNonNull(components.get(setting))::contains))
                     .mapToInt(a -> a.seats() - a.seated().getCardinality())
                     .sum();
             told.add(new Caution(
@@ -409,7 +410,7 @@ public record DraftReview(RebasedDraft rebasedDraft, String actor) {
                     setting.title(),
                     estateFormatter.value(setting, value) + " for " + String.format("%,d", works + without) + "; "
                             + String.format("%,d", without) + (without == 1 ? " holds" : " hold") + " no plan with "
-                            + components.get(setting).stream()
+                            + Objects.requireNonNull(components.get(setting)).stream()
                                     .map(estateFormatter::component)
                                     .collect(Collectors.joining(" or "))
                             + "; "

@@ -333,10 +333,9 @@ public final class DraftService {
 
     private CachedDraft cached(Draft draft) {
         CachedDraft known = cachedDrafts.getIfPresent(draft.id());
-        boolean ready = known != null
+        if (known != null
                 && known.draft.version() == draft.version()
-                && known.rebasedDraft.base() == timeline.present();
-        if (ready) return known;
+                && known.rebasedDraft.base() == timeline.present()) return known;
         return isLarge(draft.id()) ? large.get(() -> carriedOver(draft)) : carriedOver(draft);
     }
 
@@ -425,7 +424,7 @@ public final class DraftService {
             markStuck(
                     id,
                     failure instanceof ProblemException
-                            ? failure.getMessage()
+                            ? String.valueOf(failure.getMessage())
                             : "Something went wrong here while it was published; nothing was stored. The server's log says more.");
         }
     }

@@ -8,6 +8,7 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.function.Predicate;
 import leanladder.catalogue.Setting;
@@ -167,14 +168,14 @@ public record RippleFormatter(Ripple ripple, Instant at) {
         for (Ripple.ValueChange valueChange : ripple.moves())
             for (Account account : page)
                 if (valueChange.accounts().contains(directory.number(account.id())))
-                    changes.get(account.id()).add(move(valueChange, estateFormatter));
+                    Objects.requireNonNull(changes.get(account.id())).add(move(valueChange, estateFormatter));
         List<AffectedAccount> people = page.stream()
                 .map(a -> new AffectedAccount(
                         a.id(),
                         a.displayName(),
                         AccountPage.place(directory, a.unit()),
                         effectOn(a),
-                        changes.get(a.id())))
+                        Objects.requireNonNull(changes.get(a.id()))))
                 .toList();
         return new RippleView(base, summary(), people, asked.next(accounts));
     }

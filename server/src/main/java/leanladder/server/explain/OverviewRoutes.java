@@ -5,6 +5,7 @@ import java.util.Comparator;
 import java.util.EnumMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Set;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Unit;
@@ -108,7 +109,8 @@ public record OverviewRoutes(QueryContext.Reader queries) implements RouteGroup 
             for (Segment<Outcome> segment : column.shares())
                 byRung.computeIfAbsent(segment.what().rung().kind(), h -> new RoaringBitmap())
                         .or(segment.accounts());
-            byRung.forEach((rungKind, accounts) -> rungs.get(rungKind).add(setting, accounts));
+            byRung.forEach((rungKind, accounts) ->
+                    Objects.requireNonNull(rungs.get(rungKind)).add(setting, accounts));
             RoaringBitmap others = otherThanMost(column, active);
             if (others.isEmpty()) continue;
             for (int u = 0; u < units.size(); u++)

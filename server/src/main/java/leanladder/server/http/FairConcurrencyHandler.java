@@ -8,6 +8,7 @@ import java.util.Deque;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.concurrent.RejectedExecutionException;
 import java.util.concurrent.TimeUnit;
@@ -17,6 +18,7 @@ import org.eclipse.jetty.server.Response;
 import org.eclipse.jetty.server.handler.ConditionalHandler;
 import org.eclipse.jetty.util.Callback;
 import org.eclipse.jetty.util.thread.Scheduler;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Bounds the number of requests that are processed at the same time. One path prefix (the first word of the path, such as outcomes or drafts) may use
@@ -115,7 +117,7 @@ final class FairConcurrencyHandler extends ConditionalHandler.Abstract {
     }
 
     private void forget(String name) {
-        Kind kind = kinds.get(name);
+        Kind kind = Objects.requireNonNull(kinds.get(name));
         if (kind.workedOn == 0 && kind.waiting.isEmpty()) kinds.remove(name);
     }
 
@@ -124,13 +126,13 @@ final class FairConcurrencyHandler extends ConditionalHandler.Abstract {
         List<QueuedRequest> next = new ArrayList<>();
         synchronized (this) {
             workedOn--;
-            kinds.get(name).workedOn--;
+            Objects.requireNonNull(kinds.get(name)).workedOn--;
             forget(name);
             for (Optional<Kind> kind = next(); kind.isPresent(); kind = next()) {
                 start(kind.get());
                 waiting--;
                 QueuedRequest queuedRequest = kind.get().waiting.remove();
-                queuedRequest.untilRefused.cancel();
+                Objects.requireNonNull(queuedRequest.untilRefused).cancel();
                 next.add(queuedRequest);
             }
         }
@@ -158,7 +160,7 @@ final class FairConcurrencyHandler extends ConditionalHandler.Abstract {
         private final Request request;
         private final Response response;
         private final Callback callback;
-        private Scheduler.Task untilRefused;
+        private Scheduler.@Nullable Task untilRefused;
 
         QueuedRequest(String kind, Request request, Response response, Callback callback) {
             this.kind = kind;

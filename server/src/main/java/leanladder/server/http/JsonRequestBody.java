@@ -70,7 +70,7 @@ public final class JsonRequestBody {
                 throw ProblemException.wrongInput("The body goes on after its JSON object.");
             return body;
         } catch (StreamConstraintsException e) {
-            throw e.getMessage().contains("nesting")
+            throw String.valueOf(e.getMessage()).contains("nesting")
                     ? ProblemException.wrongInput(
                             "The body is not JSON that is read here: objects and lists stand more than " + Json.DEPTH
                                     + " deep inside one another.")

@@ -4,13 +4,15 @@ import java.io.IOException;
 import java.io.OutputStream;
 import java.util.LinkedHashMap;
 import java.util.Map;
+import java.util.Objects;
+import org.jspecify.annotations.Nullable;
 
 /** What a request is answered with: a record that is written as JSON, a list as comma-separated values, a stream, or nothing. */
 public final class Response {
     private final int status;
-    private final Object content;
+    private final @Nullable Object content;
     private final Map<String, String> headers = new LinkedHashMap<>();
-    private byte[] json;
+    private byte @Nullable [] json;
 
     /** Something that is written as it is made. */
     @FunctionalInterface
@@ -18,7 +20,7 @@ public final class Response {
         void writeTo(OutputStream out) throws IOException;
     }
 
-    private Response(int status, Object content) {
+    private Response(int status, @Nullable Object content) {
         this.status = status;
         this.content = content;
     }
@@ -68,7 +70,7 @@ public final class Response {
 
     /** A record as JSON; it is written once, however often it is asked for. */
     public byte[] json() {
-        if (json == null) json = JsonWriter.write(content);
+        if (json == null) json = JsonWriter.write(Objects.requireNonNull(content));
         return json;
     }
 
@@ -76,6 +78,7 @@ public final class Response {
         return status;
     }
 
+    @Nullable
     Object content() {
         return content;
     }

@@ -12,6 +12,7 @@ import org.eclipse.jetty.server.Handler;
 import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.Response;
 import org.eclipse.jetty.util.Callback;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Limits how many larger bodies, and bodies of unknown length, are read at the same time. Each is read by a thread as it arrives, so that a body that is
@@ -86,7 +87,7 @@ final class UploadSlots extends Handler.Wrapper {
         }
 
         @Override
-        public Content.Chunk read() {
+        public Content.@Nullable Chunk read() {
             Content.Chunk chunk = super.read();
             if (chunk == null) return null;
             bytes += chunk.remaining();

@@ -13,6 +13,7 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.UUID;
@@ -147,7 +148,8 @@ public record CalendarRoutes(Store store, QueryContext.Reader queries) implement
         revisions.forEach(r -> changes.add(r.change()));
         changes.add(1L);
         Map<Long, Instant> instants = store.journal().instants(changes);
-        String installation = UUID.nameUUIDFromBytes(instants.get(1L).toString().getBytes(StandardCharsets.UTF_8))
+        String installation = UUID.nameUUIDFromBytes(
+                        Objects.requireNonNull(instants.get(1L)).toString().getBytes(StandardCharsets.UTF_8))
                 .toString();
         ICalendar calendar = new ICalendar("What comes: " + words(scope, queryContext));
         Scope of = new Scope(scope, queryContext, oldest);
@@ -161,7 +163,7 @@ public record CalendarRoutes(Store store, QueryContext.Reader queries) implement
                     openingRevision.setting() + "." + openingRevision.whom().replaceAll("[^A-Za-z0-9._-]", "-") + "@"
                             + installation,
                     openingRevision.sequence() + later.size(),
-                    instants.get(altered),
+                    Objects.requireNonNull(instants.get(altered)),
                     openingRevision.at().atZone(zone).toLocalDate(),
                     summary(openingRevision, queryContext),
                     description(openingRevision),

@@ -9,6 +9,7 @@ import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.advise.PreviewFinding;
@@ -216,7 +217,7 @@ final class Warnings {
             byRing.put(outermost, here);
             left.andNot(here);
         }
-        if (outermost != null) byRing.get(outermost).or(left);
+        if (outermost != null) Objects.requireNonNull(byRing.get(outermost)).or(left);
         return askIn(byRing);
     }
 

@@ -13,6 +13,7 @@ import leanladder.resolve.EvaluationContext;
 import leanladder.store.Store;
 import leanladder.store.cluster.ClusterListener;
 import leanladder.store.db.DatabaseUnavailableException;
+import org.jspecify.annotations.Nullable;
 import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
@@ -50,7 +51,7 @@ public final class BackgroundScheduler implements AutoCloseable, ClusterListener
     private final Task prepare;
     private volatile long heard = System.nanoTime();
     private volatile boolean started;
-    private ClusterListener clusterListener;
+    private @Nullable ClusterListener clusterListener;
 
     /** Not started yet. */
     public BackgroundScheduler(
@@ -242,7 +243,7 @@ public final class BackgroundScheduler implements AutoCloseable, ClusterListener
             }
         }
 
-        private synchronized void ended(Throwable failure) {
+        private synchronized void ended(@Nullable Throwable failure) {
             runs++;
             if (failure == null) {
                 if (failures > 0) LOG.info("The task \"{}\" succeeds again", name);

@@ -22,6 +22,7 @@ import leanladder.seat.SeatLedger;
 import leanladder.text.EditDescriber;
 import leanladder.workingcopy.Duty;
 import leanladder.workingcopy.WriteSet;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The edits of a draft, applied one by one to an estate that is later than the one on which they were made. An edit that conflicts with a change
@@ -60,8 +61,8 @@ public final class RebasedDraft {
     private final EditSession editSession;
     private final List<ProposedEdit> items;
     private final Timeline timeline;
-    private Snapshot after;
-    private Ripple ripple;
+    private @Nullable Snapshot after;
+    private @Nullable Ripple ripple;
 
     private RebasedDraft(Timeline timeline, Snapshot base, EditSession editSession, List<ProposedEdit> items) {
         this.timeline = timeline;

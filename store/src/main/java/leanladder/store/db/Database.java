@@ -30,6 +30,7 @@ import org.jooq.TransactionalCallable;
 import org.jooq.conf.Settings;
 import org.jooq.exception.DataAccessException;
 import org.jooq.impl.DSL;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The connection to PostgreSQL. Reading goes through {@link #read}; each write is one transaction under the key of its request, see
@@ -59,7 +60,7 @@ public final class Database implements AutoCloseable {
     private final String password;
     private final HikariDataSource source;
     private final DSLContext db;
-    private volatile DatabaseUnavailableException away;
+    private volatile @Nullable DatabaseUnavailableException away;
     private volatile long awaySince;
     private volatile long heard = System.nanoTime();
     private volatile Storing storing = Storing.STORES;
@@ -156,7 +157,7 @@ public final class Database implements AutoCloseable {
         DatabaseUnavailableException lately = away;
         if (lately == null) return;
         if (System.nanoTime() - awaySince < ASKED_AGAIN_AFTER)
-            throw new DatabaseUnavailableException(lately.getMessage(), lately.getCause());
+            throw new DatabaseUnavailableException(String.valueOf(lately.getMessage()), lately.getCause());
         away = null;
     }
 

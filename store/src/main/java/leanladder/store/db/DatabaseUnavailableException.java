@@ -1,11 +1,13 @@
 package leanladder.store.db;
 
+import org.jspecify.annotations.Nullable;
+
 /** Says that the database does not answer; what was asked of it was not done. */
 public class DatabaseUnavailableException extends RuntimeException {
     private static final long serialVersionUID = 1;
 
     /** Names what went wrong. */
-    public DatabaseUnavailableException(String message, Throwable cause) {
+    public DatabaseUnavailableException(String message, @Nullable Throwable cause) {
         super(message, cause);
     }
 

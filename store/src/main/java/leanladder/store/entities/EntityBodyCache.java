@@ -7,8 +7,10 @@ import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import leanladder.estate.read.Section;
 import leanladder.workingcopy.EntityStore;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The stored bodies of parts as they stood after a change. A few that were asked for by themselves stay at hand, for the same is asked for
@@ -53,17 +55,17 @@ final class EntityBodyCache implements EntityStore {
         if (there != null) return there;
         Integer place = places.get(one);
         if (place == null) {
-            ObjectNode body = read(section, List.of(key)).get(key);
+            ObjectNode body = Objects.requireNonNull(read(section, List.of(key)).get(key));
             latest.put(one, body);
             return body;
         }
         ahead.clear();
         read(section, expected.subList(place, Math.min(place + AHEAD, expected.size())))
                 .forEach((k, body) -> ahead.put(new Key(section, k), body));
-        return ahead.get(one);
+        return Objects.requireNonNull(ahead.get(one));
     }
 
-    private ObjectNode atHand(Key key) {
+    private @Nullable ObjectNode atHand(Key key) {
         ObjectNode there = ahead.get(key);
         return there != null ? there : latest.get(key);
     }

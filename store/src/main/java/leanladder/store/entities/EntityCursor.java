@@ -4,6 +4,7 @@ import java.util.ArrayList;
 import java.util.Iterator;
 import java.util.List;
 import java.util.NoSuchElementException;
+import java.util.Objects;
 import java.util.concurrent.ArrayBlockingQueue;
 import java.util.concurrent.BlockingQueue;
 import java.util.concurrent.ExecutionException;
@@ -11,6 +12,7 @@ import java.util.concurrent.FutureTask;
 import leanladder.estate.read.Section;
 import leanladder.store.db.Database;
 import org.jooq.Condition;
+import org.jspecify.annotations.Nullable;
 
 /**
  * The parts of a section as they stood after a change, as JSON texts, some at a time; read from the database on a thread of its own while
@@ -22,9 +24,9 @@ final class EntityCursor implements Iterator<List<String>>, AutoCloseable {
     private static final int ENOUGH = 1 << 16;
 
     private final BlockingQueue<List<String>> ready = new ArrayBlockingQueue<>(AHEAD);
-    private final FutureTask<Void> reading;
+    private final FutureTask<Boolean> reading;
     private final Thread thread;
-    private List<String> next;
+    private @Nullable List<String> next;
 
     EntityCursor(Database database, Section section, Condition holding) {
         reading = new FutureTask<>(() -> {
@@ -37,13 +39,13 @@ final class EntityCursor implements Iterator<List<String>>, AutoCloseable {
                             texts.add(row.value1().data());
                             characters += row.value1().data().length();
                             if (characters < ENOUGH) continue;
-                            if (!put(texts)) return null;
+                            if (!put(texts)) return false;
                             texts = new ArrayList<>();
                             characters = 0;
                         }
                         if (!texts.isEmpty()) put(texts);
                     }
-                    return null;
+                    return true;
                 });
             } finally {
                 put(List.of());
@@ -83,7 +85,7 @@ final class EntityCursor implements Iterator<List<String>>, AutoCloseable {
     @Override
     public List<String> next() {
         if (!hasNext()) throw new NoSuchElementException();
-        List<String> texts = next;
+        List<String> texts = Objects.requireNonNull(next);
         next = null;
         return texts;
     }

@@ -13,6 +13,7 @@ import java.util.EnumSet;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.concurrent.ExecutionException;
 import java.util.concurrent.FutureTask;
@@ -70,7 +71,8 @@ public final class EntityTable {
 
     /** The file's frame as it stood after a change: all but the elements of its lists. */
     public JsonNode frame(long number) {
-        return bodies(StoredEntity.FRAME, List.of(""), number).get("");
+        return Objects.requireNonNull(
+                bodies(StoredEntity.FRAME, List.of(""), number).get(""));
     }
 
     /** How a part read between two changes. */
@@ -223,8 +225,7 @@ public final class EntityTable {
             }
         } catch (ExecutionException e) {
             if (e.getCause() instanceof RuntimeException failure) throw failure;
-            throw new IOException(
-                    "The stored estate cannot be read: " + e.getCause().getMessage(), e.getCause());
+            throw new IOException("The stored estate cannot be read: " + e.getMessage(), e);
         } catch (InterruptedException e) {
             Thread.currentThread().interrupt();
             throw new IOException(e);

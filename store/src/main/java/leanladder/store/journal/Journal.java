@@ -7,6 +7,7 @@ import java.time.temporal.ChronoUnit;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.concurrent.atomic.AtomicReference;
 import leanladder.json.Json;
@@ -160,7 +161,7 @@ public final class Journal {
                 appended.set(newChange.published(number, written));
                 return number;
             });
-            return appended.get();
+            return Objects.requireNonNull(appended.get());
         } catch (RuntimeException e) {
             if (e.getCause() instanceof StaleBaseException moved) throw moved;
             throw e;

@@ -35,17 +35,17 @@ import leanladder.server.explain.WorkspaceRoutes;
 import leanladder.server.files.EstateRoutes;
 import leanladder.server.health.HealthRoutes;
 import leanladder.server.health.Metrics;
-import leanladder.server.http.HostGuard;
 import leanladder.server.http.JsonWriter;
 import leanladder.server.http.NotFoundRoutes;
-import leanladder.server.http.OpenApiDocument;
-import leanladder.server.http.OverloadProtection;
 import leanladder.server.http.ProblemException;
-import leanladder.server.http.RateLimiter;
 import leanladder.server.http.RequestTracing;
 import leanladder.server.http.RouteGroup;
 import leanladder.server.http.RouteRegistry;
-import leanladder.server.http.SecurityHeaders;
+import leanladder.server.http.description.OpenApiDocument;
+import leanladder.server.http.protection.HostGuard;
+import leanladder.server.http.protection.OverloadProtection;
+import leanladder.server.http.protection.RateLimiter;
+import leanladder.server.http.protection.SecurityHeaders;
 import leanladder.server.logbook.ChangeRoutes;
 import leanladder.server.logbook.DifferenceRoutes;
 import leanladder.server.mail.MailTodoSource;
@@ -73,6 +73,7 @@ import leanladder.server.seat.PlanRoutes;
 import leanladder.server.state.BackgroundScheduler;
 import leanladder.server.state.ChangeEventPublisher;
 import leanladder.server.state.Publisher;
+import leanladder.server.state.StateException;
 import leanladder.server.state.Timeline;
 import leanladder.server.suite.MyPreviewRoutes;
 import leanladder.server.suite.SettingsChangeNotifier;
@@ -160,7 +161,7 @@ public final class Server implements AutoCloseable {
             Identity identity,
             Mailer mailer,
             Optional<String> suite) {
-        QueryContext.Reader queries = new QueryContext.Reader(timeline, drafts);
+        QueryContext.Reader queries = new QueryContext.Reader(timeline, id -> drafts.rebased(drafts.draft(id)));
         UndoService undoService = new UndoService(store, timeline);
         SettlingRoutes settling = new SettlingRoutes(store, timeline, queries);
         PolicyExceptionRoutes exceptions = new PolicyExceptionRoutes(store, queries);
@@ -294,6 +295,7 @@ public final class Server implements AutoCloseable {
 
     private static void problems(RoutesConfig routes) {
         routes.exception(ProblemException.class, (problemException, ctx) -> write(ctx, problemException));
+        routes.exception(StateException.class, (refused, ctx) -> write(ctx, problem(refused)));
         routes.exception(
                 HttpResponseException.class,
                 (refused, ctx) -> write(
@@ -371,6 +373,18 @@ public final class Server implements AutoCloseable {
                 RequestTracing.route(ctx),
                 String.valueOf(failure.getCause()));
         write(ctx, ProblemException.refused(503, "Not now", sentence));
+    }
+
+    private static ProblemException problem(StateException refused) {
+        String detail = String.valueOf(refused.getMessage());
+        return switch (refused.reason()) {
+            case UNKNOWN -> ProblemException.unknown(detail);
+            case READ_ONLY -> ProblemException.refused(409, "Read only", detail);
+            case BUSY -> ProblemException.refused(503, "Too busy", detail);
+            case TRANSITION_FAILED -> ProblemException.refused(503, "Edge of time failed", detail);
+            case STALE -> ProblemException.refused(412, "Base moved", detail);
+            case TOO_LARGE -> ProblemException.refused(413, "Too large", detail);
+        };
     }
 
     /** Whatever may be tried again says when. */

@@ -18,19 +18,21 @@ class PackageDependencyTest {
             .importPackages("leanladder.server");
 
     /** What every feature may depend on. */
-    private static final List<String> BELOW =
-            List.of("http", "access", "csvimport", "paging", "state", "draft", "query", "today", "mail");
+    private static final List<String> BELOW = List.of(
+            "http", "http.description", "access", "csvimport", "paging", "state", "draft", "query", "today", "mail");
 
     /** The packages, each with those that it may depend on; the server itself, on top, wires them. */
     private static final Map<String, List<String>> PACKAGES = Map.ofEntries(
             Map.entry("http", List.of()),
+            Map.entry("http.description", List.of("http")),
+            Map.entry("http.protection", List.of("http")),
             Map.entry("health", List.of("http", "state")),
             Map.entry("access", List.of("http")),
             Map.entry("csvimport", List.of("http")),
             Map.entry("paging", List.of("http")),
-            Map.entry("state", List.of("http", "paging")),
-            Map.entry("draft", List.of("http", "access", "paging", "state")),
-            Map.entry("query", List.of("http", "draft", "state")),
+            Map.entry("state", List.of("http", "http.description", "http.protection", "paging")),
+            Map.entry("draft", List.of("http", "http.description", "access", "paging", "query", "state")),
+            Map.entry("query", List.of("http", "state")),
             Map.entry("mail", List.of("state", "query", "today")),
             Map.entry("today", List.of("http", "state", "draft", "query")),
             Map.entry("explain", BELOW),

@@ -17,7 +17,7 @@ import leanladder.json.Defects;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
 import leanladder.server.csvimport.CsvLines.Line;
-import leanladder.server.http.SchemaRef;
+import leanladder.server.http.description.SchemaRef;
 
 /**
  * What becomes of the lines of a file. Every line is reported before anything is staged, each after those before it; the report holds the

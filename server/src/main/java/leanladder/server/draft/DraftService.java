@@ -19,6 +19,7 @@ import leanladder.server.state.BoundedMutex;
 import leanladder.server.state.Publisher;
 import leanladder.server.state.RebasedDraft;
 import leanladder.server.state.Snapshot;
+import leanladder.server.state.StateException;
 import leanladder.server.state.Timeline;
 import leanladder.store.db.Database;
 import leanladder.store.db.DatabaseUnavailableException;
@@ -419,11 +420,11 @@ public final class DraftService {
             publish(new WriteRequest(key, draft.author(), "", timeline.now()), draft, draft.note(), draft.due());
         } catch (RuntimeException failure) {
             if (isPassing(failure)) throw failure;
-            if (!(failure instanceof ProblemException))
-                LOG.error("The scheduled draft {} could not be published", id, failure);
+            boolean said = failure instanceof ProblemException || failure instanceof StateException;
+            if (!said) LOG.error("The scheduled draft {} could not be published", id, failure);
             markStuck(
                     id,
-                    failure instanceof ProblemException
+                    said
                             ? String.valueOf(failure.getMessage())
                             : "Something went wrong here while it was published; nothing was stored. The server's log says more.");
         }
@@ -432,6 +433,7 @@ public final class DraftService {
     /** Whether a failure has nothing to do with the draft. */
     private static boolean isPassing(RuntimeException failure) {
         return failure instanceof ProblemException problemException && problemException.status() >= 500
+                || failure instanceof StateException stateException && stateException.isPassing()
                 || failure instanceof DatabaseUnavailableException
                 || failure instanceof DuplicateRequestException
                 || Database.isAway(failure)

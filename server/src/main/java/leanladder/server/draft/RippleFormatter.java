@@ -20,7 +20,7 @@ import leanladder.server.http.JsonWriter;
 import leanladder.server.http.ProblemException;
 import leanladder.server.http.QueryParameters;
 import leanladder.server.http.QueryValues;
-import leanladder.server.http.SchemaRef;
+import leanladder.server.http.description.SchemaRef;
 import leanladder.server.paging.AccountPage;
 import leanladder.server.state.RebasedDraft;
 import leanladder.text.EstateFormatter;

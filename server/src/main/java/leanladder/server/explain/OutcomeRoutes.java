@@ -28,7 +28,7 @@ import leanladder.server.http.RequestContext;
 import leanladder.server.http.Response;
 import leanladder.server.http.RouteGroup;
 import leanladder.server.http.RouteRegistry;
-import leanladder.server.http.SchemaRef;
+import leanladder.server.http.description.SchemaRef;
 import leanladder.server.query.QueryContext;
 import leanladder.text.ClimbFormatter;
 

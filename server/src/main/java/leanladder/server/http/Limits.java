@@ -52,7 +52,7 @@ public final class Limits {
     }
 
     /** What a client must know of them, in words. */
-    static String words() {
+    public static String words() {
         return String.format(
                 Locale.ROOT,
                 "An ordinary body holds at most %,d bytes, one with a batch of edits or a pasted list %,d, a file of comma-separated"

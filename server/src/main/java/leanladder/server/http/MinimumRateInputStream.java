@@ -47,7 +47,7 @@ final class MinimumRateInputStream extends FilterInputStream {
     private int coming(byte[] into, int at, int most) throws IOException {
         try {
             return super.read(into, at, most);
-        } catch (UploadSlots.UploadPreemptedException uploadPreemptedException) {
+        } catch (UploadPreemptedException uploadPreemptedException) {
             throw ProblemException.refused(
                     503,
                     "Too busy",

@@ -192,10 +192,10 @@ public final class RouteRegistry {
                 write(ctx, replayHandler.of(meanwhile.reference()));
             });
             return;
-        } catch (ProblemException told) {
-            throw told;
         } catch (RuntimeException failure) {
-            throw database.orElseThrow().hasStored(writeRequest.key()) ? stored(ctx, failure) : failure;
+            throw database.orElseThrow().hasStored(writeRequest.key()) && !(failure instanceof ProblemException)
+                    ? stored(ctx, failure)
+                    : failure;
         }
         if (key.isPresent()) note(key.get(), response);
         write(ctx, response);

@@ -22,7 +22,7 @@ import leanladder.server.http.RequestContext;
 import leanladder.server.http.Response;
 import leanladder.server.http.RouteGroup;
 import leanladder.server.http.RouteRegistry;
-import leanladder.server.http.SchemaRef;
+import leanladder.server.http.description.SchemaRef;
 import leanladder.server.state.EditConflict;
 import leanladder.server.state.Publisher;
 import leanladder.server.state.RebasedDraft;

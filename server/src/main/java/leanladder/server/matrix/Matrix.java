@@ -30,7 +30,7 @@ import leanladder.resolve.Standing;
 import leanladder.ripple.Ripple;
 import leanladder.server.http.CsvResponse;
 import leanladder.server.http.JsonWriter;
-import leanladder.server.http.SchemaRef;
+import leanladder.server.http.description.SchemaRef;
 import leanladder.server.paging.AccountPage;
 import leanladder.server.query.QueryContext;
 import leanladder.text.EstateFormatter;

@@ -24,7 +24,7 @@ import leanladder.edit.session.BatchEdit;
 import leanladder.estate.Plan;
 import leanladder.estate.Ring;
 import leanladder.json.Json;
-import leanladder.server.http.SchemaRef;
+import leanladder.server.http.description.SchemaRef;
 import leanladder.server.query.QueryContext;
 import org.roaringbitmap.RoaringBitmap;
 

@@ -2,12 +2,12 @@ package leanladder.server.query;
 
 import java.time.Instant;
 import java.util.Optional;
+import java.util.function.LongFunction;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.reach.Directory;
 import leanladder.resolve.EvaluationContext;
-import leanladder.server.draft.DraftService;
 import leanladder.server.http.ProblemException;
 import leanladder.server.http.QueryParameters;
 import leanladder.server.state.InstantResolution;
@@ -26,10 +26,10 @@ public record QueryContext(Snapshot snapshot, EvaluationContext question, Option
     /** Reads the parameters {@code at}, {@code workspace} and {@code draft}. */
     public static final class Reader {
         private final Timeline timeline;
-        private final DraftService drafts;
+        private final LongFunction<RebasedDraft> drafts;
 
-        /** Reads inquiries about a timeline and the drafts on it. */
-        public Reader(Timeline timeline, DraftService drafts) {
+        /** @param drafts finds a draft by its id, on the present estate; a problem when there is none */
+        public Reader(Timeline timeline, LongFunction<RebasedDraft> drafts) {
             this.timeline = timeline;
             this.drafts = drafts;
         }
@@ -55,7 +55,7 @@ public record QueryContext(Snapshot snapshot, EvaluationContext question, Option
 
         private RebasedDraft rebasedDraft(String draft) {
             if (!draft.matches("\\d{1,18}")) throw ProblemException.unknown("There is no draft \"" + draft + "\".");
-            return drafts.rebased(drafts.draft(Long.parseLong(draft)));
+            return drafts.apply(Long.parseLong(draft));
         }
     }
 

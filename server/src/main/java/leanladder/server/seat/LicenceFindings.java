@@ -13,7 +13,7 @@ import leanladder.edit.seat.RevokeSeats;
 import leanladder.estate.Plan;
 import leanladder.json.Json;
 import leanladder.seat.Allocation;
-import leanladder.server.http.SchemaRef;
+import leanladder.server.http.description.SchemaRef;
 import leanladder.server.query.QueryContext;
 import leanladder.server.today.TodoItem;
 import org.roaringbitmap.RoaringBitmap;

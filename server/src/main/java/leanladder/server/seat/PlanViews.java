@@ -16,7 +16,7 @@ import leanladder.estate.Purchase;
 import leanladder.estate.Target;
 import leanladder.estate.TimeWindow;
 import leanladder.seat.Allocation;
-import leanladder.server.http.SchemaRef;
+import leanladder.server.http.description.SchemaRef;
 import leanladder.server.paging.NamedRef;
 import leanladder.server.query.QueryContext;
 import org.roaringbitmap.RoaringBitmap;

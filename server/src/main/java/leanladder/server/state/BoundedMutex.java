@@ -2,7 +2,6 @@ package leanladder.server.state;
 
 import java.util.concurrent.locks.ReentrantLock;
 import java.util.function.Supplier;
-import leanladder.server.http.ProblemException;
 
 /** Runs work one at a time that does not fit into memory twice. At most {@value #WAITING} threads wait; others get a 503. */
 public final class BoundedMutex {
@@ -29,7 +28,7 @@ public final class BoundedMutex {
     /** Runs work that can throw checked exceptions. */
     public <T, A extends Exception, B extends Exception> T run(Work<T, A, B> work) throws A, B {
         if (!turn.isHeldByCurrentThread() && turn.getQueueLength() >= WAITING)
-            throw ProblemException.refused(503, "Too busy", busy + " Try again in a moment.");
+            throw new StateException(StateException.Reason.BUSY, busy + " Try again in a moment.");
         turn.lock();
         try {
             return work.run();

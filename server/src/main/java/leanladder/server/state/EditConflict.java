@@ -1,7 +1,7 @@
 package leanladder.server.state;
 
 import com.fasterxml.jackson.databind.JsonNode;
-import leanladder.server.http.SchemaRef;
+import leanladder.server.http.description.SchemaRef;
 
 /**
  * An edit and the edit of somebody else with which it conflicts: that one was published after this one was made, and touches the same entity.

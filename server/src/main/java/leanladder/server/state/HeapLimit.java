@@ -5,7 +5,6 @@ import java.lang.management.MemoryPoolMXBean;
 import java.lang.management.MemoryType;
 import java.util.Locale;
 import java.util.Optional;
-import leanladder.server.http.ProblemException;
 
 /**
  * Aborts work whose memory grows with its input before the heap is exhausted. It looks at the memory that was in use after the last collection of the
@@ -20,15 +19,14 @@ final class HeapLimit {
 
     private HeapLimit() {}
 
-    /** Throws a problem when nearly all memory is in use. Costs little. */
+    /** Throws a {@link StateException} when nearly all memory is in use. Costs little. */
     static void check() {
         if (OLD.isEmpty() || OLD.get().getCollectionUsage() == null) return;
         long used = OLD.get().getCollectionUsage().getUsed();
         long most = Runtime.getRuntime().maxMemory();
         if (used > MOST * most)
-            throw ProblemException.refused(
-                    413,
-                    "Too large",
+            throw new StateException(
+                    StateException.Reason.TOO_LARGE,
                     String.format(
                             Locale.ROOT,
                             "The file needs more memory than this server has, which is %,d MB; nothing was stored."

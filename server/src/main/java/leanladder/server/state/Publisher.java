@@ -26,7 +26,6 @@ import leanladder.resolve.CompiledEstate;
 import leanladder.resolve.EvaluationContext;
 import leanladder.ripple.Ripple;
 import leanladder.seat.SeatLedger;
-import leanladder.server.http.ProblemException;
 import leanladder.store.SeatRows;
 import leanladder.store.Store;
 import leanladder.store.db.Database;
@@ -131,7 +130,7 @@ public final class Publisher {
             PublishOptions publishOptions,
             Consumer<RebasedDraft> check) {
         timeline.readOnly().ifPresent(why -> {
-            throw ProblemException.refused(409, "Read only", why);
+            throw new StateException(StateException.Reason.READ_ONLY, why);
         });
         RebasedDraft ready = rebasedDraft;
         Optional<Prepared> before = Optional.empty();
@@ -170,8 +169,9 @@ public final class Publisher {
                     publishNow(writeRequest, prepare(ready, publishOptions, before), publishOptions);
             if (published.isPresent()) return published.get();
         }
-        throw ProblemException.refused(
-                503, "Too busy", "Others publish without a pause; nothing was stored. Try again in a moment.");
+        throw new StateException(
+                StateException.Reason.BUSY,
+                "Others publish without a pause; nothing was stored. Try again in a moment.");
     }
 
     /** A rebased draft, and what publishing it needs that takes long to compute. */
@@ -191,7 +191,7 @@ public final class Publisher {
 
     /**
      * Runs work while this server publishes nothing else and follows no change. Who waits for that too long, because another publish takes
-     * long, is refused with a problem.
+     * long, gets a {@link StateException}.
      */
     public <T> T exclusively(Supplier<T> publishing) {
         long began = System.nanoTime();
@@ -204,9 +204,8 @@ public final class Publisher {
         }
         RequestTimings.add("waiting for others to publish", System.nanoTime() - began);
         if (!mine)
-            throw ProblemException.refused(
-                    503,
-                    "Too busy",
+            throw new StateException(
+                    StateException.Reason.BUSY,
                     "What others publish takes long; nothing of this was stored. Try again in a moment.");
         try {
             return publishing.get();
@@ -289,14 +288,13 @@ public final class Publisher {
     private void applyDueTransitionsFirst() {
         try {
             applyDueTransitions();
-        } catch (DatabaseUnavailableException | ProblemException away) {
+        } catch (DatabaseUnavailableException | StateException away) {
             throw away;
         } catch (RuntimeException failure) {
             if (Database.isFull(failure) || Database.isReadOnly(failure) || Database.isAway(failure)) throw failure;
             LOG.error("What was due at an edge of time could not be published", failure);
-            throw ProblemException.refused(
-                    503,
-                    "Edge of time failed",
+            throw new StateException(
+                    StateException.Reason.TRANSITION_FAILED,
                     "Seats that pass on by themselves were due"
                             + SeatLedger.nextEdge(timeline.present().estate(), passed, instant())
                                     .map(edge -> " at " + edge)
@@ -441,16 +439,16 @@ public final class Publisher {
                 follow();
             }
         }
-        throw ProblemException.refused(
-                503, "Too busy", "Others publish without a pause; nothing was stored. Try again in a moment.");
+        throw new StateException(
+                StateException.Reason.BUSY,
+                "Others publish without a pause; nothing was stored. Try again in a moment.");
     }
 
     private void checkBase(Optional<Long> base) {
         long last = timeline.change();
         if (base.isPresent() && base.get() != last)
-            throw ProblemException.refused(
-                    412,
-                    "Base moved",
+            throw new StateException(
+                    StateException.Reason.STALE,
                     "The estate stands at change " + last + ", not " + base.get()
                             + ". Get it again first; nothing was stored.");
     }

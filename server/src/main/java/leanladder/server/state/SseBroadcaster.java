@@ -13,7 +13,7 @@ import java.util.concurrent.TimeUnit;
 import java.util.concurrent.atomic.AtomicLong;
 import java.util.function.Supplier;
 import leanladder.server.http.JsonWriter;
-import leanladder.server.http.OverloadProtection;
+import leanladder.server.http.protection.OverloadProtection;
 
 /**
  * Sends the same server-sent events to many streams. One thread sends them in order. Each stream writes at the speed of its reader, without a thread,

@@ -27,7 +27,6 @@ import leanladder.json.Json;
 import leanladder.resolve.AccountResolver;
 import leanladder.resolve.CompiledEstate;
 import leanladder.resolve.EvaluationContext;
-import leanladder.server.http.ProblemException;
 import leanladder.store.Store;
 import leanladder.store.entities.EntityTable;
 import leanladder.store.entities.StoredEntity;
@@ -167,9 +166,10 @@ public final class Timeline {
         return present.isEmpty();
     }
 
-    /** The estate as it stands; a problem when there is none yet. */
+    /** The estate as it stands; a {@link StateException} when there is none yet. */
     public Snapshot present() {
-        return present.orElseThrow(() -> ProblemException.unknown(
+        return present.orElseThrow(() -> new StateException(
+                StateException.Reason.UNKNOWN,
                 "There is no estate yet. Load one with PUT /api/v1/estate, or start with --estate FILE."));
     }
 
@@ -190,7 +190,9 @@ public final class Timeline {
         if (!at.isBefore(now.at())) return now;
         long number = store.journal().numberAt(at);
         if (number == 0)
-            throw ProblemException.unknown("There was no estate yet at that time; the first change is younger.");
+            throw new StateException(
+                    StateException.Reason.UNKNOWN,
+                    "There was no estate yet at that time; the first change is younger.");
         return snapshotAfter(number);
     }
 

@@ -37,7 +37,6 @@ import leanladder.resolve.Outcome;
 import leanladder.resolve.Segment;
 import leanladder.server.RunningServer;
 import leanladder.server.TestClock;
-import leanladder.server.http.ProblemException;
 import leanladder.store.ThrowAwayPostgres;
 import leanladder.store.journal.Change;
 import leanladder.workingcopy.WriteSet;
@@ -129,7 +128,7 @@ class PastTest {
             await().until(() -> asked.stream().filter(CompletableFuture::isDone).count() == 20 - 1 - 8);
             assertThat(asked.stream().filter(CompletableFuture::isDone))
                     .allSatisfy(told -> assertThatThrownBy(told::join)
-                            .hasRootCauseInstanceOf(ProblemException.class)
+                            .hasRootCauseInstanceOf(StateException.class)
                             .hasMessageContaining("Several are read at once. Try again in a moment."));
             released.countDown();
             for (CompletableFuture<Integer> one : asked)

@@ -21,7 +21,6 @@ import leanladder.json.Json;
 import leanladder.server.RunningServer;
 import leanladder.server.TestClock;
 import leanladder.server.draft.DraftService;
-import leanladder.server.http.ProblemException;
 import leanladder.store.ThrowAwayPostgres;
 import leanladder.store.db.WriteRequest;
 import leanladder.store.drafts.Draft;
@@ -76,8 +75,7 @@ class PublisherTest {
         await(publishing);
         assertThatThrownBy(() -> publisher.publish(request("other"), proposal(timeline, "other"), HOW, ready -> {}))
                 .isInstanceOfSatisfying(
-                        ProblemException.class,
-                        told -> assertThat(told.status()).isEqualTo(503))
+                        StateException.class, told -> assertThat(told.reason()).isEqualTo(StateException.Reason.BUSY))
                 .hasMessageContaining("nothing of this was stored");
         assertThat(server.store().journal().latest()).isEqualTo(before);
         answered.countDown();
@@ -98,12 +96,12 @@ class PublisherTest {
                 server.store(), TestClock.standing(due.plusSeconds(1).toString()));
         Publisher busy = mock(Publisher.class);
         when(busy.publish(any(), any(), any(), any()))
-                .thenThrow(ProblemException.refused(503, "Too busy", "Try again."));
+                .thenThrow(new StateException(StateException.Reason.BUSY, "Try again."));
         DraftTable drafts = server.store().drafts();
         DraftService desk = new DraftService(drafts, later, busy);
         Draft planned = desk.begin(request("planned"), "Planned");
         desk.amend(request("plan"), planned, "Planned", "", Optional.of(due), Optional.empty());
-        assertThatThrownBy(desk::publishDue).isInstanceOf(ProblemException.class);
+        assertThatThrownBy(desk::publishDue).isInstanceOf(StateException.class);
         Draft still = drafts.find(planned.id()).orElseThrow();
         assertThat(still.due()).contains(due);
         assertThat(still.stuck()).isEmpty();

@@ -1,4 +1,4 @@
-package leanladder.server.http;
+package leanladder.server.http.protection;
 
 import java.io.ByteArrayOutputStream;
 import java.nio.ByteBuffer;

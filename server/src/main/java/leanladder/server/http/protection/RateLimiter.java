@@ -1,10 +1,11 @@
-package leanladder.server.http;
+package leanladder.server.http.protection;
 
 import com.github.benmanes.caffeine.cache.Cache;
 import com.github.benmanes.caffeine.cache.Caffeine;
 import io.javalin.http.Context;
 import java.time.Duration;
 import java.util.function.LongSupplier;
+import leanladder.server.http.ProblemException;
 
 /** How many requests one client may make: generously many, by a bucket that fills again at a steady rate. */
 public final class RateLimiter {

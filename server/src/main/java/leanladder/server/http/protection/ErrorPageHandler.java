@@ -1,6 +1,8 @@
-package leanladder.server.http;
+package leanladder.server.http.protection;
 
 import java.nio.charset.StandardCharsets;
+import leanladder.server.http.JsonWriter;
+import leanladder.server.http.ProblemException;
 import org.eclipse.jetty.http.HttpField;
 import org.eclipse.jetty.http.HttpHeader;
 import org.eclipse.jetty.http.HttpStatus;

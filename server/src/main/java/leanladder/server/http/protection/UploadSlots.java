@@ -1,11 +1,11 @@
-package leanladder.server.http;
+package leanladder.server.http.protection;
 
-import java.io.IOException;
 import java.util.Comparator;
 import java.util.HashSet;
 import java.util.Optional;
 import java.util.Set;
 import java.util.concurrent.TimeUnit;
+import leanladder.server.http.UploadPreemptedException;
 import org.eclipse.jetty.http.HttpStatus;
 import org.eclipse.jetty.io.Content;
 import org.eclipse.jetty.server.Handler;
@@ -31,13 +31,6 @@ final class UploadSlots extends Handler.Wrapper {
     /** @param next what reads them */
     UploadSlots(Handler next) {
         this.next = next;
-    }
-
-    /** What a body is given up with that gave way to another. */
-    static final class UploadPreemptedException extends IOException {
-        UploadPreemptedException() {
-            super("A large body gave way to another");
-        }
     }
 
     @Override

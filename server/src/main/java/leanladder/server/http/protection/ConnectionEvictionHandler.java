@@ -1,4 +1,4 @@
-package leanladder.server.http;
+package leanladder.server.http.protection;
 
 import java.util.HashSet;
 import java.util.LinkedHashSet;

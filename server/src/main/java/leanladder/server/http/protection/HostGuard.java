@@ -1,7 +1,8 @@
-package leanladder.server.http;
+package leanladder.server.http.protection;
 
 import io.javalin.http.Context;
 import java.util.Set;
+import leanladder.server.http.ProblemException;
 
 /**
  * Accepts requests only under this machine's own names, which stops DNS rebinding by checking Host. Cross-site requests are refused by Origin or by

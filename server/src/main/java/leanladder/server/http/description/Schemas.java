@@ -1,4 +1,4 @@
-package leanladder.server.http;
+package leanladder.server.http.description;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.annotation.JsonProperty;
@@ -22,6 +22,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.TreeMap;
 import leanladder.json.Json;
+import leanladder.server.http.JsonWriter;
 
 /**
  * Generates JSON Schemas from the records of responses. A record becomes a schema under its simple name, with the records that it contains. Every

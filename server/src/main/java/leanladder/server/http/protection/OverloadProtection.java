@@ -1,8 +1,9 @@
-package leanladder.server.http;
+package leanladder.server.http.protection;
 
 import io.javalin.config.JavalinConfig;
 import java.time.Duration;
 import java.util.List;
+import leanladder.server.http.RouteRegistry;
 import org.eclipse.jetty.server.Connector;
 import org.eclipse.jetty.server.Handler;
 import org.eclipse.jetty.server.NetworkConnectionLimit;

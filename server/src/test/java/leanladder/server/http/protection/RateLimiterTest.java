@@ -1,4 +1,4 @@
-package leanladder.server.http;
+package leanladder.server.http.protection;
 
 import static org.assertj.core.api.Assertions.assertThat;
 

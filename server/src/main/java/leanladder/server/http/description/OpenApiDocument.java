@@ -1,4 +1,4 @@
-package leanladder.server.http;
+package leanladder.server.http.description;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
@@ -16,6 +16,8 @@ import java.util.Set;
 import java.util.TreeMap;
 import leanladder.edit.session.EditKinds;
 import leanladder.json.Json;
+import leanladder.server.http.Limits;
+import leanladder.server.http.RouteRegistry;
 
 /**
  * Generates the description of the interface (OpenAPI 3.1) from {@code openapi.yaml}, which holds the text that is written by hand for each route,

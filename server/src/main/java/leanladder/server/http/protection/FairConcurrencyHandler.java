@@ -1,4 +1,4 @@
-package leanladder.server.http;
+package leanladder.server.http.protection;
 
 import java.time.Duration;
 import java.util.ArrayDeque;
@@ -12,6 +12,7 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.concurrent.RejectedExecutionException;
 import java.util.concurrent.TimeUnit;
+import leanladder.server.http.RouteRegistry;
 import org.eclipse.jetty.http.HttpStatus;
 import org.eclipse.jetty.server.Request;
 import org.eclipse.jetty.server.Response;

@@ -1,4 +1,4 @@
-package leanladder.server.http;
+package leanladder.server.http.description;
 
 import java.lang.annotation.ElementType;
 import java.lang.annotation.Retention;

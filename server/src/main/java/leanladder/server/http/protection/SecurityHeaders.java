@@ -1,4 +1,4 @@
-package leanladder.server.http;
+package leanladder.server.http.protection;
 
 import io.javalin.http.Context;
 import java.util.Optional;

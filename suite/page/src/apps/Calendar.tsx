@@ -2,11 +2,11 @@ import { useState } from 'react';
 import { Ability, Fact, Level, Place, Rest, useControl, usePage } from '../page';
 
 const SPOKEN = [
-  'calendar.share',
-  'calendar.outside',
+  'calendar.show',
+  'calendar.families',
   'calendar.swap',
   'calendar.swap-notice',
-  'calendar.delegates',
+  'calendar.relief',
   'directory.place',
 ];
 const PLACES = ['ashore', 'aboard', 'at home'];
@@ -24,12 +24,12 @@ export function Calendar() {
         </ul>
         <div className="flex flex-wrap gap-2">
           <Ability k="calendar.swap">Offer Monday’s watch for a swap</Ability>
-          <Ability k="calendar.delegates">Let somebody keep my calendar</Ability>
-          <Ability k="calendar.outside">Show it to people outside</Ability>
+          <Ability k="calendar.relief">Let the relief keep my roster</Ability>
+          <Ability k="calendar.families">Show it to my family</Ability>
         </div>
         <Fact k="calendar.swap-notice">{(v) => <>A swap is asked for {v} ahead.</>}</Fact>
         <p className="mt-3">Others see of my calendar</p>
-        <Level k="calendar.share" label="What others see" chosen={shown} onChoose={setShown} />
+        <Level k="calendar.show" label="What others see" chosen={shown} onChoose={setShown} />
         <Whereabouts />
       </section>
       <Rest app="calendar" spoken={SPOKEN} />
@@ -46,12 +46,12 @@ function Whereabouts() {
     return control && control.shown !== 'absent' ? (
       <p className="sr-only">
         <Place control={control}>
-          <span>Working place: {control.inWords}</span>
+          <span>Aboard or ashore: {control.inWords}</span>
         </Place>
       </p>
     ) : null;
   }
-  const own = control.value === 'own-choice';
+  const own = control.value === 'own-word';
   return (
     <p className="mt-3">
       <Place control={control}>

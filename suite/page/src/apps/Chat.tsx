@@ -5,18 +5,18 @@ import { Ability, Fact, Place, Rest, useControl, usePage } from '../page';
 import { time } from '../words';
 
 const SPOKEN = [
-  'chat.threads',
+  'chat.boards',
   'chat.private',
-  'chat.urgent',
-  'chat.acknowledge',
-  'chat.stickers',
-  'chat.stickers-add',
-  'chat.stickers-delete',
-  'chat.voice-notes',
+  'chat.whistle',
+  'chat.aye',
+  'chat.flags',
+  'chat.flags-draw',
+  'chat.flags-strike',
+  'chat.spoken',
   'chat.translate',
-  'chat.receipts',
-  'chat.delete-own',
-  'chat.edit-within',
+  'chat.order-read',
+  'chat.strike',
+  'chat.mend-within',
   'chat.watch-handover',
   'chat.safety-mute',
 ];
@@ -34,9 +34,9 @@ export function Chat() {
         <div className="grid content-start gap-4">
           <Private />
           <section className="sheet" aria-label="Announcements">
-            <h2 className="font-semibold">Safety announcements</h2>
+            <h2 className="font-semibold">From the safety office</h2>
             <p>Boat drill on Thursday, 10:00, both watches.</p>
-            <Ability k="chat.safety-mute">Mute these</Ability>
+            <Ability k="chat.safety-mute">Silence muster calls</Ability>
           </section>
         </div>
       </div>
@@ -51,7 +51,7 @@ function Thread() {
   const [text, setText] = useState('');
   const [urgent, setUrgent] = useState(false);
   const [acknowledge, setAcknowledge] = useState(false);
-  const post = useControl('chat.threads');
+  const post = useControl('chat.boards');
   const send = () => {
     if (text.trim() === '') return;
     setWritten([...written, { text, urgent, acknowledge }]);
@@ -63,7 +63,7 @@ function Thread() {
     <section className="sheet" aria-label="Thread">
       <div className="flex items-baseline justify-between gap-4">
         <h2 className="font-semibold">Morning watch</h2>
-        <Ability k="chat.watch-handover">Hand over to the next watch</Ability>
+        <Ability k="chat.watch-handover">Give the handover</Ability>
       </div>
       <ul className="my-3 grid gap-3">
         {LINES.map((line) => (
@@ -72,19 +72,17 @@ function Thread() {
               {line.from}, {line.at}
             </span>
             <p>{line.text}</p>
-            {line.foreign && <Ability k="chat.translate">Translate this</Ability>}
+            {line.foreign && <Ability k="chat.translate">In my language</Ability>}
           </li>
         ))}
         {written.map((line, i) => (
           <li key={i} className="rounded-xl bg-foam px-3 py-2">
             <span className="text-sm text-soft">
               {person.name}
-              {line.urgent && ', urgent'}
+              {line.urgent && ', with the whistle'}
             </span>
             <p>{line.text}</p>
-            {line.acknowledge && (
-              <p className="text-sm text-soft">Everybody is asked to say that they have read this.</p>
-            )}
+            {line.acknowledge && <p className="text-sm text-soft">Everybody is asked for an aye.</p>}
           </li>
         ))}
       </ul>
@@ -107,21 +105,21 @@ function Thread() {
         </Place>
       )}
       <div className="mt-2 flex flex-wrap gap-2">
-        <Ability k="chat.urgent" pressed={urgent} onPress={() => setUrgent(!urgent)}>
-          Urgent
+        <Ability k="chat.whistle" pressed={urgent} onPress={() => setUrgent(!urgent)}>
+          Sound the whistle
         </Ability>
-        <Ability k="chat.acknowledge" pressed={acknowledge} onPress={() => setAcknowledge(!acknowledge)}>
-          Ask to acknowledge
+        <Ability k="chat.aye" pressed={acknowledge} onPress={() => setAcknowledge(!acknowledge)}>
+          Ask for an aye
         </Ability>
-        <Ability k="chat.voice-notes">Speak a note</Ability>
-        <Ability k="chat.stickers">House stickers</Ability>
-        <Ability k="chat.stickers-add">Add a sticker</Ability>
-        <Ability k="chat.stickers-delete">Delete a sticker</Ability>
-        <Ability k="chat.delete-own">Delete my last message</Ability>
+        <Ability k="chat.spoken">Speak it</Ability>
+        <Ability k="chat.flags">Hoist a flag</Ability>
+        <Ability k="chat.flags-draw">Draw a flag</Ability>
+        <Ability k="chat.flags-strike">Take a flag down</Ability>
+        <Ability k="chat.strike">Strike out my last message</Ability>
       </div>
       <div className="mt-3 text-sm">
-        <Fact k="chat.edit-within">{(v) => <>A message can be changed for {v} after it was sent.</>}</Fact>
-        <Fact k="chat.receipts">{(v) => <>Others learn that you have read something: {v}.</>}</Fact>
+        <Fact k="chat.mend-within">{(v) => <>A message can be mended for {v} after it was sent.</>}</Fact>
+        <Fact k="chat.order-read">{(v) => <>The one who gave an order sees who has read it: {v}.</>}</Fact>
       </div>
     </section>
   );
@@ -160,8 +158,8 @@ function Private() {
     }
   };
   return (
-    <section className="sheet" aria-label="Private talks">
-      <h2 className="font-semibold">Private talks</h2>
+    <section className="sheet" aria-label="Talk between two">
+      <h2 className="font-semibold">Talk between two</h2>
       <Place control={control} wide>
         <input
           className="field w-full"

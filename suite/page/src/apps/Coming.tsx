@@ -87,7 +87,7 @@ export function Coming() {
         <p className="text-soft">Nothing new is on its way to you. When something is, it stands here first.</p>
       )}
       <OwnRequests />
-      <Fact k="devices.track">{(v) => <>Your devices are updated on the {v} channel.</>}</Fact>
+      <Fact k="devices.track">{(v) => <>New versions reach your devices at a {v} pace.</>}</Fact>
     </div>
   );
 }

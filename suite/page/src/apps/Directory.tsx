@@ -4,21 +4,21 @@ import { get, type Found } from '../api';
 import { Ability, Fact, Place, Rest, useControl, usePage } from '../page';
 
 const SPOKEN = [
-  'directory.photo',
-  'directory.phone',
-  'directory.status',
+  'directory.portrait',
+  'directory.numbers',
+  'directory.on-watch',
   'directory.languages',
   'directory.certificates',
   'directory.sign-in-text',
   'directory.place',
-  'directory.export',
+  'directory.take-out',
 ];
 
 export function Directory() {
   const { person } = usePage();
   const [typed, setTyped] = useState(person.unit);
-  const phone = useControl('directory.phone');
-  const status = useControl('directory.status');
+  const phone = useControl('directory.numbers');
+  const status = useControl('directory.on-watch');
   const languages = useControl('directory.languages');
   const found = useQuery({
     queryKey: ['people', typed],
@@ -37,8 +37,8 @@ export function Directory() {
             onChange={(e) => setTyped(e.target.value)}
           />
           <div className="flex flex-wrap gap-2">
-            <Ability k="directory.photo">Change my photo</Ability>
-            <Ability k="directory.export">Take the directory out</Ability>
+            <Ability k="directory.portrait">Change my portrait</Ability>
+            <Ability k="directory.take-out">Take out the crew list</Ability>
           </div>
         </div>
         <ul className="my-3 grid gap-1">

@@ -1,7 +1,7 @@
 import { Ability, Fact, Place, Rest, useControl } from '../page';
 
-const LINKS = ['help.link', 'help.training', 'help.community', 'help.contact'];
-const SPOKEN = [...LINKS, 'help.phone', 'help.remote', 'help.tour', 'help.feedback'];
+const LINKS = ['help.pilot-book', 'help.school', 'help.mess', 'help.contact'];
+const SPOKEN = [...LINKS, 'help.phone', 'help.look-on', 'help.tour', 'help.maker'];
 
 /** Links of the suite itself, which nobody can change. */
 const FIXED = [
@@ -29,9 +29,9 @@ export function Help() {
         </ul>
         <Fact k="help.phone">{(v) => <>By telephone: {v}.</>}</Fact>
         <div className="mt-3 flex flex-wrap gap-2">
-          <Ability k="help.remote">Let the help desk look on</Ability>
+          <Ability k="help.look-on">The help desk looks on</Ability>
           <Ability k="help.tour">Take the tour</Ability>
-          <Ability k="help.feedback">Write to the maker of the suite</Ability>
+          <Ability k="help.maker">Write to the maker of the suite</Ability>
         </div>
       </section>
       <Rest app="help" spoken={SPOKEN} />

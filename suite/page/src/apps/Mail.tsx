@@ -2,14 +2,14 @@ import { useState } from 'react';
 import { Ability, Fact, Level, Rest, usePage } from '../page';
 
 const SPOKEN = [
-  'mail.outside',
-  'mail.delegate',
-  'mail.delegate-send',
-  'mail.forward',
-  'mail.size',
-  'mail.signature',
-  'mail.signature-own',
-  'mail.recall',
+  'mail.ashore',
+  'mail.relief',
+  'mail.relief-answer',
+  'mail.pass-on',
+  'mail.weight',
+  'mail.letterhead',
+  'mail.letterhead-own',
+  'mail.fetch-back',
   'mail.print',
 ];
 
@@ -24,25 +24,25 @@ export function Mail() {
           <h2 className="font-semibold">Berth plan for December</h2>
           <p className="text-sm text-soft">From {person.name} to the berth crews, 08:15</p>
           <p className="my-2">The plan is attached. Heron and Plover change places from the fourth on.</p>
-          <Fact k="mail.signature">{(v) => <>{v}</>}</Fact>
+          <Fact k="mail.letterhead">{(v) => <>{v}</>}</Fact>
           <div className="mt-3 flex flex-wrap gap-2">
-            <Ability k="mail.recall">Call this back</Ability>
-            <Ability k="mail.print">Print</Ability>
-            <Ability k="mail.signature-own">Write my own signature</Ability>
-            <Ability k="mail.outside">Send to somebody outside</Ability>
+            <Ability k="mail.fetch-back">Fetch this back</Ability>
+            <Ability k="mail.print">Print on the bridge</Ability>
+            <Ability k="mail.letterhead-own">Write a line of my own</Ability>
+            <Ability k="mail.ashore">Send to another firm</Ability>
           </div>
-          <Fact k="mail.size">{(v) => <>What is attached may have {v}.</>}</Fact>
+          <Fact k="mail.weight">{(v) => <>An enclosure may have {v}.</>}</Fact>
         </section>
-        <section className="sheet" aria-label="My mailbox">
-          <h2 className="font-semibold">My mailbox</h2>
+        <section className="sheet" aria-label="My post">
+          <h2 className="font-semibold">My post</h2>
           <div className="mt-2 grid justify-items-start gap-2">
-            <Ability k="mail.delegate" pressed={deputy} onPress={() => setDeputy(!deputy)}>
-              {deputy ? 'A deputy may open it' : 'Let somebody open it'}
+            <Ability k="mail.relief" pressed={deputy} onPress={() => setDeputy(!deputy)}>
+              {deputy ? 'My relief may open it' : 'Let my relief open it'}
             </Ability>
-            <Ability k="mail.delegate-send">Let them send in my name</Ability>
+            <Ability k="mail.relief-answer">Let the relief answer in my name</Ability>
           </div>
           <p className="mt-3">My mail is forwarded to</p>
-          <Level k="mail.forward" label="Where mail is forwarded" chosen={forward} onChoose={setForward} />
+          <Level k="mail.pass-on" label="Where mail is forwarded" chosen={forward} onChoose={setForward} />
         </section>
       </div>
       <Rest app="mail" spoken={SPOKEN} />

@@ -6,14 +6,14 @@ export function Calls() {
       <section className="sheet" aria-label="Calls">
         <h2 className="font-semibold">Bridge, MV Heron — two calls missed</h2>
         <div className="mt-2 flex flex-wrap gap-2">
-          <Ability k="calls.ship">Call on board</Ability>
+          <Ability k="calls.cabin">Ring a cabin</Ability>
           <Ability k="calls.shore">Call ashore</Ability>
           <Ability k="calls.wheelhouse">Ring the wheelhouse</Ability>
         </div>
-        <Fact k="calls.abroad">{(v) => <>Abroad one can call: {v}.</>}</Fact>
+        <Fact k="calls.ports">{(v) => <>You can call: {v}.</>}</Fact>
         <Fact k="calls.minutes">{(v) => <>Over satellite you have {v} a month.</>}</Fact>
       </section>
-      <Rest app="calls" spoken={['calls.ship', 'calls.shore', 'calls.wheelhouse', 'calls.abroad', 'calls.minutes']} />
+      <Rest app="calls" spoken={['calls.cabin', 'calls.shore', 'calls.wheelhouse', 'calls.ports', 'calls.minutes']} />
     </>
   );
 }
@@ -26,12 +26,12 @@ export function Pages() {
         <p className="my-2">Two springs first, then the head line. The ramp stays up until the mate has waved.</p>
         <div className="flex flex-wrap gap-2">
           <Ability k="pages.create">Write a page</Ability>
-          <Ability k="pages.comments">Comment</Ability>
+          <Ability k="pages.remarks">Write a remark</Ability>
           <Ability k="pages.notice-board">Pin to the notice board</Ability>
-          <Ability k="pages.export">Take it out</Ability>
+          <Ability k="pages.paper">On paper</Ability>
         </div>
       </section>
-      <Rest app="pages" spoken={['pages.create', 'pages.comments', 'pages.notice-board', 'pages.export']} />
+      <Rest app="pages" spoken={['pages.create', 'pages.remarks', 'pages.notice-board', 'pages.paper']} />
     </>
   );
 }
@@ -45,23 +45,23 @@ export function Reports() {
           <Ability k="reports.view">Open the report</Ability>
         </div>
         <div role="group" aria-label="The report’s menu" className="mt-2 flex flex-wrap gap-2">
-          <Ability k="reports.subscribe">Send it to me by mail</Ability>
-          <Ability k="reports.alerts">Tell me when a figure is odd</Ability>
-          <Ability k="reports.ask">Ask in plain words</Ability>
+          <Ability k="reports.by-mail">Send it to me by mail</Ability>
+          <Ability k="reports.alarms">Tell me when a figure is odd</Ability>
+          <Ability k="reports.ask">Ask for figures in plain words</Ability>
           <Ability k="reports.build">Build one like it</Ability>
         </div>
-        <Fact k="reports.export">{(v) => <>Of its figures one can take out: {v}.</>}</Fact>
-        <Fact k="reports.share">{(v) => <>It can be shown to: {v}.</>}</Fact>
+        <Fact k="reports.take-out">{(v) => <>Of its figures you can take out: {v}.</>}</Fact>
+        <Fact k="reports.share">{(v) => <>It may travel to: {v}.</>}</Fact>
       </section>
       <Rest
         app="reports"
         spoken={[
           'reports.view',
-          'reports.subscribe',
-          'reports.alerts',
+          'reports.by-mail',
+          'reports.alarms',
           'reports.ask',
           'reports.build',
-          'reports.export',
+          'reports.take-out',
           'reports.share',
         ]}
       />
@@ -80,7 +80,7 @@ export function Devices() {
         </ul>
         <div className="flex flex-wrap gap-2">
           <Ability k="devices.own">Add a device of my own</Ability>
-          <Ability k="devices.map">Show me on the map</Ability>
+          <Ability k="devices.map">Show me on the plan</Ability>
           <Ability k="devices.night-screen">Night screen</Ability>
         </div>
         <Fact k="devices.idle">{(v) => <>The screen locks after {v}.</>}</Fact>

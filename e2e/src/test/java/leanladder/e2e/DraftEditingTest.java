@@ -16,13 +16,13 @@ class DraftEditingTest extends Editing {
     @Test
     void whatSomebodyElsePublishedMeanwhileIsShownWithBothSides() throws Exception {
         browser.open("/policies/house-rules");
-        browser.pick("Value of Start private chats", "Off");
+        browser.pick("Value of Talk between two", "Off");
         browser.sees("accounts change");
         try (Browser other = new Browser(server.address(), 1280, 800)) {
             other.open("/policies/house-rules");
-            other.pick("How it speaks on Start private chats", "silent");
+            other.pick("How it speaks on Talk between two", "silent");
             other.press("Read over");
-            other.sees("House rules no longer sets Start private chats");
+            other.sees("House rules no longer sets Talk between two");
             other.type("Note", "meanwhile");
             other.press("Publish");
             other.sees("Change 2 is published");
@@ -30,8 +30,7 @@ class DraftEditingTest extends Editing {
         }
         browser.sees("One edit does not stand");
         browser.press("Read over");
-        browser.sees(
-                "House rules no longer sets Start private chats. Yours: House rules sets Start private chats to Off.");
+        browser.sees("House rules no longer sets Talk between two. Yours: House rules sets Talk between two to Off.");
         browser.press("Put mine on top");
         browser.until("Nothing clashes", () -> !browser.body().contains("does not stand"));
         browser.press("Publish");
@@ -45,16 +44,16 @@ class DraftEditingTest extends Editing {
         String before =
                 Json.read(server.get("/api/v1/changes/2").body()).get("at").asText();
         browser.open("/ladder?" + MIRELA + "&when=" + Instant.parse(before).minusMillis(1));
-        browser.outcome("No. Start private chats is off for Mirela Osk.");
+        browser.outcome("No. Talk between two is off for Mirela Osk.");
         browser.sees("As it stood on");
         browser.sees("change 1.");
         browser.open("/ladder?" + MIRELA);
-        browser.outcome("Yes. Start private chats is on for Mirela Osk.");
+        browser.outcome("Yes. Talk between two is on for Mirela Osk.");
         browser.keys("g");
         browser.keys("b");
         browser.sees("Every published change, the newest first.");
         browser.press("Change 2: Talk again");
-        browser.sees("Bridge under way sets Start private chats to On");
+        browser.sees("Bridge under way sets Talk between two to On");
         browser.sees("57 accounts changed: 57 gained");
         browser.reload();
         browser.sees("Change 2, ");
@@ -67,7 +66,7 @@ class DraftEditingTest extends Editing {
         browser.press("Publish");
         browser.sees("Change 3 is published");
         browser.follow("See the answer on the ladder");
-        browser.outcome("No. Start private chats is off for Mirela Osk.");
+        browser.outcome("No. Talk between two is off for Mirela Osk.");
         browser.open("/logbook/2");
         browser.press("Undo");
         browser.sees("Change 3 by Ivo Tarn");
@@ -81,7 +80,7 @@ class DraftEditingTest extends Editing {
     @Test
     void aDraftOutlivesTheServerIsPutAsideAndTakenUpAgain() throws Exception {
         browser.open("/policies/bridge-under-way");
-        browser.pick("Value of Start private chats", "On");
+        browser.pick("Value of Talk between two", "On");
         browser.sees("57 accounts change");
         browser.type("Name of the draft", "Talk on the bridge");
         browser.keys(Keys.ENTER);
@@ -97,24 +96,24 @@ class DraftEditingTest extends Editing {
         browser.outcome("No.");
         browser.press("When now");
         browser.press("After Talk on the bridge");
-        browser.outcome("Yes. Start private chats is on for Mirela Osk.");
+        browser.outcome("Yes. Talk between two is on for Mirela Osk.");
         browser.sees("The draft turns it from Off to On.");
         browser.press("Put aside");
         browser.open("/policies/bridge-under-way");
         browser.until(
                 "Nothing is staged",
-                () -> browser.valueOf("Value of Start private chats").equals("false"));
+                () -> browser.valueOf("Value of Talk between two").equals("false"));
         browser.press("1 draft put aside");
         browser.press("Take up");
         browser.until(
                 "The edit is back",
-                () -> browser.valueOf("Value of Start private chats").equals("true"));
+                () -> browser.valueOf("Value of Talk between two").equals("true"));
     }
 
     @Test
     void aDraftThatWasToPublishItselfIsToldNotTo() {
         browser.open("/policies/bridge-under-way");
-        browser.pick("Value of Start private chats", "On");
+        browser.pick("Value of Talk between two", "On");
         browser.sees("57 accounts change");
         browser.press("Read over");
         browser.pick("When to publish", "at an instant");
@@ -131,7 +130,7 @@ class DraftEditingTest extends Editing {
     @Test
     void aWindowThatOpensTomorrowIsInTheRipple() {
         browser.open("/policies/bridge-under-way");
-        browser.pick("Value of Start private chats", "On");
+        browser.pick("Value of Talk between two", "On");
         browser.sees("57 accounts change");
         String tomorrow = TestClock.now()
                 .plus(1, ChronoUnit.DAYS)
@@ -149,7 +148,7 @@ class DraftEditingTest extends Editing {
     @Test
     void aDraftPublishesItselfAndIsListedUntilThen() {
         browser.open("/policies/bridge-under-way");
-        browser.pick("Value of Start private chats", "On");
+        browser.pick("Value of Talk between two", "On");
         browser.press("Read over");
         browser.sees("57 accounts change");
         browser.type("Note", "For the feast");
@@ -162,7 +161,7 @@ class DraftEditingTest extends Editing {
     @Test
     void aReceiptSaysWhatChangedAndOnesOwnChangeIsNoAlarm() throws Exception {
         browser.open("/policies/bridge-under-way?" + MIRELA);
-        browser.pick("Value of Start private chats", "On");
+        browser.pick("Value of Talk between two", "On");
         browser.sees("57 accounts change");
         browser.press("When now");
         browser.press("After this draft");
@@ -201,10 +200,10 @@ class DraftEditingTest extends Editing {
         try (RunningServer other =
                 server.joined(ThrowAwayPostgres.get(), ThrowAwayPostgres.get().connectionTo(DATABASE))) {
             browser.open("/ladder?" + MIRELA);
-            browser.outcome("No. Start private chats is off");
+            browser.outcome("No. Talk between two is off");
             other.post(
                     "{\"base\":1,\"note\":\"from the other\",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"bridge-under-way\",\"statement\":{\"setting\":\"chat.private\",\"set\":true}}]}");
-            browser.outcome("Yes. Start private chats is on");
+            browser.outcome("Yes. Talk between two is on");
             browser.sees("published change 2: from the other");
         }
     }

@@ -58,8 +58,8 @@ abstract class Editing {
         browser.press("New policy");
         name(name);
         browser.sees("Silent on everything so far");
-        browser.choose("Add a setting", "private chat", "Start private chats");
-        browser.pick("Value of Start private chats", value);
+        browser.choose("Add a setting", "private chat", "Talk between two");
+        browser.pick("Value of Talk between two", value);
         browser.choose("Include", typed, whom);
     }
 

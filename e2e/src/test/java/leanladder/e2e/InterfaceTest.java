@@ -69,9 +69,9 @@ class InterfaceTest {
         browser.open("/ladder");
         browser.sees("What do you want to know?");
         browser.keys("/");
-        browser.choose("Ask anything", "may mirella privat chat?", "Mirela Osk · Start private chats");
+        browser.choose("Ask anything", "may mirella privat chat?", "Mirela Osk · Talk between two");
         browser.outcome(
-                "No. Start private chats is off for Mirela Osk. Bridge under way turned it off for MV Heron / Bridge.");
+                "No. Talk between two is off for Mirela Osk. Bridge under way turned it off for MV Heron / Bridge.");
         browser.ladder("Relief captain says On; by Mirela Osk: window ended 3 Nov");
         browser.ladder("Watch keepers says On; by Night watch: excepted as one of Bridge officers");
         browser.ladder("Talk trial says On; by Bridge officers: paused");
@@ -102,8 +102,8 @@ class InterfaceTest {
     void aCapBendsAValueAndAListGathers() {
         browser.open("/ladder?who=account:joaquim.lamego&what=setting:files.share");
         browser.outcome(
-                "Proven address. Share outside for Joaquim Lamego. Freight partners asks for link holders, but Outside sharing caps it at proven address");
-        browser.ladder("Outside sharing caps at proven address: caps the value");
+                "Customs. Reach of cargo papers for Joaquim Lamego. Freight partners asks for waybill holders, but Outside sharing caps it at customs");
+        browser.ladder("Outside sharing caps at customs: caps the value");
         browser.open("/ladder?who=account:mirela.osk&what=setting:mail.blocked-domains");
         browser.outcome("Six entries.");
         browser.ladder(
@@ -146,13 +146,13 @@ class InterfaceTest {
         browser.outcome("No.");
         copy("The answer as text, for a ticket", "The answer is copied");
         assertThat(browser.clipboard())
-                .startsWith("No. Start private chats is off for Mirela Osk.")
+                .startsWith("No. Talk between two is off for Mirela Osk.")
                 .contains("person: Relief captain sets On (Mirela Osk by name) — window ended 3 Nov")
                 .contains(MIRELA);
         copy("The sentence to read aloud", "The sentence is copied");
         assertThat(browser.clipboard())
                 .isEqualTo(
-                        "No. Start private chats is off for Mirela Osk. Bridge under way turned it off for MV Heron / Bridge.");
+                        "No. Talk between two is off for Mirela Osk. Bridge under way turned it off for MV Heron / Bridge.");
         copy("The link", "Link is copied");
         assertThat(browser.clipboard()).endsWith(MIRELA);
     }
@@ -185,7 +185,7 @@ class InterfaceTest {
     @Test
     void aLengthOfTheLadderForManyListsItsAccounts() {
         browser.open("/ladder?who=everyone&what=setting:chat.private");
-        browser.outcome("On for 514, Off for 102. Start private chats in Chat for everyone, 616 accounts.");
+        browser.outcome("On for 514, Off for 102. Talk between two in Chat for everyone, 616 accounts.");
         browser.press("Safety stewards' talk: On for 19 accounts");
         browser.sees("On, by Safety stewards' talk");
         browser.sees("19 accounts");
@@ -218,7 +218,7 @@ class InterfaceTest {
                 Json.read(server.get("/api/v1/changes/1").body()).get("at").asText();
         browser.open("/logbook?from=" + first + "&to=now");
         browser.sees("57 accounts have other values");
-        browser.sees("Start private chats");
+        browser.sees("Talk between two");
     }
 
     @Test
@@ -308,7 +308,7 @@ class InterfaceTest {
         shoot("/previews/release/meetings.captions", "Ring by ring", to.resolve("previews.png"));
         shoot("/directory/groups/all-officers", "a group of", to.resolve("directory.png"));
         browser.open("/policies/bridge-under-way");
-        browser.pick("Value of Start private chats", "On");
+        browser.pick("Value of Talk between two", "On");
         browser.sees("accounts change");
         browser.picture(to.resolve("policy-sheet.png"));
         browser.press("Read over");

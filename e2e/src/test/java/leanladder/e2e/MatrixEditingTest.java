@@ -15,21 +15,21 @@ class MatrixEditingTest extends Editing {
         browser.sees("Engineering");
         browser.script("document.querySelector('[role=grid]').focus()");
         standOn("Engineering", Keys.ARROW_DOWN);
-        standOn("Start private chats", Keys.ARROW_RIGHT);
+        standOn("Talk between two", Keys.ARROW_RIGHT);
         browser.sees("House rules");
         browser.keys("o");
         browser.sees("“o” can become On or Off: type on.");
         browser.keys("ff");
-        browser.sees("in a new policy, “Start private chats for Engineering”");
+        browser.sees("in a new policy, “Talk between two for Engineering”");
         browser.sees("in Workshop phones");
         assertThat(browser.axe()).isEmpty();
         browser.keys(Keys.ENTER);
-        browser.sees("Workshop phones sets Start private chats to Off");
+        browser.sees("Workshop phones sets Talk between two to Off");
         browser.sees("52 accounts change");
         browser.keys(Keys.DELETE);
         browser.sees("no more in Workshop phones");
         browser.keys(Keys.ENTER);
-        browser.sees("Workshop phones no longer sets Start private chats");
+        browser.sees("Workshop phones no longer sets Talk between two");
         browser.keys(Keys.DELETE);
         browser.sees("No policy aimed at exactly Engineering sets it");
         browser.keys(Keys.ESCAPE);
@@ -50,9 +50,9 @@ class MatrixEditingTest extends Editing {
         browser.open("/matrix?columns=family:blocks");
         browser.sees("Skerrymore Ferries");
         browser.pick("Columns", "Chosen one by one");
-        browser.choose("Add a column", "private chat", "Start private chats");
+        browser.choose("Add a column", "private chat", "Talk between two");
         browser.sees("4 settings");
-        browser.press("Take Start private chats away");
+        browser.press("Take Talk between two away");
         browser.sees("3 settings");
     }
 

@@ -15,8 +15,8 @@ class PolicyEditingTest extends Editing {
                 "The copy is open",
                 () -> browser.valueOf("Name it for what it does").equals("Bridge under way, copy"));
         name("Officers may talk");
-        browser.pick("Value of Start private chats", "On");
-        for (String silent : new String[] {"Quiet hours under way", "Read receipts", "Night screen on the bridge"})
+        browser.pick("Value of Talk between two", "On");
+        for (String silent : new String[] {"Quiet under way", "Who has read an order", "Night screen on the bridge"})
             browser.pick("How it speaks on " + silent, "silent");
         browser.until("All tokens are gone", () -> {
             browser.script(
@@ -30,7 +30,7 @@ class PolicyEditingTest extends Editing {
         publish("Officers asked for it", "gain");
         browser.follow("See the answer on the ladder");
         browser.outcome(
-                "Yes. Start private chats is on for Mirela Osk. Officers may talk turned it on for the group Bridge officers.");
+                "Yes. Talk between two is on for Mirela Osk. Officers may talk turned it on for the group Bridge officers.");
 
         browser.open("/policies?" + MIRELA);
         writePolicy("Not Mirela", "Off", "mirela", "Mirela Osk");
@@ -41,7 +41,7 @@ class PolicyEditingTest extends Editing {
 
         browser.open("/policies?" + MIRELA);
         writePolicy("Everybody talks", "On", "everyone", "Everyone");
-        browser.pick("How it speaks on Start private chats", "locked at");
+        browser.pick("How it speaks on Talk between two", "locked at");
         publish("For the feast", "gain");
         browser.follow("See the answer on the ladder");
         browser.outcome("Everybody talks turned it on, and locked it, for the whole organisation");
@@ -80,7 +80,7 @@ class PolicyEditingTest extends Editing {
         browser.sees("Old bridge rules moves above Bridge under way");
         browser.sees("accounts change");
         browser.press("Read over");
-        browser.sees("Quiet hours under way");
+        browser.sees("Quiet under way");
         browser.press("Publish");
         browser.sees("Change 2 is published");
         browser.open("/policies/talk-trial");
@@ -120,9 +120,9 @@ class PolicyEditingTest extends Editing {
     @Test
     void halfAFamilyIsFlaggedAndCompletedInOneStep() {
         browser.open("/policies/blocks-for-the-office");
-        browser.sees("Half of Interactive blocks: it is silent on Interactive blocks in mail.");
+        browser.sees("Half of Loading plans: it is silent on Loading plans in mail.");
         browser.press("On everywhere");
-        browser.until("The family is whole", () -> !browser.body().contains("Half of Interactive blocks"));
+        browser.until("The family is whole", () -> !browser.body().contains("Half of Loading plans"));
         browser.sees("1 edit");
         browser.sees("accounts change");
     }
@@ -169,7 +169,7 @@ class PolicyEditingTest extends Editing {
         browser.sees("Compared line by line");
         browser.until(
                 "Both values of one setting stand in one line",
-                () -> browser.body().contains("Start private chats Off On"));
+                () -> browser.body().contains("Talk between two Off On"));
         browser.sees("included until Tue 15 Dec");
         assertThat(browser.axe()).isEmpty();
     }

@@ -60,7 +60,7 @@ class PreviewEditingTest extends Editing {
 
         browser.open("/previews/release/meetings.captions");
         browser.sees("It has come to");
-        browser.press("Open Live captions to Everyone now");
+        browser.press("Open Spoken words on screen to Everyone now");
         browser.sees("gain");
         browser.type("Why it is held", "It mixes languages up");
         browser.press("Hold");
@@ -69,11 +69,11 @@ class PreviewEditingTest extends Editing {
         browser.choose("Open it early", "captains", "Captains");
         browser.sees("No longer");
         browser.press("Read over");
-        browser.sees("Live captions opens early to Captains");
+        browser.sees("Spoken words on screen opens early to Captains");
         browser.press("Publish");
         browser.sees("is published");
         browser.open("/previews/release/meetings.captions");
-        browser.press("Draw Live captions back from Everyone");
+        browser.press("Draw Spoken words on screen back from Everyone");
         browser.sees("1 edit");
     }
 
@@ -85,7 +85,7 @@ class PreviewEditingTest extends Editing {
         browser.press("Give it one");
         browser.sees("renewing it shuts the one before");
         String address = browser.valueOf("Its address");
-        JsonNode before = opening(address, "Translate pages opens to Dry dock");
+        JsonNode before = opening(address, "Pages in one's own language opens to Dry dock");
         assertThat(before.get("wholeDay").asBoolean()).isTrue();
         assertThat(before.get("from").asText()).isEqualTo("2026-12-07");
         assertThat(before.get("until").asText()).isEqualTo("2026-12-08");
@@ -100,16 +100,16 @@ class PreviewEditingTest extends Editing {
         browser.press("Set");
         browser.sees("opens Fri 11 Dec, 09:00");
         browser.press("Read over");
-        browser.sees("Translate pages opens early to Captains");
+        browser.sees("Pages in one's own language opens early to Captains");
         browser.press("Publish");
         browser.sees("is published");
 
-        JsonNode after = opening(address, "Translate pages opens to Dry dock");
+        JsonNode after = opening(address, "Pages in one's own language opens to Dry dock");
         assertThat(after.get("uid")).isEqualTo(before.get("uid"));
         assertThat(after.get("from").asText()).isEqualTo("2026-12-11");
         assertThat(after.get("sequence").asInt())
                 .isGreaterThan(before.get("sequence").asInt());
-        assertThat(opening(address, "Translate pages opens early to Captains")
+        assertThat(opening(address, "Pages in one's own language opens early to Captains")
                         .get("status")
                         .asText())
                 .isEqualTo("CONFIRMED");

@@ -101,7 +101,7 @@ class SuiteStoryTest {
         browser.sees("3 of 3 not yet");
         suite.open("/?as=yara.brekke&app=meetings");
         shows(CAPTIONS, "greyed");
-        suite.sees("Captions have not come to you yet.");
+        suite.sees("Spoken words on screen have not come to you yet.");
         joins();
         suite.sees("You try previews (Slipway): some of what you see is unfinished.");
         // Nobody reloads the administrator's page; one alone is warned of.
@@ -118,12 +118,12 @@ class SuiteStoryTest {
         assertThat(shown(CAPTIONS)).isEqualTo("greyed");
         restarts();
         shows(CAPTIONS, "there");
-        suite.press("Captions");
+        suite.press("Show what is said");
         suite.sees("if the tide allows");
         suite.press("What is coming");
-        suite.script("[...document.querySelectorAll('li')].find(l => l.innerText.startsWith('Live captions'))"
+        suite.script("[...document.querySelectorAll('li')].find(l => l.innerText.startsWith('Spoken words on screen'))"
                 + ".querySelector('button').click()");
-        suite.type("What you found of Live captions", "Reads well on the bridge.");
+        suite.type("What you found of Spoken words on screen", "Reads well on the bridge.");
         suite.press("Send");
         suite.sees("Thank you; it was sent.");
 
@@ -170,7 +170,7 @@ class SuiteStoryTest {
         suite.open("/?as=zofia.lisowa&app=meetings&deed=restart");
         shows(CAPTIONS, "greyed");
         browser.open("/previews/release/meetings.captions");
-        browser.press("Open Live captions to Everyone now");
+        browser.press("Open Spoken words on screen to Everyone now");
         browser.sees("gain");
         browser.press("Read over");
         browser.press("Publish");
@@ -179,7 +179,7 @@ class SuiteStoryTest {
         suite.open("/?as=zofia.lisowa&app=meetings&deed=restart");
         shows(CAPTIONS, "there");
         browser.open("/previews/release/meetings.captions");
-        browser.press("Draw Live captions back from Everyone");
+        browser.press("Draw Spoken words on screen back from Everyone");
         browser.press("Read over");
         browser.press("Publish");
         browser.sees("is published");
@@ -190,12 +190,12 @@ class SuiteStoryTest {
 
     private void sharingOutsideIsClosedForOneAndTheLooserLevelsAreGrey() {
         beside.publish(
-                "{'kind':'add-policy','policy':{'id':'audit','name':'Audit','statements':[{'setting':'files.share','set':'own-people','lock':true}],"
+                "{'kind':'add-policy','policy':{'id':'audit','name':'Audit','statements':[{'setting':'files.share','set':'company','lock':true}],"
                         + "'assignments':[{'include':'account:tobin.velho'}]}}");
         testClock.step(Duration.ofDays(2));
         suite.open("/?as=tobin.velho&app=files&deed=sign-in");
         suite.until("looser levels are grey", () -> greyedLevels().contains("listed firms"));
-        suite.sees("Your organisation allows “own people” at most.");
+        suite.sees("Your organisation allows “company” at most.");
     }
 
     @Test
@@ -206,16 +206,16 @@ class SuiteStoryTest {
         shows("[data-setting='files.share']", "there");
         suite.until("the level is not closed yet", () -> !greyedLevels().contains("listed firms"));
         beside.publish(
-                "{'kind':'add-policy','policy':{'id':'audit','name':'Audit','statements':[{'setting':'files.share','set':'own-people','lock':true}],"
+                "{'kind':'add-policy','policy':{'id':'audit','name':'Audit','statements':[{'setting':'files.share','set':'company','lock':true}],"
                         + "'assignments':[{'include':'account:tobin.velho'}]}}");
         suite.pick("Set this page’s clock forward", "by a day");
         suite.sees("set forward to");
         suite.until(
                 "looser levels are grey",
                 () -> greyedLevels().contains("listed firms")
-                        && greyedLevels().contains("link holders")
-                        && !greyedLevels().contains("own people"));
-        suite.sees("Your organisation allows “own people” at most.");
+                        && greyedLevels().contains("waybill holders")
+                        && !greyedLevels().contains("company"));
+        suite.sees("Your organisation allows “company” at most.");
         suite.open("/?as=tobin.velho&app=files");
         suite.until("now it is as it was", () -> !greyedLevels().contains("listed firms"));
     }
@@ -236,45 +236,45 @@ class SuiteStoryTest {
         suite.open("/?as=rafael.osk&app=chat");
         talkTo("Bastien Kovarik");
         suite.type("Write to Bastien Kovarik", "Is the ledger closed?");
-        suite.press("Send", "Private talks");
+        suite.press("Send", "Talk between two");
         suite.sees("Is the ledger closed?");
         browser.at(beside.suiteAddress());
         browser.open("/?as=bastien.kovarik&app=chat");
-        browser.pressBeginning("Rafael Osk", "Private talks");
+        browser.pressBeginning("Rafael Osk", "Talk between two");
         browser.type("Write to Rafael Osk", "Since yesterday.");
-        browser.press("Send", "Private talks");
+        browser.press("Send", "Talk between two");
         suite.sees("Since yesterday.");
         // Her exception ends; Mirela has no private talks on the bridge under way, and nobody can begin one with her.
         for (var policy :
                 Json.read(beside.server.get("/api/v1/policies").body()).get("policies"))
-            if (policy.get("name").asText().equals("Start private chats for Mirela Osk"))
+            if (policy.get("name").asText().equals("Talk between two for Mirela Osk"))
                 beside.publish(
                         "{'kind':'remove-policy','policy':'" + policy.get("id").asText() + "'}");
         testClock.step(Duration.ofDays(2));
         suite.open("/?as=rafael.osk&app=chat");
         talkTo("Mirela Osk");
         suite.type("Write to Mirela Osk", "Hello?");
-        suite.press("Send", "Private talks");
+        suite.press("Send", "Talk between two");
         suite.sees("This person cannot be written to privately.");
         suite.open("/?as=mirela.osk&app=chat&deed=refresh");
         suite.sees("Morning watch");
-        suite.until("the private talks are gone", () -> !suite.body().contains("Private talks"));
+        suite.until("the talks between two are gone", () -> !suite.body().contains("Talk between two"));
     }
 
     private void talkTo(String name) {
         suite.type("Write to one person", name);
-        suite.pressBeginning(name, "Private talks");
+        suite.pressBeginning(name, "Talk between two");
     }
 
     @Test
     void theirPageStandsBesideTheLadderAndLeadsBackToIt() throws Exception {
         browser.open("/ladder?who=account:mirela.osk&what=setting:chat.private");
-        browser.outcome("No. Start private chats is off for Mirela Osk.");
+        browser.outcome("No. Talk between two is off for Mirela Osk.");
         browser.press("Their view");
         browser.inside("What Mirela Osk sees now", () -> browser.sees("Morning watch"));
         browser.sees("Not there on this page:");
-        browser.follow("Translate messages");
-        browser.outcome("Translate messages is off for Mirela Osk");
+        browser.follow("Read in one's own language");
+        browser.outcome("Read in one's own language is off for Mirela Osk");
         browser.sees("Not there on this page:");
         browser.inside("What Mirela Osk sees now", () -> {
             browser.pick("App", "Meetings");
@@ -285,8 +285,8 @@ class SuiteStoryTest {
         browser.choose("Beside somebody else", "rafael osk", "Rafael Osk");
         browser.sees("What Mirela Osk and Rafael Osk see");
         browser.sees("They differ in");
-        browser.follow("Start private chats");
-        browser.outcome("No. Start private chats is off for Mirela Osk.");
+        browser.follow("Talk between two");
+        browser.outcome("No. Talk between two is off for Mirela Osk.");
         // A list beside somebody's sheet leads there too, from the row that has the focus.
         browser.open("/directory/people/mirela.osk");
         String row = "document.querySelector('[aria-label=People] [role=listitem] button')";
@@ -301,7 +301,7 @@ class SuiteStoryTest {
         suite.open("/?as=mirela.osk&app=chat");
         suite.sees("Do you miss something here?");
         suite.script("document.querySelector('main details').open = true");
-        suite.press("Start private chats");
+        suite.press("Talk between two");
         suite.sees("It was decided for the part of the company that you work in.");
         suite.type("What you need it for", "A word with my relief.");
         suite.press("Ask for it");
@@ -310,9 +310,9 @@ class SuiteStoryTest {
         suite.sees("Nobody has answered yet.");
         browser.open("/");
         browser.sees("the most urgent first");
-        browser.follow("Mirela Osk asks for “Start private chats”.");
+        browser.follow("Mirela Osk asks for “Talk between two”.");
         browser.sees("“A word with my relief.”");
-        browser.sees("An exception: the new policy “Start private chats for Mirela Osk”");
+        browser.sees("An exception: the new policy “Talk between two for Mirela Osk”");
         // The smallest ripple stands first: one who gains.
         assertThat(browser.text("document.querySelector('[aria-label=\"Where it is decided\"] li').innerText"))
                 .contains("1 gains");
@@ -325,24 +325,24 @@ class SuiteStoryTest {
         testClock.step(Duration.ofHours(1));
         suite.press("Refresh");
         suite.press("Chat");
-        suite.sees("Private talks");
+        suite.sees("Talk between two");
     }
 
     @Test
     void aCheckWrittenFromTheLadderSaysOnTodayWhatTheSuiteReports() throws Exception {
         testClock.step(Duration.ofDays(1));
         beside.publish(
-                "{'kind':'put-statement','policy':'deputies-ashore','statement':{'setting':'mail.delegate','set':false}}");
-        browser.open("/ladder?who=account:rafael.osk&what=setting:mail.delegate");
+                "{'kind':'put-statement','policy':'deputies-ashore','statement':{'setting':'mail.relief','set':false}}");
+        browser.open("/ladder?who=account:rafael.osk&what=setting:mail.relief");
         browser.press("Check that it arrives");
         browser.sees("Whether it has arrived is looked at on Thu 26 Nov, 16:00.");
         testClock.step(Duration.ofMinutes(241));
         // He has not signed in since, unless his habit says so.
         suite.open("/?as=rafael.osk&app=mail&deed=sign-in");
-        suite.sees("My mailbox");
+        suite.sees("My post");
         browser.open("/today");
         browser.until("what was found is told", () -> {
-            if (browser.body().contains("“Let others open one's mailbox” for Rafael Osk: arrived for")) return true;
+            if (browser.body().contains("“The relief opens one's post” for Rafael Osk: arrived for")) return true;
             browser.reload();
             return false;
         });
@@ -436,7 +436,7 @@ class SuiteStoryTest {
         beside.suite("POST", page("mirela.osk") + "/requests", "{\"setting\":\"chat.private\"}");
         testClock.step(Duration.ofMinutes(25));
         beside.publish(
-                "{'kind':'put-statement','policy':'deputies-ashore','statement':{'setting':'mail.delegate','set':false}}");
+                "{'kind':'put-statement','policy':'deputies-ashore','statement':{'setting':'mail.relief','set':false}}");
         suite.open("/?as=rafael.osk&app=files");
         suite.sees("This file can be opened by");
         suite.picture(to.resolve("suite.png"));
@@ -445,7 +445,7 @@ class SuiteStoryTest {
         browser.sees("Buy a seat of Assistant add-on");
         browser.sees("the most urgent first");
         browser.picture(to.resolve("today.png"));
-        browser.open("/their?who=account:rafael.osk&what=setting:mail.delegate");
+        browser.open("/their?who=account:rafael.osk&what=setting:mail.relief");
         browser.sees("They differ in");
         browser.picture(to.resolve("their-view.png"));
         browser.size(1440, 900);

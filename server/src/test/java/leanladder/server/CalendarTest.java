@@ -91,7 +91,7 @@ class CalendarTest {
     @Test
     void anOpeningKeepsItsNameWhileItsDayMovesAndIsCancelledWhenDrawnBack() throws Exception {
         String path = made("everyone");
-        String title = "Translate messages opens to Harbour trial";
+        String title = "Read in one's own language opens to Harbour trial";
         VEvent first = read(path).get(title);
         assertThat(value(first, "DTSTART")).isEqualTo("20261203");
         assertThat(value(first, "DTEND")).isEqualTo("20261204");
@@ -132,7 +132,7 @@ class CalendarTest {
         publish("{'kind':'arrange-rings','rings':" + rings + "}");
         publish(
                 "{'kind':'open-release','release':'chat.translate','ring':'harbour-trial','from':'2026-12-08T09:00:00Z'}");
-        VEvent back = read(path).get("Translate messages opens to Pilots");
+        VEvent back = read(path).get("Read in one's own language opens to Pilots");
         assertThat(value(back, "STATUS")).isEqualTo("CONFIRMED");
         assertThat(Integer.parseInt(value(back, "SEQUENCE")))
                 .isGreaterThan(Integer.parseInt(value(gone, "SEQUENCE")) + 1);

@@ -118,7 +118,7 @@ class ChecksTest {
                 .asInt();
         String words = "Arrived for " + (all - 1) + " of " + all + "; one has not signed in since.";
         assertThat(check().get("found").asText()).isEqualTo(words);
-        assertThat(today("check", "“Start private chats” for Finance: a" + words.substring(1)))
+        assertThat(today("check", "“Talk between two” for Finance: a" + words.substring(1)))
                 .isTrue();
         write("account:zofia.lisowa");
         looked("arrived");
@@ -162,7 +162,7 @@ class ChecksTest {
     @Test
     void aCheckInAWorkspaceAsksWhatStandsThere() {
         write("account:mirela.osk", ",\"workspace\":\"safety-board\"");
-        assertThat(check().get("words").asText()).isEqualTo("“Start private chats” for Mirela Osk in Safety board");
+        assertThat(check().get("words").asText()).isEqualTo("“Talk between two” for Mirela Osk in Safety board");
         testClock.step(Duration.ofMinutes(61));
         await().atMost(Duration.ofSeconds(30)).until(() -> asked.contains("safety-board"));
         await().atMost(Duration.ofSeconds(30))

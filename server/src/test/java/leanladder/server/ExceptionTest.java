@@ -103,16 +103,16 @@ class ExceptionTest {
 
     @Test
     void itsAgeIsThatOfTheAssignmentAndNotOfThePolicysLastEdit() {
-        publish(assignment("put-assignment", "sticker-keepers", STEWARDS));
+        publish(assignment("put-assignment", "flag-keepers", STEWARDS));
         long made = base;
-        publish("{\"kind\":\"amend-policy\",\"policy\":\"sticker-keepers\",\"members\":{\"name\":\"Stickers\"}}");
+        publish("{\"kind\":\"amend-policy\",\"policy\":\"flag-keepers\",\"members\":{\"name\":\"Flags\"}}");
         publish(
-                assignment("remove-assignment", "sticker-keepers", STEWARDS),
+                assignment("remove-assignment", "flag-keepers", STEWARDS),
                 assignment(
                         "put-assignment",
-                        "sticker-keepers",
+                        "flag-keepers",
                         "{\"except\":\"group:safety-stewards\",\"until\":\"2027-01-01T00:00:00Z\"}"));
-        JsonNode stewards = of("sticker-keepers", "group:safety-stewards");
+        JsonNode stewards = of("flag-keepers", "group:safety-stewards");
         assertThat(stewards.at("/made/change").asLong()).isEqualTo(made);
         assertThat(stewards.at("/made/author").asText()).isEqualTo(author(made));
         assertThat(stewards.get("until").asText()).isEqualTo("2027-01-01T00:00:00Z");
@@ -135,7 +135,7 @@ class ExceptionTest {
                                 "POST",
                                 "/api/v1/drafts/" + draft + "/edits",
                                 "{\"version\":" + Json.read(begun).get("version") + ",\"edits\":["
-                                        + assignment("put-assignment", "sticker-keepers", STEWARDS) + "]}")
+                                        + assignment("put-assignment", "flag-keepers", STEWARDS) + "]}")
                         .statusCode())
                 .isLessThan(300);
         List<JsonNode> after = exceptions("?draft=" + draft);

@@ -151,7 +151,7 @@ class MailerTest {
                         + "'assignments':[{'include':'account:mirela.osk'}]}}");
         arrived(2);
         publish("{'kind':'amend-policy','policy':'m','members':{'name':'Hers alone'}}");
-        assertThat(received.get(1).getSubject()).isEqualTo("“Start private chats” is there for you");
+        assertThat(received.get(1).getSubject()).isEqualTo("“Talk between two” is there for you");
         assertThat((String) received.get(1).getContent()).contains("is there by Wed 25 Nov, 13:00 at the latest");
         await().during(Duration.ofSeconds(2)).atMost(Duration.ofSeconds(5)).until(() -> received.size() == 2);
     }
@@ -195,9 +195,10 @@ class MailerTest {
         assertThat(server.send("POST", path, "{\"to\":\"harbour-trial\"}").body())
                 .isEqualTo("{\"written\":0}");
         assertThat(received).allSatisfy(message -> {
-            assertThat(message.getSubject()).isEqualTo("“Translate messages” is coming on 3 Dec");
+            assertThat(message.getSubject()).isEqualTo("“Read in one's own language” is coming on 3 Dec");
             assertThat((String) message.getContent())
-                    .startsWith("From Ivo, with thanks.\r\n\r\n“Translate messages” in Chat comes to you on Thu 3 Dec")
+                    .startsWith(
+                            "From Ivo, with thanks.\r\n\r\n“Read in one's own language” in Chat comes to you on Thu 3 Dec")
                     .contains("may change, fail, or be taken back");
         });
         long toJoin = 0;

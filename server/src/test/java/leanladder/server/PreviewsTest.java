@@ -143,8 +143,8 @@ class PreviewsTest {
         assertThat(arrivals.get("weeks").findValuesAsText("words"))
                 .startsWith("The week of 9 November", "Last week", "This week", "Next week");
         assertThat(arrivals.get("text").asText())
-                .contains("This week\n- Tue 24 Nov: Call mail back (Mail), for Harbour trial, planned\n")
-                .contains("Next week\n- Thu 3 Dec: Translate messages (Chat), for Harbour trial\n")
+                .contains("This week\n- Tue 24 Nov: Fetch a letter back (Mail), for Harbour trial, planned\n")
+                .contains("Next week\n- Thu 3 Dec: Read in one's own language (Chat), for Harbour trial\n")
                 .doesNotContain("5 Oct");
         JsonNode sea = get("arrivals?ring=sea-trial").get("weeks");
         assertThat(sea.findValuesAsText("ring")).isNotEmpty().containsOnly("sea-trial");
@@ -195,25 +195,28 @@ class PreviewsTest {
     @Test
     void aReleaseIsMovedOutwardHeldLetGoAndDrawnBack() {
         String moved =
-                "{'kind':'open-release','release':'mail.recall','ring':'harbour-trial','from':'2026-12-01T06:00:00Z'}";
-        assertThat(get("previews").get("warnings").toString()).contains("Call mail back was planned");
+                "{'kind':'open-release','release':'mail.fetch-back','ring':'harbour-trial','from':'2026-12-01T06:00:00Z'}";
+        assertThat(get("previews").get("warnings").toString()).contains("Fetch a letter back was planned");
         publish(moved);
-        assertThat(get("previews").get("warnings").toString()).doesNotContain("Call mail back was planned");
-        assertThat(get("releases/mail.recall?at=2026-12-02T00:00:00Z")
+        assertThat(get("previews").get("warnings").toString()).doesNotContain("Fetch a letter back was planned");
+        assertThat(get("releases/mail.fetch-back?at=2026-12-02T00:00:00Z")
                         .at("/release/has")
                         .asInt())
-                .isGreaterThan(release("mail.recall").get("has").asInt());
+                .isGreaterThan(release("mail.fetch-back").get("has").asInt());
         publish(
-                "{'kind':'pause-release','release':'mail.recall','reason':'It loses mail','since':'2026-11-25T12:00:00Z'}");
-        assertThat(release("mail.recall").get("held").asText()).isEqualTo("It loses mail");
-        assertThat(release("mail.recall").at("/openings/1/planned").asBoolean()).isTrue();
-        publish("{'kind':'resume-release','release':'mail.recall'}");
-        assertThat(release("mail.recall").at("/openings/1/planned").asBoolean()).isFalse();
-        publish("{'kind':'open-release','release':'mail.recall','ring':'dry-dock','from':null}");
-        publish("{'kind':'open-early','release':'mail.recall','to':'group:captains','from':'2026-11-25T00:00:00Z'}");
-        assertThat(release("mail.recall").get("early").toString()).contains("Captains");
+                "{'kind':'pause-release','release':'mail.fetch-back','reason':'It loses mail','since':'2026-11-25T12:00:00Z'}");
+        assertThat(release("mail.fetch-back").get("held").asText()).isEqualTo("It loses mail");
+        assertThat(release("mail.fetch-back").at("/openings/1/planned").asBoolean())
+                .isTrue();
+        publish("{'kind':'resume-release','release':'mail.fetch-back'}");
+        assertThat(release("mail.fetch-back").at("/openings/1/planned").asBoolean())
+                .isFalse();
+        publish("{'kind':'open-release','release':'mail.fetch-back','ring':'dry-dock','from':null}");
+        publish(
+                "{'kind':'open-early','release':'mail.fetch-back','to':'group:captains','from':'2026-11-25T00:00:00Z'}");
+        assertThat(release("mail.fetch-back").get("early").toString()).contains("Captains");
         // What is stored reads back as it stands.
-        var again = server.readAgain().release("mail.recall").orElseThrow();
+        var again = server.readAgain().release("mail.fetch-back").orElseThrow();
         assertThat(again.opens()).containsOnlyKeys("harbour-trial");
     }
 
@@ -304,7 +307,7 @@ class PreviewsTest {
         int open = release("chat.translate").at("/feedback/open").asInt();
         assertThat(release("chat.translate").at("/feedback/fails").asInt()).isPositive();
         JsonNode line = get("feedback?account=" + somebody).at("/feedback/0");
-        assertThat(line.get("title").asText()).isEqualTo("Translate messages");
+        assertThat(line.get("title").asText()).isEqualTo("Read in one's own language");
         assertThat(server.get("/api/v1/feedback?release=chat.translate&format=csv")
                         .body())
                 .contains("'=It mixes up names,tablet");
@@ -323,8 +326,8 @@ class PreviewsTest {
                 "{'kind':'amend-release','release':'meetings.captions','members':{'devices':['tablet'],'atLeast':5000}}");
         JsonNode warnings = get("previews").get("warnings");
         assertThat(warnings.findValuesAsText("words"))
-                .contains("Live captions is for tablet, a kind of device on which Dry dock tries nothing")
-                .anyMatch(w -> w.startsWith("Live captions takes 5000 to be tried, and "));
+                .contains("Spoken words on screen is for tablet, a kind of device on which Dry dock tries nothing")
+                .anyMatch(w -> w.startsWith("Spoken words on screen takes 5000 to be tried, and "));
         int mended = 0;
         for (JsonNode warning : warnings) {
             if (warning.get("edit").isNull()) continue;
@@ -356,14 +359,14 @@ class PreviewsTest {
         // Open to the innermost for a week, and to the next one for longer: it lingers there, until it moves on.
         publish(
                 "{'kind':'batch','edits':["
-                        + "{'kind':'open-release','release':'mail.recall','ring':'dry-dock','from':'2026-10-01T06:00:00Z'},"
-                        + "{'kind':'open-release','release':'mail.recall','ring':'harbour-trial','from':'2026-10-08T06:00:00Z'}]}");
+                        + "{'kind':'open-release','release':'mail.fetch-back','ring':'dry-dock','from':'2026-10-01T06:00:00Z'},"
+                        + "{'kind':'open-release','release':'mail.fetch-back','ring':'harbour-trial','from':'2026-10-08T06:00:00Z'}]}");
         JsonNode lingers =
-                warning("Call mail back has stood in Harbour trial for 48 days; in Dry dock it stood for 7 days");
+                warning("Fetch a letter back has stood in Harbour trial for 48 days; in Dry dock it stood for 7 days");
         assertThat(lingers.get("mend").asText()).isEqualTo("Open it to Sea trial");
         publish(
-                "{'kind':'pause-release','release':'mail.recall','reason':'It loses mail','since':'2026-11-25T12:00:00Z'}");
-        assertThat(warning("Call mail back is held in Harbour trial, open there for 48 days")
+                "{'kind':'pause-release','release':'mail.fetch-back','reason':'It loses mail','since':'2026-11-25T12:00:00Z'}");
+        assertThat(warning("Fetch a letter back is held in Harbour trial, open there for 48 days")
                         .get("mend")
                         .asText())
                 .isEqualTo("Let it go");
@@ -375,7 +378,7 @@ class PreviewsTest {
                         .replaceFirst("\\[", "[{\"id\":\"slipway\",\"name\":\"Slipway\",\"asksConsent\":true},")
                 + "}");
         publish("{'kind':'open-release','release':'meetings.captions','ring':'slipway','from':'2026-12-01T06:00:00Z'}");
-        assertThat(warning("Live captions opens to Slipway on 1 Dec, and nobody stands in it")
+        assertThat(warning("Spoken words on screen opens to Slipway on 1 Dec, and nobody stands in it")
                         .get("mend")
                         .asText())
                 .isEqualTo("Draw it back");
@@ -384,7 +387,7 @@ class PreviewsTest {
     @Test
     void theMendForTooFewAsksEveryoneWhoMay() {
         publish("{'kind':'amend-release','release':'meetings.captions','members':{'atLeast':5000}}");
-        JsonNode few = warning("Live captions takes 5000 to be tried");
+        JsonNode few = warning("Spoken words on screen takes 5000 to be tried");
         assertThat(few.get("mend").asText()).isEqualTo("Ask all of them");
         int unconsented = release("meetings.captions").get("unconsented").asInt();
         assertThat(few.at("/edit/edits")).hasSize(unconsented);
@@ -455,19 +458,19 @@ class PreviewsTest {
         json(server.send(
                 "POST",
                 path + "/edits",
-                ("{'version':1,'edits':[{'kind':'open-release','release':'assistant.meetings','ring':'sea-trial','from':'2026-11-25T12:00:00Z'},"
-                                + "{'kind':'open-release','release':'mail.recall','ring':'harbour-trial','from':'2026-12-01T06:00:00Z'}]}")
+                ("{'version':1,'edits':[{'kind':'open-release','release':'assistant.handover','ring':'sea-trial','from':'2026-11-25T12:00:00Z'},"
+                                + "{'kind':'open-release','release':'mail.fetch-back','ring':'harbour-trial','from':'2026-12-01T06:00:00Z'}]}")
                         .replace('\'', '"')));
         JsonNode moves = json(server.get(path + "/reading")).get("releases");
         JsonNode now = moves.get(0);
-        int before = sizeOf("assistant.meetings", "");
-        int after = sizeOf("assistant.meetings", "?draft=" + draft.get("id"));
+        int before = sizeOf("assistant.handover", "");
+        int after = sizeOf("assistant.handover", "?draft=" + draft.get("id"));
         assertThat(now.get("opened").asInt()).isEqualTo(after - before).isPositive();
         assertThat(now.get("words").asText())
-                .startsWith("Opens Let the assistant sit in meetings to " + (after - before) + " more; ")
+                .startsWith("Opens The assistant sits in at handovers to " + (after - before) + " more; ")
                 .endsWith(" of them have not consented");
         assertThat(moves.get(1).get("words").asText())
-                .startsWith("Opens Call mail back to ")
+                .startsWith("Opens Fetch a letter back to ")
                 .endsWith(", from Tue 1 Dec, 06:00 on");
     }
 

@@ -147,7 +147,7 @@ class QueryRoutesTest {
         ObjectNode estate = (ObjectNode) Json.read("""
                 {'format': 'lean-ladder-estate/1', 'organisation': {'name': 'Skerry'},
                  'catalogue': {'sizes': ['S'], 'apps': [{'id': 'chat', 'name': 'Chat'}],
-                   'settings': [{'key': 'chat.stickers', 'app': 'chat', 'title': 'Stickers', 'type': 'switch',
+                   'settings': [{'key': 'chat.flags', 'app': 'chat', 'title': 'Stickers', 'type': 'switch',
                      'strict': false, 'default': true}]},
                  'units': [{'id': 'u', 'name': 'Skerry'}],
                  'accounts': [
@@ -155,10 +155,10 @@ class QueryRoutesTest {
                    {'id': 'b', 'userName': 'b', 'displayName': 'B', 'kind': 'person', 'unit': 'u'}],
                  'workspaces': [{'id': 'w', 'name': 'Quay', 'size': 'S', 'members': ['account:a', 'account:b']}],
                  'policies': [
-                   {'id': 'calm', 'name': 'Calm quay', 'statements': [{'setting': 'chat.stickers', 'set': false}],
+                   {'id': 'calm', 'name': 'Calm quay', 'statements': [{'setting': 'chat.flags', 'set': false}],
                     'assignments': [{'include': 'workspace:w'}]},
                    {'id': 'lock', 'name': 'Stickers stay', 'state': 'paused',
-                    'statements': [{'setting': 'chat.stickers', 'set': true, 'lock': true}],
+                    'statements': [{'setting': 'chat.flags', 'set': true, 'lock': true}],
                     'assignments': [{'include': 'organisation'}]}]}
                 """.replace('\'', '"'));
         put(estate);
@@ -166,7 +166,7 @@ class QueryRoutesTest {
         JsonNode staged = json(
                 server.send("POST", "/api/v1/drafts/" + draft.get("id") + "/edits", """
                 {'version': %s, 'edits': [
-                  {'kind': 'amend-setting', 'setting': 'chat.stickers', 'members': {'openToWorkspaces': true}}]}
+                  {'kind': 'amend-setting', 'setting': 'chat.flags', 'members': {'openToWorkspaces': true}}]}
                 """.formatted(draft.get("version"))
                         .replace('\'', '"')));
         assertThat(staged.toString()).contains("Stickers is open to workspaces");
@@ -432,7 +432,7 @@ class QueryRoutesTest {
                   {"kind": "put-assignment", "policy": "muster-leaders",
                    "assignment": {"include": "unit:engineering", "from": "2100-12-01T00:00:00Z"}},
                   {"kind": "put-statement", "policy": "freight-desk-room",
-                   "statement": {"setting": "pages.blocks", "set": false}}]}""".formatted(draft.get("version"), joining)));
+                   "statement": {"setting": "pages.plans", "set": false}}]}""".formatted(draft.get("version"), joining)));
         JsonNode reading = json(server.get("/api/v1/drafts/" + draft.get("id") + "/reading"));
         for (String count : List.of("accounts", "gain", "lose", "both", "other", "blocked", "waiting"))
             assertThat(reading.get(count))
@@ -443,14 +443,14 @@ class QueryRoutesTest {
                                 && m.get("setting").asText().equals("files.share"))
                         .mapToInt(m -> m.get("accounts").asInt())
                         .sum())
-                .isEqualTo(caution(reading, "loosened", "Share outside")
+                .isEqualTo(caution(reading, "loosened", "Reach of cargo papers")
                         .get("accounts")
                         .asInt())
                 .isPositive();
         assertThat(caution(reading, "many", "More than a fifth of the organisation")
                         .get("accounts"))
                 .isEqualTo(reading.get("accounts"));
-        caution(reading, "locked", "Start private chats");
+        caution(reading, "locked", "Talk between two");
         caution(reading, "oneself", "Ivo Tarn");
         JsonNode seats = reading.at("/seats/0");
         assertThat(seats.get("plan").asText()).isEqualTo("Assistant add-on");

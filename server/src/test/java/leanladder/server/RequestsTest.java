@@ -88,7 +88,7 @@ class RequestsTest {
         assertThat(list.get(0).get("why").asText())
                 .isEqualTo("It was decided for the part of the company that you work in.");
         assertThat(list.get(0).at("/alike/0/requests").asInt()).isEqualTo(1);
-        assertThat(today("request")).containsExactly("Mirela Osk and one other ask for “Start private chats”.");
+        assertThat(today("request")).containsExactly("Mirela Osk and one other ask for “Talk between two”.");
 
         publish(
                 "{'kind':'add-policy','policy':{'id':'m','name':'Hers','statements':[{'setting':'chat.private','set':true}],"
@@ -101,7 +101,7 @@ class RequestsTest {
         assertThat(own("yara.brekke").get("state").asText()).isEqualTo("open");
         testClock.step(Duration.ofHours(2));
         assertThat(own("mirela.osk").get("words").asText()).endsWith("and is there after a refresh.");
-        assertThat(today("request")).containsExactly("Yara Brekke asks for “Start private chats”.");
+        assertThat(today("request")).containsExactly("Yara Brekke asks for “Talk between two”.");
     }
 
     @Test
@@ -164,7 +164,7 @@ class RequestsTest {
                 .as("nobody else can speak for a person")
                 .isEqualTo(401);
         // A looser level is wanted than the one in force, and grants it as soon as it is at least that loose.
-        ask("mirela.osk", "{'setting':'files.share','wanted':'passcode'}");
+        ask("mirela.osk", "{'setting':'files.share','wanted':'consignee'}");
     }
 
     @Test
@@ -213,7 +213,7 @@ class RequestsTest {
         ways.forEach(
                 way -> brings.put(way.get("name").asText(), way.get("brings").asBoolean()));
         assertThat(brings)
-                .containsEntry("Start private chats for Mirela Osk", true)
+                .containsEntry("Talk between two for Mirela Osk", true)
                 // The relief captain's window has ended for her: what it says does not reach her.
                 .containsEntry("Relief captain", false);
         // Where it is decided so already and a gate is closed, no statement brings anything.

@@ -185,9 +185,9 @@ class SuiteTest {
     @Test
     void whatTimeAltersWakesThoseWhomItAlters() throws Exception {
         publish(
-                "{'kind':'add-policy','policy':{'id':'o','name':'Tomorrow','statements':[{'setting':'chat.stickers','set':false}],"
+                "{'kind':'add-policy','policy':{'id':'o','name':'Tomorrow','statements':[{'setting':'chat.flags','set':false}],"
                         + "'assignments':[{'include':'account:yara.brekke','from':'2026-11-25T12:00:30Z'}]}}");
-        boolean before = setting(fetch("/api/v1/suite/accounts/yara.brekke/settings"), "chat.stickers")
+        boolean before = setting(fetch("/api/v1/suite/accounts/yara.brekke/settings"), "chat.flags")
                 .get("value")
                 .asBoolean();
         try (Listener listener = new Listener("")) {
@@ -195,7 +195,7 @@ class SuiteTest {
             testClock.step(Duration.ofMinutes(1));
             assertThat(names(listener.next("wake"))).contains("yara.brekke");
         }
-        assertThat(setting(fetch("/api/v1/suite/accounts/yara.brekke/settings"), "chat.stickers")
+        assertThat(setting(fetch("/api/v1/suite/accounts/yara.brekke/settings"), "chat.flags")
                         .get("value")
                         .asBoolean())
                 .isNotEqualTo(before);
@@ -205,9 +205,9 @@ class SuiteTest {
     void whatTimeAlteredIsToldEvenWhenAChangeComesBeforeAnybodyNoticed() throws Exception {
         String yara = "/api/v1/suite/accounts/yara.brekke/settings";
         publish(
-                "{'kind':'add-policy','policy':{'id':'o','name':'Tomorrow','statements':[{'setting':'chat.stickers','set':false}],"
+                "{'kind':'add-policy','policy':{'id':'o','name':'Tomorrow','statements':[{'setting':'chat.flags','set':false}],"
                         + "'assignments':[{'include':'account:yara.brekke','from':'2026-11-25T12:00:30Z'}]}}");
-        boolean before = setting(fetch(yara), "chat.stickers").get("value").asBoolean();
+        boolean before = setting(fetch(yara), "chat.flags").get("value").asBoolean();
         assertThat(before).isTrue();
         try (Listener listener = new Listener("")) {
             listener.next("listening");
@@ -243,11 +243,11 @@ class SuiteTest {
                 .get("settings")
                 .size();
         publish(
-                "{'kind':'add-policy','policy':{'id':'o','name':'To and fro','statements':[{'setting':'chat.stickers','set':false}],"
+                "{'kind':'add-policy','policy':{'id':'o','name':'To and fro','statements':[{'setting':'chat.flags','set':false}],"
                         + "'assignments':[{'include':'account:yara.brekke'}]}}");
         for (int i = 1; i <= 405; i++) {
             testClock.step(Duration.ofSeconds(1));
-            publish("{'kind':'put-statement','policy':'o','statement':{'setting':'chat.stickers','set':" + (i % 2 == 1)
+            publish("{'kind':'put-statement','policy':'o','statement':{'setting':'chat.flags','set':" + (i % 2 == 1)
                     + "}}");
         }
         JsonNode turns = ask("/api/v1/suite/accounts/yara.brekke/history?since=2026-11-25T12:00:00Z")
@@ -271,11 +271,11 @@ class SuiteTest {
         testClock.step(Duration.ofMinutes(5));
         publish("{'kind':'amend-policy','policy':'house-rules','members':{'name':'Rules of the house'}}");
         publish(
-                "{'kind':'add-policy','policy':{'id':'o','name':'At noon','statements':[{'setting':'chat.stickers','set':false}],"
+                "{'kind':'add-policy','policy':{'id':'o','name':'At noon','statements':[{'setting':'chat.flags','set':false}],"
                         + "'assignments':[{'include':'account:yara.brekke','until':'2026-11-25T12:30:00Z'}]}}");
         JsonNode history = ask(yara);
         assertThat(history.get("turns").get(0).get("settings")).hasSize(settings);
-        assertThat(turns(history, "chat.stickers"))
+        assertThat(turns(history, "chat.flags"))
                 .isEqualTo("2026-11-25T12:00:00Z true 2026-11-25T12:05:00Z false 2026-11-25T12:30:00Z true");
         assertThat(history.get("turns")).hasSize(3);
         testClock.step(Duration.ofMinutes(5));
@@ -283,7 +283,7 @@ class SuiteTest {
         assertThat(ask(yara).get("turns")).isEmpty();
         testClock.step(Duration.ofMinutes(5));
         publish("{'kind':'amend-account','account':'yara.brekke','members':{'active':true}}");
-        assertThat(turns(ask(yara), "chat.stickers")).isEqualTo("2026-11-25T12:15:00Z false 2026-11-25T12:30:00Z true");
+        assertThat(turns(ask(yara), "chat.flags")).isEqualTo("2026-11-25T12:15:00Z false 2026-11-25T12:30:00Z true");
         assertThat(fetch(yara.replace("T13", "T11")).statusCode()).isEqualTo(400);
         assertThat(fetch(yara.replaceFirst("until.*", "until=2027-11-25")).statusCode())
                 .isEqualTo(400);

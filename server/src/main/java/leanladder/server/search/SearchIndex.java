@@ -93,6 +93,9 @@ public final class SearchIndex {
     private final FuzzyIndex<Group> groups;
     private final FuzzyIndex<Workspace> workspaces;
     private final FuzzyIndex<Setting> settings;
+    /** Settings by the words of their titles, and of each other phrase that people use for them. */
+    private final Map<List<String>, List<Setting>> phrases;
+
     private final FuzzyIndex<Policy> policies;
     private final FuzzyIndex<Plan> plans;
 
@@ -109,6 +112,7 @@ public final class SearchIndex {
         groups = new FuzzyIndex<>(estate.groups(), GROUPS, g -> List.of(field(g.name(), 10)));
         workspaces = workspaces(estate);
         settings = settings(estate);
+        phrases = phrases(estate);
         policies = policies(estate);
         plans = plans(estate);
     }
@@ -140,6 +144,7 @@ public final class SearchIndex {
                 : new FuzzyIndex<>(estate.groups(), GROUPS, g -> List.of(field(g.name(), 10)));
         workspaces = edits.workspaces().isEmpty() ? before.workspaces : workspaces(estate);
         settings = edits.catalogue().isEmpty() ? before.settings : settings(estate);
+        phrases = edits.catalogue().isEmpty() ? before.phrases : phrases(estate);
         policies = edits.policies().isEmpty() ? before.policies : policies(estate);
         plans = edits.plans().isEmpty() ? before.plans : plans(estate);
     }
@@ -204,6 +209,17 @@ public final class SearchIndex {
 
     private static FuzzyIndex<Plan> plans(Estate estate) {
         return new FuzzyIndex<>(estate.plans(), PLANS, p -> List.of(field(p.name(), 10)));
+    }
+
+    private static Map<List<String>, List<Setting>> phrases(Estate estate) {
+        Map<List<String>, List<Setting>> phrases = new HashMap<>();
+        for (Setting setting : estate.catalogue().settings().values()) {
+            Set<List<String>> own = new HashSet<>(Set.of(FuzzyMatcher.words(setting.title())));
+            setting.source().path("words").forEach(w -> own.add(FuzzyMatcher.words(w.asText())));
+            for (List<String> phrase : own)
+                phrases.computeIfAbsent(phrase, p -> new ArrayList<>()).add(setting);
+        }
+        return phrases;
     }
 
     private static FuzzyIndex<Policy> policies(Estate estate) {
@@ -315,7 +331,12 @@ public final class SearchIndex {
                     case UNIT -> add(hits, units, asked, most, u -> true, SearchIndex.this::hit);
                     case GROUP -> add(hits, groups, asked, most, g -> true, SearchIndex::hit);
                     case WORKSPACE -> add(hits, workspaces, asked, most, w -> true, SearchIndex::hit);
-                    case SETTING -> add(hits, settings, asked, most, s -> true, SearchIndex.this::hit);
+                    case SETTING -> {
+                        // What is typed is the whole phrase: these go first, however many others have its words.
+                        List<Setting> exact = phrases.getOrDefault(asked, List.of());
+                        for (Setting setting : exact) hits.add(scored(hit(setting), 1 + WHOLE_NAME));
+                        add(hits, settings, asked, most, s -> !exact.contains(s), SearchIndex.this::hit);
+                    }
                     case POLICY -> add(hits, policies, asked, most, p -> true, SearchIndex::hit);
                     case PLAN -> add(hits, plans, asked, most, p -> true, SearchIndex::hit);
                     default -> throw new IllegalStateException("No shelf for " + kind);
@@ -337,9 +358,12 @@ public final class SearchIndex {
                 Hit made = hit.apply(fuzzyResult.part());
                 boolean placeOrGroup = made.kind == HitKind.UNIT || made.kind == HitKind.GROUP;
                 boolean whole = placeOrGroup && FuzzyMatcher.words(made.title).equals(asked);
-                hits.add(new Hit(
-                        made.kind, made.id, made.title, made.context, fuzzyResult.score() + (whole ? WHOLE_NAME : 0)));
+                hits.add(scored(made, fuzzyResult.score() + (whole ? WHOLE_NAME : 0)));
             }
+        }
+
+        private static Hit scored(Hit hit, double score) {
+            return new Hit(hit.kind, hit.id, hit.title, hit.context, score);
         }
     }
 

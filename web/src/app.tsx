@@ -64,8 +64,9 @@ function Frame() {
                 <Route path="/matrix" element={<MatrixPage session={session.data} />} />
                 <Route path="/directory/:list?/:id?" element={<DirectoryView session={session.data} />} />
                 <Route path="/their" element={<UserPreviewView session={session.data} />} />
-                <Route path="/read-over" element={<ReviewView session={session.data} />} />
+                <Route path="/review" element={<ReviewView session={session.data} />} />
                 <Route path="/spread" element={<MovedTo path="/matrix" />} />
+                <Route path="/read-over" element={<MovedTo path="/review" />} />
                 <Route path="*" element={<First />} />
               </Routes>
             </ViewFailure>

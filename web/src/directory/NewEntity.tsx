@@ -103,7 +103,7 @@ export function NewEntity({ list, onClose }: { list: ListName; onClose: () => vo
             {refusal}
           </p>
         )}
-        <button className="button button-strong">Make it in the draft</button>
+        <button className="button button-strong">Create</button>
       </form>
     </aside>
   );

@@ -119,13 +119,13 @@ function OwnWord({ id }: { id: string }) {
   );
   return (
     <>
-      <h2 className="font-display mt-5 text-[16px] font-semibold">Its own word</h2>
+      <h2 className="font-display mt-5 text-[16px] font-semibold">Settings for this workspace</h2>
       {refusal}
       {spoken.length === 0 && <p className="text-ink2">No policy says anything for this workspace now.</p>}
       <ul aria-label="Settings on which something is said for this workspace">{spoken.map(row)}</ul>
       {kept.length > 0 && (
         <>
-          <h2 className="font-display mt-5 text-[16px] font-semibold">Kept away by its hosting</h2>
+          <h2 className="font-display mt-5 text-[16px] font-semibold">Not available on this hosting</h2>
           <ul aria-label="Settings that the hosting keeps away">{kept.map(row)}</ul>
         </>
       )}

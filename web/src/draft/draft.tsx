@@ -6,6 +6,8 @@ import { markPublishing } from './ownPublishes';
 
 /** The draft that this browser edits, and what can be done with it. */
 export interface DraftSession {
+  /** Whether the draft is still on its way from the server. */
+  loading: boolean;
   draft?: Draft;
   /** Something happened to the draft that its editor did not do. */
   notice: string;
@@ -145,6 +147,7 @@ export function DraftProvider({ children }: { children: ReactNode }) {
   const value = useMemo<DraftSession>(
     () => ({
       draft: id === undefined ? undefined : known.data,
+      loading: id !== undefined && known.isPending,
       notice,
       stage: (edits) => {
         setNotice('');
@@ -262,7 +265,7 @@ export function DraftProvider({ children }: { children: ReactNode }) {
       tell: setNotice,
       took,
     }),
-    [id, known.data, notice, busy, question, ask, inTurn, quietly, become, took, queries],
+    [id, known.data, known.isPending, notice, busy, question, ask, inTurn, quietly, become, took, queries],
   );
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }

@@ -4,16 +4,16 @@ import { impactSentence, impactText, settlingText } from './impactText';
 
 it('tells a ripple with right plurals and leaves out what is nobody', () => {
   expect(impactText(NONE)).toEqual({ head: 'No value changes', parts: '' });
-  expect(impactText({ ...NONE, accounts: 1, lose: 1 })).toEqual({ head: '1 account changes', parts: '1 lose' });
+  expect(impactText({ ...NONE, accounts: 1, lose: 1 })).toEqual({ head: '1 person affected', parts: '1 loses' });
   expect(impactText({ ...NONE, accounts: 1234, gain: 1200, both: 34, blocked: 7 })).toEqual({
-    head: '1,234 accounts change',
-    parts: '1,200 gain · 34 both · 7 still blocked',
+    head: '1,234 people affected',
+    parts: '1,200 gain · 34 gain some and lose some · 7 still blocked',
   });
 });
 
 it('tells who is decided elsewhere only when no value changes', () => {
-  expect(impactText({ ...NONE, decidedElsewhere: 57 }).parts).toBe('decided elsewhere for 57');
-  expect(impactText({ ...NONE, accounts: 2, other: 2, decidedElsewhere: 57 }).parts).toBe('2 otherwise');
+  expect(impactText({ ...NONE, decidedElsewhere: 57 }).parts).toBe('no visible change for 57');
+  expect(impactText({ ...NONE, accounts: 2, other: 2, decidedElsewhere: 57 }).parts).toBe('2 other changes');
 });
 
 it('counts those who come and go beside those who change', () => {
@@ -33,7 +33,7 @@ it('tells which plans run short of seats', () => {
 
 it('reads a ripple as a sentence', () => {
   expect(impactSentence({ ...NONE, accounts: 60, lose: 1, gain: 57, other: 2 })).toBe(
-    '1 loses, 57 gain and 2 change otherwise',
+    '1 loses, 57 gain and 2 other changes',
   );
 });
 

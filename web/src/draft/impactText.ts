@@ -1,36 +1,37 @@
 import type { RippleCounts } from '../api/client';
 import { count, formatNumber, joinList } from '../text/words';
 
-/** The ripple in words: "118 accounts change", and its parts. */
+/** "1 person", "57 people": whom a ripple affects, rooms and services counted among them. */
+export const people = (n: number): string => `${formatNumber(n)} ${n === 1 ? 'person' : 'people'}`;
+
+/** The ripple in words: "118 people affected", and its parts. */
 export function impactText(ripple: RippleCounts): { head: string; parts: string } {
   const n = (k: number) => formatNumber(k);
   const parts = [
-    ripple.lose > 0 && `${n(ripple.lose)} lose`,
-    ripple.gain > 0 && `${n(ripple.gain)} gain`,
-    ripple.both > 0 && `${n(ripple.both)} both`,
-    ripple.other > 0 && `${n(ripple.other)} otherwise`,
+    ripple.lose > 0 && `${n(ripple.lose)} ${ripple.lose === 1 ? 'loses' : 'lose'}`,
+    ripple.gain > 0 && `${n(ripple.gain)} ${ripple.gain === 1 ? 'gains' : 'gain'}`,
+    ripple.both > 0 &&
+      `${n(ripple.both)} ${ripple.both === 1 ? 'gains some and loses some' : 'gain some and lose some'}`,
+    ripple.other > 0 && count(ripple.other, 'other change'),
     (ripple.joining ?? 0) > 0 && `${n(ripple.joining ?? 0)} new`,
     (ripple.leaving ?? 0) > 0 && `${n(ripple.leaving ?? 0)} gone`,
     (ripple.blocked ?? 0) > 0 && `${n(ripple.blocked ?? 0)} still blocked`,
     ...(ripple.waiting ?? []).map((w) => `${w.plan}: ${n(w.more)} more ${w.more === 1 ? 'waits' : 'wait'} for a seat`),
-    ripple.accounts === 0 && ripple.decidedElsewhere > 0 && `decided elsewhere for ${n(ripple.decidedElsewhere)}`,
+    ripple.accounts === 0 && ripple.decidedElsewhere > 0 && `no visible change for ${n(ripple.decidedElsewhere)}`,
   ].filter((p): p is string => typeof p === 'string');
-  const head =
-    ripple.accounts === 0
-      ? 'No value changes'
-      : `${count(ripple.accounts, 'account')} ${ripple.accounts === 1 ? 'changes' : 'change'}`;
+  const head = ripple.accounts === 0 ? 'No value changes' : `${people(ripple.accounts)} affected`;
   return { head, parts: parts.join(' · ') };
 }
 
-/** "3 gain, 2 lose and 1 changes otherwise", for reading. */
+/** "3 gain, 2 lose and 1 other change", for reading. */
 export function impactSentence(ripple: RippleCounts): string {
   return joinList(
     (
       [
         [ripple.lose, 'lose', 'loses'],
         [ripple.gain, 'gain', 'gains'],
-        [ripple.both, 'gain and lose', 'gains and loses'],
-        [ripple.other, 'change otherwise', 'changes otherwise'],
+        [ripple.both, 'gain some and lose some', 'gains some and loses some'],
+        [ripple.other, 'other changes', 'other change'],
       ] as const
     )
       .filter(([n]) => n > 0)

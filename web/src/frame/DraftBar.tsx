@@ -30,7 +30,7 @@ export function DraftBar() {
         else undo();
       }
       if (event.key === 'r' && !isTyping(event) && draft && draft.items.length > 0)
-        void navigate(`/read-over${writeQuestion(question)}`, { state: { from: pathname } });
+        void navigate(`/review${writeQuestion(question)}`, { state: { from: pathname } });
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
@@ -44,7 +44,7 @@ export function DraftBar() {
   const words = impactText(draft.ripple);
   const last = draft.items[draft.items.length - 1];
   const { troubled } = draft;
-  const reading = pathname.startsWith('/read-over');
+  const reading = pathname.startsWith('/review');
   return (
     <>
       {notice && <Notice text={notice} />}
@@ -71,7 +71,7 @@ export function DraftBar() {
         <span data-testid="ripple" className="ml-auto lg:ml-0">
           {troubled > 0 && (
             <strong className="mr-3 underline">
-              {troubled === 1 ? 'One edit does not stand' : `${count(troubled, 'edit')} do not stand`}
+              {troubled === 1 ? '1 edit conflicts' : `${count(troubled, 'edit')} conflict`}
             </strong>
           )}
           {waiting ? (
@@ -91,14 +91,14 @@ export function DraftBar() {
             <path d="M12.500 4 16 7.5 12.500 11M15.500 7.500H8a4 4 0 0 0 0 8h4" />
           </TrayButton>
           <button className="h-8 rounded-[3px] px-2 underline underline-offset-4" onClick={drafting.putAside}>
-            Put aside
+            Save for later
           </button>
           {!reading && draft.items.length > 0 && (
             <button
               className="bg-on-draft text-draft-ground h-8 rounded-[3px] px-4 font-semibold"
-              onClick={() => void navigate(`/read-over${writeQuestion(question)}`, { state: { from: pathname } })}
+              onClick={() => void navigate(`/review${writeQuestion(question)}`, { state: { from: pathname } })}
             >
-              Read over
+              Review
             </button>
           )}
         </span>

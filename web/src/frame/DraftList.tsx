@@ -5,7 +5,7 @@ import { useDraft } from '../draft/draft';
 import { PopoverPanel } from '../parts/PopoverPanel';
 import { useSavedDrafts } from '../parts/queries';
 
-/** Drafts put aside, also those of others, to be taken up again; and those that wait to publish themselves. */
+/** Drafts saved for later, also those of others, to be taken up again; and those that wait to publish themselves. */
 export function DraftList({ zone }: { zone: string }) {
   const { takeUp } = useDraft();
   const others = useSavedDrafts();
@@ -15,9 +15,9 @@ export function DraftList({ zone }: { zone: string }) {
       <Popover.Trigger className="text-ink2 hover:text-ink flex items-center gap-1.5 text-[13px] whitespace-nowrap">
         <span className="bg-draft inline-block h-3 w-1" aria-hidden />
         {count(others.length, 'draft')}
-        <span className="hidden xl:inline"> put aside</span>
+        <span className="hidden xl:inline"> saved for later</span>
       </Popover.Trigger>
-      <PopoverPanel label="Drafts put aside" offset={6} className="max-h-[70vh] w-[440px] overflow-y-auto p-3">
+      <PopoverPanel label="Drafts saved for later" offset={6} className="max-h-[70vh] w-[440px] overflow-y-auto p-3">
         <ul className="border-line border-t">
           {others.map((d) => (
             <li key={d.id} className="border-line flex items-baseline gap-3 border-b py-1.5">
@@ -30,7 +30,7 @@ export function DraftList({ zone }: { zone: string }) {
                 {d.stuck && <span className="text-shut block text-[13px]">Could not publish itself: {d.stuck}</span>}
               </span>
               <Popover.Close className="button" onClick={() => takeUp(d.id)}>
-                Take up
+                Open
               </Popover.Close>
             </li>
           ))}

@@ -10,14 +10,14 @@ export function AnswerHeader({ layout, drawing }: { layout: Layout; drawing: Cli
   const y = layout.answerY;
   const from = horizontalPosition(layout, 'left', layout.railTop) - 22;
   const blocked = drawing.gates.some((g) => !g.met);
-  const lead = blocked ? 'in force, behind a closed gate' : 'in force';
+  const lead = blocked ? 'in effect, blocked' : 'in effect';
   const leadWidth = textWidth(lead, 13) + 30;
   // As wide as the ladder, and wider for a long value where there is room.
   const wanted = leadWidth + textWidth(drawing.value, 17, 700) + 20;
   const width = Math.min(layout.width - from - 4, Math.max(layout.right - layout.left + 34, wanted));
   const ink = blocked ? 'var(--ink)' : 'var(--on-decide)';
   return (
-    <g role="listitem" aria-label={`In force: ${drawing.value}${blocked ? ', the fallback behind a closed gate' : ''}`}>
+    <g role="listitem" aria-label={`In effect: ${drawing.value}${blocked ? ' (blocked)' : ''}`}>
       <rect
         x={from}
         y={y - 16}

@@ -21,7 +21,7 @@ const CROWD = {
   change: 3,
   name: 'Fleet',
   kind: 'unit',
-  setting: 'Start private chats',
+  setting: 'Talk between two',
   app: 'Chat',
   accounts: 323,
   values: [
@@ -55,7 +55,7 @@ it('tells the values of many in a sentence, and each rung by statement and value
   serve({ 'GET /distribution': () => CROWD });
   ladder(QUESTION);
   expect(await screen.findByTestId('outcome')).toHaveTextContent(
-    'On for 257, Off for 66. Start private chats in Chat for Fleet, 323 accounts.',
+    'On for 257, Off for 66. Talk between two in Chat for Fleet, 323 accounts.',
   );
   expect(screen.getByText('As it stands now, change 3.')).toBeInTheDocument();
   expect(screen.getByRole('button', { name: 'Ship network: On for 257 accounts' })).toBeInTheDocument();

@@ -53,7 +53,7 @@ it('reads as a list from the top: answer, gates, caps, rungs', () => {
   render(<DrawnLadder drawing={drawing} width={600} room={0} onChoose={() => {}} />);
   const labels = screen.getAllByRole('listitem').map((e) => e.getAttribute('aria-label'));
   expect(labels).toEqual([
-    'In force: own people, the fallback behind a closed gate',
+    'In effect: own people (blocked)',
     'Gate closed: Licence for Files; no licence plan contains it',
     'Cap: Outside sharing, proven address, caps the value',
     'Person, Mirela Osk: Loose says link holders, decides',

@@ -12,7 +12,7 @@ const rung = (height: string, cells: number, accounts: number, most: object[] = 
   settings: most.length,
   most,
 });
-const PRIVATE = { setting: 'chat.private', title: 'Start private chats', accounts: 3 };
+const PRIVATE = { setting: 'chat.private', title: 'Talk between two', accounts: 3 };
 const OVERVIEW = {
   change: 4,
   accounts: 10,
@@ -49,7 +49,7 @@ it('shows the estate by rung and by unit, each part leading to the ladder for ma
   const rungs = await screen.findByLabelText('Decided on which rung');
   expect(rungs).toHaveTextContent('10 accounts, 5 settings: 50 cells');
   expect(rungs).toHaveTextContent('Organisationnothing');
-  const [ofRung, ofUnit] = screen.getAllByText('Start private chats');
+  const [ofRung, ofUnit] = screen.getAllByText('Talk between two');
   expect(ofRung).toHaveAttribute('href', '/ladder?who=everyone&what=setting:chat.private');
   expect(ofUnit).toHaveAttribute('href', '/ladder?who=unit:fleet&what=setting:chat.private');
   expect(screen.getByLabelText('What differs where')).toHaveTextContent('1.5 settings · 3 of 6 accounts');
@@ -57,9 +57,9 @@ it('shows the estate by rung and by unit, each part leading to the ladder for ma
 });
 
 it('still asks, and tells what was asked last, where the estate cannot be counted', async () => {
-  rememberQuery({ query: '?who=account:a1&what=setting:chat.private', words: 'Mirela Osk · Start private chats' });
-  rememberQuery({ query: '?who=everyone&what=setting:chat.private', words: 'Everyone · Start private chats' });
-  rememberQuery({ query: '?who=account:a1&what=setting:chat.private', words: 'Mirela Osk · Start private chats' });
+  rememberQuery({ query: '?who=account:a1&what=setting:chat.private', words: 'Mirela Osk · Talk between two' });
+  rememberQuery({ query: '?who=everyone&what=setting:chat.private', words: 'Everyone · Talk between two' });
+  rememberQuery({ query: '?who=account:a1&what=setting:chat.private', words: 'Mirela Osk · Talk between two' });
   start({
     'GET /overview': () =>
       new Status(503, { type: 'urn:lean-ladder:away', title: 'Away', status: 503, detail: 'The database is away.' }),
@@ -67,7 +67,7 @@ it('still asks, and tells what was asked last, where the estate cannot be counte
   expect(await screen.findByText(/The database is away/)).toBeInTheDocument();
   expect(screen.getByLabelText('Ask anything')).toBeInTheDocument();
   expect(screen.getByLabelText('Asked last')).toHaveTextContent(
-    /^Asked lastMirela Osk · Start private chatsEveryone · Start private chats$/,
+    /^Asked lastMirela Osk · Talk between twoEveryone · Talk between two$/,
   );
 });
 

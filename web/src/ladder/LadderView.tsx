@@ -151,7 +151,7 @@ function Answered(props: {
       </div>
       <p className="text-ink2 mt-1 text-[13px]">
         {props.stands}, change {climb.change}.
-        {climb.outcome.dependsOnWorkspace && ' A workspace could make it come out otherwise: name one under Where.'}
+        {climb.outcome.dependsOnWorkspace && ' Can differ by workspace: name one under Where.'}
       </p>
       {!props.before && <SettlingLine change={climb.change} />}
       <DeliveryCheckLine />

@@ -12,7 +12,7 @@ const policy = (more: object = {}) => ({
   for: 'Bridge officers',
   reaches: 27,
   inWorkspaces: false,
-  says: [{ setting: 'chat.private', title: 'Start private chats', cap: false, value: 'On', lock: true }],
+  says: [{ setting: 'chat.private', title: 'Talk between two', cap: false, value: 'On', lock: true }],
   ...more,
 });
 

@@ -33,7 +33,7 @@ export function PolicyAside(props: { policy?: string; deciding?: string; setting
           {policy.data.description && <p className="mt-1">{policy.data.description}</p>}
           <dl className="mt-3 space-y-2">
             <div>
-              <dt className="text-ink2 text-[13px]">For</dt>
+              <dt className="text-ink2 text-[13px]">Applies to</dt>
               <dd className="line-clamp-6">{policy.data.for}</dd>
             </div>
             <div>
@@ -44,7 +44,7 @@ export function PolicyAside(props: { policy?: string; deciding?: string; setting
               </dd>
             </div>
           </dl>
-          <h3 className="text-ink2 mt-4 text-[13px]">Says</h3>
+          <h3 className="text-ink2 mt-4 text-[13px]">Settings</h3>
           <ul className="border-line mt-1 border-t">
             {policy.data.says.slice(0, SHOWN).map((said) => (
               <li

@@ -20,7 +20,7 @@ const statement = (rung: number, verdict: Statement['verdict'], more: Partial<St
 function drawing(statements: Statement[], decidingRung: number, gates: ClimbViewModel['gates'] = []): ClimbViewModel {
   return {
     account: 'Mirela Osk',
-    setting: 'Start private chats',
+    setting: 'Talk between two',
     app: 'Chat',
     help: null,
     answer: 'No',

@@ -21,7 +21,7 @@ const line = (number: number, more: object = {}) => ({
 const change = (number: number, more: object = {}) => ({
   ...line(number),
   edits: [],
-  words: ['Bridge under way sets Start private chats to On'],
+  words: ['Bridge under way sets Talk between two to On'],
   ripple: { accounts: 3, gain: 2, lose: 0, both: 0, other: 1, decidedElsewhere: 0, moves: [] },
   ...more,
 });
@@ -37,7 +37,7 @@ const show = (path: string, answers: Parameters<typeof serve>[0]) => {
     <Around at={path}>
       <Routes>
         <Route path="/logbook/:number?" element={<LogbookView />} />
-        <Route path="/read-over" element={<p>Read over</p>} />
+        <Route path="/review" element={<p>Review</p>} />
       </Routes>
     </Around>,
   );
@@ -72,9 +72,9 @@ it('opens a change with its edits and its ripple as they were', async () => {
   show('/logbook', { 'GET /changes/9': () => change(9) });
   await userEvent.click(await screen.findByRole('button', { name: 'Change 9: Note of 9' }));
   const opened = await screen.findByRole('region', { name: 'Change 9' });
-  expect(opened).toHaveTextContent('Bridge under way sets Start private chats to On');
-  expect(opened).toHaveTextContent('3 accounts changed: 2 gained and 1 changed otherwise.');
-  expect(opened).toHaveTextContent('by Vera Quill (named, not signed in)');
+  expect(opened).toHaveTextContent('Bridge under way sets Talk between two to On');
+  expect(opened).toHaveTextContent('3 accounts changed: 2 gained and 1 other changes.');
+  expect(opened).toHaveTextContent('by Vera Quill (name not verified)');
 });
 
 it('says of a change that altered no value for whom another statement came to decide', async () => {
@@ -103,11 +103,11 @@ it('names whose seats moved, and why, and all of them when asked', async () => {
 it('stages what takes a change back, and reads it over', async () => {
   const sent = show('/logbook/9', {
     'GET /changes/9': () => change(9),
-    'POST /drafts': () => draftOf(1, ['Bridge under way sets Start private chats to Off']),
-    'GET /drafts/7': () => draftOf(1, ['Bridge under way sets Start private chats to Off']),
+    'POST /drafts': () => draftOf(1, ['Bridge under way sets Talk between two to Off']),
+    'GET /drafts/7': () => draftOf(1, ['Bridge under way sets Talk between two to Off']),
   });
   await userEvent.click(await screen.findByRole('button', { name: 'Undo' }));
-  expect(await screen.findByText('Read over')).toBeVisible();
+  expect(await screen.findByText('Review')).toBeVisible();
   expect(sent.find((one) => one.method === 'POST')?.body).toMatchObject({ takesBack: 9 });
 });
 

@@ -175,7 +175,7 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
     setRefusal('');
     const problem = await drafting.takeBack(change.number);
     if (problem) setRefusal(problem.detail);
-    else void navigate(`/read-over${writeQuestion(question)}`);
+    else void navigate(`/review${writeQuestion(question)}`);
   };
   return (
     <section aria-label={`Change ${change.number}`} className="relative flex min-h-0 min-w-0 flex-1 flex-col">
@@ -198,7 +198,7 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
         )}
         <p className="text-ink2">
           Change {change.number}, {formatInstant(change.at, zone)}, by {change.author}
-          {!change.proven && ' (named, not signed in)'}
+          {!change.proven && ' (name not verified)'}
           {change.planned &&
             (change.late
               ? `. It was to publish itself on ${formatInstant(change.planned, zone)} and came late: the server was not running`
@@ -214,7 +214,7 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
           ))}
         </ul>
         <SeatsOf change={change.number} />
-        <h3 className="font-display mt-5 text-[16px] font-semibold">Ripple, as it was</h3>
+        <h3 className="font-display mt-5 text-[16px] font-semibold">Effect when published</h3>
         {change.ripple === null ? (
           <p className="text-ink2">It was not worked out: the whole estate was replaced.</p>
         ) : change.ripple.accounts === 0 ? (
@@ -233,7 +233,7 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
                     [change.ripple.gain, 'gained'],
                     [change.ripple.lose, 'lost'],
                     [change.ripple.both, 'gained and lost'],
-                    [change.ripple.other, 'changed otherwise'],
+                    [change.ripple.other, 'other changes'],
                   ] as const
                 )
                   .filter(([n]) => n > 0)

@@ -16,12 +16,12 @@ const ROW: MatrixRowData = {
   open: false,
   cells: [],
 };
-const SETTING = { key: 'chat.private', title: 'Start private chats', type: 'switch' } as Setting;
+const SETTING = { key: 'chat.private', title: 'Talk between two', type: 'switch' } as Setting;
 const CROWD = {
   change: 3,
   name: 'Engineering',
   kind: 'unit',
-  setting: 'Start private chats',
+  setting: 'Talk between two',
   app: 'Chat',
   accounts: 82,
   values: [],
@@ -69,7 +69,7 @@ it('explains the cell by the statements that decide most', async () => {
   strip([], undefined);
   await waitFor(() =>
     expect(screen.getByRole('region', { name: 'The cell' })).toHaveTextContent(
-      'Engineering · Start private chats · 82 accountsOn for 60 by House rules; Off for 22 by the catalogue',
+      'Engineering · Talk between two · 82 accountsOn for 60 by House rules; Off for 22 by the catalogue',
     ),
   );
 });
@@ -82,7 +82,7 @@ it('stages a typed value in the policy aimed at exactly this unit, with wider on
   await screen.findByText('in House rules');
   expect(screen.getByText('changes 616 accounts')).toBeInTheDocument();
   expect(sent.find((s) => s.path === '/ways')?.query.get('value')).toBe('false');
-  fireEvent.click(screen.getByText('Stage it'));
+  fireEvent.click(screen.getByText('Add to draft'));
   await waitFor(() => expect(onDone).toHaveBeenCalled());
   expect(staged(sent)).toEqual([{ kind: 'put-statement', policy: 'Workshop phones' }]);
 });
@@ -101,7 +101,7 @@ it('to say nothing any more is staged by itself only in the policy of exactly th
   const { sent, onDone } = strip([way('House rules', false, 616)], { text: '', silent: true });
   await screen.findByText('No policy aimed at exactly Engineering sets it; these set it for others too:');
   expect(sent.find((s) => s.path === '/ways')?.query.has('value')).toBe(false);
-  expect(screen.queryByText('Stage it')).toBeNull();
+  expect(screen.queryByText('Add to draft')).toBeNull();
   const form = screen.getByText('no more in House rules').closest('form') as HTMLFormElement;
   fireEvent.submit(form);
   fireEvent.click(screen.getByText('no more in House rules'));
@@ -124,7 +124,7 @@ it('keeps what was typed when staging is refused, and says why', async () => {
         }),
     },
   );
-  fireEvent.click(await screen.findByText('Stage it'));
+  fireEvent.click(await screen.findByText('Add to draft'));
   expect(await screen.findByRole('alert')).toHaveTextContent('It names a policy that does not exist (any more).');
   expect(onTyped).not.toHaveBeenCalled();
 });

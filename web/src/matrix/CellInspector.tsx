@@ -163,7 +163,7 @@ function Stage(props: {
         />
         {first && !first.refusal && (
           <button className="button button-strong" disabled={ways.isPlaceholderData}>
-            Stage it
+            Add to draft
           </button>
         )}
       </span>

@@ -63,7 +63,7 @@ export function ChangeOption(props: {
           })
         }
       >
-        Stage it
+        Add to draft
       </button>
     </li>
   );

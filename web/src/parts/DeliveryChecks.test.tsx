@@ -18,7 +18,7 @@ const check = (more: object = {}) => ({
   who: 'unit:finance',
   setting: 'chat.private',
   workspace: null,
-  words: '“Start private chats” for Finance',
+  words: '“Talk between two” for Finance',
   change: 3,
   draft: null,
   written: '2026-11-25T12:00:00Z',
@@ -45,7 +45,7 @@ it('writes a check of what the question asks about, with its workspace', async (
   const sent = show([], `${FINANCE}&where=workspace:freight-desk`, {
     'POST /checks': () => ({ checks: [check()] }),
   });
-  await userEvent.click(await screen.findByRole('button', { name: 'Check that it arrives' }));
+  await userEvent.click(await screen.findByRole('button', { name: 'Check delivery' }));
   expect(sent.find((s) => s.method === 'POST')?.body).toEqual({
     who: 'unit:finance',
     setting: 'chat.private',
@@ -76,7 +76,7 @@ it('takes no check of another workspace, or of a draft, for its own', async () =
 
 it('has the draft carry it where a draft is asked about', async () => {
   const sent = show([], `${FINANCE}&when=draft:7`, { 'POST /checks': () => ({ checks: [check()] }) });
-  await userEvent.click(await screen.findByRole('button', { name: 'Check that it arrives' }));
+  await userEvent.click(await screen.findByRole('button', { name: 'Check delivery' }));
   expect(sent.find((s) => s.method === 'POST')?.body).toMatchObject({ draft: 7 });
 });
 
@@ -98,7 +98,7 @@ it('lists what a draft carries, and takes it out', async () => {
       <DraftDeliveryChecks draft={7} />
     </Around>,
   );
-  expect(await screen.findByText(/“Start private chats” for Finance: whether it has arrived/)).toBeVisible();
+  expect(await screen.findByText(/“Talk between two” for Finance: whether it has arrived/)).toBeVisible();
   await userEvent.click(screen.getByRole('button', { name: 'Take it out' }));
   expect(sent.some((s) => s.method === 'DELETE')).toBe(true);
 });
@@ -110,9 +110,9 @@ it('says why a check was refused, and lets it be tried again', async () => {
   show([], FINANCE, {
     'POST /checks': () => (++tries === 1 ? refused('A check needs a suite that can be asked.') : { checks: [check()] }),
   });
-  await userEvent.click(await screen.findByRole('button', { name: 'Check that it arrives' }));
+  await userEvent.click(await screen.findByRole('button', { name: 'Check delivery' }));
   expect(await screen.findByText('A check needs a suite that can be asked.')).toBeVisible();
-  await userEvent.click(screen.getByRole('button', { name: 'Check that it arrives' }));
+  await userEvent.click(screen.getByRole('button', { name: 'Check delivery' }));
   await vi.waitFor(() => expect(screen.queryByText('A check needs a suite that can be asked.')).toBeNull());
   expect(tries).toBe(2);
 });
@@ -130,5 +130,5 @@ it('says why a check of a draft cannot be taken out, and leaves it in', async ()
   );
   await userEvent.click(await screen.findByRole('button', { name: 'Take it out' }));
   expect(await screen.findByText('The draft was published meanwhile.')).toBeVisible();
-  expect(screen.getByText(/“Start private chats” for Finance: whether it has arrived/)).toBeVisible();
+  expect(screen.getByText(/“Talk between two” for Finance: whether it has arrived/)).toBeVisible();
 });

@@ -82,7 +82,7 @@ export function DeliveryCheckLine() {
         <>
           {last && draft === undefined && <Found check={last} zone={zone} />}
           <button className="quiet" disabled={sending} onClick={() => write(about)}>
-            {sending ? 'Noting it…' : last ? 'Check again' : 'Check that it arrives'}
+            {sending ? 'Noting it…' : last ? 'Check again' : 'Check delivery'}
           </button>
         </>
       )}

@@ -9,7 +9,7 @@ const aside = (page: Parameters<typeof PeopleAside>[0]['page'], onClose = () => 
     <Around>
       <PeopleAside
         label="By name"
-        title="Start private chats"
+        title="Talk between two"
         words="to Off"
         list={[1]}
         page={page}

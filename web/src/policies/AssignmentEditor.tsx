@@ -32,7 +32,7 @@ export function AssignmentEditor(props: {
   };
   return (
     <>
-      <h2 className="font-display mt-6 text-[16px] font-semibold">For</h2>
+      <h2 className="font-display mt-6 text-[16px] font-semibold">Applies to</h2>
       {assignments.length === 0 && (
         <p className="text-ink2">Nobody yet. Name a unit, a group, people, a workspace, or everyone.</p>
       )}

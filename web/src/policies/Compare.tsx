@@ -72,7 +72,7 @@ interface Line {
 }
 
 const told = (said: Said | undefined) =>
-  said ? `${said.cap ? 'capped at ' : said.lock ? 'locked at ' : ''}${said.value}` : '';
+  said ? `${said.cap ? 'at most ' : said.lock ? 'locked to ' : ''}${said.value}` : '';
 
 /** The lines of both: state, statements by title, and for whom. */
 function lines(left: PolicyView, right: PolicyView, zone: string): Line[] {

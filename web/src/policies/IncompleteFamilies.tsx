@@ -19,7 +19,7 @@ export function IncompleteFamilies(props: {
       className="border-draft bg-paper mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 border-l-4 px-3 py-1.5"
     >
       <span>
-        <strong className="font-semibold">Half of {family.name}:</strong> it is silent on {joinList(missing.map(title))}
+        <strong className="font-semibold">Half of {family.name}:</strong> it does not set {joinList(missing.map(title))}
         .
       </span>
       <span className="ml-auto flex flex-wrap gap-2">

@@ -103,7 +103,7 @@ export function PoliciesView({ session }: { session?: Session }) {
                   </button>
                 </>
               ) : (
-                <>The first is the strongest. The ranking settles ties on one rung and nothing else.</>
+                <>The first is the strongest. At the same level, the higher-ranked policy wins.</>
               )}
             </p>
             <div className="min-h-0 flex-1 overflow-y-auto">

@@ -41,7 +41,7 @@ export function PolicyAudience({ policy }: { policy: string }) {
           {(
             [
               ['reached', `Reached ${formatNumber(found.data.reached)}`],
-              ['left-out', `Named and left out ${formatNumber(found.data.leftOut)}`],
+              ['left-out', `Excluded ${formatNumber(found.data.leftOut)}`],
             ] as const
           ).map(([which, label]) => (
             <button

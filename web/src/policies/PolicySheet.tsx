@@ -91,7 +91,7 @@ export function NewPolicy({ onClose, onOpen }: { onClose: () => void; onOpen: (p
             {refusal}
           </p>
         )}
-        <button className="button button-strong mt-3">Begin it</button>
+        <button className="button button-strong mt-3">Create</button>
       </form>
     </section>
   );
@@ -199,7 +199,7 @@ function Editor(
         )}
 
         <PendingPropagation policy={props.id} />
-        <h2 className="font-display mt-5 text-[16px] font-semibold">Says</h2>
+        <h2 className="font-display mt-5 text-[16px] font-semibold">Settings</h2>
         {sheet.lines.length === 0 && (
           <p className="text-ink2">Silent on everything so far. Find a setting below by any word for it.</p>
         )}

@@ -35,10 +35,10 @@ export function StatementLine(props: {
           value={line.says}
           onChange={(e) => speak(e.target.value as StatementDraft | 'silent')}
         >
-          <option value="silent">silent</option>
+          <option value="silent">not set</option>
           {!(props.both && line.says === 'cap') && <option value="set">set to</option>}
-          {!(props.both && line.says === 'cap') && <option value="lock">locked at</option>}
-          {isOrdered(setting) && !(props.both && line.says !== 'cap') && <option value="cap">capped at</option>}
+          {!(props.both && line.says === 'cap') && <option value="lock">locked to</option>}
+          {isOrdered(setting) && !(props.both && line.says !== 'cap') && <option value="cap">at most</option>}
         </select>
         <ValueControl
           setting={setting}

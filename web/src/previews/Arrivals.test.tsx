@@ -9,7 +9,7 @@ const arrival = (more: object = {}) => ({
   at: '2026-12-14T00:00:00Z',
   day: 'Mon 14 Dec',
   setting: 'meetings.captions',
-  title: 'Live captions',
+  title: 'Spoken words on screen',
   app: 'Meetings',
   whom: 'Everyone',
   ring: 'everyone',
@@ -27,7 +27,7 @@ const show = (answers: Parameters<typeof serve>[0]) => {
   const onOpen = vi.fn();
   const sent = serve({
     'GET /session': () => SESSION,
-    'GET /arrivals': () => ({ whom: null, weeks: weeks(arrival()), text: 'Live captions come' }),
+    'GET /arrivals': () => ({ whom: null, weeks: weeks(arrival()), text: 'Spoken words on screen come' }),
     ...answers,
   });
   render(
@@ -42,7 +42,7 @@ it('tells by week what comes to whom, and opens the release', async () => {
   const { onOpen } = show({});
   expect(await screen.findByText('14 to 20 December')).toBeVisible();
   expect(screen.getByText('11 accounts')).toBeVisible();
-  await userEvent.click(screen.getByRole('button', { name: 'Live captions' }));
+  await userEvent.click(screen.getByRole('button', { name: 'Spoken words on screen' }));
   expect(onOpen).toHaveBeenCalledWith('meetings.captions');
 });
 
@@ -59,12 +59,12 @@ it('says that it cannot be told, and asks again', async () => {
   await screen.findByText('Try again in a moment.');
   up = true;
   await userEvent.click(screen.getByRole('button', { name: 'Try again' }));
-  expect(await screen.findByText('Live captions')).toBeVisible();
+  expect(await screen.findByText('Spoken words on screen')).toBeVisible();
 });
 
 it('tells those who get it by mail, and says how many were written to', async () => {
   const { sent } = show({ 'POST /releases/meetings.captions/notices': () => ({ written: 11 }) });
-  await userEvent.click(await screen.findByRole('button', { name: 'Tell them by mail: Live captions' }));
+  await userEvent.click(await screen.findByRole('button', { name: 'Tell them by mail: Spoken words on screen' }));
   await userEvent.type(screen.getByLabelText('Words of your own'), 'For the drill');
   await userEvent.click(screen.getByRole('button', { name: 'Mail 11 accounts' }));
   expect(await screen.findByText('Written to 11 people.')).toBeVisible();
@@ -73,7 +73,7 @@ it('tells those who get it by mail, and says how many were written to', async ()
 
 it('says that the server does not answer, and keeps the words', async () => {
   show({});
-  await userEvent.click(await screen.findByRole('button', { name: 'Tell them by mail: Live captions' }));
+  await userEvent.click(await screen.findByRole('button', { name: 'Tell them by mail: Spoken words on screen' }));
   await userEvent.type(screen.getByLabelText('Words of your own'), 'For the drill');
   await userEvent.click(screen.getByRole('button', { name: 'Mail 11 accounts' }));
   expect(await screen.findByText(/The server does not answer/, {}, { timeout: 3000 })).toBeVisible();

@@ -141,8 +141,8 @@ function Warnings(props: {
 }) {
   if (props.warnings.length === 0) return null;
   return (
-    <section aria-label="Better known beforehand">
-      <h2 className="font-display mt-6 text-[16px] font-semibold">Better known beforehand</h2>
+    <section aria-label="Check before you start">
+      <h2 className="font-display mt-6 text-[16px] font-semibold">Check before you start</h2>
       <ul className="border-line mt-1 border-t">
         {props.warnings.map((w) => (
           <li key={w.words} className="border-line flex items-center gap-3 border-b py-1">

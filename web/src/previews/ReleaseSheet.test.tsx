@@ -10,7 +10,7 @@ const NOW = '2026-11-25T12:00:00Z';
 const RINGS = [ringOf('sea-trial', 'Sea trial'), ringOf('everyone', 'Everyone', { asksConsent: false })];
 const release = (more: object = {}) => ({
   setting: 'meetings.captions',
-  title: 'Live captions',
+  title: 'Spoken words on screen',
   app: 'Meetings',
   openings: [
     { ring: 'sea-trial', at: '2026-11-16T06:00:00Z', planned: false },
@@ -58,7 +58,7 @@ const show = async (more: object = {}) => {
       />
     </Around>,
   );
-  await screen.findByRole('heading', { name: 'Live captions' });
+  await screen.findByRole('heading', { name: 'Spoken words on screen' });
   return onEdit;
 };
 const row = (name: string) =>
@@ -78,11 +78,13 @@ it('says ring by ring since when it is open, what is only planned, and who has i
 it('offers to draw back what is open, and to open what is not', async () => {
   const onEdit = await show();
   expect(row('Sea trial').queryByRole('button', { name: /Open .* now/ })).toBeNull();
-  await userEvent.click(row('Sea trial').getByRole('button', { name: 'Draw Live captions back from Sea trial' }));
+  await userEvent.click(
+    row('Sea trial').getByRole('button', { name: 'Draw Spoken words on screen back from Sea trial' }),
+  );
   expect(onEdit).toHaveBeenLastCalledWith([
     { kind: 'open-release', release: 'meetings.captions', ring: 'sea-trial', from: null },
   ]);
-  await userEvent.click(row('Everyone').getByRole('button', { name: 'Open Live captions to Everyone now' }));
+  await userEvent.click(row('Everyone').getByRole('button', { name: 'Open Spoken words on screen to Everyone now' }));
   expect(onEdit).toHaveBeenLastCalledWith([
     { kind: 'open-release', release: 'meetings.captions', ring: 'everyone', from: expect.any(String) as string },
   ]);
@@ -107,7 +109,7 @@ it('is held with a reason, and says which while it is', async () => {
 
 it('is let go where it is held', async () => {
   const onEdit = await show({ held: 'It drops words' });
-  await userEvent.click(screen.getByRole('button', { name: 'Let it go' }));
+  await userEvent.click(screen.getByRole('button', { name: 'Resume' }));
   expect(onEdit).toHaveBeenCalledWith([{ kind: 'resume-release', release: 'meetings.captions' }]);
 });
 

@@ -216,7 +216,7 @@ function OpeningRow(props: {
             aria-label={`Draw ${release.title} back from ${ring.name}`}
             onClick={() => set(null)}
           >
-            Draw it back
+            Withdraw
           </button>
         )}
         {counts && counts.has + counts.unconsented + counts.kept > 0 && (
@@ -279,7 +279,7 @@ function Hold({ release, onEdit }: { release: ReleaseLine; onEdit: OnEdit }) {
           <strong className="text-shut font-semibold">Held:</strong> {release.held}
         </span>
         <button className="button" onClick={() => void onEdit([{ kind: 'resume-release', release: release.setting }])}>
-          Let it go
+          Resume
         </button>
       </p>
     );

@@ -189,7 +189,9 @@ export function RingLanes(props: {
 
 /** How many may and did, in few words. */
 function told(ring: Previews['rings'][number]): string {
-  return ring.asksConsent ? `${formatNumber(ring.may)} may, ${formatNumber(ring.did)} did` : count(ring.may, 'account');
+  return ring.asksConsent
+    ? `${formatNumber(ring.may)} allowed, ${formatNumber(ring.did)} joined`
+    : count(ring.may, 'account');
 }
 
 function Line(props: {

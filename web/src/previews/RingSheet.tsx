@@ -86,7 +86,7 @@ export function RingSheet(props: {
               >
                 {side === 'may'
                   ? `${formatNumber(only)} of ${formatNumber(ring.may)} not yet`
-                  : `${formatNumber(ring.did)} did`}
+                  : `${formatNumber(ring.did)} joined`}
               </button>
             ))}
           <a className="quiet ml-auto text-[13px]" href={file}>
@@ -121,7 +121,7 @@ export function RingSheet(props: {
           <p className="text-ink2 mt-1">{pages.isPending ? 'Looking…' : 'Nobody.'}</p>
         ) : (
           <VirtualRows
-            label={which === 'may' ? 'Who may' : 'Who did'}
+            label={which === 'may' ? 'Who is allowed' : 'Who joined'}
             items={members}
             maxHeight="min(420px, 50dvh)"
             row={(m) => (
@@ -185,7 +185,7 @@ export function RingSheet(props: {
                     aria-label={`Take ${m.displayName} out of ${ring.name}`}
                     onClick={() => void onEdit([leave(m.policyId ?? '', m.account, m.target)])}
                   >
-                    Out
+                    Remove
                   </button>
                 )}
               </>

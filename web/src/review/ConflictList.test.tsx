@@ -60,11 +60,11 @@ it('shows both sides of a clash and puts mine on top when that is chosen', async
     }),
   ]);
   const alert = screen.getByRole('alert');
-  expect(alert).toHaveTextContent('One edit does not stand; choose before publishing');
+  expect(alert).toHaveTextContent('1 edit conflicts; choose before publishing');
   expect(alert).toHaveTextContent(
     'Change 4 by Vera Quill, Mon 23 Nov, 14:20: House rules is called Theirs. Yours: House rules is called Mine.',
   );
-  fireEvent.click(screen.getByText('Put mine on top'));
+  fireEvent.click(screen.getByText('Use mine'));
   await waitFor(() =>
     expect(sent.find((s) => s.path.endsWith('/choose'))?.body).toEqual({ version: 5, index: 1, keep: 'mine' }),
   );
@@ -79,8 +79,8 @@ it('offers only to keep theirs where mine cannot be carried out any more', () =>
     }),
   ]);
   expect(screen.getByRole('alert')).toHaveTextContent('Yours: cannot be carried out any more.');
-  expect(screen.queryByText('Put mine on top')).toBeNull();
-  expect(screen.getByText('Keep theirs')).toBeInTheDocument();
+  expect(screen.queryByText('Use mine')).toBeNull();
+  expect(screen.getByText('Use theirs')).toBeInTheDocument();
 });
 
 it('tells why an edit is refused and lets it be left out', async () => {
@@ -90,9 +90,9 @@ it('tells why an edit is refused and lets it be left out', async () => {
     }),
     item(1, { refusals: [{ pointer: '/edits/1/group', message: 'is no member of Night watch (any more)' }] }),
   ]);
-  expect(screen.getByRole('alert')).toHaveTextContent('2 edits do not stand');
+  expect(screen.getByRole('alert')).toHaveTextContent('2 edits conflict');
   expect(screen.getByRole('alert')).toHaveTextContent('It is no member of Night watch (any more).');
-  fireEvent.click(screen.getAllByText('Leave this edit out')[1] as HTMLElement);
+  fireEvent.click(screen.getAllByText('Remove this edit')[1] as HTMLElement);
   await waitFor(() =>
     expect(sent.find((s) => s.path.endsWith('/choose'))?.body).toEqual({ version: 5, index: 1, keep: 'theirs' }),
   );
@@ -111,7 +111,7 @@ it('counts those that are too many to be told, too', () => {
       />
     </Around>,
   );
-  expect(screen.getByRole('alert')).toHaveTextContent('1,200 edits do not stand');
+  expect(screen.getByRole('alert')).toHaveTextContent('1,200 edits conflict');
   expect(screen.getByRole('alert')).toHaveTextContent(
     '1,199 more edits come into this list as you decide about these.',
   );

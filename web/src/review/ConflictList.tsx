@@ -15,8 +15,8 @@ export function ConflictList({ draft, zone }: { draft: Draft; zone: string }) {
       className="border-draft bg-paper mt-3 border-l-4 px-4 py-2"
     >
       <h2 className="font-semibold">
-        {draft.troubled === 1 ? 'One edit does not stand' : `${count(draft.troubled, 'edit')} do not stand`}; choose
-        before publishing
+        {draft.troubled === 1 ? '1 edit conflicts' : `${count(draft.troubled, 'edit')} conflict`}; choose before
+        publishing
       </h2>
       <ul>
         {troubled.map((item) => (
@@ -34,11 +34,11 @@ export function ConflictList({ draft, zone }: { draft: Draft; zone: string }) {
             <div className="mt-1 flex gap-2">
               {item.refusals.length === 0 && item.conflicts.every((c) => c.yoursInWords !== '') && (
                 <button className="button" onClick={() => choose(item.index, 'mine')}>
-                  Put mine on top
+                  Use mine
                 </button>
               )}
               <button className="button" onClick={() => choose(item.index, 'theirs')}>
-                {item.refusals.length > 0 ? 'Leave this edit out' : 'Keep theirs'}
+                {item.refusals.length > 0 ? 'Remove this edit' : 'Use theirs'}
               </button>
             </div>
           </li>

@@ -84,15 +84,15 @@ export function PublishBar(props: {
           onChange={(e) => setLater(e.target.value === 'later')}
         >
           <option value="now">now</option>
-          <option value="later">at an instant</option>
+          <option value="later">at a set time</option>
         </select>
         {later && <DateField label="Publish at" zone={zone} of="instant" side="future" value={at} onChange={setAt} />}
         <button
           className="bg-draft h-9 rounded-[3px] px-5 font-semibold text-white disabled:opacity-60 dark:text-black"
           disabled={sending || !draft.stands || (later && at === undefined)}
-          title={draft.stands ? undefined : 'Choose for the edits that clash first'}
+          title={draft.stands ? undefined : 'Resolve the conflicts first'}
         >
-          {sending ? 'Publishing…' : later ? 'Let it publish itself' : 'Publish'}
+          {sending ? 'Publishing…' : later ? 'Schedule' : 'Publish'}
         </button>
       </div>
     </form>

@@ -89,7 +89,7 @@ export function PublishedPage(props: {
         </p>
       )}
       <div className="mt-2 flex flex-wrap items-center gap-2">
-        {props.from && props.from !== '/ladder' && props.from !== '/read-over' && (
+        {props.from && props.from !== '/ladder' && props.from !== '/review' && (
           <Link className="button" to={`${props.from}${writeQuestion(question)}`}>
             Go back to where you were
           </Link>
@@ -111,7 +111,7 @@ export function PublishedPage(props: {
             void takeBack(receipt.number).then((refused) => {
               if (refused) setProblem(refused);
               else
-                void navigate(`/read-over${writeQuestion(question)}`, {
+                void navigate(`/review${writeQuestion(question)}`, {
                   state: receipt.number,
                 });
             })

@@ -10,7 +10,7 @@ const line = { ...draftOf(2, ['House rules sets Camera to Off']), name: 'Winter 
 const show = (drafts: object[], more: Parameters<typeof serve>[0] = {}) => {
   const sent = serve({ 'GET /drafts': () => ({ drafts }), ...more });
   render(
-    <Around at="/read-over?when=draft:7">
+    <Around at="/review?when=draft:7">
       <ReviewView />
     </Around>,
   );
@@ -21,10 +21,10 @@ beforeEach(() => window.localStorage.clear());
 
 it('offers to take up the draft that the address names, where another one or none is worked on', async () => {
   const sent = show([line], { 'GET /drafts/7': () => draftOf(2, ['House rules sets Camera to Off']) });
-  expect(await screen.findByRole('heading', { name: 'Winter rules is put aside' })).toBeVisible();
-  await userEvent.click(screen.getByRole('button', { name: 'Take it up' }));
+  expect(await screen.findByRole('heading', { name: 'Winter rules is saved for later' })).toBeVisible();
+  await userEvent.click(screen.getByRole('button', { name: 'Open it' }));
   await vi.waitFor(() => expect(sent.some((s) => s.path === '/drafts/7')).toBe(true));
-  await vi.waitFor(() => expect(screen.queryByRole('heading', { name: 'Winter rules is put aside' })).toBeNull());
+  await vi.waitFor(() => expect(screen.queryByRole('heading', { name: 'Winter rules is saved for later' })).toBeNull());
 });
 
 it('says why a draft could not publish itself', async () => {
@@ -32,7 +32,7 @@ it('says why a draft could not publish itself', async () => {
   expect(await screen.findByText('It could not publish itself: Somebody published meanwhile.')).toBeVisible();
 });
 
-it('has nothing to read over where the draft is gone', async () => {
+it('has nothing to review where the draft is gone', async () => {
   show([]);
-  expect(await screen.findByRole('heading', { name: 'There is nothing to read over' })).toBeVisible();
+  expect(await screen.findByRole('heading', { name: 'There is nothing to review' })).toBeVisible();
 });

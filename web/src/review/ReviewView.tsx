@@ -12,7 +12,7 @@ import {
   type Session,
 } from '../api/client';
 import { useDraft } from '../draft/draft';
-import { impactSentence } from '../draft/impactText';
+import { impactSentence, people } from '../draft/impactText';
 import { DraftDeliveryChecks } from '../parts/DeliveryChecks';
 import { DraftEdits } from '../parts/DraftEdits';
 import { useSavedDrafts } from '../parts/queries';
@@ -33,7 +33,7 @@ type Move = Review['moves'][number];
 
 /** The draft as a page that one reads before it counts: what changes, for whom, when, and what is worth a second look. */
 export function ReviewView({ session }: { session?: Session }) {
-  const { draft, takeUp } = useDraft();
+  const { draft, loading, takeUp } = useDraft();
   const [question] = useQuestion();
   const asked = draftOf(question.when);
   const aside = useSavedDrafts().find((d) => d.id === asked);
@@ -42,7 +42,7 @@ export function ReviewView({ session }: { session?: Session }) {
   const [from] = useState(came);
   const [done, setDone] = useState<{ receipt: PublishedReceipt; later: Review['later'] }>();
   useEffect(() => {
-    document.title = 'Read over · Lean Ladder';
+    document.title = 'Review · Lean Ladder';
   }, []);
   const reading = useQuery<Review, RefusedError>({
     queryKey: ['reading', draft?.id, draft?.version, draft?.change],
@@ -54,21 +54,22 @@ export function ReviewView({ session }: { session?: Session }) {
   if (aside)
     return (
       <div className="max-w-xl p-8">
-        <h1 className="font-display text-xl font-semibold">{aside.name || 'This draft'} is put aside</h1>
+        <h1 className="font-display text-xl font-semibold">{aside.name || 'This draft'} is saved for later</h1>
         {aside.stuck && <p className="text-shut mt-2">It could not publish itself: {aside.stuck}</p>}
         <p className="mt-2">
-          {count(aside.edits, 'edit')} by {aside.author}. Take it up to read it over
-          {draft ? '; the one that you work on is put aside meanwhile, and nothing of it is lost' : ''}.
+          {count(aside.edits, 'edit')} by {aside.author}. Open it to review it
+          {draft ? '; the one that you work on is saved for later meanwhile, and nothing of it is lost' : ''}.
         </p>
         <button className="button button-strong mt-3" onClick={() => takeUp(aside.id)}>
-          Take it up
+          Open it
         </button>
       </div>
     );
+  if (loading) return <p className="text-ink2 p-6">Opening the draft…</p>;
   if (!draft || draft.items.length === 0)
     return (
       <div className="max-w-xl p-8">
-        <h1 className="font-display text-xl font-semibold">There is nothing to read over</h1>
+        <h1 className="font-display text-xl font-semibold">There is nothing to review</h1>
         <p className="mt-2">
           Edits are collected in a draft until they are published: change a policy, the ranking, a group or a unit, and
           read here what it would alter.
@@ -92,7 +93,7 @@ function Page(props: {
   useEffect(() => heading.current?.focus(), []);
   const none = reading.accounts === 0;
   return (
-    <div className="flex h-full min-h-0 flex-col" role="region" aria-label="Read over">
+    <div className="flex h-full min-h-0 flex-col" role="region" aria-label="Review">
       <div className="flex min-h-0 flex-1">
         <div
           className="min-w-0 flex-1 overflow-y-auto px-6 pt-4 pb-6"
@@ -104,14 +105,14 @@ function Page(props: {
             {none
               ? draft.stands
                 ? 'No value changes for anybody now'
-                : 'Without the edits that do not stand, no value changes'
-              : `${count(reading.accounts, 'account')} ${reading.accounts === 1 ? 'changes' : 'change'}`}
+                : 'Without the edits that conflict, no value changes'
+              : `${people(reading.accounts)} affected`}
           </h1>
           <p>
             {!none && (
               <>
                 {impactSentence(reading)}, of {formatNumber(reading.everyone)} in all.{' '}
-                <button className="quiet" onClick={() => setPart({ title: 'Everyone who changes', query: {} })}>
+                <button className="quiet" onClick={() => setPart({ title: 'Everyone affected', query: {} })}>
                   By name
                 </button>
               </>
@@ -146,7 +147,7 @@ function Page(props: {
                   [
                     ['Lose', 'lose'],
                     ['Gain', 'gain'],
-                    ['Change otherwise', 'other'],
+                    ['Other changes', 'other'],
                   ] as const
                 ).map(([title, effect]) => (
                   <MoveTable

@@ -6,8 +6,8 @@ import { sameImpactFilter, type ImpactFilter } from './impactFilter';
 /** What becomes of the accounts of a unit, in the order in which a bar shows it. */
 const EFFECTS = [
   ['lose', 'bg-shut', 'lose'],
-  ['both', 'bg-ink2', 'gain and lose'],
-  ['other', 'bg-line2', 'change otherwise'],
+  ['both', 'bg-ink2', 'gain some and lose some'],
+  ['other', 'bg-line2', 'other changes'],
   ['gain', 'bg-decide', 'gain'],
 ] as const;
 

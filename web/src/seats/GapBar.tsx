@@ -25,7 +25,7 @@ export function GapBar({ needed }: { needed: LicenceGapView }) {
     {
       n: parts.licence,
       fill: `url(#${id}-lack)`,
-      words: parts.licence === 1 ? 'lacks only a licence' : 'lack only a licence',
+      words: parts.licence === 1 ? 'needs only a licence' : 'need only a licence',
     },
     {
       n: parts.beyond,

@@ -55,7 +55,7 @@ const show = (answer: object, others: Parameters<typeof serve>[0] = {}) => {
 it('leads with what is to be bought and what it costs', async () => {
   show(needed());
   expect(await screen.findByRole('heading', { name: /6 seats of Add-on to buy: 1,140.00 EUR a month/ })).toBeVisible();
-  expect(screen.getByLabelText('What stands in the way')).toHaveTextContent('9 of them fail nothing else');
+  expect(screen.getByLabelText('What stands in the way')).toHaveTextContent('nothing else is missing for 9 of them');
 });
 
 it('says that nothing stands in the way, or that no seat would help', async () => {
@@ -70,7 +70,7 @@ it('draws everybody once and says whom a plan does not seat', async () => {
   expect(screen.getByText(/8 of the 10 who lack a licence/)).toBeVisible();
   const told = screen.getByRole('figure');
   expect(told).toHaveTextContent(
-    'Of 12 accounts1 has it1 could, for nothing stands in the way9 lack only a licence1 fails',
+    'Of 12 accounts1 has it1 could, for nothing stands in the way9 need only a licence1 fails',
   );
   expect(gapParts({ accounts: 12, inForce: 1, ready: 2, beyond: 1 })).toEqual({
     inForce: 1,
@@ -129,7 +129,7 @@ it('tells what no seat can meet from what is asked for itself', async () => {
   show(
     needed({
       gaps: [
-        { ...gap, need: 'use the assistant at On', within: true },
+        { ...gap, need: 'use the assistant on', within: true },
         { ...gap, need: 'release', accounts: 6, within: false },
       ],
     }),
@@ -137,7 +137,7 @@ it('tells what no seat can meet from what is asked for itself', async () => {
   const way = await screen.findByLabelText('What stands in the way');
   const [most, least] = within(way).getAllByRole('listitem');
   expect(most).toHaveTextContent('Releaseno seat can meet it6all of them fail more');
-  expect(least).toHaveTextContent('Use the assistant at Onpart of what is asked for4');
+  expect(least).toHaveTextContent('Use the assistant onpart of what is asked for4');
 });
 
 it('stages the edit of a plan that would do', async () => {
@@ -150,7 +150,7 @@ it('stages the edit of a plan that would do', async () => {
     },
   });
   const plans = await screen.findByLabelText('Plans that would do');
-  await userEvent.click(within(plans).getByRole('button', { name: 'Stage it' }));
+  await userEvent.click(within(plans).getByRole('button', { name: 'Add to draft' }));
   expect(sent[0]?.body).toMatchObject({ edits: [{ kind: 'buy-seats', plan: 'add-on' }] });
 });
 

@@ -142,10 +142,10 @@ function Answer({ needed }: { needed: LicenceGapView }) {
                     <span>{formatNumber(gap.accounts)}</span>
                     <span className="text-ink2 w-44 text-right text-[13px]">
                       {gap.alone === gap.accounts
-                        ? 'fail nothing else'
+                        ? 'nothing else is missing'
                         : gap.alone === 0
                           ? 'all of them fail more'
-                          : `${formatNumber(gap.alone)} of them fail nothing else`}
+                          : `nothing else is missing for ${formatNumber(gap.alone)} of them`}
                     </span>
                   </span>
                   <span className="mt-0.5 flex h-1.5">
@@ -210,7 +210,7 @@ function Answer({ needed }: { needed: LicenceGapView }) {
                 </span>
                 {offer.edit ? (
                   <button className="button" onClick={() => void take(offer.edit as Edit)}>
-                    Stage it
+                    Add to draft
                   </button>
                 ) : (
                   <span className="text-ink2 w-28 text-[13px]">a rule names them already</span>

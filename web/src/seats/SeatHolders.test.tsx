@@ -97,11 +97,11 @@ it('never shows holders as people who wait while these are looked up', async () 
 
 it('takes the seat of one, or lets one go first', async () => {
   const onEdit = show();
-  const [first] = await screen.findAllByRole('button', { name: 'Go first' });
+  const [first] = await screen.findAllByRole('button', { name: 'Move to front' });
   await userEvent.click(first as HTMLElement);
   expect(onEdit).toHaveBeenLastCalledWith([{ kind: 'give-seats', plan: 'desk-plan', accounts: ['oda.pell'] }]);
   await userEvent.click(screen.getByRole('button', { name: '114 hold a seat' }));
-  await userEvent.click(await screen.findByRole('button', { name: 'Take it' }));
+  await userEvent.click(await screen.findByRole('button', { name: 'Take back' }));
   expect(onEdit).toHaveBeenLastCalledWith([{ kind: 'take-seats', plan: 'desk-plan', accounts: ['ana.kittow'] }]);
 });
 

@@ -123,7 +123,7 @@ export function SeatHolders(props: { plan: PlanLine; zone: string; onEdit: (edit
                     ])
                   }
                 >
-                  {which === 'held' ? 'Take it' : 'Go first'}
+                  {which === 'held' ? 'Take back' : 'Move to front'}
                 </button>
               </>
             )}
@@ -178,7 +178,7 @@ function Ticked(props: {
         </button>
       )}
       <button className="button" onClick={() => props.onEdit([take])}>
-        {props.which === 'held' ? 'Take their seats' : 'Take them out of the line'}
+        {props.which === 'held' ? 'Take back their seats' : 'Remove from waiting list'}
       </button>
       <select
         className="field"

@@ -215,7 +215,7 @@ function NewPlan({ onClose, onOpen }: { onClose: () => void; onOpen: (plan: stri
           />
         </label>
         <button className="button button-strong" disabled={name.trim() === '' || seats === ''}>
-          Begin it
+          Create
         </button>
         {refusal && (
           <p role="alert" className="text-shut w-full">

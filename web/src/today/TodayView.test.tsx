@@ -66,9 +66,9 @@ it('keeps forty entries short, each topic by its first ones, and opens a topic',
 
 it('puts a matter off until the morning of a day of one’s own, and brings it back', async () => {
   show([matter('seats', 1)]);
-  await userEvent.click(await screen.findByRole('button', { name: 'Put off until a day: The 1. of seats.' }));
-  await userEvent.type(await screen.findByLabelText('Put off until'), '24 dec 2030');
-  await userEvent.click(screen.getByRole('button', { name: 'Put off' }));
+  await userEvent.click(await screen.findByRole('button', { name: 'Snooze until a day: The 1. of seats.' }));
+  await userEvent.type(await screen.findByLabelText('Snooze until'), '24 dec 2030');
+  await userEvent.click(screen.getByRole('button', { name: 'Snooze' }));
   expect(await screen.findByText('Nothing waits for you, and nothing is on its way.')).toBeVisible();
   const away = JSON.parse(window.localStorage.getItem('today.away.Ivo Tarn') ?? '{}') as Record<string, string>;
   expect(new Date(away['seats:1'] ?? '').getTime()).toBe(new Date('2030-12-24T06:00:00').getTime());

@@ -16,7 +16,7 @@ type Matter = Schemas['TodoItem'];
 type Topic = Matter['topic'];
 
 const TOPICS: [Topic, string][] = [
-  ['request', 'People ask'],
+  ['request', 'Requests'],
   ['check', 'Has not arrived'],
   ['seats', 'Seats'],
   ['preview', 'Previews'],
@@ -164,7 +164,7 @@ function Group(props: {
             <PutOff words="until tomorrow" matter={m} onPress={() => props.put(m.key, tomorrow(props.now))} />
             <PutOff words="next week" matter={m} onPress={() => props.put(m.key, nextWeek(props.now))} />
             <PutOffUntil matter={m} zone={props.zone} onChoose={(until) => props.put(m.key, until)} />
-            <PutOff words="done" matter={m} onPress={() => props.put(m.key, DONE)} />
+            <PutOff words="mark as done" matter={m} onPress={() => props.put(m.key, DONE)} />
           </span>
         </li>
       ))}
@@ -183,7 +183,7 @@ function PutOff({ words, matter, onPress }: { words: string; matter: Matter; onP
   return (
     <button
       className="quiet"
-      aria-label={`${words === 'done' ? 'Done' : `Put off until ${words.replace(/^until /, '')}`}: ${matter.words}`}
+      aria-label={`${words === 'mark as done' ? 'Mark as done' : `Snooze until ${words.replace(/^until /, '')}`}: ${matter.words}`}
       onClick={onPress}
     >
       {words}
@@ -196,10 +196,10 @@ function PutOffUntil(props: { matter: Matter; zone: string; onChoose: (until: st
   const [day, setDay] = useState<string>();
   return (
     <Popover.Root>
-      <Popover.Trigger className="quiet" aria-label={`Put off until a day: ${props.matter.words}`}>
+      <Popover.Trigger className="quiet" aria-label={`Snooze until a day: ${props.matter.words}`}>
         a day…
       </Popover.Trigger>
-      <PopoverPanel label="Put off until a day" className="p-3">
+      <PopoverPanel label="Snooze until a day" className="p-3">
         <form
           className="flex items-start gap-2"
           onSubmit={(e) => {
@@ -207,9 +207,9 @@ function PutOffUntil(props: { matter: Matter; zone: string; onChoose: (until: st
             if (day) props.onChoose(morningOf(day));
           }}
         >
-          <DateField label="Put off until" zone={props.zone} of="day" side="future" value={day} onChange={setDay} />
+          <DateField label="Snooze until" zone={props.zone} of="day" side="future" value={day} onChange={setDay} />
           <button type="submit" className="button" disabled={day === undefined}>
-            Put off
+            Snooze
           </button>
         </form>
       </PopoverPanel>

@@ -35,7 +35,7 @@ final class EntityEditFormatter {
     String format(EntityEdit<?> edit, Overlay before) {
         if (edit instanceof AddEntity<?> add) return added(add.type(), add.body(), before);
         String name = before.name(edit.type(), edit.id());
-        if (edit instanceof RemoveEntity<?>) return name + " is taken away";
+        if (edit instanceof RemoveEntity<?>) return name + " is removed";
         if (edit instanceof UpdateEntity<?> update)
             return name + " "
                     + update.members().properties().stream()
@@ -59,7 +59,7 @@ final class EntityEditFormatter {
     PluralText count(EntityEdit<?> edit) {
         if (edit instanceof MembersEdit)
             return new PluralText("members of one group change", "members of # groups change");
-        String does = edit instanceof AddEntity<?> ? "new" : edit instanceof RemoveEntity<?> ? "taken away" : "altered";
+        String does = edit instanceof AddEntity<?> ? "new" : edit instanceof RemoveEntity<?> ? "removed" : "changed";
         return new PluralText(
                 "one " + edit.type().noun() + " is " + does,
                 "# " + edit.type().section().member() + " are " + does);
@@ -117,7 +117,7 @@ final class EntityEditFormatter {
             case GROUPS ->
                 member.equals("purpose")
                         ? "becomes " + (value.asText().equals("access") ? "an access group" : "a mailing group")
-                        : value.isEmpty() ? "has no owner any more" : "is owned by " + accounts(value, before);
+                        : value.isEmpty() ? "no longer has an owner" : "is owned by " + accounts(value, before);
             case WORKSPACES -> changedWorkspace(member, value, before);
             case PLANS -> changedPlan(member, value, before);
             case RELEASES -> changedRelease(member, value, before);
@@ -133,7 +133,7 @@ final class EntityEditFormatter {
             case "active" -> value.asBoolean() ? "is active again" : "is deactivated";
             case "userName" -> "has the address " + value.asText();
             case "kind" -> "is a " + value.asText();
-            case "started" -> value.isNull() ? "has no start any more" : "started on " + value.asText();
+            case "started" -> value.isNull() ? "no longer has a start" : "started on " + value.asText();
             case "lastSeen" -> value.isNull() ? "was never seen" : "was last seen on " + value.asText();
             case "attributes" -> "has the title " + value.path("title").asText("none");
             default -> "has other " + member;
@@ -143,9 +143,8 @@ final class EntityEditFormatter {
     private static String changedWorkspace(String member, JsonNode value, Overlay before) {
         return switch (member) {
             case "size" -> "has hosting of size " + value.asText();
-            case "trial" -> value.asBoolean() ? "is on trial" : "is no trial any more";
-            case "stewards" ->
-                value.isEmpty() ? "has no steward any more" : "is looked after by " + accounts(value, before);
+            case "trial" -> value.asBoolean() ? "is on trial" : "is no longer on trial";
+            case "stewards" -> value.isEmpty() ? "no longer has a steward" : "is owned by " + accounts(value, before);
             case "members" -> "has " + (value.size() == 1 ? "one member" : value.size() + " members");
             default -> "has other " + member;
         };
@@ -156,12 +155,12 @@ final class EntityEditFormatter {
             case "seats" -> value.isNull() ? "has its seats by purchases" : "has " + value.asText() + " seats";
             case "purchases" -> value.isNull() ? "has a plain number of seats" : "has other purchases";
             case "starts" -> value.isNull() ? "has no start of its term" : "starts on " + moment(value);
-            case "ends" -> value.isNull() ? "does not end any more" : "ends on " + moment(value);
+            case "ends" -> value.isNull() ? "no longer ends" : "ends on " + moment(value);
             case "components" -> "carries " + (value.isEmpty() ? "nothing" : list(value, before::component));
             case "kinds" -> value.isNull() ? "is for accounts of all kinds" : "is for " + list(value, this::kinds);
             case "price" ->
                 value.isNull()
-                        ? "has no price any more"
+                        ? "no longer has a price"
                         : "costs " + value.path("amount").asText() + " "
                                 + value.path("currency").asText() + " a seat each "
                                 + value.path("per").asText();
@@ -179,10 +178,10 @@ final class EntityEditFormatter {
             case "oneByOne" -> value.asBoolean() ? "can be taken alone" : "comes with its ring only";
             case "owner" ->
                 value.isNull()
-                        ? "has no owner any more"
-                        : "is looked after by " + before.name(EntityType.ACCOUNT, value.asText());
-            case "note" -> value.isNull() ? "has no note any more" : "has another note";
-            case "guide" -> value.isNull() ? "has no guide any more" : "has another guide";
+                        ? "no longer has an owner"
+                        : "is owned by " + before.name(EntityType.ACCOUNT, value.asText());
+            case "note" -> value.isNull() ? "no longer has a note" : "has another note";
+            case "guide" -> value.isNull() ? "no longer has a guide" : "has another guide";
             case "devices" -> "is for other devices";
             case "atLeast" -> value.isNull() ? "can be tried alone" : "takes " + value.asText() + " at least";
             case "feedbackUntil" ->
@@ -190,7 +189,7 @@ final class EntityEditFormatter {
                         ? "wants feedback for as long as it is there"
                         : "wants feedback until " + day(value.asText());
             case "planned" -> "has other plans";
-            case "held" -> value.isNull() ? "is held no more" : "is held";
+            case "held" -> value.isNull() ? "is no longer held" : "is held";
             case "opens" -> "opens otherwise";
             case "early" -> "opens early otherwise";
             default -> "has other " + member;

@@ -104,18 +104,24 @@ public final class EstateFormatter {
         return estate.catalogue().entitlements().getOrDefault(id, id);
     }
 
+    /** "Record meetings on", "Reach of cargo papers at customs". */
+    private String required(Setting setting, Value value) {
+        return value instanceof Value.Switch on
+                ? setting.title() + (on.on() ? " on" : " off")
+                : setting.title() + " at " + value(setting, value);
+    }
+
     /** The name of a need: what its gate asks for. */
     public String need(Need need) {
         if (need instanceof Need.Entitlement e)
             return "Licence for " + e.anyOf().stream().map(this::component).collect(Collectors.joining(" or "));
         if (need instanceof Need.MinimumSetting other) {
             Setting setting = estate.catalogue().setting(other.setting()).orElseThrow();
-            return setting.title() + " at " + value(setting, other.value())
-                    + (other.value() instanceof Value.Switch ? "" : " or looser");
+            return required(setting, other.value()) + (other.value() instanceof Value.Switch ? "" : " or looser");
         }
         if (need instanceof Need.ExactSetting exactSetting) {
             Setting setting = estate.catalogue().setting(exactSetting.setting()).orElseThrow();
-            return setting.title() + " at " + value(setting, exactSetting.value());
+            return required(setting, exactSetting.value());
         }
         if (need instanceof Need.AccountKinds accountKinds)
             return "Only for a " + accountKinds.kinds().stream().map(this::kind).collect(Collectors.joining(" or a "));

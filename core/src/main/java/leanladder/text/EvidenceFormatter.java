@@ -41,7 +41,7 @@ record EvidenceFormatter(EstateFormatter estateFormatter) {
         String plan = seat.plan().name();
         Evidence.SeatState seatState = seat.state();
         if (seatState instanceof Evidence.SeatState.Carries carries) return held(plan, carries.granted());
-        if (seatState instanceof Evidence.SeatState.NoRule) return plan + " is not meant for this account";
+        if (seatState instanceof Evidence.SeatState.NoRule) return "no " + plan + " rule includes this account";
         if (seatState instanceof Evidence.SeatState.WrongKind wrong)
             return plan + " is not for a " + estateFormatter.kind(wrong.kind());
         if (seatState instanceof Evidence.SeatState.Waiting waiting)

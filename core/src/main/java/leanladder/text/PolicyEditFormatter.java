@@ -70,7 +70,7 @@ final class PolicyEditFormatter {
         String value = estateFormatter.value(setting, statement.value());
         if (statement instanceof Statement.Cap) return "caps " + setting.title() + " at " + value;
         boolean lock = ((Statement.Set) statement).lock();
-        return (lock ? "locks " : "sets ") + setting.title() + (lock ? " at " : " to ") + value;
+        return (lock ? "locks " : "sets ") + setting.title() + " to " + value;
     }
 
     private String assignment(Assignment assignment, Overlay before) {
@@ -82,10 +82,10 @@ final class PolicyEditFormatter {
     PluralText count(PolicyEdit edit) {
         if (edit instanceof PutStatement) return new PluralText("one statement is made", "# statements are made");
         if (edit instanceof RemoveStatement)
-            return new PluralText("one statement is taken back", "# statements are taken back");
+            return new PluralText("one statement is removed", "# statements are removed");
         if (edit instanceof PutAssignment) return new PluralText("one assignment is added", "# assignments are added");
         if (edit instanceof RemoveAssignment)
-            return new PluralText("one assignment is taken away", "# assignments are taken away");
+            return new PluralText("one assignment is removed", "# assignments are removed");
         return new PluralText("one further edit of policies", "# further edits of policies");
     }
 }

@@ -30,26 +30,26 @@ final class PreviewEditFormatter {
     String format(ReleaseEdit edit, Overlay before) {
         String release = before.name(EntityType.RELEASE, edit.id());
         if (edit instanceof PauseRelease pause) return release + " is held: " + pause.reason();
-        if (edit instanceof ResumeRelease) return release + " is held no more";
+        if (edit instanceof ResumeRelease) return release + " is no longer held";
         if (edit instanceof GrantEarlyAccess early) {
             String whom = before.name(early.to());
             return early.from()
                     .map(at -> release + " opens early to " + whom + " from " + estateFormatter.moment(at) + " on")
-                    .orElseGet(() -> release + " does not open early to " + whom + " any more");
+                    .orElseGet(() -> release + " no longer opens early to " + whom);
         }
         SetOpening opening = (SetOpening) edit;
         String ring = ring(opening.ring(), before);
         return opening.from()
                 .map(at -> release + " opens to " + ring + " from " + estateFormatter.moment(at) + " on")
-                .orElseGet(() -> release + " is drawn back from " + ring);
+                .orElseGet(() -> release + " is withdrawn from " + ring);
     }
 
     String format(SelfServiceEdit edit, Overlay before) {
         String does;
-        if (edit instanceof ConsentEdit consent) does = consent.gives() ? "consents to" : "takes back the consent to";
+        if (edit instanceof ConsentEdit consent) does = consent.gives() ? "consents to" : "withdraws the consent to";
         else if (edit.kind() == InvitationEdit.ASK) does = "is asked to join";
-        else if (edit.kind() == InvitationEdit.STOP) does = "is not asked any more to join";
-        else does = "would rather not join";
+        else if (edit.kind() == InvitationEdit.STOP) does = "is no longer asked to join";
+        else does = "declines to join";
         SelfServiceEdit.Subject subject = edit.subject();
         String what = subject.to().equals("ring")
                 ? ring(subject.what(), before)
@@ -83,7 +83,7 @@ final class PreviewEditFormatter {
         }
         was.values().stream()
                 .filter(r -> !is.containsKey(r.id()))
-                .forEach(r -> told.add("the preview ring " + r.name() + " is taken away"));
+                .forEach(r -> told.add("the preview ring " + r.name() + " is removed"));
         List<String> stayedBefore =
                 was.keySet().stream().filter(is::containsKey).toList();
         List<String> stayed = is.keySet().stream().filter(was::containsKey).toList();
@@ -102,7 +102,7 @@ final class PreviewEditFormatter {
     PluralText count(Edit edit) {
         if (edit instanceof ReleaseEdit) return new PluralText("one release is edited", "# edits of releases");
         if (edit instanceof ConsentEdit)
-            return new PluralText("one consent is given or taken back", "# consents are given or taken back");
+            return new PluralText("one consent is given or withdrawn", "# consents are given or withdrawn");
         if (edit instanceof InvitationEdit)
             return new PluralText("one account is asked to join", "# accounts are asked to join, or have answered");
         return new PluralText("the preview rings are arranged anew", "the preview rings are arranged anew # times");

@@ -31,7 +31,7 @@ final class SeatEditFormatter {
                     + (add.purchase().seats() == 1 ? " is" : " are") + " bought"
                     + estateFormatter.window(add.purchase().window());
         if (edit instanceof ReducePurchase reduce)
-            return seats(reduce.seats()) + " of " + plan + (reduce.seats() == 1 ? " goes" : " go") + " back from "
+            return seats(reduce.seats()) + " of " + plan + (reduce.seats() == 1 ? " is" : " are") + " returned from "
                     + estateFormatter.moment(reduce.from()) + " on";
         if (edit instanceof PutRule put) return plan + " " + rule(put.rule(), before);
         if (edit instanceof RemoveRule remove) return plan + " no longer " + rule(remove.rule(), before);
@@ -45,7 +45,7 @@ final class SeatEditFormatter {
         return accounts(seats.accounts(), before)
                 + (edit instanceof AssignSeats
                         ? (one ? " is" : " are") + " given a seat of " + plan
-                        : (one ? " gives" : " give") + " back the seat of " + plan);
+                        : (one ? " returns" : " return") + " the seat of " + plan);
     }
 
     private static String seats(long count) {

@@ -115,7 +115,7 @@ final class ReleaseEntityType extends EntityType<Release> {
         return taken == 0
                 ? Optional.empty()
                 : Optional.of("cannot be taken away: " + (taken == 1 ? "one account has" : taken + " accounts have")
-                        + " consented to it alone. Draw it back from its rings instead");
+                        + " consented to it alone. Withdraw from its rings instead");
     }
 
     /** Titles are those of the settings. */

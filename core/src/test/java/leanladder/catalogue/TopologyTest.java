@@ -26,7 +26,7 @@ class TopologyTest {
         return arrows;
     }
 
-    /** Whether names are left when those that point to nothing left are taken away again and again. */
+    /** Whether names are left when those that point to nothing left are removed again and again. */
     private static boolean hasCycle(Map<String, List<String>> arrows) {
         Set<String> left = new HashSet<>(arrows.keySet());
         while (left.removeIf(n -> arrows.get(n).stream().noneMatch(left::contains))) {}

@@ -78,7 +78,7 @@ class ClimbFormatterTest {
         ((ArrayNode) estate.at("/plans/0/rules")).removeAll();
         assertThat(sentence("a1", "chat.private"))
                 .isEqualTo(
-                        "No. Start private chats is off for Mirela Osk. The built-in value is on, but one gate is closed: Deck plan is not meant for this account.");
+                        "No. Start private chats is off for Mirela Osk. The built-in value is on, but one gate is closed: no Deck plan rule includes this account.");
     }
 
     @Test

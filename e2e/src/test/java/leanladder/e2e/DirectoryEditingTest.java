@@ -64,12 +64,12 @@ class DirectoryEditingTest extends Editing {
         String asked = "/ladder?who=account:tobin.velho&what=setting:assistant.use&where=workspace:new-ideas";
         browser.open(asked);
         browser.ladder("Gate closed: Hosting of size M, no trial");
-        browser.press("Stage it");
+        browser.press("Add to draft");
         browser.sees("1 edit");
         browser.open("/directory/workspaces/new-ideas");
         browser.sees("No policy says anything for this workspace now.");
-        browser.press("Read over");
-        browser.sees("New ideas is no trial any more");
+        browser.press("Review");
+        browser.sees("New ideas is no longer on trial");
         browser.press("Publish");
         browser.sees("is published");
         browser.open(asked);
@@ -79,22 +79,22 @@ class DirectoryEditingTest extends Editing {
         browser.open("/directory/workspaces");
         browser.press("New workspace");
         browser.type("Name", "Winter timetable");
-        browser.press("Make it in the draft");
+        browser.press("Create");
         browser.press("Winter timetable");
         browser.sees("Nobody works here yet");
         browser.choose("Add a member", "first mates", "First mates");
         browser.sees("a group of 18");
         browser.tick("On trial");
-        browser.sees("Kept away by its hosting");
+        browser.sees("Not available on this hosting");
     }
 
     @Test
     void aSettingIsClosedToWorkspacesAndNoneIsSpokenOnThereAnyMore() {
         browser.open("/directory/workspaces/new-ideas");
-        browser.sees("Kept away by its hosting");
+        browser.sees("Not available on this hosting");
         browser.press("Close Use the assistant to all workspaces");
         browser.sees("1 edit");
-        browser.press("Read over");
+        browser.press("Review");
         browser.sees("Use the assistant");
         browser.press("Publish");
         browser.sees("is published");

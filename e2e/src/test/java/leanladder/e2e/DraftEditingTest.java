@@ -17,21 +17,21 @@ class DraftEditingTest extends Editing {
     void whatSomebodyElsePublishedMeanwhileIsShownWithBothSides() throws Exception {
         browser.open("/policies/house-rules");
         browser.pick("Value of Talk between two", "Off");
-        browser.sees("accounts change");
+        browser.sees("people affected");
         try (Browser other = new Browser(server.address(), 1280, 800)) {
             other.open("/policies/house-rules");
-            other.pick("How it speaks on Talk between two", "silent");
-            other.press("Read over");
+            other.pick("How it speaks on Talk between two", "not set");
+            other.press("Review");
             other.sees("House rules no longer sets Talk between two");
             other.type("Note", "meanwhile");
             other.press("Publish");
             other.sees("Change 2 is published");
             browser.sees("published change 2: meanwhile");
         }
-        browser.sees("One edit does not stand");
-        browser.press("Read over");
+        browser.sees("1 edit conflicts");
+        browser.press("Review");
         browser.sees("House rules no longer sets Talk between two. Yours: House rules sets Talk between two to Off.");
-        browser.press("Put mine on top");
+        browser.press("Use mine");
         browser.until("Nothing clashes", () -> !browser.body().contains("does not stand"));
         browser.press("Publish");
         browser.sees("Change 3 is published");
@@ -59,7 +59,7 @@ class DraftEditingTest extends Editing {
         browser.sees("Change 2, ");
         assertThat(browser.axe()).isEmpty();
         browser.press("Undo");
-        browser.sees("57 accounts change");
+        browser.sees("57 people affected");
         assertThat(browser.valueOf("Name of the draft")).isEqualTo("Undo of change 2");
         assertThat(browser.axe()).isEmpty();
         browser.type("Note", "Not after all");
@@ -70,8 +70,8 @@ class DraftEditingTest extends Editing {
         browser.open("/logbook/2");
         browser.press("Undo");
         browser.sees("Change 3 by Ivo Tarn");
-        browser.press("Keep theirs");
-        browser.sees("There is nothing to read over");
+        browser.press("Use theirs");
+        browser.sees("There is nothing to review");
         browser.open("/logbook/1");
         browser.press("Undo");
         browser.sees("Put an export from before it in its place instead.");
@@ -81,14 +81,14 @@ class DraftEditingTest extends Editing {
     void aDraftOutlivesTheServerIsPutAsideAndTakenUpAgain() throws Exception {
         browser.open("/policies/bridge-under-way");
         browser.pick("Value of Talk between two", "On");
-        browser.sees("57 accounts change");
+        browser.sees("57 people affected");
         browser.type("Name of the draft", "Talk on the bridge");
         browser.keys(Keys.ENTER);
         browser.until(
                 "The name is kept", () -> server.get("/api/v1/drafts").body().contains("Talk on the bridge"));
         server = server.restarted();
         browser.reload();
-        browser.sees("57 accounts change");
+        browser.sees("57 people affected");
         browser.until(
                 "The draft has its name",
                 () -> browser.valueOf("Name of the draft").equals("Talk on the bridge"));
@@ -98,13 +98,13 @@ class DraftEditingTest extends Editing {
         browser.press("After Talk on the bridge");
         browser.outcome("Yes. Talk between two is on for Mirela Osk.");
         browser.sees("The draft turns it from Off to On.");
-        browser.press("Put aside");
+        browser.press("Save for later");
         browser.open("/policies/bridge-under-way");
         browser.until(
                 "Nothing is staged",
                 () -> browser.valueOf("Value of Talk between two").equals("false"));
         browser.press("1 draft put aside");
-        browser.press("Take up");
+        browser.press("Open");
         browser.until(
                 "The edit is back",
                 () -> browser.valueOf("Value of Talk between two").equals("true"));
@@ -114,24 +114,24 @@ class DraftEditingTest extends Editing {
     void aDraftThatWasToPublishItselfIsToldNotTo() {
         browser.open("/policies/bridge-under-way");
         browser.pick("Value of Talk between two", "On");
-        browser.sees("57 accounts change");
-        browser.press("Read over");
-        browser.pick("When to publish", "at an instant");
-        browser.press("Let it publish itself");
+        browser.sees("57 people affected");
+        browser.press("Review");
+        browser.pick("When to publish", "at a set time");
+        browser.press("Schedule");
         browser.sees("an edit stops it");
         browser.press("1 draft put aside");
-        browser.press("Take up");
+        browser.press("Open");
         browser.sees("It publishes itself on");
         browser.press("Do not");
         browser.until("It does not any more", () -> !browser.body().contains("It publishes itself on"));
-        browser.sees("57 accounts change");
+        browser.sees("57 people affected");
     }
 
     @Test
     void aWindowThatOpensTomorrowIsInTheRipple() {
         browser.open("/policies/bridge-under-way");
         browser.pick("Value of Talk between two", "On");
-        browser.sees("57 accounts change");
+        browser.sees("57 people affected");
         String tomorrow = TestClock.now()
                 .plus(1, ChronoUnit.DAYS)
                 .truncatedTo(ChronoUnit.MINUTES)
@@ -140,7 +140,7 @@ class DraftEditingTest extends Editing {
                 "{\"kind\":\"put-assignment\",\"policy\":\"assistant-pilot\",\"assignment\":{\"include\":\"group:captains\",\"from\":\""
                         + tomorrow + "\"}}");
         browser.sees("2 edits");
-        browser.press("Read over");
+        browser.press("Review");
         browser.sees("Later, by itself");
         browser.sees("9 more");
     }
@@ -149,11 +149,11 @@ class DraftEditingTest extends Editing {
     void aDraftPublishesItselfAndIsListedUntilThen() {
         browser.open("/policies/bridge-under-way");
         browser.pick("Value of Talk between two", "On");
-        browser.press("Read over");
-        browser.sees("57 accounts change");
+        browser.press("Review");
+        browser.sees("57 people affected");
         browser.type("Note", "For the feast");
-        browser.pick("When to publish", "at an instant");
-        browser.press("Let it publish itself");
+        browser.pick("When to publish", "at a set time");
+        browser.press("Schedule");
         browser.press("1 draft put aside");
         browser.sees("publishes itself on");
     }
@@ -162,15 +162,15 @@ class DraftEditingTest extends Editing {
     void aReceiptSaysWhatChangedAndOnesOwnChangeIsNoAlarm() throws Exception {
         browser.open("/policies/bridge-under-way?" + MIRELA);
         browser.pick("Value of Talk between two", "On");
-        browser.sees("57 accounts change");
+        browser.sees("57 people affected");
         browser.press("When now");
         browser.press("After this draft");
-        browser.press("Read over");
+        browser.press("Review");
         browser.sees("Worth a second look");
         browser.type("Note", "asked for by the officers");
         browser.press("Publish");
         browser.sees("Change 2 is published");
-        browser.sees("57 accounts change: 57 gain.");
+        browser.sees("57 people affected: 57 gain.");
         browser.sees("Copy a link for the ticket");
         browser.until(
                 "The bar says what is on its way",

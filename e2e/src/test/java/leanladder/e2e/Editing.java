@@ -65,7 +65,7 @@ abstract class Editing {
 
     void publish(String note, String effect) {
         browser.sees(effect);
-        browser.press("Read over");
+        browser.press("Review");
         browser.sees("The edits");
         browser.type("Note", note);
         browser.press("Publish");

@@ -91,11 +91,11 @@ class InterfaceTest {
         browser.outcome("three gates are closed");
         browser.ladder("Gate closed: Licence for Assistant; Assistant add-on has no seat free, waiting in place 1");
         browser.ladder("Gate closed: Hosting of size M, no trial; Bridge handbook has hosting of size S");
-        browser.ladder("Gate closed: Record meetings at On; Record meetings is Off");
+        browser.ladder("Gate closed: Record meetings on; Record meetings is Off");
         browser.press("Where Bridge handbook");
         browser.press("No particular workspace");
         browser.outcome("two gates are closed");
-        browser.sees("A workspace could make it come out otherwise");
+        browser.sees("Can differ by workspace");
     }
 
     @Test
@@ -127,7 +127,7 @@ class InterfaceTest {
     void aPolicyListsItsPeopleWithTheWayInAndThoseLeftOutWithTheReason() {
         browser.open("/policies/watch-keepers");
         browser.sees("Reached 17");
-        browser.press("Named and left out 1");
+        browser.press("Excluded 1");
         browser.sees("excepted as one of Bridge officers, else by Night watch");
         browser.press("Reached 17");
         browser.type("Find in this list", "nobody by this name");
@@ -247,7 +247,7 @@ class InterfaceTest {
         browser.type("How many seats", "3");
         browser.press("Buy");
         browser.sees("All 28 seats held, 2 waiting");
-        browser.press("Read over");
+        browser.press("Review");
         browser.sees("3 accounts get one, and with it Assistant");
         browser.sees("because 3 more seats were bought");
         browser.press("Publish");
@@ -276,7 +276,7 @@ class InterfaceTest {
         browser.sees("Buy a seat of Assistant add-on and give it");
         browser.open("/seats?list=needed&who=unit:engineering&what=setting:assistant.use");
         browser.sees("seats of Assistant add-on to buy");
-        browser.press("Stage it");
+        browser.press("Add to draft");
         browser.sees("1 edit");
         browser.open("/seats/assistant-add-on");
         browser.sees("Engineering");
@@ -309,11 +309,11 @@ class InterfaceTest {
         shoot("/directory/groups/all-officers", "a group of", to.resolve("directory.png"));
         browser.open("/policies/bridge-under-way");
         browser.pick("Value of Talk between two", "On");
-        browser.sees("accounts change");
+        browser.sees("people affected");
         browser.picture(to.resolve("policy-sheet.png"));
-        browser.press("Read over");
+        browser.press("Review");
         browser.sees("Worth a second look");
-        browser.picture(to.resolve("read-over.png"));
+        browser.picture(to.resolve("review.png"));
         browser.open(MIRELA);
         browser.press("When now");
         browser.press("After this draft");

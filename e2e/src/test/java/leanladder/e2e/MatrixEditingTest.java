@@ -25,7 +25,7 @@ class MatrixEditingTest extends Editing {
         assertThat(browser.axe()).isEmpty();
         browser.keys(Keys.ENTER);
         browser.sees("Workshop phones sets Talk between two to Off");
-        browser.sees("52 accounts change");
+        browser.sees("52 people affected");
         browser.keys(Keys.DELETE);
         browser.sees("no more in Workshop phones");
         browser.keys(Keys.ENTER);
@@ -36,7 +36,7 @@ class MatrixEditingTest extends Editing {
         browser.keys("off");
         browser.sees("in Workshop phones");
         browser.keys(Keys.ENTER);
-        browser.sees("52 accounts change");
+        browser.sees("52 people affected");
         browser.pick("Which rows to show", "where the draft changes something");
         browser.sees("only where the draft changes something");
         browser.until("Only Engineering is shown", () -> !browser.body().contains("MV Heron"));
@@ -47,7 +47,7 @@ class MatrixEditingTest extends Editing {
 
     @Test
     void theColumnsOfTheMatrixAreChosenOneByOne() {
-        browser.open("/matrix?columns=family:blocks");
+        browser.open("/matrix?columns=family:plans");
         browser.sees("Skerrymore Ferries");
         browser.pick("Columns", "Chosen one by one");
         browser.choose("Add a column", "private chat", "Talk between two");

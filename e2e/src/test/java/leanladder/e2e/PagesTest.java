@@ -82,8 +82,8 @@ class PagesTest {
         if (page.contains("exceptions")) return "12 exceptions";
         if (page.contains("/previews/release")) return "Ring by ring";
         if (page.contains("/previews/ring")) return "It is written into";
-        if (page.contains("/previews")) return "Better known beforehand";
-        if (page.contains("timetable-room")) return "Its own word";
+        if (page.contains("/previews")) return "Check before you start";
+        if (page.contains("timetable-room")) return "Settings for this workspace";
         if (page.contains("needed")) return "Plans that would do";
         if (page.contains("winter-plan")) return "The coming twelve weeks";
         if (page.contains("/seats")) return "Worth looking at";

@@ -17,7 +17,7 @@ class PolicyEditingTest extends Editing {
         name("Officers may talk");
         browser.pick("Value of Talk between two", "On");
         for (String silent : new String[] {"Quiet under way", "Who has read an order", "Night screen on the bridge"})
-            browser.pick("How it speaks on " + silent, "silent");
+            browser.pick("How it speaks on " + silent, "not set");
         browser.until("All tokens are gone", () -> {
             browser.script(
                     "document.querySelector('ul[aria-label=Included] button[aria-label^=Remove], ul[aria-label=Excepted] button[aria-label^=Remove]')?.click()");
@@ -41,7 +41,7 @@ class PolicyEditingTest extends Editing {
 
         browser.open("/policies?" + MIRELA);
         writePolicy("Everybody talks", "On", "everyone", "Everyone");
-        browser.pick("How it speaks on Talk between two", "locked at");
+        browser.pick("How it speaks on Talk between two", "locked to");
         publish("For the feast", "gain");
         browser.follow("See the answer on the ladder");
         browser.outcome("Everybody talks turned it on, and locked it, for the whole organisation");
@@ -60,7 +60,7 @@ class PolicyEditingTest extends Editing {
         browser.sees("Picture size over satellite must lie between 0 and 1080.");
         assertThat(browser.valueOf("Value of Picture size over satellite")).isEqualTo("99999");
         browser.type("Value of Picture size over satellite", "480");
-        browser.sees("accounts change");
+        browser.sees("people affected");
         browser.press("Undo");
         browser.until(
                 "The value is back",
@@ -78,8 +78,8 @@ class PolicyEditingTest extends Editing {
         browser.script("document.querySelector('[data-policy=old-bridge-rules]').focus()");
         browser.keys(Keys.chord(Keys.ALT, Keys.ARROW_UP));
         browser.sees("Old bridge rules moves above Bridge under way");
-        browser.sees("accounts change");
-        browser.press("Read over");
+        browser.sees("people affected");
+        browser.press("Review");
         browser.sees("Quiet under way");
         browser.press("Publish");
         browser.sees("Change 2 is published");
@@ -93,7 +93,7 @@ class PolicyEditingTest extends Editing {
         browser.press("Delete it in the draft");
         browser.sees("Talk trial is deleted");
         browser.sees("No value changes");
-        browser.press("Read over");
+        browser.press("Review");
         browser.press("Publish");
         browser.sees("Change 3 is published");
     }
@@ -120,11 +120,11 @@ class PolicyEditingTest extends Editing {
     @Test
     void halfAFamilyIsFlaggedAndCompletedInOneStep() {
         browser.open("/policies/blocks-for-the-office");
-        browser.sees("Half of Loading plans: it is silent on Loading plans in mail.");
+        browser.sees("Half of Loading plans: it does not set Loading plans in mail.");
         browser.press("On everywhere");
         browser.until("The family is whole", () -> !browser.body().contains("Half of Loading plans"));
         browser.sees("1 edit");
-        browser.sees("accounts change");
+        browser.sees("people affected");
     }
 
     @Test

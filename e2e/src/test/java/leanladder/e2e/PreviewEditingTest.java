@@ -15,7 +15,7 @@ class PreviewEditingTest extends Editing {
     @Test
     void aTesterIsPutIntoARingConsentsAndTheReleaseMovesOutwardIsHeldAndDrawnBack() {
         browser.open("/previews");
-        browser.sees("Better known beforehand");
+        browser.sees("Check before you start");
         browser.sees("Only Ivo Tarn has consented in Dry dock");
         browser.press("Who is in Dry dock");
         browser.sees("It is written into");
@@ -43,7 +43,7 @@ class PreviewEditingTest extends Editing {
         browser.tick("Tick Mirela Osk");
         browser.press("Take them out");
         browser.sees("1 of 3 not yet");
-        browser.press("Read over");
+        browser.press("Review");
         browser.press("Publish");
         browser.sees("is published");
         browser.open("/previews/ring/dry-dock");
@@ -65,10 +65,10 @@ class PreviewEditingTest extends Editing {
         browser.type("Why it is held", "It mixes languages up");
         browser.press("Hold");
         browser.sees("Held:");
-        browser.press("Let it go");
+        browser.press("Resume");
         browser.choose("Open it early", "captains", "Captains");
         browser.sees("No longer");
-        browser.press("Read over");
+        browser.press("Review");
         browser.sees("Spoken words on screen opens early to Captains");
         browser.press("Publish");
         browser.sees("is published");
@@ -99,7 +99,7 @@ class PreviewEditingTest extends Editing {
         browser.type("Opens to Dry dock", "11 dec 9:00");
         browser.press("Set");
         browser.sees("opens Fri 11 Dec, 09:00");
-        browser.press("Read over");
+        browser.press("Review");
         browser.sees("Pages in one's own language opens early to Captains");
         browser.press("Publish");
         browser.sees("is published");
@@ -150,7 +150,7 @@ class PreviewEditingTest extends Editing {
         browser.type("Name of the new ring", "Slipway");
         browser.press("Arrange them so");
         browser.sees("0 may, 0 did");
-        browser.press("Read over");
+        browser.press("Review");
         browser.sees("Slipway is a new preview ring, inside Dry dock");
         browser.press("Publish");
         browser.sees("is published");

@@ -16,7 +16,7 @@ class SeatEditingTest extends Editing {
         browser.pick("Value of Use the assistant", "On");
         browser.choose("Include", "engineers", "Engineers");
         browser.sees("reaches 17");
-        browser.press("Read over");
+        browser.press("Review");
         browser.sees("On for 17; 17 hold no plan with Assistant; no seat is free.");
         browser.type("Note", "A pilot");
         browser.press("Publish");
@@ -32,7 +32,7 @@ class SeatEditingTest extends Editing {
         browser.type("From when", "tomorrow 8:00");
         browser.press("Buy");
         browser.sees("10 more from");
-        browser.press("Read over");
+        browser.press("Review");
         browser.sees("The edits");
         browser.press("Publish");
         browser.sees("is published");
@@ -69,7 +69,7 @@ class SeatEditingTest extends Editing {
                 .containsPattern("Ivo Tarn.*rule 2, Shore office.*since .*, seen ");
         browser.tick("Choose Ivo Tarn");
         browser.pick("Move those ticked to another plan", "Recording trial, 0 free");
-        browser.press("Read over");
+        browser.press("Review");
         browser.sees("Ivo Tarn");
         browser.sees("Recording trial");
         browser.press("Publish");

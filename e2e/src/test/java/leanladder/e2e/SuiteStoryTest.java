@@ -89,7 +89,7 @@ class SuiteStoryTest {
                 .asText();
         browser.choose("Put somebody into the ring", room, room);
         browser.sees("3 of 3 not yet");
-        browser.press("Read over");
+        browser.press("Review");
         browser.press("Publish");
         browser.sees("is published");
         return room;
@@ -137,7 +137,7 @@ class SuiteStoryTest {
         browser.press("Record it");
         // The clock stands still here, and the word was given a moment later.
         testClock.step(Duration.ofMinutes(1));
-        browser.press("Read over");
+        browser.press("Review");
         browser.press("Publish");
         browser.sees("is published");
         browser.open("/previews/ring/slipway");
@@ -172,7 +172,7 @@ class SuiteStoryTest {
         browser.open("/previews/release/meetings.captions");
         browser.press("Open Spoken words on screen to Everyone now");
         browser.sees("gain");
-        browser.press("Read over");
+        browser.press("Review");
         browser.press("Publish");
         browser.sees("is published");
         testClock.step(Duration.ofMinutes(20));
@@ -180,7 +180,7 @@ class SuiteStoryTest {
         shows(CAPTIONS, "there");
         browser.open("/previews/release/meetings.captions");
         browser.press("Draw Spoken words on screen back from Everyone");
-        browser.press("Read over");
+        browser.press("Review");
         browser.press("Publish");
         browser.sees("is published");
         testClock.step(Duration.ofMinutes(20));
@@ -194,7 +194,7 @@ class SuiteStoryTest {
                         + "'assignments':[{'include':'account:tobin.velho'}]}}");
         testClock.step(Duration.ofDays(2));
         suite.open("/?as=tobin.velho&app=files&deed=sign-in");
-        suite.until("looser levels are grey", () -> greyedLevels().contains("listed firms"));
+        suite.until("looser levels are grey", () -> greyedLevels().contains("customs"));
         suite.sees("Your organisation allows “company” at most.");
     }
 
@@ -204,7 +204,7 @@ class SuiteStoryTest {
         testClock.step(Duration.ofDays(1));
         suite.open("/?as=tobin.velho&app=files");
         shows("[data-setting='files.share']", "there");
-        suite.until("the level is not closed yet", () -> !greyedLevels().contains("listed firms"));
+        suite.until("the level is not closed yet", () -> !greyedLevels().contains("customs"));
         beside.publish(
                 "{'kind':'add-policy','policy':{'id':'audit','name':'Audit','statements':[{'setting':'files.share','set':'company','lock':true}],"
                         + "'assignments':[{'include':'account:tobin.velho'}]}}");
@@ -212,12 +212,12 @@ class SuiteStoryTest {
         suite.sees("set forward to");
         suite.until(
                 "looser levels are grey",
-                () -> greyedLevels().contains("listed firms")
+                () -> greyedLevels().contains("customs")
                         && greyedLevels().contains("waybill holders")
                         && !greyedLevels().contains("company"));
         suite.sees("Your organisation allows “company” at most.");
         suite.open("/?as=tobin.velho&app=files");
-        suite.until("now it is as it was", () -> !greyedLevels().contains("listed firms"));
+        suite.until("now it is as it was", () -> !greyedLevels().contains("customs"));
     }
 
     private String greyedLevels() {
@@ -316,8 +316,8 @@ class SuiteStoryTest {
         // The smallest ripple stands first: one who gains.
         assertThat(browser.text("document.querySelector('[aria-label=\"Where it is decided\"] li').innerText"))
                 .contains("1 gains");
-        browser.press("Stage it");
-        browser.press("Read over");
+        browser.press("Add to draft");
+        browser.press("Review");
         browser.press("Publish");
         browser.sees("is published");
         suite.sees("It was granted on 27 Nov, and is there by Fri 27 Nov");
@@ -334,7 +334,7 @@ class SuiteStoryTest {
         beside.publish(
                 "{'kind':'put-statement','policy':'deputies-ashore','statement':{'setting':'mail.relief','set':false}}");
         browser.open("/ladder?who=account:rafael.osk&what=setting:mail.relief");
-        browser.press("Check that it arrives");
+        browser.press("Check delivery");
         browser.sees("Whether it has arrived is looked at on Thu 26 Nov, 16:00.");
         testClock.step(Duration.ofMinutes(241));
         // He has not signed in since, unless his habit says so.

@@ -369,7 +369,7 @@ class PreviewsTest {
         assertThat(warning("Fetch a letter back is held in Harbour trial, open there for 48 days")
                         .get("mend")
                         .asText())
-                .isEqualTo("Let it go");
+                .isEqualTo("Resume");
         // A ring further in than all others, in which nobody stands.
         publish("{'kind':'arrange-rings','rings':"
                 + get("estate")
@@ -381,7 +381,7 @@ class PreviewsTest {
         assertThat(warning("Spoken words on screen opens to Slipway on 1 Dec, and nobody stands in it")
                         .get("mend")
                         .asText())
-                .isEqualTo("Draw it back");
+                .isEqualTo("Withdraw");
     }
 
     @Test

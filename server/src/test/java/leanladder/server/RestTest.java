@@ -258,7 +258,7 @@ class RestTest {
         assertThat(words)
                 .containsExactly(
                         "Quiet bridge is called Still bridge",
-                        "Still bridge locks Start private chats at On",
+                        "Still bridge locks Start private chats to On",
                         "Still bridge caps Share outside at own",
                         "Still bridge excepts MV Heron until Sun 1 Dec 2126, 00:00",
                         "Room rules moves above Still bridge");

@@ -220,13 +220,13 @@ class EditSessionTest {
         assertThat(told("{'kind':'add-group','group':{'name':'Crew','purpose':'access','members':['account:a1']}}"))
                 .isEqualTo("Crew is a new access group with one member");
         assertThat(told("{'kind':'amend-group','group':'crew','members':{'owners':[]}}"))
-                .isEqualTo("Crew has no owner any more");
+                .isEqualTo("Crew no longer has an owner");
         assertThat(told("{'kind':'amend-group','group':'crew','members':{'purpose':'mailing'}}"))
                 .isEqualTo("Crew becomes a mailing group");
         assertThat(told("{'kind':'remove-members','group':'crew','who':['account:a1']}"))
                 .endsWith(" leaves Crew");
-        assertThat(told("{'kind':'remove-group','group':'crew'}")).isEqualTo("Crew is taken away");
-        assertThat(told("{'kind':'remove-unit','unit':'u9'}")).isEqualTo("Hold is taken away");
+        assertThat(told("{'kind':'remove-group','group':'crew'}")).isEqualTo("Crew is removed");
+        assertThat(told("{'kind':'remove-unit','unit':'u9'}")).isEqualTo("Hold is removed");
     }
 
     @Test
@@ -238,7 +238,7 @@ class EditSessionTest {
                     .append("','displayName':'X','kind':'person','unit':'u9'}},");
         edits.append("{'kind':'amend-account','account':'a1','members':{'displayName':'Y'}}");
         assertThat(told("{'kind':'batch','source':'crew.csv','edits':[" + edits + "]}"))
-                .isEqualTo("5 accounts are new, one account is altered (from crew.csv)");
+                .isEqualTo("5 accounts are new, one account is changed (from crew.csv)");
         assertThat(told("{'kind':'batch','edits':[{'kind':'amend-unit','unit':'u9','members':{'name':'A'}},"
                         + "{'kind':'amend-unit','unit':'u9','members':{'name':'B'}}]}"))
                 .isEqualTo("Empty is called A; A is called B");
@@ -253,8 +253,8 @@ class EditSessionTest {
 
     @ParameterizedTest
     @CsvSource(delimiter = '|', textBlock = """
-            {'owner':'a1'}                     | is looked after by
-            {'owner':null}                     | has no owner any more
+            {'owner':'a1'}                     | is owned by
+            {'owner':null}                     | no longer has an owner
             {'feedbackUntil':'2026-12-24'}     | wants feedback until 24 Dec
             {'feedbackUntil':'2027-01-08'}     | wants feedback until 8 Jan 2027
             {'feedbackUntil':null}             | wants feedback for as long as it is there

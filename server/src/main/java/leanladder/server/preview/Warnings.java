@@ -86,7 +86,7 @@ final class Warnings {
             return about(
                     o.ring(),
                     "Only " + queryContext.directory().account(o.account()).displayName() + " has consented in "
-                            + o.ring().name() + ": what takes two cannot be tried",
+                            + o.ring().name() + ": features for two people cannot be tested",
                     ask(o.ring(), o.others()));
         if (finding instanceof PreviewFinding.OpenInvitations u) {
             int count = u.accounts().getCardinality();
@@ -112,7 +112,7 @@ final class Warnings {
                             + e.ring().name()
                             + (e.at().isAfter(at) ? " on " : " since ")
                             + queryContext.estateFormatter().day(e.at()) + ", and nobody stands in it",
-                    Optional.of(new Fix("Draw it back", open(e.setting(), e.ring(), Optional.empty()))));
+                    Optional.of(new Fix("Withdraw", open(e.setting(), e.ring(), Optional.empty()))));
         if (finding instanceof PreviewFinding.MissedPlannedDate p)
             return about(
                     p.setting(),
@@ -130,7 +130,7 @@ final class Warnings {
                     Optional.of(
                             l.held()
                                     ? new Fix(
-                                            "Let it go",
+                                            "Resume",
                                             Json.NODES
                                                     .objectNode()
                                                     .put("kind", ResumeRelease.KIND.name())

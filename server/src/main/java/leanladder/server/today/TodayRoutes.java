@@ -69,7 +69,7 @@ public record TodayRoutes(
                             TodoItem.Topic.PLANNED,
                             "stuck:" + draft.id() + ":" + draft.version(),
                             name + " could not publish itself: " + why,
-                            "/read-over?when=draft:" + draft.id(),
+                            "/review?when=draft:" + draft.id(),
                             Optional.empty())));
             draft.due()
                     .filter(due -> draft.stuck().isEmpty())
@@ -78,7 +78,7 @@ public record TodayRoutes(
                             "planned:" + draft.id() + ":" + draft.version(),
                             name + " publishes itself on "
                                     + queryContext.estateFormatter().moment(due) + ".",
-                            "/read-over?when=draft:" + draft.id(),
+                            "/review?when=draft:" + draft.id(),
                             Optional.of(due))));
         }
         return planned;

@@ -1,7 +1,6 @@
 import { clsx } from 'clsx';
 import { Navigate, Route, Routes, useLocation } from 'react-router';
 import { useSession } from './parts/queries';
-import { ReviewView } from './review/ReviewView';
 import { DraftBar } from './frame/DraftBar';
 import { DraftProvider } from './draft/draft';
 import { ViewFailure } from './frame/ViewFailure';
@@ -14,15 +13,7 @@ import { SettlingBar } from './frame/SettlingBar';
 import { useEvents } from './frame/useEvents';
 import { useHealth } from './frame/useHealth';
 import { useTheme } from './frame/theme';
-import { LadderView } from './ladder/LadderView';
-import { LogbookView } from './logbook/LogbookView';
-import { DirectoryView } from './directory/DirectoryView';
-import { UserPreviewView } from './userpreview/UserPreviewView';
-import { TodayView } from './today/TodayView';
-import { MatrixPage } from './matrix/MatrixPage';
-import { PreviewsView } from './previews/PreviewsView';
-import { SeatsView } from './seats/SeatsView';
-import { PoliciesView } from './policies/PoliciesView';
+import { MAIN_VIEWS, MOVED, OTHER_VIEWS } from './views';
 
 export function App() {
   return (
@@ -45,7 +36,7 @@ function Frame() {
       </a>
       <QueryBar session={session.data} theme={theme} onTheme={setTheme} />
       <div className="flex min-h-0 flex-1">
-        <NavRail />
+        <NavRail views={MAIN_VIEWS} />
         <main id="view" className="bg-sheet min-w-0 flex-1">
           {session.isError ? (
             <ErrorNotice error={session.error} onRetry={() => void session.refetch()} />
@@ -54,19 +45,14 @@ function Frame() {
           ) : (
             <ViewFailure address={pathname}>
               <Routes>
-                <Route path="/today" element={<TodayView session={session.data} />} />
-                <Route path="/today/requests/:id" element={<TodayView session={session.data} />} />
-                <Route path="/ladder" element={<LadderView session={session.data} />} />
-                <Route path="/policies/:id?" element={<PoliciesView session={session.data} />} />
-                <Route path="/seats/:id?" element={<SeatsView session={session.data} />} />
-                <Route path="/previews/:kind?/:id?" element={<PreviewsView session={session.data} />} />
-                <Route path="/logbook/:number?" element={<LogbookView session={session.data} />} />
-                <Route path="/matrix" element={<MatrixPage session={session.data} />} />
-                <Route path="/directory/:list?/:id?" element={<DirectoryView session={session.data} />} />
-                <Route path="/their" element={<UserPreviewView session={session.data} />} />
-                <Route path="/review" element={<ReviewView session={session.data} />} />
-                <Route path="/spread" element={<MovedTo path="/matrix" />} />
-                <Route path="/read-over" element={<MovedTo path="/review" />} />
+                {[...MAIN_VIEWS, ...OTHER_VIEWS].flatMap(({ path, parameters, render }) =>
+                  parameters.map((rest) => (
+                    <Route key={path + rest} path={`/${path}/${rest}`} element={render(session.data)} />
+                  )),
+                )}
+                {Object.entries(MOVED).map(([from, to]) => (
+                  <Route key={from} path={`/${from}`} element={<MovedTo path={`/${to}`} />} />
+                ))}
                 <Route path="*" element={<First />} />
               </Routes>
             </ViewFailure>
@@ -90,7 +76,7 @@ function Frame() {
       )}
       {session.data?.organisation && <SettlingBar zone={session.data.organisation.timeZone ?? 'UTC'} />}
       <DraftBar />
-      <KeyboardShortcuts />
+      <KeyboardShortcuts views={MAIN_VIEWS} />
     </div>
   );
 }

@@ -48,6 +48,6 @@ export const draftOf = (version: number, words: string[] = [], more: Partial<Dra
   redoable: false,
   policies: [],
   ripple: STILL,
-  items: words.map((w, index) => ({ index, step: index, words: w, conflicts: [], refusals: [] })),
+  items: words.map((w, index) => ({ index, step: index, words: w, conflicts: [], refusals: [], added: null })),
   ...more,
 });

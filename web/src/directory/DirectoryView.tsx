@@ -1,7 +1,8 @@
 import { useQueries } from '@tanstack/react-query';
+import { usePageTitle } from '../parts/usePageTitle';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { unwrapAs, api, type DirectoryList, type Session } from '../api/client';
 import { useAfterDraft } from '../draft/draft';
@@ -46,9 +47,7 @@ export function DirectoryView({ session }: { session?: Session }) {
   const params = useMemo(() => new URLSearchParams(search), [search]);
   const [adding, setAdding] = useState<'one' | 'file'>();
   const [chosen, setChosen] = useState<Map<string, string>>(new Map());
-  useEffect(() => {
-    document.title = `${list.title} · Lean Ladder`;
-  }, [list.title]);
+  usePageTitle(`${list.title}`);
   const filters = {
     q: params.get('q') ?? undefined,
     active: (params.get('active') ?? undefined) as 'true' | 'false' | undefined,
@@ -119,7 +118,14 @@ export function DirectoryView({ session }: { session?: Session }) {
       {adding === 'file' ? (
         <CsvImportPanel list={list.name} onClose={() => setAdding(undefined)} />
       ) : adding === 'one' ? (
-        <NewEntity list={list.name} onClose={() => setAdding(undefined)} />
+        <NewEntity
+          list={list.name}
+          onClose={() => setAdding(undefined)}
+          onCreated={(created) => {
+            setAdding(undefined);
+            go(filters, created);
+          }}
+        />
       ) : (
         id !== undefined && (
           <DirectoryDetail

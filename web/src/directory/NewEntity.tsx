@@ -15,8 +15,9 @@ const KINDS: Partial<Record<ListName, string>> = {
 const NOUNS: Partial<Record<ListName, string>> = { groups: 'group', units: 'unit', workspaces: 'workspace' };
 
 /** A new account, group, unit or workspace, staged in the draft. */
-export function NewEntity({ list, onClose }: { list: ListName; onClose: () => void }) {
-  const { stage } = useDraft();
+export function NewEntity(props: { list: ListName; onClose: () => void; onCreated: (id: string) => void }) {
+  const { list, onClose } = props;
+  const { add } = useDraft();
   const kind = KINDS[list];
   const [name, setName] = useState('');
   const [address, setAddress] = useState('');
@@ -41,10 +42,9 @@ export function NewEntity({ list, onClose }: { list: ListName; onClose: () => vo
       setRefusal(kind ? 'Choose the unit it is in.' : 'Choose the unit above it.');
       return;
     }
-    const problem = await stage([edit()]);
-    if (problem)
-      setRefusal(problem.defects?.map((d) => `${part(d.pointer)} ${d.message}.`).join(' ') ?? problem.detail);
-    else onClose();
+    const created = await add([edit()]);
+    if (typeof created === 'string') props.onCreated(created);
+    else setRefusal(created.defects?.map((d) => `${part(d.pointer)} ${d.message}.`).join(' ') ?? created.detail);
   };
   return (
     <aside aria-label="New" className="border-line w-[440px] shrink-0 border-l px-5 py-3">

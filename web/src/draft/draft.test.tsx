@@ -135,12 +135,15 @@ it('learns the id of a new policy from the server', async () => {
   localStorage.setItem('current draft', '7');
   serve({
     'GET /drafts/7': () => draftOf(4, ['one'], { policies: ['house-rules'] }),
-    'POST /drafts/7/edits': () => draftOf(5, ['one', 'two'], { policies: ['house-rules', 'night-2'] }),
+    'POST /drafts/7/edits': () => {
+      const after = draftOf(5, ['one', 'two'], { policies: ['house-rules', 'night-2'] });
+      return { ...after, items: after.items.map((item, i) => (i === 1 ? { ...item, added: 'night-2' } : item)) };
+    },
   });
   const hook = drafting();
   let added: unknown;
   await act(async () => {
-    added = await hook.result.current.addPolicy([{ kind: 'add-policy', policy: { name: 'Night' }, below: null }]);
+    added = await hook.result.current.add([{ kind: 'add-policy', policy: { name: 'Night' }, below: null }]);
   });
   expect(added).toBe('night-2');
 });

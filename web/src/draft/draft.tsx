@@ -15,8 +15,8 @@ export interface DraftSession {
   tell: (notice: string) => void;
   /** Stages edits as one step. Gives what is wrong when they are refused; then nothing of them is staged. */
   stage: (edits: Edit[]) => Promise<Problem | undefined>;
-  /** Stages a new policy as one step. Gives the id that the server gave it, or what is wrong. */
-  addPolicy: (edits: Edit[]) => Promise<string | Problem>;
+  /** Stages edits as one step that add something. Gives the id that the server gave to the first new thing, or what is wrong. */
+  add: (edits: Edit[]) => Promise<string | Problem>;
   undo: () => void;
   redo: () => void;
   rename: (name: string) => void;
@@ -162,7 +162,7 @@ export function DraftProvider({ children }: { children: ReactNode }) {
           true,
         );
       },
-      addPolicy: async (edits) => {
+      add: async (edits) => {
         setNotice('');
         let added: string | undefined;
         const problem = await inTurn(async (d) => {
@@ -172,11 +172,11 @@ export function DraftProvider({ children }: { children: ReactNode }) {
               body: { version: d.version, edits },
             }),
           );
-          added = after.policies.find((p) => !d.policies.includes(p));
+          added = after.items.slice(d.items.length).find((item) => item.added)?.added ?? undefined;
           return after;
         }, true);
         if (problem) return problem;
-        if (added === undefined) throw new Error('The draft has no new policy');
+        if (added === undefined) throw new Error('The draft adds nothing');
         return added;
       },
       undo: () =>

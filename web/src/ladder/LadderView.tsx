@@ -1,4 +1,5 @@
 import { DropdownMenu } from 'radix-ui';
+import { usePageTitle } from '../parts/usePageTitle';
 import { useEffect, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Climb, Session } from '../api/client';
@@ -27,11 +28,7 @@ export function LadderView({ session }: { session?: Session }) {
   const here = `${question.who?.id} ${question.what?.id}`;
   const picked = chosen?.of === here ? chosen.policy : undefined;
   const zone = session?.organisation?.timeZone ?? 'UTC';
-  useEffect(() => {
-    document.title = climb.data
-      ? `${climb.data.drawing.setting} · ${climb.data.drawing.account} · Lean Ladder`
-      : 'Lean Ladder';
-  }, [climb.data]);
+  usePageTitle(climb.data ? `${climb.data.drawing.setting} · ${climb.data.drawing.account}` : 'Ladder');
   useEffect(() => {
     if (climb.data && !climb.isPlaceholderData && question.when === undefined)
       rememberQuery({

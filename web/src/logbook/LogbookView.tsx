@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
+import { usePageTitle } from '../parts/usePageTitle';
 import { clsx } from 'clsx';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { unwrap, api, type LogbookLine, type PublishedChange, type Session } from '../api/client';
 import { useChange, useLogbook } from '../parts/queries';
@@ -28,9 +29,7 @@ export function LogbookView({ session }: { session?: Session }) {
   const params = new URLSearchParams(useLocation().search);
   const from = params.get('from') ?? undefined;
   const to = params.get('to') ?? 'now';
-  useEffect(() => {
-    document.title = number ? `Change ${number} · Lean Ladder` : 'Logbook · Lean Ladder';
-  }, [number]);
+  usePageTitle(number ? `Change ${number}` : 'Logbook');
   if (logbook.isError) return <ErrorNotice error={logbook.error} onRetry={() => void logbook.refetch()} />;
   const lines = logbook.data?.pages.flatMap((page) => page.changes) ?? [];
   const onTheWay = new Map(settling.data?.changes.map((c) => [c.number, c]));

@@ -334,12 +334,16 @@ function MatrixCsv({ asked, query }: { asked: MatrixQuery; query: Record<string,
   const fetchIt = async () => {
     const params = new URLSearchParams({ format: 'csv' });
     for (const [name, value] of Object.entries(query)) if (value !== undefined) params.set(name, String(value));
-    const got = await fetch(`/api/v1/matrix?${params.toString()}`, { method: 'POST', body: JSON.stringify(asked) });
+    const got = await fetch(`/api/v1/matrix?${params.toString()}`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(asked),
+    });
     // A problem is said, never saved as if it were the file.
     if (!got.ok) throw new RefusedError((await got.json()) as Problem);
     const link = document.createElement('a');
     link.href = URL.createObjectURL(await got.blob());
-    link.download = 'spread.csv';
+    link.download = 'matrix.csv';
     link.click();
     URL.revokeObjectURL(link.href);
   };

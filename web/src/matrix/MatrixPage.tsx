@@ -1,4 +1,5 @@
-import { useEffect, useMemo } from 'react';
+import { useMemo } from 'react';
+import { usePageTitle } from '../parts/usePageTitle';
 import { useLocation, useNavigate } from 'react-router';
 import type { Session, Setting } from '../api/client';
 import { useCatalogue, usePolicies, usePolicy } from '../parts/queries';
@@ -12,9 +13,7 @@ export function MatrixPage({ session }: { session?: Session }) {
   const { search } = useLocation();
   const navigate = useNavigate();
   const params = useMemo(() => new URLSearchParams(search), [search]);
-  useEffect(() => {
-    document.title = 'Matrix · Lean Ladder';
-  }, []);
+  usePageTitle('Matrix');
   const put = (name: string, value: string | undefined) => {
     const next = new URLSearchParams(search);
     if (value) next.set(name, value);

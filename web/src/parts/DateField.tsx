@@ -14,8 +14,10 @@ export interface DateFieldProps {
   of: 'day' | 'instant';
   /** On which side of now it must lie; on either when left out. */
   side?: Side;
+  /** Whether it is an end: a day alone includes that whole day. */
+  until?: boolean;
   value: string | undefined;
-  /** Takes what was read; undefined where nothing is typed, or nothing that can be read, which the field says itself. */
+  /** Takes what was read, on Enter or when the field is left; undefined where nothing is typed, or nothing that can be read. */
   onChange: (value: string | undefined) => void;
   className?: string;
 }
@@ -26,19 +28,25 @@ const EXAMPLES = { day: '“20 nov” or “last friday”', instant: '“26 nov
 export function DateField(props: DateFieldProps) {
   const { of, zone, side, value } = props;
   const id = useId();
-  const shown = value === undefined ? '' : wordsOf(value, of, zone);
+  const shown = value === undefined ? '' : wordsOf(value, of, zone, props.until);
   const [typed, setTyped] = useState<string>();
   const [open, setOpen] = useState(false);
   const text = typed ?? shown;
-  const wrong = typed !== undefined && typed.trim() !== '' && value === undefined;
-  const read = (next: string) => {
-    setTyped(next);
-    props.onChange(of === 'day' ? parseDay(next, zone, side) : parseInstant(next, zone, side));
+  const parse = (next: string) =>
+    of === 'day' ? parseDay(next, zone, side) : parseInstant(next, zone, side, undefined, props.until);
+  const reading = typed === undefined ? undefined : parse(typed);
+  const unreadable = typed !== undefined && typed.trim() !== '' && reading === undefined;
+  // What is half typed is no date yet: "20 d" on the way to "20 dec" must not count as one.
+  const commit = () => {
+    if (typed === undefined) return;
+    if (!unreadable) setTyped(undefined);
+    if (reading !== value) props.onChange(reading);
   };
   const pick = (day: string) => {
     setTyped(undefined);
     setOpen(false);
     if (of === 'day') props.onChange(day);
+    else if (props.until) props.onChange(parseInstant(day, zone, side, undefined, true));
     else props.onChange(instantOf(`${day}T${value ? wallClock(value, zone).slice(11) : '00:00'}`, zone));
   };
   return (
@@ -47,14 +55,20 @@ export function DateField(props: DateFieldProps) {
         <input
           className="field w-full min-w-44 rounded-r-none"
           aria-label={props.label}
-          aria-invalid={wrong}
+          aria-invalid={unreadable}
           aria-describedby={`${id}-read`}
           autoComplete="off"
           spellCheck={false}
           placeholder={of === 'day' ? 'a day' : 'a day and a time'}
           value={text}
-          onChange={(e) => read(e.target.value)}
-          onBlur={() => !wrong && setTyped(undefined)}
+          onChange={(e) => setTyped(e.target.value)}
+          onBlur={commit}
+          onKeyDown={(e) => {
+            if (e.key !== 'Enter' || typed === undefined) return;
+            // Enter takes the date; it does not send the form that the field is in.
+            e.preventDefault();
+            commit();
+          }}
         />
         <Popover.Root open={open} onOpenChange={setOpen}>
           <Popover.Trigger
@@ -79,14 +93,16 @@ export function DateField(props: DateFieldProps) {
           </PopoverPanel>
         </Popover.Root>
       </span>
-      <span id={`${id}-read`} className={clsx('block min-h-5 text-[13px]', wrong ? 'text-shut' : 'text-ink2')}>
-        {wrong ? `Type ${EXAMPLES[of]}.` : typed !== undefined && value !== undefined ? shown : ''}
+      <span id={`${id}-read`} className={clsx('block min-h-5 text-[13px]', unreadable ? 'text-shut' : 'text-ink2')}>
+        {unreadable ? `Type ${EXAMPLES[of]}.` : reading !== undefined ? wordsOf(reading, of, zone, props.until) : ''}
       </span>
     </span>
   );
 }
 
-function wordsOf(value: string, of: 'day' | 'instant', zone: string): string {
+function wordsOf(value: string, of: 'day' | 'instant', zone: string, until = false): string {
+  if (until && of === 'instant' && wallClock(value, zone).endsWith('T00:00'))
+    return `${formatWhen(wallClock(new Date(Date.parse(value) - 1).toISOString(), zone).slice(0, 10), zone)}`;
   return of === 'day' ? formatWhen(value, zone).replace(/^end of /, '') : formatInstant(value, zone);
 }
 

@@ -28,6 +28,7 @@ export function WindowFields<T extends Window>(props: {
             label={`${props.of} counts ${end}`}
             zone={props.zone}
             of="instant"
+            until={end === 'until'}
             value={props.value[end]}
             onChange={(instant) => set(end, instant)}
           />

@@ -1,5 +1,6 @@
 import { clsx } from 'clsx';
-import { useEffect, useMemo, useState } from 'react';
+import { usePageTitle } from '../parts/usePageTitle';
+import { useMemo, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import type { Session } from '../api/client';
 import { PastWarning } from '../parts/PastWarning';
@@ -30,9 +31,7 @@ export function PoliciesView({ session }: { session?: Session }) {
     const path = `/policies${policy ? `/${encodeURIComponent(policy)}` : ''}`;
     void navigate(path + writeQuestion(question, list ? '?list=exceptions' : ''));
   };
-  useEffect(() => {
-    document.title = 'Policies · Lean Ladder';
-  }, []);
+  usePageTitle('Policies');
   const order = useMemo(() => policies.data?.policies ?? [], [policies.data]);
   const words = useMemo(() => text.toLowerCase().split(/\s+/).filter(Boolean), [text]);
   const shown = order.filter((p) =>

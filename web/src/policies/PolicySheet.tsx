@@ -51,11 +51,11 @@ export function PolicySheet(props: Props) {
 
 /** A policy that is begun: it comes into the draft with its name. */
 export function NewPolicy({ onClose, onOpen }: { onClose: () => void; onOpen: (policy: string) => void }) {
-  const { addPolicy } = useDraft();
+  const { add } = useDraft();
   const [name, setName] = useState('');
   const [refusal, setRefusal] = useState('');
   const begin = async () => {
-    const added = await addPolicy(addition({ ...BLANK, name: name.trim() }).map((p) => p.edit));
+    const added = await add(addition({ ...BLANK, name: name.trim() }).map((p) => p.edit));
     if (typeof added === 'string') onOpen(added);
     else setRefusal(added.defects?.map((d) => `The name ${d.message}.`).join(' ') ?? added.detail);
   };
@@ -100,7 +100,7 @@ export function NewPolicy({ onClose, onOpen }: { onClose: () => void; onOpen: (p
 function Editor(
   props: Props & { stands: PolicyForm; current: boolean; names: Record<string, string>; reaches: number },
 ) {
-  const { stage, addPolicy, draft } = useDraft();
+  const { stage, add, draft } = useDraft();
   const { sheet, change, problem } = usePolicyForm(props.stands, props.current, stage);
   const [names, setNames] = useState<Record<string, string>>({});
   const [leaving, setLeaving] = useState(false);
@@ -108,13 +108,13 @@ function Editor(
   const settings = useMemo(() => new Map(catalogue.data?.settings.map((s) => [s.key, s])), [catalogue.data]);
   const told = useMemo(() => refusals(problem?.problem, problem?.planned ?? [], sheet), [problem, sheet]);
   const does = useDoes(props.id);
-  const add = (hit: Hit) => {
+  const addSetting = (hit: Hit) => {
     const setting = settings.get(hit.id);
     if (setting) change({ ...sheet, lines: [...sheet.lines, newLine(setting, sheet.lines)] });
   };
   const copy = async () => {
     const fresh = addition({ ...sheet, id: undefined, name: `${sheet.name}, copy` }, props.id);
-    const added = await addPolicy(fresh.map((p) => p.edit));
+    const added = await add(fresh.map((p) => p.edit));
     if (typeof added === 'string') props.onOpen(added);
   };
   const hold = async (mailing: Hit) => {
@@ -235,7 +235,7 @@ function Editor(
                 ? 'The policy speaks on it already'
                 : undefined
             }
-            onPick={add}
+            onPick={addSetting}
           />
         </div>
 

@@ -1,5 +1,6 @@
 import { clsx } from 'clsx';
-import { useEffect, useState } from 'react';
+import { usePageTitle } from '../parts/usePageTitle';
+import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { problemText, type Edit, type Session } from '../api/client';
 import { useDraft } from '../draft/draft';
@@ -31,9 +32,7 @@ export function PreviewsView({ session }: { session?: Session }) {
     setRefusal(refused ? problemText(refused) : '');
     return refused === undefined;
   };
-  useEffect(() => {
-    document.title = 'Previews · Lean Ladder';
-  }, []);
+  usePageTitle('Previews');
   if (previews.isError && !previews.data)
     return <ErrorNotice error={previews.error} onRetry={() => void previews.refetch()} />;
   if (!previews.data) return <p className="text-ink2 p-6">Looking…</p>;

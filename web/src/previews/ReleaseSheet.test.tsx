@@ -79,7 +79,7 @@ it('offers to draw back what is open, and to open what is not', async () => {
   const onEdit = await show();
   expect(row('Sea trial').queryByRole('button', { name: /Open .* now/ })).toBeNull();
   await userEvent.click(
-    row('Sea trial').getByRole('button', { name: 'Draw Spoken words on screen back from Sea trial' }),
+    row('Sea trial').getByRole('button', { name: 'Withdraw Spoken words on screen from Sea trial' }),
   );
   expect(onEdit).toHaveBeenLastCalledWith([
     { kind: 'open-release', release: 'meetings.captions', ring: 'sea-trial', from: null },

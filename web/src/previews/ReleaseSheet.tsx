@@ -213,7 +213,7 @@ function OpeningRow(props: {
         {opening && !opening.planned && (
           <button
             className="quiet"
-            aria-label={`Draw ${release.title} back from ${ring.name}`}
+            aria-label={`Withdraw ${release.title} from ${ring.name}`}
             onClick={() => set(null)}
           >
             Withdraw

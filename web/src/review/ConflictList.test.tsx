@@ -23,6 +23,7 @@ const item = (index: number, more: Partial<Draft['items'][number]>): Draft['item
   words: '',
   conflicts: [],
   refusals: [],
+  added: null,
   ...more,
 });
 

@@ -88,7 +88,7 @@ export function PublishBar(props: {
         </select>
         {later && <DateField label="Publish at" zone={zone} of="instant" side="future" value={at} onChange={setAt} />}
         <button
-          className="bg-draft h-9 rounded-[3px] px-5 font-semibold text-white disabled:opacity-60 dark:text-black"
+          className="bg-draft h-9 rounded-[3px] px-5 font-semibold text-[light-dark(#fff,#1a120d)] disabled:opacity-60"
           disabled={sending || !draft.stands || (later && at === undefined)}
           title={draft.stands ? undefined : 'Resolve the conflicts first'}
         >

@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
+import { usePageTitle } from '../parts/usePageTitle';
 import { clsx } from 'clsx';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useLocation } from 'react-router';
@@ -41,9 +42,7 @@ export function ReviewView({ session }: { session?: Session }) {
   const came = (useLocation().state as { from?: string } | null)?.from;
   const [from] = useState(came);
   const [done, setDone] = useState<{ receipt: PublishedReceipt; later: Review['later'] }>();
-  useEffect(() => {
-    document.title = 'Review · Lean Ladder';
-  }, []);
+  usePageTitle('Review');
   const reading = useQuery<Review, RefusedError>({
     queryKey: ['reading', draft?.id, draft?.version, draft?.change],
     queryFn: () => unwrap(api.GET('/api/v1/drafts/{id}/reading', { params: { path: { id: draft?.id ?? 0 } } })),

@@ -164,6 +164,7 @@ function BuyOrReturn(props: { plan: string; zone: string; onEdit: (edits: Edit[]
         label="Until when"
         zone={props.zone}
         of="instant"
+        until
         side="future"
         value={until}
         onChange={setUntil}

@@ -1,5 +1,6 @@
 import { clsx } from 'clsx';
-import { useEffect, useState } from 'react';
+import { usePageTitle } from '../parts/usePageTitle';
+import { useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { problemText, type Edit, type PlanLine, type Schemas, type Session } from '../api/client';
 import { useDraft } from '../draft/draft';
@@ -27,9 +28,7 @@ export function SeatsView({ session }: { session?: Session }) {
     const path = `/seats${plan ? `/${encodeURIComponent(plan)}` : ''}`;
     void navigate(path + writeQuestion(question, needed ? '?list=needed' : ''));
   };
-  useEffect(() => {
-    document.title = 'Seats · Lean Ladder';
-  }, []);
+  usePageTitle('Seats');
   if (plans.isError) return <ErrorNotice error={plans.error} onRetry={() => void plans.refetch()} />;
   const all = plans.data?.plans ?? [];
   const sheetOpen = !asks && (fresh || id !== undefined);

@@ -15,7 +15,9 @@ export function joinList(words: string[]): string {
 }
 
 /** With a capital at its beginning, as a sentence has it. */
-export const capital = (text: string): string => text.slice(0, 1).toUpperCase() + text.slice(1);
+export const capital = (text: string): string =>
+  // An address stays as it is written.
+  /^[a-z][a-z+.-]*:\S/.test(text) ? text : text.slice(0, 1).toUpperCase() + text.slice(1);
 
 /** An amount of money as people read it: "1,102.00". */
 export const amount = (text: string): string =>

@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
+import { usePageTitle } from '../parts/usePageTitle';
 import { Popover } from 'radix-ui';
 import { Fragment, useEffect, useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
@@ -42,9 +43,7 @@ export function TodayView({ session }: { session?: Session }) {
     refetchInterval: 15_000,
   });
   const [away, put, bring] = useSnoozed(name);
-  useEffect(() => {
-    document.title = 'Today · Lean Ladder';
-  }, []);
+  usePageTitle('Today');
   useEffect(() => {
     if (name !== '' && today.data) markVisited(name);
   }, [name, today.data]);

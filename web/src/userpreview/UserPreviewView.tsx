@@ -1,4 +1,5 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useState } from 'react';
+import { usePageTitle } from '../parts/usePageTitle';
 import { Link, useSearchParams } from 'react-router';
 import type { Session } from '../api/client';
 import { EntityPicker } from '../parts/EntityPicker';
@@ -29,9 +30,7 @@ export function UserPreviewView({ session }: { session?: Session }) {
   const onThere = useCallback((_: string, controls: Control[]) => setThere(controls), []);
   const zone = session?.organisation?.timeZone ?? 'UTC';
   const name = me.data?.displayName;
-  useEffect(() => {
-    document.title = name ? `What ${name} sees · Lean Ladder` : 'Their view · Lean Ladder';
-  }, [name]);
+  usePageTitle(name ? `What ${name} sees` : 'Their view');
   if (session && !suite)
     return (
       <p className="max-w-xl p-8">

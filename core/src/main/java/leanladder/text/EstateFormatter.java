@@ -2,6 +2,7 @@ package leanladder.text;
 
 import java.time.Instant;
 import java.time.LocalDate;
+import java.time.LocalTime;
 import java.time.ZonedDateTime;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
@@ -54,7 +55,15 @@ public final class EstateFormatter {
     /** A time window as the end of a sentence: " from Thu 26 Nov, 14:20 until Fri 27 Nov, 08:00"; empty where it is open on both sides. */
     public String window(TimeWindow window) {
         return window.from().map(from -> " from " + moment(from)).orElse("")
-                + window.until().map(until -> " until " + moment(until)).orElse("");
+                + window.until().map(until -> " until " + end(until)).orElse("");
+    }
+
+    /** An end: one at midnight includes the whole day before, "the end of 14 Dec". */
+    public String end(Instant until) {
+        ZonedDateTime then = until.atZone(now.getZone());
+        return then.toLocalTime().equals(LocalTime.MIDNIGHT)
+                ? "the end of " + day(then.minusDays(1).toLocalDate())
+                : moment(until);
     }
 
     private static String abbreviated(String text) {

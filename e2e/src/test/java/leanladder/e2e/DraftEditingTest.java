@@ -103,7 +103,7 @@ class DraftEditingTest extends Editing {
         browser.until(
                 "Nothing is staged",
                 () -> browser.valueOf("Value of Talk between two").equals("false"));
-        browser.press("1 draft put aside");
+        browser.press("1 draft saved for later");
         browser.press("Open");
         browser.until(
                 "The edit is back",
@@ -119,7 +119,7 @@ class DraftEditingTest extends Editing {
         browser.pick("When to publish", "at a set time");
         browser.press("Schedule");
         browser.sees("an edit stops it");
-        browser.press("1 draft put aside");
+        browser.press("1 draft saved for later");
         browser.press("Open");
         browser.sees("It publishes itself on");
         browser.press("Do not");
@@ -154,7 +154,7 @@ class DraftEditingTest extends Editing {
         browser.type("Note", "For the feast");
         browser.pick("When to publish", "at a set time");
         browser.press("Schedule");
-        browser.press("1 draft put aside");
+        browser.press("1 draft saved for later");
         browser.sees("publishes itself on");
     }
 

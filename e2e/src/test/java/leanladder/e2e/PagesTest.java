@@ -78,7 +78,7 @@ class PagesTest {
     }
 
     private static String seenOn(String page) {
-        if (page.contains("bridge-under-way")) return "Says";
+        if (page.contains("bridge-under-way")) return "Settings";
         if (page.contains("exceptions")) return "12 exceptions";
         if (page.contains("/previews/release")) return "Ring by ring";
         if (page.contains("/previews/ring")) return "It is written into";

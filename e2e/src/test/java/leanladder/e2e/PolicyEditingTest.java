@@ -119,7 +119,7 @@ class PolicyEditingTest extends Editing {
 
     @Test
     void halfAFamilyIsFlaggedAndCompletedInOneStep() {
-        browser.open("/policies/blocks-for-the-office");
+        browser.open("/policies/loading-plans-for-the-office");
         browser.sees("Half of Loading plans: it does not set Loading plans in mail.");
         browser.press("On everywhere");
         browser.until("The family is whole", () -> !browser.body().contains("Half of Loading plans"));

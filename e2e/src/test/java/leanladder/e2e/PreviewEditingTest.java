@@ -39,7 +39,7 @@ class PreviewEditingTest extends Editing {
         browser.press("Record the word of " + room);
         browser.type("Who looks after " + room + ", and agreed that it takes part in Dry dock?", "The master");
         browser.press("Record it");
-        browser.sees("2 did");
+        browser.sees("2 joined");
         browser.tick("Tick Mirela Osk");
         browser.press("Take them out");
         browser.sees("1 of 3 not yet");
@@ -55,7 +55,7 @@ class PreviewEditingTest extends Editing {
                 "Authorization",
                 "Bearer " + RunningServer.SECRET);
         // Nobody reloads: she moves from who may to who did, and the warning goes.
-        browser.sees("3 did");
+        browser.sees("3 joined");
         browser.until("The warning goes", () -> !browser.body().contains("Only Ivo Tarn has consented"));
 
         browser.open("/previews/release/meetings.captions");
@@ -73,7 +73,7 @@ class PreviewEditingTest extends Editing {
         browser.press("Publish");
         browser.sees("is published");
         browser.open("/previews/release/meetings.captions");
-        browser.press("Draw Spoken words on screen back from Everyone");
+        browser.press("Withdraw Spoken words on screen from Everyone");
         browser.sees("1 edit");
     }
 
@@ -149,7 +149,7 @@ class PreviewEditingTest extends Editing {
         browser.press("One more, inside all others");
         browser.type("Name of the new ring", "Slipway");
         browser.press("Arrange them so");
-        browser.sees("0 may, 0 did");
+        browser.sees("0 allowed, 0 joined");
         browser.press("Review");
         browser.sees("Slipway is a new preview ring, inside Dry dock");
         browser.press("Publish");

@@ -105,7 +105,7 @@ class SuiteStoryTest {
         joins();
         suite.sees("You try previews (Slipway): some of what you see is unfinished.");
         // Nobody reloads the administrator's page; one alone is warned of.
-        browser.sees("1 did");
+        browser.sees("1 joined");
         browser.open("/previews");
         browser.sees("Only Yara Brekke has consented in Slipway");
         suite.press("Meetings");
@@ -141,7 +141,7 @@ class SuiteStoryTest {
         browser.press("Publish");
         browser.sees("is published");
         browser.open("/previews/ring/slipway");
-        browser.sees("3 did");
+        browser.sees("3 joined");
         browser.open("/previews/release/meetings.captions");
         browser.sees("Reads well on the bridge.");
         testClock.step(Duration.ofMinutes(15));
@@ -179,7 +179,7 @@ class SuiteStoryTest {
         suite.open("/?as=zofia.lisowa&app=meetings&deed=restart");
         shows(CAPTIONS, "there");
         browser.open("/previews/release/meetings.captions");
-        browser.press("Draw Spoken words on screen back from Everyone");
+        browser.press("Withdraw Spoken words on screen from Everyone");
         browser.press("Review");
         browser.press("Publish");
         browser.sees("is published");
@@ -361,7 +361,7 @@ class SuiteStoryTest {
         String matter = "Deck plan has no seat free, and 5 accounts wait.";
         browser.sees(matter);
         browser.focus(matter);
-        browser.press("Put off until tomorrow: " + matter);
+        browser.press("Snooze until tomorrow: " + matter);
         browser.until("it is put off", () -> !browser.body().contains(matter));
         browser.type("Your name", "Vera");
         browser.keys(org.openqa.selenium.Keys.ENTER);

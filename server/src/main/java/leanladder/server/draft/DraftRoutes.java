@@ -43,6 +43,16 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
     /** So many edits are told from either end of a draft, and so many of those between them that do not stand. */
     private static final int MOST_ITEMS = 500;
 
+    private static Optional<String> added(JsonNode edit) {
+        String kind = edit.path("kind").asText();
+        return kind.startsWith("add-")
+                ? Optional.of(edit.path(kind.substring("add-".length()))
+                                .path("id")
+                                .asText())
+                        .filter(id -> !id.isEmpty())
+                : Optional.empty();
+    }
+
     private static final Map<String, Boolean> CHOICES = Map.of("mine", true, "theirs", false);
 
     /** Drafts: all that are planned, and those touched last. */
@@ -53,6 +63,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
      *
      * @param words empty when it cannot be carried out
      * @param edit as it is written, where it conflicts or no longer fits
+     * @param added the id that what the edit adds was given
      */
     public record DraftItem(
             int index,
@@ -61,7 +72,8 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
             List<EditConflict> conflicts,
             List<DefectLine> refusals,
 
-            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<@SchemaRef("Edit") JsonNode> edit) {}
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<@SchemaRef("Edit") JsonNode> edit,
+            Optional<String> added) {}
 
     /**
      * A draft carried onto the present estate.
@@ -191,7 +203,8 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
                         proposedEdit.words(),
                         proposedEdit.conflicts(),
                         DefectLine.of(proposedEdit.refusals()),
-                        proposedEdit.stands() ? Optional.empty() : Optional.of(proposedEdit.edit())));
+                        proposedEdit.stands() ? Optional.empty() : Optional.of(proposedEdit.edit()),
+                        proposedEdit.journalForm().flatMap(DraftRoutes::added)));
             }
             step++;
         }

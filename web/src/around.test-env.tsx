@@ -28,6 +28,7 @@ export const STILL: RippleCounts = {
   leaving: 0,
   blocked: 0,
   waiting: [],
+  inWorkspaces: [],
 };
 
 /** A draft as the server tells it. */

@@ -6,6 +6,8 @@ import { markPublishing } from './ownPublishes';
 
 /** The draft that this browser edits, and what can be done with it. */
 export interface DraftSession {
+  /** The id of the draft as it is now, also right after the first edit has begun it. */
+  currentId: () => number | undefined;
   /** Whether the draft is still on its way from the server. */
   loading: boolean;
   draft?: Draft;
@@ -147,6 +149,7 @@ export function DraftProvider({ children }: { children: ReactNode }) {
   const value = useMemo<DraftSession>(
     () => ({
       draft: id === undefined ? undefined : known.data,
+      currentId: () => latest.current?.id,
       loading: id !== undefined && known.isPending,
       notice,
       stage: (edits) => {

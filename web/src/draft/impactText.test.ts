@@ -43,3 +43,14 @@ it('tells how long a change settles in one unit of measure where it can', () => 
   expect(settlingText(0, 15)).toBe('within 15 minutes');
   expect(settlingText(60, 1440)).toBe('after 60 minutes to 1 day');
 });
+
+it('counts those whom it affects inside workspaces', () => {
+  const inWorkspaces = [{ id: 'timetable-room', name: 'Timetable room', accounts: 4 }];
+  expect(impactText({ ...NONE, inWorkspaces })).toEqual({
+    head: 'No value changes outside workspaces',
+    parts: 'in Timetable room: 4 people',
+  });
+  expect(impactText({ ...NONE, accounts: 1, gain: 1, inWorkspaces }).parts).toBe(
+    '1 gains · in Timetable room: 4 people',
+  );
+});

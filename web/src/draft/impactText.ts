@@ -18,8 +18,11 @@ export function impactText(ripple: RippleCounts): { head: string; parts: string 
     (ripple.blocked ?? 0) > 0 && `${n(ripple.blocked ?? 0)} still blocked`,
     ...(ripple.waiting ?? []).map((w) => `${w.plan}: ${n(w.more)} more ${w.more === 1 ? 'waits' : 'wait'} for a seat`),
     ripple.accounts === 0 && ripple.decidedElsewhere > 0 && `no visible change for ${n(ripple.decidedElsewhere)}`,
+    ...ripple.inWorkspaces.map((w) => `in ${w.name}: ${people(w.accounts)}`),
   ].filter((p): p is string => typeof p === 'string');
-  const head = ripple.accounts === 0 ? 'No value changes' : `${people(ripple.accounts)} affected`;
+  const inside = ripple.inWorkspaces.length > 0;
+  const none = inside ? 'No value changes outside workspaces' : 'No value changes';
+  const head = ripple.accounts === 0 ? none : `${people(ripple.accounts)} affected`;
   return { head, parts: parts.join(' · ') };
 }
 
@@ -38,6 +41,12 @@ export function impactSentence(ripple: RippleCounts): string {
       .map(([n, many, one]) => `${formatNumber(n)} ${n === 1 ? one : many}`),
   );
 }
+
+/** "In Timetable room, 4 people are affected.", for reading; nothing where nobody is. */
+export const inWorkspacesText = (ripple: RippleCounts): string =>
+  ripple.inWorkspaces
+    .map((w) => `In ${w.name}, ${people(w.accounts)} ${w.accounts === 1 ? 'is' : 'are'} affected.`)
+    .join(' ');
 
 /** When it will have taken effect: "at once", "5 to 60 minutes". */
 export function settlingText(least: number, most: number): string {

@@ -1,4 +1,5 @@
 import { clsx } from 'clsx';
+import { ChangeHere } from './ChangeHere';
 import { useEffect, useState } from 'react';
 import { unwrapAs, api, problemText, type Distribution, type RungKind, type Schemas } from '../api/client';
 import { rememberQuery } from '../parts/recentQueries';
@@ -71,6 +72,7 @@ export function DistributionLadder({ question, stands }: { question: Question; s
         <p className="text-ink2 mt-1 text-[13px]">
           {stands}, change {told.change}.
         </p>
+        <ChangeHere accounts={told.accounts} current={told.values.length === 1 ? told.values[0]?.inForce : undefined} />
         <DeliveryCheckLine />
         {told.opensEarlyTo !== null && question.when === undefined && (
           <OpenEarly release={question.what.id} to={told.opensEarlyTo} name={told.name} />

@@ -3,14 +3,14 @@ import { Link } from 'react-router';
 import { unwrap, api, type Climb } from '../api/client';
 import { useAfterDraft } from '../draft/draft';
 import { GateRemedyOption } from '../parts/ChangeOptions';
-import { useQuestion, writeQuestion } from '../question/question';
+import { draftOf, useQuestion, writeQuestion } from '../question/question';
 
 /** What opens each closed gate, at most three edits for one, the smallest ripple first. */
 export function GateRemedies({ climb }: { climb: Climb }) {
   const [question] = useQuestion();
   const after = useAfterDraft();
   const closed = climb.drawing.gates.some((g) => !g.met);
-  const now = question.who?.kind === 'account' && question.when === undefined;
+  const now = question.who?.kind === 'account' && (question.when === undefined || draftOf(question.when) !== undefined);
   const found = useQuery({
     queryKey: ['remedies', question.who, question.what, question.where, after.key],
     queryFn: () =>

@@ -18,6 +18,7 @@ import { GateRemedies } from './GateRemedies';
 import { DeliveryCheckLine } from '../parts/DeliveryChecks';
 import { SettlingLine } from './SettlingLine';
 import { PolicyAside } from './PolicyAside';
+import { ChangeHere } from './ChangeHere';
 import { LadderHome } from './LadderHome';
 
 /** One account: its settings at the left, the drawn ladder of one of them in the middle, the deciding policy at the right. */
@@ -153,6 +154,7 @@ function Answered(props: {
       {!props.before && <SettlingLine change={climb.change} />}
       <DeliveryCheckLine />
       {props.before && <Turn before={props.before} after={climb} />}
+      <ChangeHere accounts={1} current={climb.outcome.value} />
       <div ref={box} className={props.before ? 'mt-3 flex flex-wrap gap-x-4 gap-y-6' : 'mt-3'}>
         {width > 0 &&
           (props.before ? (
@@ -189,7 +191,7 @@ function Answered(props: {
             />
           ))}
       </div>
-      {!props.before && <GateRemedies climb={climb} />}
+      <GateRemedies climb={climb} />
     </>
   );
 }

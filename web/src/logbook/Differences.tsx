@@ -23,9 +23,7 @@ export function Between({ zone, onAsk }: { zone: string; onAsk: (from: string, t
       <DateField label="From the end of" zone={zone} of="day" side="past" value={from} onChange={setFrom} />
       and
       <DateField label="Until the end of, or now" zone={zone} of="day" side="past" value={to} onChange={setTo} />
-      <button className="button" disabled={!from}>
-        {to ? 'Compare' : 'Compare with now'}
-      </button>
+      <button className="button">{to ? 'Compare' : 'Compare with now'}</button>
     </form>
   );
 }

@@ -22,7 +22,7 @@ const change = (number: number, more: object = {}) => ({
   ...line(number),
   edits: [],
   words: ['Bridge under way sets Talk between two to On'],
-  ripple: { accounts: 3, gain: 2, lose: 0, both: 0, other: 1, decidedElsewhere: 0, moves: [] },
+  ripple: { accounts: 3, gain: 2, lose: 0, both: 0, other: 1, decidedElsewhere: 0, moves: [], inWorkspaces: [] },
   ...more,
 });
 
@@ -78,7 +78,7 @@ it('opens a change with its edits and its ripple as they were', async () => {
 });
 
 it('says of a change that altered no value for whom another statement came to decide', async () => {
-  const ripple = { accounts: 0, gain: 0, lose: 0, both: 0, other: 0, decidedElsewhere: 4, moves: [] };
+  const ripple = { accounts: 0, gain: 0, lose: 0, both: 0, other: 0, decidedElsewhere: 4, moves: [], inWorkspaces: [] };
   show('/logbook/9', { 'GET /changes/9': () => change(9, { ripple }) });
   expect(await screen.findByText(/No value changed for anybody. For 4 accounts another statement/)).toBeVisible();
 });

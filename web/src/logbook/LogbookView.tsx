@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
+import { inWorkspacesText } from '../draft/impactText';
 import { usePageTitle } from '../parts/usePageTitle';
 import { clsx } from 'clsx';
 import { useState } from 'react';
@@ -218,7 +219,9 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
           <p className="text-ink2">It was not worked out: the whole estate was replaced.</p>
         ) : change.ripple.accounts === 0 ? (
           <p className="text-ink2">
-            No value changed for anybody.
+            {change.ripple.inWorkspaces.length > 0
+              ? `No value changed outside workspaces. ${inWorkspacesText(change.ripple)}`
+              : 'No value changed for anybody.'}
             {change.ripple.decidedElsewhere > 0 &&
               ` For ${count(change.ripple.decidedElsewhere, 'account')} another statement came to decide.`}
           </p>
@@ -238,7 +241,7 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
                   .filter(([n]) => n > 0)
                   .map(([n, what]) => `${formatNumber(n)} ${what}`),
               )}
-              .
+              . {inWorkspacesText(change.ripple)}
             </p>
             <ValueChanges moves={change.ripple.moves} />
           </>

@@ -229,10 +229,10 @@ function OpeningRow(props: {
       {asking && (
         <div className="mt-1 flex flex-wrap items-start gap-2 pl-31">
           <DateField label={`Opens to ${ring.name}`} zone={zone} of="instant" value={from} onChange={setFrom} />
-          <button className="button" disabled={from === undefined} onClick={() => from && set(from)}>
+          <button className="button" onClick={() => from && set(from)}>
             Set
           </button>
-          <button className="button" disabled={from === undefined} onClick={() => from && plan(from)}>
+          <button className="button" onClick={() => from && plan(from)}>
             Only plan it
           </button>
         </div>
@@ -405,11 +405,7 @@ function Told(props: { release: ReleaseLine; onAmend: (members: Record<string, u
               value={until}
               onChange={setUntil}
             />
-            <button
-              className="button"
-              disabled={until === undefined}
-              onClick={() => until && props.onAmend({ feedbackUntil: until })}
-            >
+            <button className="button" onClick={() => until && props.onAmend({ feedbackUntil: until })}>
               Set
             </button>
             {release.feedbackUntil && (

@@ -24,7 +24,10 @@ export function PublishBar(props: {
   const [at, setAt] = useState<string | undefined>(() => inAnHour());
   const [sending, setSending] = useState(false);
   const [problem, setProblem] = useState<Problem>();
+  const [missing, setMissing] = useState(false);
   const publish = async () => {
+    if (later && at === undefined) return setMissing(true);
+    setMissing(false);
     setSending(true);
     setProblem(undefined);
     try {
@@ -33,7 +36,7 @@ export function PublishBar(props: {
       else {
         drafting.putAside();
         drafting.tell(
-          `${told.name || 'The draft'} publishes itself on ${formatInstant(told.due ?? '', zone)}. Until then it is among the drafts put aside; an edit stops it.`,
+          `${told.name || 'The draft'} publishes itself on ${formatInstant(told.due ?? '', zone)}. Until then it is among the saved drafts; an edit cancels it.`,
         );
       }
     } catch (error) {
@@ -59,11 +62,16 @@ export function PublishBar(props: {
           {problemText(problem)}
         </p>
       )}
+      {missing && (
+        <p role="alert" className="text-shut mb-2">
+          Type when it is to be published, such as “tomorrow 8:00”.
+        </p>
+      )}
       {draft.due && (
         <p className="mb-2">
           It publishes itself on {formatInstant(draft.due, zone)}, unless it is edited.{' '}
           <button type="button" className="quiet" onClick={drafting.unschedule}>
-            Do not
+            Cancel schedule
           </button>{' '}
           {draft.stuck && <span className="text-shut">It could not: {draft.stuck}</span>}
         </p>
@@ -89,7 +97,7 @@ export function PublishBar(props: {
         {later && <DateField label="Publish at" zone={zone} of="instant" side="future" value={at} onChange={setAt} />}
         <button
           className="bg-draft h-9 rounded-[3px] px-5 font-semibold text-[light-dark(#fff,#1a120d)] disabled:opacity-60"
-          disabled={sending || !draft.stands || (later && at === undefined)}
+          disabled={sending || !draft.stands}
           title={draft.stands ? undefined : 'Resolve the conflicts first'}
         >
           {sending ? 'Publishing…' : later ? 'Schedule' : 'Publish'}

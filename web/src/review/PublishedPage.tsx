@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { Problem, PublishedReceipt, Review } from '../api/client';
 import { useDraft } from '../draft/draft';
-import { impactSentence, impactText } from '../draft/impactText';
+import { impactSentence, impactText, inWorkspacesText } from '../draft/impactText';
 import { ValueChanges } from '../parts/ValueChanges';
 import { useQuestion, writeQuestion } from '../question/question';
 import { copy } from '../text/clipboard';
@@ -43,7 +43,7 @@ export function PublishedPage(props: {
       </p>
       <p className="mt-4 text-[17px]">
         <strong className="font-semibold">{words.head}</strong>
-        {receipt.ripple.accounts > 0 && `: ${impactSentence(receipt.ripple)}`}.
+        {receipt.ripple.accounts > 0 && `: ${impactSentence(receipt.ripple)}`}. {inWorkspacesText(receipt.ripple)}
       </p>
       {receipt.ripple.moves.length > 0 && (
         <div className="mt-3">

@@ -103,7 +103,9 @@ function Page(props: {
           <h1 ref={heading} tabIndex={-1} className="font-display text-[22px] font-bold outline-none">
             {none
               ? draft.stands
-                ? 'No value changes for anybody now'
+                ? reading.inWorkspaces.length > 0
+                  ? 'No value changes outside workspaces now'
+                  : 'No value changes for anybody now'
                 : 'Without the edits that conflict, no value changes'
               : `${people(reading.accounts)} affected`}
           </h1>

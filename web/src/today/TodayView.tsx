@@ -207,7 +207,7 @@ function PutOffUntil(props: { matter: Matter; zone: string; onChoose: (until: st
           }}
         >
           <DateField label="Snooze until" zone={props.zone} of="day" side="future" value={day} onChange={setDay} />
-          <button type="submit" className="button" disabled={day === undefined}>
+          <button type="submit" className="button">
             Snooze
           </button>
         </form>

@@ -118,11 +118,11 @@ class DraftEditingTest extends Editing {
         browser.press("Review");
         browser.pick("When to publish", "at a set time");
         browser.press("Schedule");
-        browser.sees("an edit stops it");
+        browser.sees("an edit cancels it");
         browser.press("1 draft saved for later");
         browser.press("Open");
         browser.sees("It publishes itself on");
-        browser.press("Do not");
+        browser.press("Cancel schedule");
         browser.until("It does not any more", () -> !browser.body().contains("It publishes itself on"));
         browser.sees("57 people affected");
     }

@@ -467,6 +467,10 @@ class QueryRoutesTest {
         assertThat(list(reading.get("workspaces")).stream()
                         .map(w -> w.get("name").asText()))
                 .containsExactly("Freight desk");
+        // Those inside workspaces are counted wherever counts are shown.
+        for (JsonNode counted : List.of(reading, draft.get("ripple")))
+            assertThat(counted.at("/inWorkspaces/0/name").asText()).isEqualTo("Freight desk");
+        assertThat(draft.at("/ripple/inWorkspaces/0/accounts")).isEqualTo(reading.at("/workspaces/0/accounts"));
         assertThat(list(reading.get("settling")).stream()
                         .filter(s -> s.get("app").asText().equals("Chat"))
                         .map(s -> s.get("minMinutes") + " " + s.get("maxMinutes") + s.get("then")))

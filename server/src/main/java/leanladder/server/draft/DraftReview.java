@@ -135,7 +135,7 @@ public record DraftReview(RebasedDraft rebasedDraft, String actor) {
                 Comparator.comparingInt((Ripple.ValueChange m) -> m.accounts().getCardinality())
                         .reversed());
         return new Review(
-                RippleFormatter.counts(ripple),
+                RippleFormatter.from(rebasedDraft).counts(),
                 rebasedDraft.base().change(),
                 ripple.before().directory().active().getCardinality(),
                 largestFirst.stream()

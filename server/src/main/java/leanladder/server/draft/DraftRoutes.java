@@ -217,7 +217,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
                 !draft.steps().isEmpty(),
                 !draft.undone().isEmpty(),
                 rebasedDraft.policies(),
-                RippleFormatter.counts(rebasedDraft.ripple()));
+                RippleFormatter.from(rebasedDraft).counts());
     }
 
     private Response amend(RequestContext requestContext) throws IOException {
@@ -308,7 +308,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
         Ripple ripple = at.isEmpty() && workspace.isEmpty()
                 ? rebasedDraft.ripple()
                 : rebasedDraft.ripple(new EvaluationContext(at.orElse(timeline.now()), workspace));
-        return Response.of(new RippleFormatter(ripple, timeline.now())
+        return Response.of(new RippleFormatter(ripple, timeline.now(), Map.of())
                 .people(rebasedDraft.base().change(), queryParameters));
     }
 

@@ -224,7 +224,7 @@ public final class DraftService {
                 .forEach(i -> i.refusals().forEach(d -> found.add(d.pointer(), d.message())));
         if (!found.isEmpty()) throw ProblemException.defects(422, "Refused", found.all());
         // A draft that is stored can be shown: whatever its view asks for is computed before.
-        RippleFormatter.counts(more.ripple());
+        RippleFormatter.from(more).counts();
         long length = length(edits);
         checkRoom(draft, length);
         List<Draft.Item> step = edits.stream().map(e -> new Draft.Item(base, e)).toList();

@@ -26,8 +26,12 @@ import leanladder.server.state.RebasedDraft;
 import leanladder.text.EstateFormatter;
 import org.roaringbitmap.RoaringBitmap;
 
-/** Tells a ripple: in numbers, setting by setting, and by name. */
-public record RippleFormatter(Ripple ripple, Instant at) {
+/**
+ * Tells a ripple: in numbers, setting by setting, and by name.
+ *
+ * @param workspaces what the same edits alter inside workspaces, by their ids
+ */
+public record RippleFormatter(Ripple ripple, Instant at, Map<String, Ripple> workspaces) {
     /** What a ripple does to an account, or to a value. */
     public enum Effect {
         GAIN,
@@ -40,6 +44,9 @@ public record RippleFormatter(Ripple ripple, Instant at) {
         }
     }
 
+    /** How many accounts the same edits affect when they work in a workspace. */
+    public record WorkspaceCount(String id, String name, int accounts) {}
+
     /** Counts of accounts; gain, lose, both and other add up to accounts. */
     public record RippleCounts(
             int accounts,
@@ -51,7 +58,8 @@ public record RippleFormatter(Ripple ripple, Instant at) {
             int joining,
             int leaving,
             int blocked,
-            List<Waiting> waiting) {}
+            List<Waiting> waiting,
+            List<WorkspaceCount> inWorkspaces) {}
 
     /** A plan for whose seats more accounts wait than before. */
     public record Waiting(String planId, String plan, int more) {}
@@ -90,11 +98,32 @@ public record RippleFormatter(Ripple ripple, Instant at) {
 
     /** Of a rebased draft, now. */
     public static RippleFormatter from(RebasedDraft rebasedDraft) {
-        return new RippleFormatter(rebasedDraft.ripple(), rebasedDraft.now());
+        return new RippleFormatter(
+                rebasedDraft.ripple(),
+                rebasedDraft.now(),
+                Ripple.inWorkspaces(
+                        rebasedDraft.editSession(), rebasedDraft.editSession().compile(), rebasedDraft.now()));
     }
 
-    /** In numbers. */
+    /** In numbers, with those inside workspaces. */
+    public RippleCounts counts() {
+        List<WorkspaceCount> inWorkspaces = new ArrayList<>();
+        workspaces.forEach((id, there) -> {
+            if (!there.changed().isEmpty())
+                inWorkspaces.add(new WorkspaceCount(
+                        id,
+                        there.after().estate().workspace(id).orElseThrow().name(),
+                        there.changed().getCardinality()));
+        });
+        return counts(ripple, inWorkspaces);
+    }
+
+    /** In numbers, outside of workspaces. */
     public static RippleCounts counts(Ripple ripple) {
+        return counts(ripple, List.of());
+    }
+
+    private static RippleCounts counts(Ripple ripple, List<WorkspaceCount> inWorkspaces) {
         List<Waiting> waiting = new ArrayList<>();
         for (Ripple.Seats seats : ripple.seats())
             if (seats.waitingAfter() > seats.waitingBefore())
@@ -110,14 +139,15 @@ public record RippleFormatter(Ripple ripple, Instant at) {
                 ripple.joining().getCardinality(),
                 ripple.leaving().getCardinality(),
                 ripple.blocked().getCardinality(),
-                waiting);
+                waiting,
+                inWorkspaces);
     }
 
     /** The counts, and how every setting moves. */
     public RippleSummary summary() {
         EstateFormatter estateFormatter = new EstateFormatter(ripple.after().estate(), at);
         return new RippleSummary(
-                counts(ripple),
+                counts(),
                 ripple.moves().stream().map(m -> counted(m, estateFormatter)).toList());
     }
 
@@ -131,7 +161,10 @@ public record RippleFormatter(Ripple ripple, Instant at) {
 
     /** The summary in what the journal keeps. */
     public static JsonNode summary(JsonNode journalled) {
-        return ((ObjectNode) journalled.deepCopy()).without("touches");
+        ObjectNode summary = ((ObjectNode) journalled.deepCopy()).without("touches");
+        // Journals of earlier versions did not count inside workspaces.
+        if (!summary.has("inWorkspaces")) summary.putArray("inWorkspaces");
+        return summary;
     }
 
     static MoveCount counted(Ripple.ValueChange valueChange, EstateFormatter estateFormatter) {

@@ -7,6 +7,7 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.Collectors;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
 import leanladder.edit.policy.AddPolicy;
@@ -24,8 +25,12 @@ import leanladder.json.Json;
 import leanladder.json.JsonCursor;
 import leanladder.reach.Directory;
 import leanladder.resolve.AccountResolver;
+import leanladder.resolve.Climb;
+import leanladder.resolve.ColumnResolver;
 import leanladder.resolve.CompiledEstate;
 import leanladder.resolve.EvaluationContext;
+import leanladder.resolve.Outcome;
+import leanladder.resolve.Segment;
 import leanladder.ripple.Ripple;
 import leanladder.server.draft.RippleFormatter;
 import leanladder.server.http.QueryParameters;
@@ -37,6 +42,7 @@ import leanladder.server.http.RouteRegistry;
 import leanladder.server.http.description.SchemaRef;
 import leanladder.server.query.QueryContext;
 import leanladder.server.state.Timeline;
+import leanladder.text.ClimbFormatter;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -54,6 +60,9 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
      * @param fresh whether the policy is new
      * @param refusal why it cannot be done
      * @param brings of an account: whether the value is decided for it then, and is not now
+     * @param leaves how many of those asked about have another value in effect then
+     * @param blocked how many of these have it decided, and a gate blocks it
+     * @param stays of an account for which it is not in effect then: the sentence that says what is, and why
      */
     public record WayLine(
             String name,
@@ -65,7 +74,13 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
 
             @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<String> refusal,
 
-            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<Boolean> brings) {}
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<Boolean> brings,
+
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<Integer> leaves,
+
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<Integer> blocked,
+
+            @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<String> stays) {}
 
     /** The ways there are. */
     public record Ways(List<WayLine> ways) {}
@@ -99,18 +114,19 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
             else if (includes.contains(target) || sets && reaches(policy, target, queryContext.directory()))
                 wider.add(policy);
         }
-        Optional<WantedValue> wanted = target instanceof Target.AccountTarget a
-                ? queryContext
-                        .estate()
-                        .account(a.id())
-                        .filter(Account::active)
-                        .flatMap(account -> statement.flatMap(said -> setting.type()
-                                .read(said.get("set"), defect -> {})
-                                .map(value -> new WantedValue(account, setting, value))))
-                : Optional.empty();
+        Optional<WantedValue> wanted = statement
+                .flatMap(said -> setting.type().read(said.get("set"), defect -> {}))
+                .map(value -> WantedValue.of(target, setting, value, queryContext));
         List<WayLine> ways = new ArrayList<>();
         for (Policy policy : exact) ways.add(way(queryContext, policy, setting, statement, wanted, true));
         statement.ifPresent(said -> ways.add(anew(queryContext, setting, target, said, wanted, exact.isEmpty())));
+        Optional<Target> workspace = queryContext
+                .question()
+                .workspace()
+                .filter(w -> setting.openToWorkspaces())
+                .map(Target.WorkspaceTarget::new);
+        if (workspace.isPresent() && statement.isPresent())
+            ways.add(anew(queryContext, setting, workspace.get(), statement.get(), wanted, false));
         for (Policy policy : wider.subList(0, Math.min(OTHERS, wider.size())))
             ways.add(way(queryContext, policy, setting, statement, wanted, false));
         return Response.of(new Ways(ways));
@@ -180,14 +196,21 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
                             .map(Defect::message)
                             .findFirst()
                             .orElse("cannot be carried out")),
+                    Optional.empty(),
+                    Optional.empty(),
+                    Optional.empty(),
                     Optional.empty());
+        // What is done for a workspace alters nothing outside of it.
         EvaluationContext evaluationContext =
-                EvaluationContext.at(queryContext.question().at());
+                edit.at("/policy/assignments/0/include").asText().startsWith("workspace:")
+                        ? queryContext.question()
+                        : EvaluationContext.at(queryContext.question().at());
         Ripple ripple = new Ripple(
                 editSession,
                 editSession.compile(),
                 evaluationContext,
                 queryContext.snapshot().resolutionAt(evaluationContext).entitlements());
+        Optional<Effect> effect = wanted.map(w -> w.after(queryContext, editSession.compile(), ripple));
         return new WayLine(
                 name,
                 first,
@@ -195,23 +218,78 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
                 edit,
                 Optional.of(RippleFormatter.counts(ripple)),
                 Optional.empty(),
-                wanted.flatMap(w -> w.brings(queryContext, editSession.compile(), ripple)));
+                effect.flatMap(Effect::brings),
+                effect.map(Effect::leaves),
+                effect.map(Effect::blocked),
+                effect.flatMap(Effect::stays));
     }
 
-    /** What is wanted for one account. */
-    private record WantedValue(Account account, Setting setting, Value value) {
-        Optional<Boolean> brings(QueryContext queryContext, CompiledEstate after, Ripple ripple) {
-            boolean now = isDecided(queryContext.instantResolution().climber(account), setting);
-            boolean then = after.estate()
-                    .account(account.id())
-                    .filter(a -> isDecided(
-                            new AccountResolver(after, queryContext.question(), ripple.seatsAfter(), a), setting))
-                    .isPresent();
-            return Optional.of(then && !now);
+    /** What a way comes to for those asked about, see {@link WayLine}. */
+    private record Effect(Optional<Boolean> brings, int leaves, int blocked, Optional<String> stays) {}
+
+    /**
+     * The value that is wanted.
+     *
+     * @param account the account asked about, where it is one
+     * @param accounts all active accounts asked about, by number
+     */
+    private record WantedValue(Optional<Account> account, RoaringBitmap accounts, Setting setting, Value value) {
+        static WantedValue of(Target target, Setting setting, Value value, QueryContext queryContext) {
+            Optional<Account> account = target instanceof Target.AccountTarget one
+                    ? queryContext.estate().account(one.id()).filter(Account::active)
+                    : Optional.empty();
+            RoaringBitmap accounts = RoaringBitmap.and(
+                    queryContext.directory().holding(target),
+                    queryContext.directory().active());
+            return new WantedValue(account, accounts, setting, value);
         }
 
-        private boolean isDecided(AccountResolver accountResolver, Setting of) {
-            return accountResolver.outcome(of).decided().equals(value);
+        Effect after(QueryContext queryContext, CompiledEstate after, Ripple ripple) {
+            return account.isPresent()
+                    ? afterForOne(account.get(), queryContext, after, ripple)
+                    : afterForAll(queryContext, after, ripple);
+        }
+
+        private Effect afterForOne(Account one, QueryContext queryContext, CompiledEstate after, Ripple ripple) {
+            boolean now = queryContext
+                    .instantResolution()
+                    .climber(one)
+                    .outcome(setting)
+                    .decided()
+                    .equals(value);
+            Climb climb = new AccountResolver(
+                            after,
+                            queryContext.question(),
+                            ripple.seatsAfter(),
+                            after.estate().account(one.id()).orElseThrow())
+                    .climb(setting);
+            boolean decided = climb.outcome().decided().equals(value);
+            boolean holds = climb.outcome().value().equals(value);
+            ClimbFormatter climbFormatter = new ClimbFormatter(after, climb);
+            return new Effect(
+                    Optional.of(decided && !now),
+                    holds ? 0 : 1,
+                    decided && !holds ? 1 : 0,
+                    holds
+                            ? Optional.empty()
+                            : Optional.of(climbFormatter.answer() + ". "
+                                    + climbFormatter.because().stream()
+                                            .map(ClimbFormatter.Piece::text)
+                                            .collect(Collectors.joining())));
+        }
+
+        private Effect afterForAll(QueryContext queryContext, CompiledEstate after, Ripple ripple) {
+            int leaves = 0;
+            int blocked = 0;
+            for (Segment<Outcome> segment : new ColumnResolver(after, queryContext.question(), ripple.seatsAfter())
+                    .column(setting.key())
+                    .shares()) {
+                if (segment.what().value().equals(value)) continue;
+                int some = RoaringBitmap.andCardinality(segment.accounts(), accounts);
+                leaves += some;
+                if (segment.what().decided().equals(value)) blocked += some;
+            }
+            return new Effect(Optional.empty(), leaves, blocked, Optional.empty());
         }
     }
 }

@@ -1,0 +1,193 @@
+import { useQuery } from '@tanstack/react-query';
+import { clsx } from 'clsx';
+import { useEffect, useRef, useState } from 'react';
+import { api, problemText, unwrap, type Schemas, type Setting } from '../api/client';
+import { useAfterDraft, useDraft } from '../draft/draft';
+import { impactSentence, people } from '../draft/impactText';
+import { useCatalogue } from '../parts/queries';
+import { ValueControl } from '../parts/ValueControl';
+import { draftOf, useQuestion, type Who } from '../question/question';
+
+type WayLine = Schemas['WayLine'];
+
+/**
+ * The values that a setting can have for those the question is about. Choosing one lists the ways to it, the smallest first; the first has
+ * the focus, so that Enter adds it to the draft, and the answer then stands after the draft.
+ */
+export function ChangeHere({ accounts, current }: { accounts: number; current?: unknown }) {
+  const [question, ask] = useQuestion();
+  const { currentId, stage } = useDraft();
+  const catalogue = useCatalogue();
+  const [chosen, setChosen] = useState<{ of: string; value: unknown }>();
+  const [refusal, setRefusal] = useState('');
+  const of = `${question.who?.id} ${question.what?.id} ${question.where?.id}`;
+  const value = chosen?.of === of ? chosen.value : undefined;
+  const setting = catalogue.data?.settings.find((s) => s.key === question.what?.id);
+  const past = question.when !== undefined && draftOf(question.when) === undefined;
+  if (!setting || !question.who || past) return null;
+  const choose = (next: unknown) => {
+    setRefusal('');
+    setChosen({ of, value: next });
+  };
+  const add = async (way: WayLine) => {
+    const problem = await stage([way.edit]);
+    if (problem) return setRefusal(problemText(problem));
+    setChosen(undefined);
+    ask({ ...question, when: `draft:${currentId()}` });
+  };
+  return (
+    <section aria-label="Change it here" className="no-print mt-3 max-w-[780px]">
+      <div className="flex flex-wrap items-center gap-x-2 gap-y-1">
+        <span className="text-ink2">Change to</span>
+        <Values setting={setting} value={value} current={current} onChoose={choose} />
+        {value !== undefined && (
+          <button className="quiet text-[13px]" onClick={() => setChosen(undefined)}>
+            Leave it
+          </button>
+        )}
+      </div>
+      {value !== undefined && (
+        <Ways who={question.who} setting={setting} value={value} accounts={accounts} onAdd={(way) => void add(way)} />
+      )}
+      {refusal && (
+        <p role="alert" className="text-shut">
+          {refusal}
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** The values as buttons, where they are few; else a field for one. */
+function Values(props: { setting: Setting; value: unknown; current: unknown; onChoose: (value: unknown) => void }) {
+  const { setting } = props;
+  const [typed, setTyped] = useState<unknown>();
+  const options: [unknown, string][] =
+    setting.type === 'switch'
+      ? [
+          [true, 'On'],
+          [false, 'Off'],
+        ]
+      : (setting.options ?? []).map((option) => [option, option.replaceAll('-', ' ')]);
+  if (options.length > 0)
+    return options.map(([value, words]) => (
+      <button
+        key={words}
+        className={clsx('button', value === props.value && 'button-strong')}
+        aria-pressed={value === props.value}
+        disabled={value === props.current}
+        title={value === props.current ? 'This is in effect' : undefined}
+        onClick={() => props.onChoose(value)}
+      >
+        {words}
+      </button>
+    ));
+  return (
+    <form
+      className="flex flex-wrap items-center gap-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (typed !== undefined) props.onChoose(typed);
+      }}
+    >
+      <ValueControl
+        setting={setting}
+        title={setting.title}
+        value={typed ?? props.current}
+        refused={false}
+        onChange={setTyped}
+      />
+      <button className="button">Show the ways</button>
+    </form>
+  );
+}
+
+/** Whether a way leaves everybody asked about as they are. */
+const isIdle = (way: WayLine, accounts: number) => way.refusal !== undefined || (way.leaves ?? 0) >= accounts;
+
+/** The ways, those that bring the value to most of the people first, and of these the one that alters least. */
+export function ordered(ways: WayLine[], accounts: number): WayLine[] {
+  const cost = (way: WayLine) => [
+    way.refusal !== undefined ? 2 : isIdle(way, accounts) ? 1 : 0,
+    way.leaves ?? 0,
+    way.ripple?.accounts ?? Number.MAX_SAFE_INTEGER,
+  ];
+  return [...ways].sort((a, b) => {
+    const [x, y] = [cost(a), cost(b)];
+    const at = x.findIndex((n, i) => n !== y[i]);
+    return at < 0 ? 0 : (x[at] ?? 0) - (y[at] ?? 0);
+  });
+}
+
+function Ways(props: { who: Who; setting: Setting; value: unknown; accounts: number; onAdd: (way: WayLine) => void }) {
+  const { who, setting, value, accounts } = props;
+  const [question] = useQuestion();
+  const after = useAfterDraft();
+  const target = who.kind === 'everyone' ? 'everyone' : `${who.kind}:${who.id}`;
+  const found = useQuery({
+    queryKey: ['ways', target, setting.key, value, question.where?.id, after.key],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/v1/ways', {
+          params: {
+            query: {
+              target,
+              setting: setting.key,
+              value: JSON.stringify(value),
+              workspace: question.where?.id,
+              ...after.query,
+            },
+          },
+        }),
+      ),
+  });
+  const first = useRef<HTMLButtonElement>(null);
+  useEffect(() => first.current?.focus(), [found.data]);
+  if (found.isPending) return <p className="text-ink2 mt-1">Each way is tried…</p>;
+  if (found.isError) return <p className="text-shut mt-1">{found.error.message}</p>;
+  const ways = ordered(found.data.ways, accounts);
+  const reachable = ways.some((way) => !isIdle(way, accounts));
+  return (
+    <>
+      {!reachable && (
+        <p role="status" className="text-shut mt-1">
+          No single edit brings it. {ways.find((way) => way.stays)?.stays}
+        </p>
+      )}
+      <ul className="border-line mt-1 border-t" aria-label="Ways">
+        {ways.map((way, i) => (
+          <li key={way.name + String(way.fresh)} className="border-line flex items-center gap-x-3 border-b py-1.5">
+            <span className="min-w-0 flex-1">
+              <strong className="font-semibold">
+                {way.fresh ? `A policy of its own, “${way.name}”` : `In ${way.name}`}
+              </strong>
+              <span className="text-ink2 block text-[13px]">{consequence(way)}</span>
+              {left(way, accounts) && <span className="text-shut block text-[13px]">{left(way, accounts)}</span>}
+            </span>
+            {way.refusal === undefined && (
+              <button ref={i === 0 ? first : undefined} className="button" onClick={() => props.onAdd(way)}>
+                Add to draft
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+function consequence(way: WayLine): string {
+  if (way.refusal !== undefined) return `It ${way.refusal}.`;
+  if (!way.ripple || way.ripple.accounts === 0) return 'No value changes.';
+  return `${people(way.ripple.accounts)} affected: ${impactSentence(way.ripple)}.`;
+}
+
+/** Whom the way leaves without the value. */
+export function left(way: WayLine, accounts: number): string {
+  const leaves = way.leaves ?? 0;
+  if (leaves === 0 || way.refusal !== undefined) return '';
+  if (way.stays) return `It would stay so: ${way.stays}`;
+  const blocked = way.blocked ?? 0;
+  const whom = leaves >= accounts ? 'It changes nothing for those asked about' : `It leaves out ${people(leaves)}`;
+  return blocked > 0 ? `${whom}; for ${people(blocked)} a closed gate blocks it.` : `${whom}.`;
+}

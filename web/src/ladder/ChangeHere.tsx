@@ -7,6 +7,7 @@ import { impactSentence, people } from '../draft/impactText';
 import { useCatalogue } from '../parts/queries';
 import { ValueControl } from '../parts/ValueControl';
 import { draftOf, useQuestion, type Who } from '../question/question';
+import { count } from '../text/words';
 
 type WayLine = Schemas['WayLine'];
 
@@ -141,17 +142,21 @@ function Ways(props: { who: Who; setting: Setting; value: unknown; accounts: num
         }),
       ),
   });
+  const [every, setEvery] = useState(false);
   const first = useRef<HTMLButtonElement>(null);
   useEffect(() => first.current?.focus(), [found.data]);
   if (found.isPending) return <p className="text-ink2 mt-1">Each way is tried…</p>;
   if (found.isError) return <p className="text-shut mt-1">{found.error.message}</p>;
-  const ways = ordered(found.data.ways, accounts);
-  const reachable = ways.some((way) => !isIdle(way, accounts));
+  const all = ordered(found.data.ways, accounts);
+  const reachable = all.some((way) => !isIdle(way, accounts));
+  // Of those that change nothing only a policy of its own is always offered.
+  const ways = all.filter((way) => every || way.fresh || !isIdle(way, accounts) || (way.ripple?.accounts ?? 0) > 0);
+  const why = all.find((way) => way.stays)?.stays;
   return (
     <>
       {!reachable && (
         <p role="status" className="text-shut mt-1">
-          No single edit brings it. {ways.find((way) => way.stays)?.stays}
+          No single edit brings it. {why && `It would stay so: ${why}`}
         </p>
       )}
       <ul className="border-line mt-1 border-t" aria-label="Ways">
@@ -162,7 +167,9 @@ function Ways(props: { who: Who; setting: Setting; value: unknown; accounts: num
                 {way.fresh ? `A policy of its own, “${way.name}”` : `In ${way.name}`}
               </strong>
               <span className="text-ink2 block text-[13px]">{consequence(way)}</span>
-              {left(way, accounts) && <span className="text-shut block text-[13px]">{left(way, accounts)}</span>}
+              {left(way, accounts) && (reachable || way.stays !== why) && (
+                <span className="text-shut block text-[13px]">{left(way, accounts)}</span>
+              )}
             </span>
             {way.refusal === undefined && (
               <button ref={i === 0 ? first : undefined} className="button" onClick={() => props.onAdd(way)}>
@@ -171,6 +178,13 @@ function Ways(props: { who: Who; setting: Setting; value: unknown; accounts: num
             )}
           </li>
         ))}
+        {ways.length < all.length && (
+          <li className="py-1">
+            <button className="quiet text-[13px]" onClick={() => setEvery(true)}>
+              {count(all.length - ways.length, 'more policy changes nothing', 'more policies change nothing')}
+            </button>
+          </li>
+        )}
       </ul>
     </>
   );

@@ -289,6 +289,9 @@ class InterfaceTest {
         alone();
         Path to = Path.of("../docs/screenshots");
         shoot(MIRELA, "Bridge under way turned", to.resolve("ladder.png"));
+        browser.press("On");
+        browser.sees("A policy of its own");
+        browser.picture(to.resolve("change-here.png"));
         shoot(
                 "/ladder?who=account:yara.brekke&what=setting:meetings.summary&where=workspace:bridge-handbook",
                 "three gates are closed",

@@ -5,6 +5,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
@@ -117,6 +118,9 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
         Optional<WantedValue> wanted = statement
                 .flatMap(said -> setting.type().read(said.get("set"), defect -> {}))
                 .map(value -> WantedValue.of(target, setting, value, queryContext));
+        // A policy that sets it already comes before those that would begin to.
+        exact.sort(Comparator.comparing(
+                policy -> policy.on(setting.key()).noneMatch(said -> said instanceof Statement.Set)));
         List<WayLine> ways = new ArrayList<>();
         for (Policy policy : exact) ways.add(way(queryContext, policy, setting, statement, wanted, true));
         statement.ifPresent(said -> ways.add(anew(queryContext, setting, target, said, wanted, exact.isEmpty())));

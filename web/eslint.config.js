@@ -11,6 +11,7 @@ const VIEWS = [
   'policies',
   'matrix',
   'seats',
+  'settings',
   'previews',
   'directory',
   'logbook',

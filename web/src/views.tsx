@@ -9,6 +9,7 @@ import { PoliciesView } from './policies/PoliciesView';
 import { PreviewsView } from './previews/PreviewsView';
 import { ReviewView } from './review/ReviewView';
 import { SeatsView } from './seats/SeatsView';
+import { SettingsView } from './settings/SettingsView';
 import { TodayView } from './today/TodayView';
 import { UserPreviewView } from './userpreview/UserPreviewView';
 
@@ -27,6 +28,7 @@ export const MAIN_VIEWS: MainView[] = [
   view('today', 'Today', 't', ['', 'requests/:id'], (session) => <TodayView session={session} />),
   view('ladder', 'Ladder', 'l', [''], (session) => <LadderView session={session} />),
   view('matrix', 'Matrix', 'm', [''], (session) => <MatrixPage session={session} />),
+  view('settings', 'Settings', 'e', [':key?'], (session) => <SettingsView session={session} />),
   view('policies', 'Policies', 'p', [':id?'], (session) => <PoliciesView session={session} />),
   view('seats', 'Seats', 's', [':id?'], (session) => <SeatsView session={session} />),
   view('previews', 'Previews', 'v', [':kind?/:id?'], (session) => <PreviewsView session={session} />),

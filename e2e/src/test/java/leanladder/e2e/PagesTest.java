@@ -37,6 +37,8 @@ class PagesTest {
     @ValueSource(
             strings = {
                 "/ladder?who=account:mirela.osk&what=setting:chat.private",
+                "/settings",
+                "/settings/files.share",
                 "/ladder?who=account:yara.brekke&what=setting:meetings.summary&where=workspace:bridge-handbook",
                 "/policies",
                 "/policies/bridge-under-way",
@@ -82,6 +84,7 @@ class PagesTest {
         if (page.contains("exceptions")) return "12 exceptions";
         if (page.contains("/previews/release")) return "Ring by ring";
         if (page.contains("/previews/ring")) return "It is written into";
+        if (page.contains("/settings")) return "changed here";
         if (page.contains("/previews")) return "Check before you start";
         if (page.contains("timetable-room")) return "Settings for this workspace";
         if (page.contains("needed")) return "Plans that would do";

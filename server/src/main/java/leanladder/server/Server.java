@@ -29,6 +29,7 @@ import leanladder.server.explain.DistributionRoutes;
 import leanladder.server.explain.GateRemedyRoutes;
 import leanladder.server.explain.OutcomeRoutes;
 import leanladder.server.explain.OverviewRoutes;
+import leanladder.server.explain.SettingRoutes;
 import leanladder.server.explain.SettlingRoutes;
 import leanladder.server.explain.WayRoutes;
 import leanladder.server.explain.WorkspaceRoutes;
@@ -181,6 +182,7 @@ public final class Server implements AutoCloseable {
                 checks,
                 new EstateRoutes(store, timeline, publisher, identity, suite, mailer),
                 new SearchRoutes(queries),
+                new SettingRoutes(queries),
                 new OutcomeRoutes(queries),
                 new AccountRoutes(queries),
                 new DistributionRoutes(queries),

@@ -477,6 +477,45 @@ class QueryRoutesTest {
                 .containsExactly("5 60\"refresh\"");
     }
 
+    @Test
+    void aSettingTellsWhoStatesSomethingAboutItAndForHowManyEachDecides() {
+        put(new DemoEstate().build());
+        List<JsonNode> lines = list(json(server.get("/api/v1/settings")).get("settings"));
+        assertThat(lines).hasSize(180);
+        assertThat(lines.stream().map(l -> l.get("title").asText())).isSorted();
+        for (String key : List.of("chat.private", "files.share", "meetings.summary", "help.pilot-book")) {
+            JsonNode setting = json(server.get("/api/v1/settings/" + key));
+            int everyone = setting.get("accounts").asInt();
+            assertThat(list(setting.get("values")).stream()
+                            .mapToInt(v -> v.get("accounts").asInt())
+                            .sum())
+                    .as(key)
+                    .isEqualTo(everyone)
+                    .isPositive();
+            JsonNode distribution = json(server.get("/api/v1/distribution?who=everyone&setting=" + key));
+            Map<String, Integer> decides = new TreeMap<>();
+            for (JsonNode rung : distribution.get("rungs"))
+                for (JsonNode segment : rung.get("segments"))
+                    if (!segment.get("policy").isNull())
+                        decides.merge(
+                                segment.get("policy").asText(),
+                                segment.get("accounts").asInt(),
+                                Integer::sum);
+            Map<String, Integer> told = new TreeMap<>();
+            for (JsonNode statement : setting.get("statements"))
+                if (statement.get("decides").asInt() > 0
+                        && !statement.get("says").asText().startsWith("at most"))
+                    told.put(
+                            statement.get("policy").asText(),
+                            statement.get("decides").asInt());
+            assertThat(told).as(key).isEqualTo(decides);
+        }
+        assertThat(list(json(server.get("/api/v1/settings/meetings.record")).get("dependents")).stream()
+                        .map(d -> d.get("name").asText()))
+                .containsExactly("Written summaries");
+        assertThat(server.get("/api/v1/settings/nothing.here").statusCode()).isEqualTo(404);
+    }
+
     private static JsonNode caution(JsonNode reading, String what, String title) {
         return list(reading.get("cautions")).stream()
                 .filter(c -> c.get("what").asText().equals(what)

@@ -260,7 +260,7 @@ class RestTest {
                         "Quiet bridge is called Still bridge",
                         "Still bridge locks Start private chats to On",
                         "Still bridge caps Share outside at own",
-                        "Still bridge excepts MV Heron until Sun 1 Dec 2126, 00:00",
+                        "Still bridge excepts MV Heron until the end of 30 Nov 2126",
                         "Room rules moves above Still bridge");
         assertThat(first.at("/ripple/accounts").asInt()).isEqualTo(2);
         assertThat(first.at("/ripple/moves"))
@@ -637,6 +637,8 @@ class RestTest {
         ask(asked, "POST", "/api/v1/changes?preview", "{\"base\":" + last() + ",\"edits\":[" + rename + "]}");
         ask(asked, "POST", "/api/v1/changes", "{\"base\":" + last() + ",\"edits\":[" + rename + "]}");
         ask(asked, "GET", "/api/v1/changes/" + last() + "/inverse", "");
+        ask(asked, "GET", "/api/v1/settings", "");
+        ask(asked, "GET", "/api/v1/settings/chat.private", "");
         JsonNode draft = ask(asked, "POST", "/api/v1/drafts", "{\"takesBack\":" + last() + "}");
         String at = "/api/v1/drafts/" + draft.get("id");
         ask(asked, "GET", at, "");

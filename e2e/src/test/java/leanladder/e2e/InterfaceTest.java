@@ -298,7 +298,7 @@ class InterfaceTest {
                 to.resolve("ladder-gates.png"));
         shoot("/ladder?who=account:joaquim.lamego&what=setting:files.share", "caps it", to.resolve("ladder-cap.png"));
         shoot("/ladder?who=account:zofia.lisowa&what=setting:files.share", "locked it", to.resolve("ladder-lock.png"));
-        shoot("/policies", "Safety first", to.resolve("policies.png"));
+        shoot("/settings/files.share", "Policies that state something", to.resolve("settings.png"));
         server.post(
                 "{\"base\":1,\"note\":\"Talk on the bridge, asked for by the officers\",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"bridge-under-way\",\"statement\":{\"setting\":\"chat.private\",\"set\":true}},{\"kind\":\"rank-policy\",\"policy\":\"old-bridge-rules\",\"above\":null}]}");
         server.post(
@@ -307,7 +307,6 @@ class InterfaceTest {
         shoot("/ladder?who=everyone&what=setting:chat.private", "Ship network", to.resolve("ladder-for-many.png"));
         shoot("/matrix", "Engineering", to.resolve("matrix.png"));
         shoot("/seats", "Worth looking at", to.resolve("seats.png"));
-        shoot("/seats/desk-plan", "The coming twelve weeks", to.resolve("seats-plan.png"));
         shoot("/previews/release/meetings.captions", "Ring by ring", to.resolve("previews.png"));
         shoot("/directory/groups/all-officers", "a group of", to.resolve("directory.png"));
         browser.open("/policies/bridge-under-way");

@@ -10,6 +10,6 @@ it('says what becomes of a setting in a workspace, and by whom', () => {
     'A lock of Quiet bridge forbids it: off for',
   );
   expect(sentence({ need: 'Hosting of size M, no trial' }, { ...FATE, fate: 'unhosted', elsewhere: 'On' })).toBe(
-    'On is decided, off in force: it needs hosting of size M, no trial, for',
+    'On is decided, off in effect: it needs hosting of size M, no trial, for',
   );
 });

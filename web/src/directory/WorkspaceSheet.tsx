@@ -209,7 +209,7 @@ export function sentence(setting: Pick<Setting, 'need'>, fate: Fate): string {
     case 'personal':
       return `What ${source} says of them in person counts more: ${fate.value} for`;
     case 'unhosted':
-      return `${fate.elsewhere ?? ''} is decided, ${fate.value} in force: it needs ${lower(setting.need ?? 'other hosting')}, for`;
+      return `${fate.elsewhere ?? ''} is decided, ${fate.value} in effect: it needs ${lower(setting.need ?? 'other hosting')}, for`;
   }
 }
 

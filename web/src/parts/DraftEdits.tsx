@@ -17,7 +17,7 @@ export function DraftEdits({ draft, className }: { draft: Draft; className?: str
             )}
           >
             {between > 0 && <p className="text-ink2 mb-1">{count(between, 'more edit')} here, too many to show.</p>}
-            {item.words || 'An edit that cannot be carried out any more'}
+            {item.words || 'An edit that can no longer be carried out'}
           </li>
         );
       })}

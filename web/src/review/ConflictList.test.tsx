@@ -79,7 +79,7 @@ it('offers only to keep theirs where mine cannot be carried out any more', () =>
       ],
     }),
   ]);
-  expect(screen.getByRole('alert')).toHaveTextContent('Yours: cannot be carried out any more.');
+  expect(screen.getByRole('alert')).toHaveTextContent('Yours: can no longer be carried out.');
   expect(screen.queryByText('Use mine')).toBeNull();
   expect(screen.getByText('Use theirs')).toBeInTheDocument();
 });

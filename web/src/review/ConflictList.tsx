@@ -25,7 +25,7 @@ export function ConflictList({ draft, zone }: { draft: Draft; zone: string }) {
               <p key={i}>
                 Change {clash.change.number} by {clash.change.author}, {formatInstant(clash.change.at, zone)}:{' '}
                 <strong className="font-semibold">{clash.theirsInWords}</strong>. Yours:{' '}
-                <strong className="font-semibold">{clash.yoursInWords || 'cannot be carried out any more'}</strong>.
+                <strong className="font-semibold">{clash.yoursInWords || 'can no longer be carried out'}</strong>.
               </p>
             ))}
             {item.refusals.map((r) => (

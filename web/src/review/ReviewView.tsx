@@ -124,9 +124,9 @@ function Page(props: {
                 {' '}
                 <button
                   className="quiet"
-                  onClick={() => setPart({ title: 'No outcomes any more', query: { part: 'leaving' } })}
+                  onClick={() => setPart({ title: 'No settings any longer', query: { part: 'leaving' } })}
                 >
-                  {count(reading.leaving ?? 0, 'account')} with no settings any more
+                  {count(reading.leaving ?? 0, 'account')} with no settings any longer
                 </button>
                 .
               </>

@@ -83,7 +83,7 @@ export function SettingPage(props: {
                 </span>
                 <span>{s.says}</span>
                 <span className="text-ink2 w-28 text-right text-[13px]">
-                  {s.decides > 0 ? `decides for ${formatNumber(s.decides)}` : 'decides for nobody'}
+                  {s.cap ? 'binds for' : 'decides for'} {s.decides > 0 ? formatNumber(s.decides) : 'nobody'}
                 </span>
               </li>
             ))}
@@ -141,7 +141,7 @@ export function facts(
     ['Needs', needs.length > 0 ? joinList(needs) : 'nothing'],
     ['Workspaces', setting.openToWorkspaces ? 'may have settings of their own' : 'follow everybody else'],
     ['Arrives', arrives(setting)],
-    ['Mind', setting.caution],
+    ['Caution', setting.caution],
   ];
   return all.filter((fact): fact is [string, string] => fact[1] !== undefined);
 }

@@ -53,8 +53,8 @@ const show = (at: string) => {
       needs: ['Open a meeting on'],
       dependents: [{ id: 'meetings.summary', name: 'Written summaries' }],
       statements: [
-        { policy: 'union', name: 'Union representatives', live: true, says: 'Off, locked', decides: 11 },
-        { policy: 'old', name: 'Old rules', live: false, says: 'On', decides: 0 },
+        { policy: 'union', name: 'Union representatives', live: true, cap: false, says: 'Off, locked', decides: 11 },
+        { policy: 'old', name: 'Old rules', live: false, cap: true, says: 'at most On', decides: 0 },
       ],
       values: [
         { value: 'Off', accounts: 600 },
@@ -96,7 +96,7 @@ it('tells of one who states something, for how many each decides, and what it ne
   show('/settings/meetings.record');
   const policies = await screen.findByRole('list', { name: 'Policies' });
   expect(policies).toHaveTextContent('Union representativesOff, lockeddecides for 11');
-  expect(policies).toHaveTextContent('Old rules (paused)Ondecides for nobody');
+  expect(policies).toHaveTextContent('Old rules (paused)at most Onbinds for nobody');
   expect(screen.getByText(/Blocked for 3/)).toBeVisible();
   expect(screen.getByRole('link', { name: 'Written summaries' })).toBeVisible();
   expect(document.title).toBe('Record meetings · Lean Ladder');
@@ -111,7 +111,7 @@ it('says what the catalogue says, in words', () => {
     ['Needs', 'Open a meeting on'],
     ['Workspaces', 'follow everybody else'],
     ['Arrives', 'after 5 to 60 minutes, once people sign in again'],
-    ['Mind', 'Everyone in the room is recorded.'],
+    ['Caution', 'Everyone in the room is recorded.'],
   ]);
   expect(facts(undefined, REACH, 'crew', [])).toContainEqual(['Values', 'crew and waybill holders']);
   expect(facts(undefined, REACH, 'crew', [])).toContainEqual(['Arrives', 'at once']);

@@ -64,7 +64,7 @@ export function UserPreviewView({ session }: { session?: Session }) {
         <p className="text-ink2 text-[13px]">
           {until
             ? `Changes are on their way; they have arrived by ${formatInstant(until, zone)}.`
-            : 'Nothing is on its way; what is in force has arrived.'}
+            : 'Nothing is on its way; what is in effect has arrived.'}
         </p>
         <div className="ml-auto flex items-baseline gap-3">
           <Link className="quiet" to={`/ladder${writeQuestion(question)}`}>

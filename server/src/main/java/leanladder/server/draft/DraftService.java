@@ -82,7 +82,7 @@ public final class DraftService {
     /** The draft of this id; a problem when there is none. */
     public Draft draft(long id) {
         return find(id).orElseThrow(() -> ProblemException.unknown(
-                "There is no draft " + id + " any more: it was published or thrown away meanwhile."));
+                "There is no draft " + id + " any longer: it was published or discarded meanwhile."));
     }
 
     /** One that holds much is kept, so that many who ask at once share it. */

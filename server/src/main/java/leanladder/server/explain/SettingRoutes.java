@@ -41,7 +41,7 @@ public record SettingRoutes(QueryContext.Reader queries) implements RouteGroup {
      * @param says "On, locked", "at most customs"
      * @param decides for how many active accounts it decides the value; of a cap, for how many it binds
      */
-    public record SettingStatement(String policy, String name, boolean live, String says, int decides) {}
+    public record SettingStatement(String policy, String name, boolean live, boolean cap, String says, int decides) {}
 
     /** A value, and how many active accounts have it in effect. */
     public record SettingValue(String value, int accounts) {}
@@ -113,6 +113,7 @@ public record SettingRoutes(QueryContext.Reader queries) implements RouteGroup {
                             policy.id(),
                             policy.name(),
                             policy.live(),
+                            statement instanceof Statement.Cap,
                             says(setting, statement, estateFormatter),
                             (statement instanceof Statement.Cap ? binds : decides).getOrDefault(policy.id(), 0))));
         return Response.of(new SettingView(

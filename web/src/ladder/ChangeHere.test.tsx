@@ -35,7 +35,7 @@ it('says whom a way leaves without the value, and why', () => {
     'It changes nothing for those asked about; for 3 people a closed gate blocks it.',
   );
   expect(left(way('one', { leaves: 1, stays: 'No. Quiet bridge locks it.' }), 1)).toBe(
-    'It would stay so: No. Quiet bridge locks it.',
+    'It would then be: No. Quiet bridge locks it.',
   );
 });
 

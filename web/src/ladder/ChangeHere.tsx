@@ -156,7 +156,7 @@ function Ways(props: { who: Who; setting: Setting; value: unknown; accounts: num
     <>
       {!reachable && (
         <p role="status" className="text-shut mt-1">
-          No single edit brings it. {why && `It would stay so: ${why}`}
+          No single edit brings it. {why && `With the first of these it would be: ${why}`}
         </p>
       )}
       <ul className="border-line mt-1 border-t" aria-label="Ways">
@@ -200,7 +200,7 @@ function consequence(way: WayLine): string {
 export function left(way: WayLine, accounts: number): string {
   const leaves = way.leaves ?? 0;
   if (leaves === 0 || way.refusal !== undefined) return '';
-  if (way.stays) return `It would stay so: ${way.stays}`;
+  if (way.stays) return `It would then be: ${way.stays}`;
   const blocked = way.blocked ?? 0;
   const whom = leaves >= accounts ? 'It changes nothing for those asked about' : `It leaves out ${people(leaves)}`;
   return blocked > 0 ? `${whom}; for ${people(blocked)} a closed gate blocks it.` : `${whom}.`;

@@ -516,6 +516,32 @@ class QueryRoutesTest {
         assertThat(server.get("/api/v1/settings/nothing.here").statusCode()).isEqualTo(404);
     }
 
+    @Test
+    void aWayTellsWhomItLeavesWithoutTheValueAndWhy() {
+        put(new DemoEstate().build());
+        // A lock of Finance, and a cap of all, keep it from her whatever single edit is made.
+        for (JsonNode way : ways("account:zofia.lisowa", "files.share", "\"consignee\"")) {
+            assertThat(way.get("leaves").asInt()).isEqualTo(1);
+            assertThat(way.get("stays").asText()).startsWith("C").contains("Finance keeps to itself");
+        }
+        JsonNode own = ways("account:mirela.osk", "chat.private", "true").stream()
+                .filter(way -> way.get("fresh").asBoolean())
+                .findFirst()
+                .orElseThrow();
+        assertThat(own.get("leaves").asInt()).isZero();
+        assertThat(own.has("stays")).isFalse();
+        // What a list gathers beside the items that are wanted is no reason to say that it leaves somebody out.
+        assertThat(ways("unit:fleet", "mail.blocked-domains", "[\"quay-offer.example\"]").stream()
+                        .filter(way -> way.get("fresh").asBoolean()))
+                .singleElement()
+                .satisfies(way -> assertThat(way.get("leaves").asInt()).isZero());
+    }
+
+    private List<JsonNode> ways(String target, String setting, String value) {
+        return list(json(server.get("/api/v1/ways?target=" + target + "&setting=" + setting + "&value=" + q(value)))
+                .get("ways"));
+    }
+
     private static JsonNode caution(JsonNode reading, String what, String title) {
         return list(reading.get("cautions")).stream()
                 .filter(c -> c.get("what").asText().equals(what)

@@ -9,6 +9,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
+import leanladder.catalogue.Merge;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
 import leanladder.edit.policy.AddPolicy;
@@ -255,20 +256,19 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
         }
 
         private Effect afterForOne(Account one, QueryContext queryContext, CompiledEstate after, Ripple ripple) {
-            boolean now = queryContext
+            boolean now = isMetBy(queryContext
                     .instantResolution()
                     .climber(one)
                     .outcome(setting)
-                    .decided()
-                    .equals(value);
+                    .decided());
             Climb climb = new AccountResolver(
                             after,
                             queryContext.question(),
                             ripple.seatsAfter(),
                             after.estate().account(one.id()).orElseThrow())
                     .climb(setting);
-            boolean decided = climb.outcome().decided().equals(value);
-            boolean holds = climb.outcome().value().equals(value);
+            boolean decided = isMetBy(climb.outcome().decided());
+            boolean holds = isMetBy(climb.outcome().value());
             ClimbFormatter climbFormatter = new ClimbFormatter(after, climb);
             return new Effect(
                     Optional.of(decided && !now),
@@ -282,16 +282,25 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
                                             .collect(Collectors.joining())));
         }
 
+        /** Whether a value is the one that is wanted; of lists that are gathered, whether it has every item. */
+        private boolean isMetBy(Value there) {
+            return setting.merge() == Merge.GATHER
+                            && there instanceof Value.ListValue all
+                            && value instanceof Value.ListValue some
+                    ? all.items().containsAll(some.items())
+                    : there.equals(value);
+        }
+
         private Effect afterForAll(QueryContext queryContext, CompiledEstate after, Ripple ripple) {
             int leaves = 0;
             int blocked = 0;
             for (Segment<Outcome> segment : new ColumnResolver(after, queryContext.question(), ripple.seatsAfter())
                     .column(setting.key())
                     .shares()) {
-                if (segment.what().value().equals(value)) continue;
+                if (isMetBy(segment.what().value())) continue;
                 int some = RoaringBitmap.andCardinality(segment.accounts(), accounts);
                 leaves += some;
-                if (segment.what().decided().equals(value)) blocked += some;
+                if (isMetBy(segment.what().decided())) blocked += some;
             }
             return new Effect(Optional.empty(), leaves, blocked, Optional.empty());
         }

@@ -14,6 +14,7 @@ import {
 import { useAfterDraft } from '../draft/draft';
 import { FeedbackButtons, useFeedback } from '../parts/FeedbackButtons';
 import { EntityPicker } from '../parts/EntityPicker';
+import { History } from '../parts/History';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { account, useQuestion, writeQuestion } from '../question/question';
 import { PasteAccounts } from '../parts/PasteAccounts';
@@ -62,7 +63,7 @@ export function DirectoryDetail(props: Props) {
           {'members' in found.data ? (
             <GroupSheet {...props} entry={found.data} />
           ) : 'workers' in found.data ? (
-            <WorkspaceSheet entry={found.data} onOpen={props.onOpen} />
+            <WorkspaceSheet entry={found.data} zone={props.zone} onOpen={props.onOpen} />
           ) : 'children' in found.data ? (
             <UnitSheet {...props} entry={found.data} />
           ) : (
@@ -144,6 +145,7 @@ function AccountSheet({ id, entry, zone, onOpen }: EntryProps<AccountEntry>) {
         />
       </div>
       <Words id={id} zone={zone} send={send} />
+      <History about={{ account: id }} zone={zone} heading="h2" />
     </>
   );
 }
@@ -242,7 +244,7 @@ function Path({ entry, onOpen }: { entry: AccountEntry | UnitEntry; onOpen: Prop
   );
 }
 
-function UnitSheet({ id, entry, onOpen }: EntryProps<UnitEntry>) {
+function UnitSheet({ id, entry, zone, onOpen }: EntryProps<UnitEntry>) {
   const [send, refusal] = useStaging();
   const amend = (members: Record<string, unknown>) => send([{ kind: 'amend-unit', unit: id, members }]);
   const root = entry.path.length === 1;
@@ -277,6 +279,7 @@ function UnitSheet({ id, entry, onOpen }: EntryProps<UnitEntry>) {
         ))}
       </ul>
       <Usages entry={entry} />
+      <History about={{ unit: id }} zone={zone} heading="h2" />
       {!root && entry.accounts === 0 && entry.inactive === 0 && entry.children.length === 0 && (
         <button className="button mt-3" onClick={() => void send([{ kind: 'remove-unit', unit: id }])}>
           Take it away
@@ -286,7 +289,7 @@ function UnitSheet({ id, entry, onOpen }: EntryProps<UnitEntry>) {
   );
 }
 
-function GroupSheet({ id, entry, onOpen }: EntryProps<GroupEntry>) {
+function GroupSheet({ id, entry, zone, onOpen }: EntryProps<GroupEntry>) {
   const [send, refusal] = useStaging();
   const amend = (members: Record<string, unknown>) => send([{ kind: 'amend-group', group: id, members }]);
   const owners = entry.owners;
@@ -341,6 +344,7 @@ function GroupSheet({ id, entry, onOpen }: EntryProps<GroupEntry>) {
         </>
       )}
       <Usages entry={entry} />
+      <History about={{ group: id }} zone={zone} heading="h2" />
       {entry.usedBy.length === 0 && (
         <button className="button mt-4" onClick={() => void send([{ kind: 'remove-group', group: id }])}>
           Take it away

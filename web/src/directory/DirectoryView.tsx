@@ -16,6 +16,7 @@ import { CsvImportPanel } from './CsvImportPanel';
 import { NewEntity } from './NewEntity';
 import { Selection } from './Selection';
 import { columnsOf, type ListName, type Row } from './columns';
+import { Select } from '../parts/Select';
 
 interface Listed {
   name: ListName;
@@ -225,30 +226,28 @@ function Rows(props: {
           onKeyDown={(e) => e.key === 'Escape' && clear()}
         />
         {chosen && (
-          <select
-            className="field"
-            aria-label="Active or not"
+          <Select
+            label="Active or not"
             value={filters.active ?? ''}
-            onChange={(e) => props.onFilter({ ...filters, active: (e.target.value || undefined) as 'true' })}
-            onKeyDown={(e) => e.key === 'Escape' && clear()}
-          >
-            <option value="">active or not</option>
-            <option value="true">active</option>
-            <option value="false">deactivated</option>
-          </select>
+            options={[
+              { value: '', label: 'active or not' },
+              { value: 'true', label: 'active' },
+              { value: 'false', label: 'deactivated' },
+            ]}
+            onChange={(v) => props.onFilter({ ...filters, active: (v || undefined) as 'true' })}
+          />
         )}
         {list.name === 'groups' && (
-          <select
-            className="field"
-            aria-label="What for"
+          <Select
+            label="What for"
             value={filters.purpose ?? ''}
-            onChange={(e) => props.onFilter({ ...filters, purpose: (e.target.value || undefined) as 'access' })}
-            onKeyDown={(e) => e.key === 'Escape' && clear()}
-          >
-            <option value="">for access or mail</option>
-            <option value="access">for access</option>
-            <option value="mailing">for mail</option>
-          </select>
+            options={[
+              { value: '', label: 'for access or mail' },
+              { value: 'access', label: 'for access' },
+              { value: 'mailing', label: 'for mail' },
+            ]}
+            onChange={(v) => props.onFilter({ ...filters, purpose: (v || undefined) as 'access' })}
+          />
         )}
         <span className="text-ink2 text-[13px]" role="status">
           {found[0]?.isPending ? 'Looking…' : count(total, list.one, list.many)}

@@ -4,6 +4,7 @@ import { useDraft } from '../draft/draft';
 import { EntityPicker } from '../parts/EntityPicker';
 import { useCatalogue } from '../parts/queries';
 import type { ListName } from './columns';
+import { Select } from '../parts/Select';
 
 const KINDS: Partial<Record<ListName, string>> = {
   people: 'person',
@@ -72,14 +73,15 @@ export function NewEntity(props: { list: ListName; onClose: () => void; onCreate
           </label>
         )}
         {list === 'workspaces' ? (
-          <label className="flex items-center gap-2">
+          <span className="flex items-center gap-2">
             Hosting of size
-            <select className="field" value={size ?? sizes[0]} onChange={(e) => setSize(e.target.value)}>
-              {sizes.map((s) => (
-                <option key={s}>{s}</option>
-              ))}
-            </select>
-          </label>
+            <Select
+              label="Size"
+              value={size ?? sizes[0]}
+              options={sizes.map((s) => ({ value: s, label: s }))}
+              onChange={setSize}
+            />
+          </span>
         ) : list === 'groups' ? (
           <label className="flex items-center gap-2">
             <input type="checkbox" checked={access} onChange={(e) => setAccess(e.target.checked)} />

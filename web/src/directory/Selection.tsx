@@ -3,6 +3,7 @@ import { RefusedError, unwrap, api, problemText, type Edit, type Hit } from '../
 import { useAfterDraft, useDraft } from '../draft/draft';
 import { EntityPicker } from '../parts/EntityPicker';
 import { count } from '../text/words';
+import { Select } from '../parts/Select';
 
 /** What can be done with the accounts that are ticked: add them to a policy, a group or a licence plan, move or deactivate them. */
 export function Selection({ chosen, onDone }: { chosen: Map<string, string>; onDone: () => void }) {
@@ -43,15 +44,15 @@ export function Selection({ chosen, onDone }: { chosen: Map<string, string>; onD
       className="bg-paper border-line2 flex flex-wrap items-start gap-3 border-t px-5 py-2"
     >
       <strong className="py-1 font-semibold">{count(chosen.size, 'account')} ticked</strong>
-      <select
-        className="field"
-        aria-label="Add or take out"
+      <Select
+        label="Add or take out"
         value={adds ? 'add' : 'remove'}
-        onChange={(e) => setAdds(e.target.value === 'add')}
-      >
-        <option value="add">add to</option>
-        <option value="remove">take out of</option>
-      </select>
+        options={[
+          { value: 'add', label: 'add to' },
+          { value: 'remove', label: 'take out of' },
+        ]}
+        onChange={(v) => setAdds(v === 'add')}
+      />
       <div className="w-56">
         <EntityPicker
           label="A policy, group or plan for those ticked"

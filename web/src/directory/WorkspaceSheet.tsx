@@ -9,6 +9,8 @@ import { account, EVERYONE, useQuestion, writeQuestion } from '../question/quest
 import { capital, count, formatNumber } from '../text/words';
 import type { ListName } from './columns';
 import { memberCount, OwnersEditor, MemberList, EntityName, Usages, useStaging } from './detailParts';
+import { History } from '../parts/History';
+import { Select } from '../parts/Select';
 
 type Setting = Schemas['WorkspaceSetting'];
 type Fate = Schemas['WorkspaceEffect'];
@@ -16,9 +18,10 @@ type Fate = Schemas['WorkspaceEffect'];
 /** One workspace: its hosting, who looks after it and who works there, and what it has its own word on. */
 export function WorkspaceSheet(props: {
   entry: Schemas['WorkspaceEntry'];
+  zone: string;
   onOpen: (list: ListName, id: string) => void;
 }) {
-  const { entry, onOpen } = props;
+  const { entry, zone, onOpen } = props;
   const [send, refusal] = useStaging();
   const [question] = useQuestion();
   const amend = (members: Record<string, unknown>) => send([{ kind: 'amend-workspace', workspace: entry.id, members }]);
@@ -27,14 +30,15 @@ export function WorkspaceSheet(props: {
     <>
       <EntityName value={entry.name} onCommit={(name) => void amend({ name })} />
       <p className="flex flex-wrap items-center gap-x-4 gap-y-1">
-        <label className="flex items-center gap-2">
+        <span className="flex items-center gap-2">
           Hosting of size
-          <select className="field" value={entry.size} onChange={(e) => void amend({ size: e.target.value })}>
-            {entry.sizes.map((size) => (
-              <option key={size}>{size}</option>
-            ))}
-          </select>
-        </label>
+          <Select
+            label="Size"
+            value={entry.size}
+            options={entry.sizes.map((size) => ({ value: size, label: size }))}
+            onChange={(v) => void amend({ size: v })}
+          />
+        </span>
         <label className="flex items-center gap-2">
           <input type="checkbox" checked={entry.trial} onChange={(e) => void amend({ trial: e.target.checked })} />
           On trial
@@ -83,6 +87,7 @@ export function WorkspaceSheet(props: {
           Take it away
         </button>
       )}
+      <History about={{ workspace: entry.id }} zone={zone} heading="h2" />
     </>
   );
 }

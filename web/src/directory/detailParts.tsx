@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { problemText, type DirectoryEntry, type Edit, type GroupEntry } from '../api/client';
 import { useDraft } from '../draft/draft';
+import { EditableText } from '../parts/EditableText';
 import { EntityPicker } from '../parts/EntityPicker';
 import { VirtualRows } from '../parts/VirtualRows';
 import { ViewAs } from '../parts/SuitePage';
@@ -28,23 +29,9 @@ export function useStaging(): [(edits: Edit[]) => Promise<boolean>, React.ReactN
 }
 
 /** The name of what is open, to be typed over. */
-export function EntityName({ value, onCommit }: { value: string; onCommit: (name: string) => void }) {
-  const [typed, setTyped] = useState<string>();
-  const commit = () => {
-    if (typed !== undefined && typed !== value) onCommit(typed);
-    setTyped(undefined);
-  };
-  return (
-    <input
-      aria-label="Name"
-      className="font-display hover:border-line2 focus:border-line2 -ml-2 w-full rounded-[3px] border border-transparent bg-transparent px-2 py-0.5 text-[19px] font-semibold"
-      value={typed ?? value}
-      onChange={(e) => setTyped(e.target.value)}
-      onBlur={commit}
-      onKeyDown={(e) => e.key === 'Enter' && commit()}
-    />
-  );
-}
+export const EntityName = (props: { value: string; onCommit: (name: string) => void }) => (
+  <EditableText label="Name" className="font-display text-[19px] font-semibold" {...props} />
+);
 
 /** The press that takes one of a list out of it. */
 export function RemoveButton({ label, onPress }: { label: string; onPress: () => void }) {

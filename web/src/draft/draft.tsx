@@ -28,8 +28,10 @@ export interface DraftSession {
   takeUp: (id: number) => void;
   /** Has the draft no longer publish itself. */
   unschedule: () => void;
-  /** Begins a draft that takes a change back. */
-  takeBack: (change: number) => Promise<Problem | undefined>;
+  /** Begins a draft that takes a change back, or one edit of it. */
+  takeBack: (change: number, edit?: number) => Promise<Problem | undefined>;
+  /** Begins a draft that brings a policy back to what it was at an instant. */
+  restore: (policy: { id: string; name: string }, at: string) => Promise<Problem | undefined>;
   discard: () => void;
   /**
    * Publishes the draft, or has it publish itself at an instant. Gives the receipt, or the draft that waits; refused with what is
@@ -146,6 +148,18 @@ export function DraftProvider({ children }: { children: ReactNode }) {
       void inTurn(act, false).then((problem) => problem && setNotice(problem.detail)),
     [inTurn],
   );
+  const begin = useCallback(
+    async (body: { name: string; takesBack?: number; edit?: number; restores?: { policy: string; at: string } }) => {
+      try {
+        took(await unwrap(api.POST('/api/v1/drafts', { body })));
+        return undefined;
+      } catch (error) {
+        if (error instanceof RefusedError) return error.problem;
+        throw error;
+      }
+    },
+    [took],
+  );
   const value = useMemo<DraftSession>(
     () => ({
       draft: id === undefined ? undefined : known.data,
@@ -223,17 +237,14 @@ export function DraftProvider({ children }: { children: ReactNode }) {
         setNotice('');
         become(next);
       },
-      takeBack: async (change) => {
-        try {
-          took(
-            await unwrap(api.POST('/api/v1/drafts', { body: { name: `Undo of change ${change}`, takesBack: change } })),
-          );
-          return undefined;
-        } catch (error) {
-          if (error instanceof RefusedError) return error.problem;
-          throw error;
-        }
-      },
+      takeBack: (change, edit) =>
+        begin({
+          name: edit === undefined ? `Undo of change ${change}` : `Undo of an edit of change ${change}`,
+          takesBack: change,
+          edit,
+        }),
+      restore: (policy, at) =>
+        begin({ name: `${policy.name} as it was`.slice(0, 200), restores: { policy: policy.id, at } }),
       discard: () => {
         const gone = latest.current;
         if (!gone) return;
@@ -268,7 +279,7 @@ export function DraftProvider({ children }: { children: ReactNode }) {
       tell: setNotice,
       took,
     }),
-    [id, known.data, known.isPending, notice, busy, question, ask, inTurn, quietly, become, took, queries],
+    [id, known.data, known.isPending, notice, busy, question, ask, inTurn, quietly, begin, become, took, queries],
   );
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }

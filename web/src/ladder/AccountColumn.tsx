@@ -8,6 +8,7 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import type { Question } from '../question/question';
 import { RungMark, StandingMark } from '../parts/marks';
 import { count, joinList } from '../text/words';
+import { Select } from '../parts/Select';
 
 const ROW = 30;
 
@@ -129,14 +130,16 @@ function Settings({ rows, question, ask }: { rows: AccountSetting[]; question: Q
             onChange={(e) => setText(e.target.value)}
             onKeyDown={(e) => e.key === 'Escape' && clear()}
           />
-          <select className="field w-[112px]" aria-label="App" value={app} onChange={(e) => setApp(e.target.value)}>
-            <option value="">all apps</option>
-            {catalogue.data?.apps.map((a) => (
-              <option key={a.id} value={a.id}>
-                {a.name}
-              </option>
-            ))}
-          </select>
+          <Select
+            label="App"
+            className="w-[112px]"
+            value={app}
+            options={[
+              { value: '', label: 'all apps' },
+              ...(catalogue.data?.apps.map((a) => ({ value: a.id, label: a.name })) ?? []),
+            ]}
+            onChange={setApp}
+          />
         </div>
         {filtered && (
           <p className="text-ink2 text-[13px]">

@@ -25,6 +25,7 @@ const OVERVIEW = {
   ],
 };
 const CHANGE = {
+  title: 'Quiet nights',
   number: 4,
   at: '2026-11-23T14:20:00Z',
   author: 'Vera Quill',
@@ -36,7 +37,7 @@ const CHANGE = {
   accounts: 1,
 };
 const start = (answers: Parameters<typeof serve>[0]) => {
-  serve({ 'GET /changes': () => ({ changes: [CHANGE], next: null }), ...answers });
+  serve({ 'GET /changes': () => ({ changes: [CHANGE], next: null, about: {} }), ...answers });
   render(
     <Around>
       <LadderHome zone="UTC" />

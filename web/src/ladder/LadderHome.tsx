@@ -179,8 +179,8 @@ function ChangedLast({ zone }: { zone: string }) {
       <ul className="border-line mt-1 border-t">
         {changes.map((change) => (
           <li key={change.number} className="border-line border-b py-1">
-            <Link className="block truncate hover:underline" to={`/logbook/${change.number}`} title={change.note}>
-              {change.note || `Change ${change.number}`}
+            <Link className="block truncate hover:underline" to={`/logbook/${change.number}`} title={change.title}>
+              {change.title}
             </Link>
             <span className="text-ink2 block truncate text-[13px]">
               {formatInstant(change.at, zone)}, {change.author}

@@ -12,6 +12,7 @@ const line = (number: number, more: object = {}) => ({
   author: 'Vera Quill',
   proven: false,
   note: `Note of ${number}`,
+  title: `Note of ${number}`,
   planned: null,
   late: false,
   edits: 2,
@@ -28,7 +29,12 @@ const change = (number: number, more: object = {}) => ({
 
 const show = (path: string, answers: Parameters<typeof serve>[0]) => {
   const sent = serve({
-    'GET /changes': () => ({ changes: [line(9), line(8, { accounts: null, note: '', edits: 1 })], next: null }),
+    'GET /changes': () => ({
+      changes: [line(9), line(8, { accounts: null, note: '', title: 'Bridge under way is removed', edits: 1 })],
+      next: null,
+      about: {},
+    }),
+    'GET /catalogue': () => ({ apps: [{ id: 'chat', name: 'Chat' }], settings: [], families: [] }),
     'GET /changes/9/seats': () => ({ moves: [] }),
     'GET /settling/changes': () => ({ changes: [] }),
     ...answers,
@@ -49,19 +55,21 @@ it('lists changes with who and why, and how many they changed where that was wor
   const [nine, eight] = await screen.findAllByRole('listitem');
   expect(nine).toHaveTextContent('Note of 9 — Vera Quill, Tue 24 Nov, 14:20');
   expect(nine).toHaveTextContent('57 accounts changed');
-  expect(eight).toHaveTextContent('No note');
+  expect(eight).toHaveTextContent('Bridge under way is removed');
   expect(eight).toHaveTextContent('1 edit');
 });
 
 it('says that nothing has been published yet', async () => {
-  show('/logbook', { 'GET /changes': () => ({ changes: [], next: null }) });
+  show('/logbook', { 'GET /changes': () => ({ changes: [], next: null, about: {} }) });
   expect(await screen.findByText('Nothing has been published yet.')).toBeVisible();
 });
 
 it('asks for earlier changes where there are some', async () => {
   show('/logbook', {
     'GET /changes': ({ query }) =>
-      query.get('before') === null ? { changes: [line(9)], next: 9 } : { changes: [line(3)], next: null },
+      query.get('before') === null
+        ? { changes: [line(9)], next: 9, about: {} }
+        : { changes: [line(3)], next: null, about: {} },
   });
   await userEvent.click(await screen.findByRole('button', { name: 'Earlier changes' }));
   expect(await screen.findByText('Note of 3')).toBeVisible();
@@ -128,4 +136,39 @@ it('can be left where there is no such change', async () => {
   expect(await screen.findByText('There is no change 99.')).toBeVisible();
   await userEvent.click(screen.getByRole('button', { name: 'Close' }));
   expect(screen.queryByText('There is no change 99.')).toBeNull();
+});
+
+it('asks for what stands in the address, says so in words, and asks for all again', async () => {
+  const sent = show('/logbook?setting=setting-7&kind=policies&text=guests', {
+    'GET /changes': () => ({ changes: [line(9)], next: null, about: { setting: 'Talk between two' } }),
+  });
+  const said = await screen.findByText(
+    /Only those that hold “guests”, are about policies and are about Talk between two/,
+  );
+  expect(said).toBeVisible();
+  const asked = sent.find((one) => one.path === '/changes');
+  expect(Object.fromEntries(asked?.query ?? [])).toMatchObject({
+    setting: 'setting-7',
+    kind: 'policies',
+    text: 'guests',
+  });
+  await userEvent.click(screen.getByRole('button', { name: 'Show all' }));
+  expect(screen.queryByText(/Only those that/)).toBeNull();
+});
+
+it('says of what exists no longer that it does not, and names no id', async () => {
+  show('/logbook?policy=p-17', {});
+  expect(await screen.findByText(/are about a policy that exists no longer/)).toBeVisible();
+});
+
+it('begins a draft that takes back one edit of several', async () => {
+  const sent = show('/logbook/9', {
+    'GET /changes/9': () => change(9, { edits: [{}, {}], words: ['One thing', 'Another thing'] }),
+    'POST /drafts': () => draftOf(1, ['One thing less']),
+    'GET /drafts/7': () => draftOf(1, ['One thing less']),
+  });
+  const [, second] = await screen.findAllByRole('button', { name: 'Undo this' });
+  await userEvent.click(second as HTMLElement);
+  expect(await screen.findByText('Review')).toBeVisible();
+  expect(sent.find((one) => one.method === 'POST')?.body).toMatchObject({ takesBack: 9, edit: 1 });
 });

@@ -2,10 +2,10 @@ import { useQuery } from '@tanstack/react-query';
 import { inWorkspacesText } from '../draft/impactText';
 import { usePageTitle } from '../parts/usePageTitle';
 import { clsx } from 'clsx';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { unwrap, api, type LogbookLine, type PublishedChange, type Session } from '../api/client';
-import { useChange, useLogbook } from '../parts/queries';
+import { filterText, useChange, useLogbook, type LogbookFilter } from '../parts/queries';
 import { useDraft } from '../draft/draft';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { useSettlingChanges } from '../parts/settling';
@@ -14,27 +14,33 @@ import { formatInstant } from '../text/dates';
 import { count, formatNumber, joinList } from '../text/words';
 import { ValueChanges } from '../parts/ValueChanges';
 import { Between, Differences } from './Differences';
+import { LogbookFilters, readFilter } from './LogbookFilters';
 
 /** How many seats are named until one asks for all. */
 const SEATS_SHOWN = 8;
 
 /** Every change, by whom and why; the one that is open with its edits and its ripple as they were. */
 export function LogbookView({ session }: { session?: Session }) {
-  const logbook = useLogbook();
+  const { search } = useLocation();
+  const filter = useMemo(() => readFilter(search), [search]);
+  const logbook = useLogbook(filter);
   const { number } = useParams();
   const change = useChange(number);
   const zone = session?.organisation?.timeZone ?? 'UTC';
   const navigate = useNavigate();
   const [question] = useQuestion();
   const settling = useSettlingChanges();
-  const params = new URLSearchParams(useLocation().search);
-  const from = params.get('from') ?? undefined;
-  const to = params.get('to') ?? 'now';
+  const params = new URLSearchParams(search);
+  const from = params.get('between') ?? undefined;
+  const to = params.get('and') ?? 'now';
+  const filtered = filterText(filter);
+  const filterBy = (next: LogbookFilter) =>
+    void navigate(`/logbook${writeQuestion(question, filterText(next))}`, { replace: true });
   usePageTitle(number ? `Change ${number}` : 'Logbook');
   if (logbook.isError) return <ErrorNotice error={logbook.error} onRetry={() => void logbook.refetch()} />;
   const lines = logbook.data?.pages.flatMap((page) => page.changes) ?? [];
   const onTheWay = new Map(settling.data?.changes.map((c) => [c.number, c]));
-  const open = (line: LogbookLine) => void navigate(`/logbook/${line.number}${writeQuestion(question)}`);
+  const open = (line: LogbookLine) => void navigate(`/logbook/${line.number}${writeQuestion(question, filtered)}`);
   return (
     <div className="flex h-full min-h-0">
       <section
@@ -46,10 +52,16 @@ export function LogbookView({ session }: { session?: Session }) {
       >
         <div className="px-5 pt-4 pb-2">
           <h1 className="font-display text-[18px] font-semibold">Logbook</h1>
-          <p className="text-ink2 text-[13px]">Every published change, the newest first.</p>
+          <LogbookFilters
+            filter={filter}
+            authors={[...new Set(lines.map((line) => line.author))]}
+            names={logbook.data?.pages[0]?.about ?? {}}
+            zone={zone}
+            onFilter={filterBy}
+          />
           <Between
             zone={zone}
-            onAsk={(from, to) => void navigate(`/logbook${writeQuestion(question, `?from=${from}&to=${to}`)}`)}
+            onAsk={(from, to) => void navigate(`/logbook${writeQuestion(question, `?between=${from}&and=${to}`)}`)}
           />
         </div>
         <div className="min-h-0 flex-1 overflow-y-auto" tabIndex={0} role="region" aria-label="Changes">
@@ -57,7 +69,7 @@ export function LogbookView({ session }: { session?: Session }) {
             {lines.map((line) => (
               <li key={line.number} className="border-line border-b">
                 <button
-                  aria-label={`Change ${line.number}: ${line.note || 'no note'}`}
+                  aria-label={`Change ${line.number}: ${line.title}`}
                   aria-current={String(line.number) === number || undefined}
                   className={clsx(
                     'flex w-full items-baseline gap-4 px-5 py-2 text-left focus-visible:outline-offset-[-2px]',
@@ -67,7 +79,7 @@ export function LogbookView({ session }: { session?: Session }) {
                 >
                   <span className="text-ink2 w-8 shrink-0 text-right">{line.number}</span>
                   <span className="min-w-0 flex-1">
-                    <span className="font-semibold">{line.note || 'No note'}</span>
+                    <span className={clsx(line.note && 'font-semibold')}>{line.title}</span>
                     <span className="text-ink2">
                       {' — '}
                       {line.author}, {formatInstant(line.at, zone)}
@@ -86,7 +98,11 @@ export function LogbookView({ session }: { session?: Session }) {
             ))}
           </ol>
           {logbook.isPending && <p className="text-ink2 px-5 py-2">Looking…</p>}
-          {logbook.data && lines.length === 0 && <p className="px-5 py-2">Nothing has been published yet.</p>}
+          {logbook.data && lines.length === 0 && (
+            <p className="px-5 py-2">
+              {Object.keys(filter).length > 0 ? 'No change fits all of that.' : 'Nothing has been published yet.'}
+            </p>
+          )}
           {logbook.hasNextPage && (
             <button className="button m-4" onClick={() => void logbook.fetchNextPage()}>
               Earlier changes
@@ -99,14 +115,17 @@ export function LogbookView({ session }: { session?: Session }) {
           from={from}
           to={to}
           zone={zone}
-          onClose={() => void navigate(`/logbook${writeQuestion(question)}`)}
+          onClose={() => void navigate(`/logbook${writeQuestion(question, filtered)}`)}
         />
       )}
       {number &&
         (change.isError ? (
           <div className="min-w-0 flex-1 overflow-y-auto">
             <ErrorNotice error={change.error} onRetry={() => void change.refetch()} />
-            <button className="button mx-8" onClick={() => void navigate(`/logbook${writeQuestion(question)}`)}>
+            <button
+              className="button mx-8"
+              onClick={() => void navigate(`/logbook${writeQuestion(question, filtered)}`)}
+            >
               Close
             </button>
           </div>
@@ -115,7 +134,7 @@ export function LogbookView({ session }: { session?: Session }) {
             key={change.data.number}
             change={change.data}
             zone={zone}
-            onClose={() => void navigate(`/logbook${writeQuestion(question)}`)}
+            onClose={() => void navigate(`/logbook${writeQuestion(question, filtered)}`)}
           />
         ) : (
           <p className="text-ink2 p-6">Looking…</p>
@@ -171,9 +190,9 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
   const [question] = useQuestion();
   const settling = useSettlingChanges().data?.changes.find((c) => c.number === change.number);
   const [refusal, setRefusal] = useState('');
-  const takeBack = async () => {
+  const takeBack = async (edit?: number) => {
     setRefusal('');
-    const problem = await drafting.takeBack(change.number);
+    const problem = await drafting.takeBack(change.number, edit);
     if (problem) setRefusal(problem.detail);
     else void navigate(`/review${writeQuestion(question)}`);
   };
@@ -182,7 +201,7 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
       <div className="min-h-0 flex-1 overflow-y-auto px-6 pt-4 pb-8">
         <div className="flex items-start gap-3">
           <h2 className="font-display min-w-0 flex-1 text-[19px] font-semibold">
-            {change.note || `Change ${change.number}`}
+            {change.note || change.words[0] || `Change ${change.number}`}
           </h2>
           <button className="button" onClick={() => void takeBack()}>
             Undo
@@ -208,8 +227,13 @@ function OneChange({ change, zone, onClose }: { change: PublishedChange; zone: s
         <h3 className="font-display mt-5 text-[16px] font-semibold">Edits</h3>
         <ul className="border-line mt-1 border-t">
           {change.words.map((words, i) => (
-            <li key={i} className="border-line border-b py-1">
-              {words}
+            <li key={i} className="border-line group flex items-baseline gap-3 border-b py-1">
+              <span className="min-w-0 flex-1">{words}</span>
+              {change.edits.length > 1 && (
+                <button className="quiet shrink-0 text-[13px]" onClick={() => void takeBack(i)}>
+                  Undo this
+                </button>
+              )}
             </li>
           ))}
         </ul>

@@ -157,7 +157,6 @@ function Stage(props: {
           setting={setting}
           title={setting.title}
           value={value}
-          blank
           refused={refusal !== undefined || first?.refusal !== undefined}
           onChange={(next) => onTyped(next === undefined ? undefined : { text: '', value: next })}
         />

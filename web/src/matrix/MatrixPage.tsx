@@ -6,6 +6,7 @@ import { useCatalogue, usePolicies, usePolicy } from '../parts/queries';
 import { EntityPicker } from '../parts/EntityPicker';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { FILTERS, Matrix, type Filter } from './Matrix';
+import { Select } from '../parts/Select';
 
 /** The whole estate as one matrix: units down to people, or groups, by settings. */
 export function MatrixPage({ session }: { session?: Session }) {
@@ -50,62 +51,48 @@ export function MatrixPage({ session }: { session?: Session }) {
     <div className="flex h-full min-h-0 flex-col">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1 px-5 pt-3 pb-1.5">
         <h1 className="font-display text-[18px] font-semibold">Matrix</h1>
-        <select
-          className="field max-w-64"
-          aria-label="Columns"
+        <Select
+          label="Columns"
+          className="max-w-64"
           value={columns}
-          onChange={(e) => put('columns', e.target.value)}
-        >
-          <optgroup label="The settings of an app">
-            {apps.map((a) => (
-              <option key={a.id} value={`app:${a.id}`}>
-                {a.name}
-              </option>
-            ))}
-          </optgroup>
-          <optgroup label="A family">
-            {catalogue.data?.families.map((f) => (
-              <option key={f.id} value={`family:${f.id}`}>
-                {f.name}
-              </option>
-            ))}
-          </optgroup>
-          <optgroup label="What a policy speaks on">
-            {policies.data?.policies.map((p) => (
-              <option key={p.id} value={`policy:${p.id}`}>
-                {p.name}
-              </option>
-            ))}
-          </optgroup>
-          <option value="all">Every setting</option>
-          <option value={columns.startsWith('settings:') ? columns : chosenOf(settings.slice(0, MOST_CHOSEN))}>
-            Chosen one by one
-          </option>
-        </select>
+          options={[
+            ...apps.map((a) => ({ value: `app:${a.id}`, group: 'The settings of an app', label: a.name })),
+            ...(catalogue.data?.families.map((f) => ({ value: `family:${f.id}`, group: 'A family', label: f.name })) ??
+              []),
+            ...(policies.data?.policies.map((p) => ({
+              value: `policy:${p.id}`,
+              group: 'What a policy speaks on',
+              label: p.name,
+            })) ?? []),
+            { value: 'all', group: 'Other', label: 'Every setting' },
+            {
+              value: columns.startsWith('settings:') ? columns : chosenOf(settings.slice(0, MOST_CHOSEN)),
+              group: 'Other',
+              label: 'Chosen one by one',
+            },
+          ]}
+          onChange={(v) => put('columns', v)}
+        />
         <span className="text-ink2">by</span>
-        <select
-          className="field"
-          aria-label="Rows"
+        <Select
+          label="Rows"
           value={rows}
-          onChange={(e) => put('rows', e.target.value === 'groups' ? 'groups' : undefined)}
-        >
-          <option value="units">units and people</option>
-          <option value="groups">groups</option>
-        </select>
+          options={[
+            { value: 'units', label: 'units and people' },
+            { value: 'groups', label: 'groups' },
+          ]}
+          onChange={(v) => put('rows', v === 'groups' ? 'groups' : undefined)}
+        />
         <span className="text-ink2">shown:</span>
-        <select
-          className="field"
-          aria-label="Which rows to show"
+        <Select
+          label="Which rows to show"
           value={filter ?? ''}
-          onChange={(e) => put('filter', e.target.value || undefined)}
-        >
-          <option value="">everything</option>
-          {Object.entries(FILTERS).map(([word, label]) => (
-            <option key={word} value={word}>
-              {label}
-            </option>
-          ))}
-        </select>
+          options={[
+            { value: '', label: 'everything' },
+            ...Object.entries(FILTERS).map(([word, label]) => ({ value: word, label })),
+          ]}
+          onChange={(v) => put('filter', v || undefined)}
+        />
       </div>
       {columns.startsWith('settings:') && (
         <Chosen settings={settings} onChoose={(keys) => put('columns', `settings:${keys.join(',')}`)} />

@@ -4,6 +4,7 @@ import { RefusedError, problemText, type ImportResult } from '../api/client';
 import { useDraft } from '../draft/draft';
 import { VirtualRows } from './VirtualRows';
 import { count } from '../text/words';
+import { Select } from './Select';
 
 /** What a file can hold. @param columns that its first line names */
 export interface FileKind<W extends string> {
@@ -58,21 +59,15 @@ export function ImportFile<W extends string>(props: {
       </div>
       <div className="mt-2 flex flex-wrap items-center gap-2">
         {kinds.length > 1 && (
-          <select
-            className="field"
-            aria-label="What the file holds"
+          <Select
+            label="What the file holds"
             value={what}
-            onChange={(e) => {
-              setWhat(e.target.value as W);
-              void look(file, e.target.value as W);
+            options={kinds.map((k) => ({ value: k.what, label: k.name }))}
+            onChange={(v) => {
+              setWhat(v as W);
+              void look(file, v as W);
             }}
-          >
-            {kinds.map((k) => (
-              <option key={k.what} value={k.what}>
-                {k.name}
-              </option>
-            ))}
-          </select>
+          />
         )}
         <input
           type="file"

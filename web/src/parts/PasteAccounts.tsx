@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { RefusedError, unwrap, api, problemText, type PasteResult } from '../api/client';
 import { useAfterDraft, useDraft } from '../draft/draft';
 import { count } from '../text/words';
+import { Select } from './Select';
 
 const VERDICTS: Record<PasteResult['lines'][number]['verdict'], string> = {
   fits: 'fits',
@@ -59,18 +60,18 @@ export function PasteAccounts(props: { policy?: string; group?: string; plan?: s
     <section aria-label="A pasted list" className="bg-paper border-line mt-3 border p-3">
       <div className="flex items-center gap-3">
         <h3 className="font-semibold">Many at once</h3>
-        <select
-          className="field"
-          aria-label="What to do with them"
+        <Select
+          label="What to do with them"
           value={adds ? 'add' : 'remove'}
-          onChange={(e) => {
-            setAdds(e.target.value === 'add');
+          options={[
+            { value: 'add', label: props.plan ? `give a seat of ${props.name}` : `add to ${props.name}` },
+            { value: 'remove', label: props.plan ? `take the seat of ${props.name}` : `take out of ${props.name}` },
+          ]}
+          onChange={(v) => {
+            setAdds(v === 'add');
             setReport(undefined);
           }}
-        >
-          <option value="add">{props.plan ? `give a seat of ${props.name}` : `add to ${props.name}`}</option>
-          <option value="remove">{props.plan ? `take the seat of ${props.name}` : `take out of ${props.name}`}</option>
-        </select>
+        />
         <button className="button ml-auto" onClick={() => setOpen(false)}>
           Close
         </button>

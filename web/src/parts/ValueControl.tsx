@@ -1,4 +1,5 @@
 import type { Setting } from '../api/client';
+import { Select } from './Select';
 
 /** The control that fits the type of a setting. */
 export function ValueControl(props: {
@@ -6,42 +7,32 @@ export function ValueControl(props: {
   title: string;
   value: unknown;
   refused: boolean;
-  /** Whether there may be no value yet. */
-  blank?: boolean;
   onChange: (value: unknown) => void;
 }) {
   const { setting, title, value, refused, onChange } = props;
-  const common = { 'aria-label': `Value of ${title}`, 'aria-invalid': refused, 'data-value': true };
-  const blank = props.blank && <option value="">choose…</option>;
+  const common = { 'aria-label': `Value of ${title}`, 'aria-invalid': refused };
+  const choice = { label: common['aria-label'], invalid: refused, className: 'w-60', placeholder: 'choose…' };
   switch (setting?.type) {
     case 'switch':
       return (
-        <select
-          {...common}
-          className="field w-60"
+        <Select
+          {...choice}
           value={typeof value === 'boolean' ? String(value) : ''}
-          onChange={(e) => onChange(e.target.value === '' ? undefined : e.target.value === 'true')}
-        >
-          {blank}
-          <option value="true">On</option>
-          <option value="false">Off</option>
-        </select>
+          options={[
+            { value: 'true', label: 'On' },
+            { value: 'false', label: 'Off' },
+          ]}
+          onChange={(v) => onChange(v === 'true')}
+        />
       );
     case 'choice':
       return (
-        <select
-          {...common}
-          className="field w-60"
+        <Select
+          {...choice}
           value={typed(value)}
-          onChange={(e) => onChange(e.target.value === '' ? undefined : e.target.value)}
-        >
-          {blank}
-          {setting.options?.map((option) => (
-            <option key={option} value={option}>
-              {option.replaceAll('-', ' ')}
-            </option>
-          ))}
-        </select>
+          options={(setting.options ?? []).map((option) => ({ value: option, label: option.replaceAll('-', ' ') }))}
+          onChange={onChange}
+        />
       );
     case 'number':
       return (

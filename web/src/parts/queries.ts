@@ -4,6 +4,7 @@ import { draftOf, whoText, type Question } from '../question/question';
 import { syncClock } from '../text/clock';
 import { isZone } from '../text/dates';
 import { unwrap, unwrapAs, api, type Distribution, type Schemas } from '../api/client';
+import type { paths } from '../api/schema';
 
 /** What a question asks beside whom and what; after a draft there is no instant. */
 const where = (q: Question) => ({
@@ -167,11 +168,25 @@ export const useQueriedPolicy = (id: string | undefined, q: Question) => {
   return usePolicyOf(id, ['asked', ...versioned(q, after)], { at, draft });
 };
 
-export const useLogbook = () =>
+/** Which changes of the logbook are asked for, as its address and the server write it. */
+export type LogbookFilter = Omit<
+  NonNullable<paths['/api/v1/changes']['get']['parameters']['query']>,
+  'before' | 'limit' | 'format'
+>;
+
+/** A filter as the query of an address. */
+export const filterText = (filter: LogbookFilter): string =>
+  `?${new URLSearchParams(Object.entries(filter).filter(([, v]) => v !== undefined)).toString()}`;
+
+/** The published changes that a filter lets through, newest first. */
+export const useLogbook = (filter: LogbookFilter = {}, limit = 50) =>
   useInfiniteQuery({
-    queryKey: ['logbook'],
+    queryKey: ['logbook', filter, limit],
     queryFn: ({ pageParam }) =>
-      unwrap(api.GET('/api/v1/changes', { params: { query: { before: pageParam, limit: 50 } } })),
+      unwrapAs<Schemas['Logbook']>(
+        api.GET('/api/v1/changes', { params: { query: { ...filter, before: pageParam, limit } } }),
+      ),
+    placeholderData: (before) => before,
     initialPageParam: undefined as number | undefined,
     getNextPageParam: (last) => last.next ?? undefined,
   });

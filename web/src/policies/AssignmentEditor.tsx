@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import type { Assignment, Hit } from '../api/client';
 import { SearchBox, hitOption, type Option } from '../parts/SearchBox';
 import { WindowFields } from '../parts/WindowFields';
@@ -30,9 +30,27 @@ export function AssignmentEditor(props: {
     props.onName(target, name);
     onChange([...assignments, include ? { include: target } : { except: target }]);
   };
+  const token = (assignment: Assignment) => (
+    <Token
+      key={JSON.stringify(assignment)}
+      assignment={assignment}
+      name={nameOf(assignment, props.names)}
+      zone={props.zone}
+      refusal={props.told.get(targetOf(assignment))}
+      onChange={(next) => onChange(assignments.map((a) => (a === assignment ? next : a)))}
+      onRemove={() => onChange(assignments.filter((a) => a !== assignment))}
+    />
+  );
   return (
     <>
-      <h2 className="font-display mt-6 text-[16px] font-semibold">Applies to</h2>
+      <div className="mt-6 flex items-baseline gap-3">
+        <h2 className="font-display text-[16px] font-semibold">Applies to</h2>
+        {assignments.length > 1 && (
+          <button className="quiet ml-auto text-[13px]" onClick={() => onChange([])}>
+            Remove all {assignments.length}
+          </button>
+        )}
+      </div>
       {assignments.length === 0 && (
         <p className="text-ink2">Nobody yet. Name a unit, a group, people, a workspace, or everyone.</p>
       )}
@@ -40,17 +58,20 @@ export function AssignmentEditor(props: {
         <div key={String(include)} className="mt-1">
           <h3 className="text-ink2 text-[13px]">{include ? 'Included' : 'Except'}</h3>
           <ul className="border-line border-t empty:border-0" aria-label={include ? 'Included' : 'Excepted'}>
-            {side(include).map((assignment) => (
-              <Token
-                key={JSON.stringify(assignment)}
-                assignment={assignment}
-                name={props.names[targetOf(assignment)] ?? targetOf(assignment).replace(/^[a-z]+:/, '')}
-                zone={props.zone}
-                refusal={props.told.get(targetOf(assignment))}
-                onChange={(next) => onChange(assignments.map((a) => (a === assignment ? next : a)))}
-                onRemove={() => onChange(assignments.filter((a) => a !== assignment))}
-              />
-            ))}
+            {gather(side(include), props.names).map((together) =>
+              together.length < TOGETHER ? (
+                together.map(token)
+              ) : (
+                <Alike
+                  key={targetOf(together[0] as Assignment)}
+                  names={together.map((a) => nameOf(a, props.names))}
+                  window={formatWindow(together[0] as Assignment, props.zone)}
+                  onRemove={() => onChange(assignments.filter((a) => !together.includes(a)))}
+                >
+                  {together.map(token)}
+                </Alike>
+              ),
+            )}
           </ul>
           <div className="mt-1 max-w-md">
             <SearchBox
@@ -72,6 +93,56 @@ export function AssignmentEditor(props: {
         </div>
       ))}
     </>
+  );
+}
+
+/** So many units of one name stand in one line. */
+const TOGETHER = 3;
+
+const nameOf = (assignment: Assignment, names: Record<string, string>) =>
+  names[targetOf(assignment)] ?? targetOf(assignment).replace(/^[a-z]+:/, '');
+
+/** Assignments in their order, with units of one name and one window together at the place of the first. */
+export function gather(assignments: Assignment[], names: Record<string, string>): Assignment[][] {
+  const found = new Map<string, Assignment[]>();
+  for (const assignment of assignments) {
+    const target = targetOf(assignment);
+    const last = nameOf(assignment, names).split(' › ').at(-1) ?? '';
+    const key = target.startsWith('unit:')
+      ? `unit ${last} ${assignment.from ?? ''} ${assignment.until ?? ''}`
+      : JSON.stringify(assignment);
+    found.set(key, [...(found.get(key) ?? []), assignment]);
+  }
+  return [...found.values()].flatMap((together) =>
+    together.length < TOGETHER ? together.map((one) => [one]) : [together],
+  );
+}
+
+/** Units of one name as one line that unfolds: "Bridge in 9 units". */
+function Alike(props: { names: string[]; window: string; onRemove: () => void; children: ReactNode }) {
+  const [open, setOpen] = useState(false);
+  const name = `${props.names[0]?.split(' › ').at(-1) ?? ''} in ${props.names.length} units`;
+  const above = props.names.map((n) => n.split(' › ').slice(0, -1).join(' › '));
+  return (
+    <li className="border-line border-b py-1">
+      <div className="flex min-h-7 items-center gap-x-3">
+        <button className="font-semibold" aria-expanded={open} onClick={() => setOpen(!open)}>
+          {name}
+        </button>
+        <span className="text-ink2 min-w-0 flex-1 truncate text-[13px]" title={above.join(', ')}>
+          {above.join(', ')}
+        </span>
+        <button className="quiet text-[13px]" onClick={() => setOpen(!open)}>
+          {open ? 'Fold' : props.window || 'One by one'}
+        </button>
+        <button className="text-ink2 hover:text-ink px-1" aria-label={`Remove ${name}`} onClick={props.onRemove}>
+          <svg width="12" height="12" viewBox="0 0 12 12" aria-hidden>
+            <path d="M2 2l8 8M10 2l-8 8" stroke="currentColor" strokeWidth="1.8" />
+          </svg>
+        </button>
+      </div>
+      {open && <ul className="border-line ml-5 border-t">{props.children}</ul>}
+    </li>
   );
 }
 

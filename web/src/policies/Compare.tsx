@@ -2,6 +2,7 @@ import type { PolicyLine, PolicyView } from '../api/client';
 import { usePolicy } from '../parts/queries';
 import { formatWindow } from '../text/dates';
 import { targetOf } from './policyDiff';
+import { Select } from '../parts/Select';
 
 type Said = PolicyView['says'][number];
 
@@ -30,20 +31,13 @@ export function Compare(props: {
             <th className="w-[30%] px-6 py-3" aria-label="Line" />
             <th className="font-display pr-4 text-[16px] font-semibold">{left.data.name}</th>
             <th className="py-2 pr-6">
-              <select
-                className="field w-full font-semibold"
-                aria-label="Compare with"
+              <Select
+                label="Compare with"
+                className="w-full font-semibold"
                 value={props.right}
-                onChange={(e) => props.onRight(e.target.value)}
-              >
-                {props.policies
-                  .filter((p) => p.id !== props.left)
-                  .map((p) => (
-                    <option key={p.id} value={p.id}>
-                      {p.name}
-                    </option>
-                  ))}
-              </select>
+                options={props.policies.filter((p) => p.id !== props.left).map((p) => ({ value: p.id, label: p.name }))}
+                onChange={props.onRight}
+              />
             </th>
           </tr>
         </thead>

@@ -11,7 +11,8 @@ import { useQuestion, writeQuestion } from '../question/question';
 import { count } from '../text/words';
 import { Compare } from './Compare';
 import { Exceptions } from './Exceptions';
-import { NewPolicy, PolicySheet } from './PolicySheet';
+import { NewPolicy } from './NewPolicy';
+import { PolicySheet } from './PolicySheet';
 import { Ranking } from './Ranking';
 
 /** All policies in their ranking, after the draft, and the sheet of the one that is open. */

@@ -1,9 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import { RefusedError, unwrap, api, type Hit, type Ripple, type Setting } from '../api/client';
-import { useCatalogue, usePolicy, useSession } from '../parts/queries';
+import { unwrap, api, type Assignment, type Hit, type Setting } from '../api/client';
+import { useCatalogue, usePolicy } from '../parts/queries';
 import { useAfterDraft, useDraft } from '../draft/draft';
-import { impactSentence } from '../draft/impactText';
 import { EntityPicker } from '../parts/EntityPicker';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { count } from '../text/words';
@@ -11,9 +10,14 @@ import { PendingPropagation } from './PendingPropagation';
 import { IncompleteFamilies } from './IncompleteFamilies';
 import { PasteAccounts } from '../parts/PasteAccounts';
 import { PolicyAudience } from './PolicyAudience';
+import { EditableText } from '../parts/EditableText';
+import { History } from '../parts/History';
 import { AssignmentEditor } from './AssignmentEditor';
+import { PolicyRemoval } from './PolicyRemoval';
+import { PolicyUpkeep } from './PolicyUpkeep';
+import { RestorePolicy } from './RestorePolicy';
 import { StatementLine } from './StatementLine';
-import { BLANK, addition, isOrdered, lineKey, refusals, formOf, type Line, type PolicyForm } from './policyDiff';
+import { addition, isOrdered, lineKey, refusals, formOf, type Line, type PolicyForm } from './policyDiff';
 import { usePolicyForm } from './usePolicyForm';
 
 interface Props {
@@ -49,54 +53,6 @@ export function PolicySheet(props: Props) {
   );
 }
 
-/** A policy that is begun: it comes into the draft with its name. */
-export function NewPolicy({ onClose, onOpen }: { onClose: () => void; onOpen: (policy: string) => void }) {
-  const { add } = useDraft();
-  const [name, setName] = useState('');
-  const [refusal, setRefusal] = useState('');
-  const begin = async () => {
-    const added = await add(addition({ ...BLANK, name: name.trim() }).map((p) => p.edit));
-    if (typeof added === 'string') onOpen(added);
-    else setRefusal(added.defects?.map((d) => `The name ${d.message}.`).join(' ') ?? added.detail);
-  };
-  return (
-    <section aria-label="New policy" className="flex min-w-0 flex-1 flex-col">
-      <div className="border-line flex items-center gap-2 border-b px-6 py-2.5">
-        <span className="text-ink2 text-[13px]">A new policy; it will stand last in the ranking</span>
-        <button className="button ml-auto" onClick={onClose}>
-          Close
-        </button>
-      </div>
-      <form
-        className="px-6 pt-4"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void begin();
-        }}
-      >
-        <label className="sr-only" htmlFor="policy-name">
-          Name
-        </label>
-        <input
-          id="policy-name"
-          className="font-display border-line2 -ml-2 w-full rounded-[3px] border bg-transparent px-2 py-0.5 text-[20px] font-semibold"
-          placeholder="Name it for what it does"
-          value={name}
-          autoFocus
-          aria-invalid={refusal !== ''}
-          onChange={(e) => setName(e.target.value)}
-        />
-        {refusal && (
-          <p role="alert" className="text-shut mt-1">
-            {refusal}
-          </p>
-        )}
-        <button className="button button-strong mt-3">Create</button>
-      </form>
-    </section>
-  );
-}
-
 function Editor(
   props: Props & { stands: PolicyForm; current: boolean; names: Record<string, string>; reaches: number },
 ) {
@@ -112,8 +68,8 @@ function Editor(
     const setting = settings.get(hit.id);
     if (setting) change({ ...sheet, lines: [...sheet.lines, newLine(setting, sheet.lines)] });
   };
-  const copy = async () => {
-    const fresh = addition({ ...sheet, id: undefined, name: `${sheet.name}, copy` }, props.id);
+  const copy = async (assignments: Assignment[]) => {
+    const fresh = addition({ ...sheet, id: undefined, name: `${sheet.name}, copy`, assignments }, props.id);
     const added = await add(fresh.map((p) => p.edit));
     if (typeof added === 'string') props.onOpen(added);
   };
@@ -141,9 +97,18 @@ function Editor(
           {draft?.policies.includes(props.id) && <span className="text-draft font-semibold"> · in the draft</span>}
         </span>
         <span className="ml-auto flex gap-2">
-          <button className="button" title="A copy stands directly below its original" onClick={() => void copy()}>
+          <button
+            className="button"
+            title="A copy stands directly below its original"
+            onClick={() => void copy(sheet.assignments)}
+          >
             Copy
           </button>
+          {sheet.assignments.length > 0 && (
+            <button className="button" title="A copy that applies to nobody yet" onClick={() => void copy([])}>
+              Copy the settings only
+            </button>
+          )}
           <button className="button" onClick={props.onCompare}>
             Compare
           </button>
@@ -159,7 +124,7 @@ function Editor(
         </span>
       </div>
       {leaving && (
-        <WhoWouldNotice
+        <PolicyRemoval
           policy={props.id}
           name={sheet.name}
           onKeep={() => setLeaving(false)}
@@ -172,12 +137,12 @@ function Editor(
         <label className="sr-only" htmlFor="policy-name">
           Name
         </label>
-        <Words
+        <EditableText
           id="policy-name"
           className="font-display text-[20px] font-semibold"
           placeholder="Name it for what it does"
           value={sheet.name}
-          refusal={told.get('name')}
+          invalid={told.has('name')}
           onCommit={(name) => change({ ...sheet, name })}
         />
         {told.has('name') && (
@@ -185,13 +150,14 @@ function Editor(
             The name {told.get('name')}.
           </p>
         )}
-        <Words
+        <EditableText
           label="Description"
           className="text-ink2"
           placeholder="Why it is there, in a sentence"
           value={sheet.description}
           onCommit={(description) => change({ ...sheet, description })}
         />
+        <PolicyUpkeep id={props.id} sheet={sheet} zone={props.zone} told={told} onChange={change} />
         {told.has('') && (
           <p role="alert" className="text-shut mt-2">
             {told.get('')}
@@ -250,6 +216,8 @@ function Editor(
         />
         <PasteAccounts policy={props.id} name={sheet.name} />
         <PolicyAudience policy={props.id} />
+        <History about={{ policy: props.id }} zone={props.zone} heading="h2" />
+        <RestorePolicy policy={{ id: props.id, name: sheet.name }} zone={props.zone} />
       </div>
     </section>
   );
@@ -264,86 +232,6 @@ function useDoes(policy: string) {
       unwrap(api.GET('/api/v1/policies/{id}/does', { params: { path: { id: policy }, query: after.query } })),
     placeholderData: (before) => before,
   });
-}
-
-/** A line of text that is taken when one leaves it, or presses Enter. */
-function Words(props: {
-  id?: string;
-  label?: string;
-  className: string;
-  placeholder: string;
-  value: string;
-  refusal?: string;
-  onCommit: (text: string) => void;
-}) {
-  const [typed, setTyped] = useState<string>();
-  const commit = () => {
-    if (typed !== undefined && typed !== props.value) props.onCommit(typed);
-    setTyped(undefined);
-  };
-  return (
-    <input
-      id={props.id}
-      aria-label={props.label}
-      className={`${props.className} hover:border-line2 focus:border-line2 -ml-2 w-full rounded-[3px] border border-transparent bg-transparent px-2 py-0.5`}
-      placeholder={props.placeholder}
-      value={typed ?? props.value}
-      aria-invalid={props.refusal !== undefined}
-      onChange={(e) => setTyped(e.target.value)}
-      onBlur={commit}
-      onKeyDown={(e) => {
-        if (e.key === 'Enter') commit();
-        if (e.key === 'Escape') setTyped(undefined);
-      }}
-    />
-  );
-}
-
-/** Before a policy goes: whose values would change. */
-function WhoWouldNotice(props: { policy: string; name: string; onKeep: () => void; onDelete: () => void }) {
-  const session = useSession();
-  const base = session.data?.change ?? 0;
-  const noticed = useQuery<Ripple, RefusedError>({
-    queryKey: ['noticed', props.policy, base],
-    queryFn: () =>
-      unwrap(
-        api.POST('/api/v1/changes', {
-          params: { query: { preview: true, limit: 1 } },
-          body: { base, edits: [{ kind: 'remove-policy', policy: props.policy }] },
-        }),
-      ) as Promise<Ripple>,
-    enabled: base > 0,
-  });
-  return (
-    <div role="region" aria-label="Who would notice" className="border-draft bg-paper border-b border-l-4 px-6 py-3">
-      <p>
-        {noticed.data ? (
-          noticed.data.accounts === 0 ? (
-            <strong className="font-semibold">Nobody would notice: no value changes if {props.name} goes.</strong>
-          ) : (
-            <>
-              <strong className="font-semibold">
-                {count(noticed.data.accounts, 'account')} would notice if {props.name} goes:
-              </strong>{' '}
-              {impactSentence(noticed.data)}.
-            </>
-          )
-        ) : noticed.isError ? (
-          'It is not published yet; only the draft knows it.'
-        ) : (
-          'Working out who would notice…'
-        )}
-      </p>
-      <div className="mt-2 flex gap-2">
-        <button className="button" onClick={props.onDelete}>
-          Delete it in the draft
-        </button>
-        <button className="button" onClick={props.onKeep}>
-          Keep it
-        </button>
-      </div>
-    </div>
-  );
 }
 
 function newLine(setting: Setting, lines: Line[]): Line {

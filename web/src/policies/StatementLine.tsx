@@ -4,6 +4,7 @@ import { EVERYONE, writeQuestion } from '../question/question';
 import { isOrdered, type Line, type StatementDraft } from './policyDiff';
 import { ValueControl } from '../parts/ValueControl';
 import { formatNumber } from '../text/words';
+import { Select } from '../parts/Select';
 
 /** One statement: silent, set, locked or capped, with the control that fits the setting's type. */
 export function StatementLine(props: {
@@ -29,17 +30,18 @@ export function StatementLine(props: {
         <span className="min-w-40 flex-1" title={setting?.help}>
           <span className="font-semibold">{title}</span> <span className="text-ink2 text-[13px]">{props.app}</span>
         </span>
-        <select
-          className="field w-32 shrink-0"
-          aria-label={`How it speaks on ${title}`}
+        <Select
+          label={`How it speaks on ${title}`}
+          className="w-32 shrink-0"
           value={line.says}
-          onChange={(e) => speak(e.target.value as StatementDraft | 'silent')}
-        >
-          <option value="silent">not set</option>
-          {!(props.both && line.says === 'cap') && <option value="set">set to</option>}
-          {!(props.both && line.says === 'cap') && <option value="lock">locked to</option>}
-          {isOrdered(setting) && !(props.both && line.says !== 'cap') && <option value="cap">at most</option>}
-        </select>
+          options={[
+            { value: 'silent', label: 'not set' },
+            ...(!(props.both && line.says === 'cap') ? [{ value: 'set', label: 'set to' }] : []),
+            ...(!(props.both && line.says === 'cap') ? [{ value: 'lock', label: 'locked to' }] : []),
+            ...(isOrdered(setting) && !(props.both && line.says !== 'cap') ? [{ value: 'cap', label: 'at most' }] : []),
+          ]}
+          onChange={(v) => speak(v as StatementDraft | 'silent')}
+        />
         <ValueControl
           setting={setting}
           title={title}

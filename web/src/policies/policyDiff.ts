@@ -16,6 +16,10 @@ export interface PolicyForm {
   name: string;
   description: string;
   paused: boolean;
+  /** Who looks after it, in any words. */
+  owner: string;
+  /** The day by which somebody looks at it again; empty for none. */
+  review: string;
   lines: Line[];
   assignments: Assignment[];
 }
@@ -32,7 +36,15 @@ export function isOrdered(setting: Setting | undefined): boolean {
 }
 
 /** A sheet with nothing on it. */
-export const BLANK: PolicyForm = { name: '', description: '', paused: false, lines: [], assignments: [] };
+export const BLANK: PolicyForm = {
+  name: '',
+  description: '',
+  paused: false,
+  owner: '',
+  review: '',
+  lines: [],
+  assignments: [],
+};
 
 /** What a line is known by: a policy may set and cap one setting, each once. */
 export const lineKey = (line: Pick<Line, 'setting' | 'says'>): string =>
@@ -45,6 +57,8 @@ export function formOf(policy: Policy): PolicyForm {
     name: policy.name,
     description: policy.description ?? '',
     paused: policy.state === 'paused',
+    owner: policy.owner ?? '',
+    review: policy.review ?? '',
     lines: (policy.statements ?? []).map((s) => ({
       setting: s.setting,
       says: 'cap' in s ? 'cap' : s.lock ? 'lock' : 'set',
@@ -69,8 +83,8 @@ export function editsBetween(before: PolicyForm, after: PolicyForm): Planned[] {
   const planned: Planned[] = [];
   const members: Record<string, unknown> = {};
   if (before.name !== after.name) members['name'] = after.name;
-  if (before.description !== after.description)
-    members['description'] = after.description === '' ? null : after.description;
+  for (const name of ['description', 'owner', 'review'] as const)
+    if (before[name] !== after[name]) members[name] = after[name] === '' ? null : after[name];
   if (before.paused !== after.paused) members['state'] = after.paused ? 'paused' : 'live';
   for (const [name, value] of Object.entries(members))
     planned.push({ edit: { kind: 'amend-policy', policy, members: { [name]: value } }, about: name });
@@ -100,6 +114,8 @@ export function addition(sheet: PolicyForm, below?: string): Planned[] {
   const policy: Policy = {
     name: sheet.name,
     ...(sheet.description === '' ? {} : { description: sheet.description }),
+    ...(sheet.owner === '' ? {} : { owner: sheet.owner }),
+    ...(sheet.review === '' ? {} : { review: sheet.review }),
     ...(sheet.paused ? { state: 'paused' as const } : {}),
     statements: sheet.lines.map(statement),
     assignments: sheet.assignments,

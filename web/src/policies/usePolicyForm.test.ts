@@ -9,6 +9,8 @@ const sheet = (name: string): PolicyForm => ({
   name,
   description: '',
   paused: false,
+  owner: '',
+  review: '',
   lines: [],
   assignments: [],
 });

@@ -4,6 +4,7 @@ import { unwrap, api } from '../api/client';
 import { EntityPicker } from '../parts/EntityPicker';
 import type { RingLine } from './queries';
 import { copy, NOT_COPIED } from '../text/clipboard';
+import { Select } from '../parts/Select';
 
 /** Where calendars of arrivals are found: everyone's, or those of a ring, a unit or a person. */
 export function Calendars({ rings, onClose }: { rings: RingLine[]; onClose: () => void }) {
@@ -33,20 +34,18 @@ export function Calendars({ rings, onClose }: { rings: RingLine[]; onClose: () =
         </button>
       </div>
       <div className="mt-2 flex flex-wrap items-center gap-3">
-        <select
-          className="field"
-          aria-label="Whose calendar"
+        <Select
+          label="Whose calendar"
           value={rings.some((r) => `ring:${r.id}` === of) || of === 'everyone' ? of : 'other'}
-          onChange={(e) => choose(e.target.value)}
-        >
-          <option value="everyone">everyone’s</option>
-          {rings.map((r) => (
-            <option key={r.id} value={`ring:${r.id}`}>
-              of the ring {r.name}
-            </option>
-          ))}
-          {of !== 'everyone' && !of.startsWith('ring:') && <option value="other">of {found.data?.words ?? '…'}</option>}
-        </select>
+          options={[
+            { value: 'everyone', label: 'everyone’s' },
+            ...rings.map((r) => ({ value: `ring:${r.id}`, label: `of the ring ${r.name}` })),
+            ...(of !== 'everyone' && !of.startsWith('ring:')
+              ? [{ value: 'other', label: `of ${found.data?.words ?? '…'}` }]
+              : []),
+          ]}
+          onChange={choose}
+        />
         <div className="w-64">
           <EntityPicker
             label="Of a unit or a person"

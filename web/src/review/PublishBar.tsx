@@ -5,6 +5,7 @@ import { DateField } from '../parts/DateField';
 import { formatInstant } from '../text/dates';
 import { settlingWords } from './settling';
 import { clock } from '../text/clock';
+import { Select } from '../parts/Select';
 
 /** The next whole hour after the coming one. */
 const inAnHour = () =>
@@ -85,15 +86,15 @@ export function PublishBar(props: {
           value={note}
           onChange={(e) => setNote(e.target.value)}
         />
-        <select
-          className="field"
-          aria-label="When to publish"
+        <Select
+          label="When to publish"
           value={later ? 'later' : 'now'}
-          onChange={(e) => setLater(e.target.value === 'later')}
-        >
-          <option value="now">now</option>
-          <option value="later">at a set time</option>
-        </select>
+          options={[
+            { value: 'now', label: 'now' },
+            { value: 'later', label: 'at a set time' },
+          ]}
+          onChange={(v) => setLater(v === 'later')}
+        />
         {later && <DateField label="Publish at" zone={zone} of="instant" side="future" value={at} onChange={setAt} />}
         <button
           className="bg-draft h-9 rounded-[3px] px-5 font-semibold text-[light-dark(#fff,#1a120d)] disabled:opacity-60"

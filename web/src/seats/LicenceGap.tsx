@@ -11,6 +11,7 @@ import { amount, capital, count, formatNumber, joinList } from '../text/words';
 import { Components } from './Components';
 import { GapBar } from './GapBar';
 import { useLicenceGap, type Whole } from './queries';
+import { Select } from '../parts/Select';
 
 const KINDS = ['family', 'component'] as const;
 const KINDS_OF_ACCOUNTS = { person: 'people', room: 'rooms', guest: 'guests', service: 'service accounts' } as const;
@@ -45,31 +46,24 @@ export function LicenceGap() {
           kinds="everyone,unit,group,account"
           onPick={(hit) => ask({ ...question, who: whoOfHit(hit) })}
         />
-        <select
-          className="field"
-          aria-label="A whole family, or a component"
+        <Select
+          label="A whole family, or a component"
           value={whole ? `${whole.kind}:${whole.id}` : ''}
-          onChange={(e) => {
-            const [kind, ...id] = e.target.value.split(':');
+          options={[
+            { value: '', label: 'or a whole family, or a component' },
+            ...(catalogue.data?.families.map((f) => ({ value: `family:${f.id}`, group: 'Families', label: f.name })) ??
+              []),
+            ...(catalogue.data?.entitlements.map((c) => ({
+              value: `component:${c.id}`,
+              group: 'Components',
+              label: c.name,
+            })) ?? []),
+          ]}
+          onChange={(v) => {
+            const [kind, ...id] = v.split(':');
             choose(kind ? { kind: kind as Whole['kind'], id: id.join(':') } : undefined);
           }}
-        >
-          <option value="">or a whole family, or a component</option>
-          <optgroup label="Families">
-            {catalogue.data?.families.map((f) => (
-              <option key={f.id} value={`family:${f.id}`}>
-                {f.name}
-              </option>
-            ))}
-          </optgroup>
-          <optgroup label="Components">
-            {catalogue.data?.entitlements.map((c) => (
-              <option key={c.id} value={`component:${c.id}`}>
-                {c.name}
-              </option>
-            ))}
-          </optgroup>
-        </select>
+        />
       </div>
       {!asked ? (
         <>

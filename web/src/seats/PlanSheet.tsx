@@ -17,6 +17,9 @@ import { Rules } from './Rules';
 import { priceWords, termWords } from './words';
 import { SeatBar, seatBarText } from './SeatBar';
 import { useLedgerMoves, usePlan } from './queries';
+import { EditableText } from '../parts/EditableText';
+import { History } from '../parts/History';
+import { Select } from '../parts/Select';
 
 /** A plan opened as a sheet: its seats, what comes, for whom it is, who holds and who waits. Edits go into the draft. */
 export function PlanSheet(props: { id: string; zone: string; onClose: () => void }) {
@@ -62,7 +65,12 @@ export function PlanSheet(props: { id: string; zone: string; onClose: () => void
       </div>
       <div className="min-h-0 flex-1 overflow-y-auto px-6 pt-4 pb-8 min-[1600px]:grid min-[1600px]:grid-cols-[minmax(0,3fr)_minmax(0,2fr)] min-[1600px]:gap-x-12">
         <div className="max-w-4xl min-w-0">
-          <Name key={line.name} value={line.name} onCommit={(name) => void edit([amend(id, { name })])} />
+          <EditableText
+            label="Name of the plan"
+            className="font-display text-[20px] font-semibold"
+            value={line.name}
+            onCommit={(name) => name.trim() !== '' && void edit([amend(id, { name: name.trim() })])}
+          />
           <div className="mt-2">
             <SeatBar plan={line} zone={zone} />
             <p className="mt-1">
@@ -91,6 +99,7 @@ export function PlanSheet(props: { id: string; zone: string; onClose: () => void
           <Places places={places} />
           <Purchases purchases={purchases} plan={id} zone={zone} />
           <Moves plan={id} zone={zone} />
+          <History about={{ plan: id }} zone={zone} heading="h2" />
         </div>
       </div>
     </section>
@@ -98,21 +107,6 @@ export function PlanSheet(props: { id: string; zone: string; onClose: () => void
 }
 
 const amend = (plan: string, members: Record<string, unknown>): Edit => ({ kind: 'amend-plan', plan, members });
-
-function Name(props: { value: string; onCommit: (name: string) => void }) {
-  const [typed, setTyped] = useState(props.value);
-  const commit = () => typed.trim() !== '' && typed !== props.value && props.onCommit(typed.trim());
-  return (
-    <input
-      aria-label="Name of the plan"
-      className="font-display hover:border-line2 focus:border-line2 -ml-2 w-full rounded-[3px] border border-transparent bg-transparent px-2 py-0.5 text-[20px] font-semibold"
-      value={typed}
-      onChange={(e) => setTyped(e.target.value)}
-      onBlur={commit}
-      onKeyDown={(e) => e.key === 'Enter' && commit()}
-    />
-  );
-}
 
 /** Buys seats from a day on, for good or until another, or gives some back. */
 function BuyOrReturn(props: { plan: string; zone: string; onEdit: (edits: Edit[]) => Promise<boolean> }) {
@@ -210,19 +204,14 @@ function Components(props: { line: PlanView['plan']; onEdit: (components: string
         {ids.length === 0 && <li className="text-ink2">Nothing yet.</li>}
         {others.length > 0 && (
           <li>
-            <select
-              className="field h-7"
-              aria-label="Add a component"
+            <Select
+              label="Add a component"
+              className="h-7"
               value=""
-              onChange={(e) => props.onEdit([...ids, e.target.value])}
-            >
-              <option value="">Add…</option>
-              {others.map((e) => (
-                <option key={e.id} value={e.id}>
-                  {e.name}
-                </option>
-              ))}
-            </select>
+              placeholder="Add…"
+              options={others.map((e) => ({ value: e.id, label: e.name }))}
+              onChange={(v) => props.onEdit([...ids, v])}
+            />
           </li>
         )}
       </ul>

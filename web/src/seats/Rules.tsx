@@ -7,6 +7,7 @@ import { WindowFields } from '../parts/WindowFields';
 import { formatWindow } from '../text/dates';
 import { count, joinList } from '../text/words';
 import { PlanFile } from './PlanFile';
+import { Select } from '../parts/Select';
 
 type Rule = PlanView['rules'][number];
 
@@ -166,19 +167,17 @@ function RuleRow(props: {
             : `keeps out ${count(rule.accounts, 'account')}`}
         </span>
         {rule.include && props.components.length > 1 && (
-          <select
-            className="field h-7 text-[13px]"
-            aria-label={`Components for ${rule.whom}`}
+          <Select
+            label={`Components for ${rule.whom}`}
+            className="h-7 text-[13px]"
             value=""
-            onChange={(e) => leave(e.target.value)}
-          >
-            <option value="">Components</option>
-            {props.components.map((c) => (
-              <option key={c.id} value={c.id}>
-                {rule.off.some((o) => o.id === c.id) ? `Put back ${c.name}` : `Leave out ${c.name}`}
-              </option>
-            ))}
-          </select>
+            placeholder="Components"
+            options={props.components.map((c) => ({
+              value: c.id,
+              label: rule.off.some((o) => o.id === c.id) ? `Put back ${c.name}` : `Leave out ${c.name}`,
+            }))}
+            onChange={leave}
+          />
         )}
         <span className="flex">
           <button

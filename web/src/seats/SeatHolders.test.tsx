@@ -110,9 +110,10 @@ it('moves those who are ticked to another plan in one edit, and never to one tha
   await userEvent.click(await screen.findByRole('checkbox', { name: 'Choose Oda Pell' }));
   const ticked = screen.getByRole('region', { name: 'Those ticked' });
   expect(ticked).toHaveTextContent('1 account ticked');
-  await screen.findByRole('option', { name: 'Deck plan, 3 free' });
-  expect(within(ticked).getAllByRole('option')).toHaveLength(2);
-  await userEvent.selectOptions(within(ticked).getByRole('combobox'), 'deck-plan');
+  await userEvent.click(within(ticked).getByRole('combobox'));
+  const option = await screen.findByRole('option', { name: 'Deck plan, 3 free' });
+  expect(screen.getAllByRole('option')).toHaveLength(1);
+  await userEvent.click(option);
   expect(onEdit.mock.calls[0]?.[0]).toMatchObject([
     {
       kind: 'batch',

@@ -9,6 +9,7 @@ import { account, useQuestion, writeQuestion } from '../question/question';
 import { day, formatInstant } from '../text/dates';
 import { count, formatNumber } from '../text/words';
 import { useClaims, usePlans } from './queries';
+import { Select } from '../parts/Select';
 
 /** Who holds a seat and who waits for one, by name, with the rule that brings each in. */
 export function SeatHolders(props: { plan: PlanLine; zone: string; onEdit: (edits: Edit[]) => void }) {
@@ -180,21 +181,13 @@ function Ticked(props: {
       <button className="button" onClick={() => props.onEdit([take])}>
         {props.which === 'held' ? 'Take back their seats' : 'Remove from waiting list'}
       </button>
-      <select
-        className="field"
-        aria-label="Move those ticked to another plan"
+      <Select
+        label="Move those ticked to another plan"
         value=""
-        onChange={(e) =>
-          props.onEdit([{ kind: 'batch', source: 'a move between plans', edits: [take, give(e.target.value)] }])
-        }
-      >
-        <option value="">Move to another plan…</option>
-        {others.map((p) => (
-          <option key={p.id} value={p.id}>
-            {p.name}, {formatNumber(p.free)} free
-          </option>
-        ))}
-      </select>
+        placeholder="Move to another plan…"
+        options={others.map((p) => ({ value: p.id, label: `${p.name}, ${formatNumber(p.free)} free` }))}
+        onChange={(v) => props.onEdit([{ kind: 'batch', source: 'a move between plans', edits: [take, give(v)] }])}
+      />
     </div>
   );
 }

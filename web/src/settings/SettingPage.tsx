@@ -3,6 +3,7 @@ import { Link, useNavigate } from 'react-router';
 import { api, unwrap, type Family, type Setting } from '../api/client';
 import { useAfterDraft } from '../draft/draft';
 import { settlingText } from '../draft/impactText';
+import { History } from '../parts/History';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { EVERYONE, useQuestion, writeQuestion } from '../question/question';
 import { capital, formatNumber, joinList } from '../text/words';
@@ -19,6 +20,7 @@ export function SettingPage(props: {
   setting?: Setting;
   app?: string;
   families: Family[];
+  zone: string;
   everyone: number;
 }) {
   const { id, setting } = props;
@@ -119,6 +121,7 @@ export function SettingPage(props: {
               </>
             )}
           </dl>
+          <History about={{ setting: id }} zone={props.zone} />
         </>
       )}
     </aside>

@@ -10,6 +10,7 @@ import { usePageTitle } from '../parts/usePageTitle';
 import { useQuestion, writeQuestion } from '../question/question';
 import { count } from '../text/words';
 import { SettingPage } from './SettingPage';
+import { Select } from '../parts/Select';
 
 const SHOWN = [
   ['all', 'All'],
@@ -60,14 +61,15 @@ export function SettingsView({ session }: { session?: Session }) {
             value={typed}
             onChange={(e) => setTyped(e.target.value)}
           />
-          <select className="field" aria-label="App" value={app} onChange={(e) => setApp(e.target.value)}>
-            <option value="">all apps</option>
-            {catalogue.data?.apps.map((a) => (
-              <option key={a.id} value={a.id}>
-                {a.name}
-              </option>
-            ))}
-          </select>
+          <Select
+            label="App"
+            value={app}
+            options={[
+              { value: '', label: 'all apps' },
+              ...(catalogue.data?.apps.map((a) => ({ value: a.id, label: a.name })) ?? []),
+            ]}
+            onChange={setApp}
+          />
         </div>
         <div
           role="group"
@@ -122,6 +124,7 @@ export function SettingsView({ session }: { session?: Session }) {
           setting={open}
           app={apps.get(open?.app ?? '')}
           families={catalogue.data?.families ?? []}
+          zone={session?.organisation?.timeZone ?? 'UTC'}
           everyone={session?.organisation?.accounts ?? 0}
         />
       )}

@@ -187,7 +187,7 @@ final class Browser implements AutoCloseable {
         String tags = switch (role) {
             case "button" -> "self::button or @role='button'";
             case "link" -> "self::a";
-            case "field" -> "self::input or self::textarea or self::select";
+            case "field" -> "self::input or self::textarea or self::select or self::button[@role='combobox']";
             default -> "@role='" + role + "'";
         };
         return find("//*[" + tags + "][normalize-space(.)=" + quoted + " or @aria-label=" + quoted
@@ -280,7 +280,13 @@ final class Browser implements AutoCloseable {
     /** Picks an entry of a drop-down list. */
     void pick(String field, String entry) {
         until("The field " + field + " offers " + entry, () -> {
-            new Select(role("field", field)).selectByVisibleText(entry);
+            WebElement element = role("field", field);
+            if (element.getTagName().equals("select")) new Select(element).selectByVisibleText(entry);
+            else {
+                if (!"true".equals(element.getDomAttribute("aria-expanded"))) element.click();
+                find("//*[@role='listbox']/*[@role='option'][normalize-space(*[last()])='" + entry + "']")
+                        .click();
+            }
             return true;
         });
     }

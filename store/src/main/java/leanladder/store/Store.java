@@ -38,6 +38,7 @@ public final class Store implements AutoCloseable {
         requests = new RequestTable(database);
         checks = new CheckTable(database);
         mail = new MailTable(database);
+        journal.indexSubjects();
     }
 
     @Override

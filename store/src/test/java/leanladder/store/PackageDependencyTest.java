@@ -20,7 +20,7 @@ class PackageDependencyTest {
     /** The packages, each with those that it may depend on. */
     private static final Map<String, List<String>> PACKAGES = Map.of(
             "db", List.of(),
-            "journal", List.of("db", "checks", "mail"),
+            "journal", List.of("db", "checks", "mail", "seats"),
             "seats", List.of("db"),
             "entities", List.of("db", "journal", "seats"),
             "drafts", List.of("db"),

@@ -36,6 +36,7 @@ import leanladder.store.Store;
 import leanladder.store.drafts.Draft;
 import leanladder.store.drafts.DraftLine;
 import leanladder.store.journal.Change;
+import leanladder.text.EstateFormatter;
 
 /** Drafts: edits staged, read over, saved for later, opened again and published. */
 public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, UndoService undoService)
@@ -159,24 +160,53 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
                 RouteRegistry.ROOT + "/changes/" + change.number());
     }
 
-    /** A new draft, empty or with the edits that take a change back. */
+    /** A new draft: empty, with the edits that take a change or one of its edits back, or with those that restore a policy. */
     private Response begin(RequestContext requestContext) throws IOException {
         requestContext.query(Set.of());
         timeline.present();
         JsonRequestBody jsonRequestBody = requestContext.jsonRequestBody();
         String name = name(jsonRequestBody);
         Optional<Long> takesBack = jsonRequestBody.root().member("takesBack").flatMap(JsonRequestBody::number);
+        Optional<Long> edit = jsonRequestBody.root().member("edit").flatMap(JsonRequestBody::number);
+        Optional<JsonCursor> restores = jsonRequestBody.root().member("restores");
+        Optional<String> policy = restores.flatMap(r -> r.required("policy")).flatMap(JsonCursor::id);
+        Optional<Instant> at = restores.flatMap(r -> r.required("at")).flatMap(JsonCursor::instant);
         jsonRequestBody.refuseDefects();
+        if (restores.isPresent()) return restore(requestContext, name, policy.orElseThrow(), at.orElseThrow());
         if (takesBack.isEmpty()) return Response.created(view(drafts.begin(requestContext.writeRequest(), name)));
         Change change = undoService.change(takesBack.get());
-        SelfServiceGuard.refuseUndo(undoService.of(change), timeline.present().estate());
-        String note = "Takes back change " + change.number() + (change.note().isBlank() ? "" : ": " + change.note());
+        List<JsonNode> inverse =
+                edit.isPresent() ? undoService.of(change, edit.get().intValue()) : undoService.of(change);
+        SelfServiceGuard.refuseUndo(inverse, timeline.present().estate());
+        String title = change.note().isBlank() ? "" : ": " + change.note();
+        String note = edit.isPresent()
+                ? "Takes back of change " + change.number() + ": "
+                        + change.words().path(edit.get().intValue()).asText()
+                : "Takes back change " + change.number() + title;
+        return Response.created(
+                view(drafts.begin(requestContext.writeRequest(), name, shortened(note), inverse, change.number())));
+    }
+
+    private Response restore(RequestContext requestContext, String name, String policy, Instant at) {
+        List<JsonNode> edits = undoService.restoration(policy, at);
+        String note = "Restores "
+                + timeline.snapshotAt(at)
+                        .estate()
+                        .policy(policy)
+                        .map(p -> "“" + p.name() + "”")
+                        .orElse(policy)
+                + " as of "
+                + new EstateFormatter(timeline.present().estate(), timeline.now()).moment(at);
         return Response.created(view(drafts.begin(
                 requestContext.writeRequest(),
                 name,
-                note.substring(0, Math.min(note.length(), Limits.NOTE)),
-                undoService.of(change),
-                change.number())));
+                shortened(note),
+                edits,
+                timeline.present().change())));
+    }
+
+    private static String shortened(String note) {
+        return note.substring(0, Math.min(note.length(), Limits.NOTE));
     }
 
     private Response one(RequestContext requestContext) {

@@ -84,10 +84,13 @@ public record RippleFormatter(Ripple ripple, Instant at, Map<String, Ripple> wor
      * What the journal keeps of a ripple.
      *
      * @param touches keys of the settings that the edits can alter, at once or later; null where they are more than 200
+     * @param affected ids of the accounts for which something changes, in workspaces too; null where they are more than 500
      */
-    public record JournalledRipple(@JsonUnwrapped RippleSummary summary, Optional<List<String>> touches) {}
+    public record JournalledRipple(
+            @JsonUnwrapped RippleSummary summary, Optional<List<String>> touches, Optional<List<String>> affected) {}
 
     private static final int MOST_TOUCHES = 200;
+    private static final int MOST_AFFECTED = 500;
 
     /** An account that a ripple touches, and what moves for it. */
     public record AffectedAccount(String account, String displayName, String unit, Effect effect, List<Move> changes) {}
@@ -156,12 +159,23 @@ public record RippleFormatter(Ripple ripple, Instant at, Map<String, Ripple> wor
         Optional<List<String>> touches = Optional.of(ripple.keysAtAnyTime())
                 .filter(keys -> keys.size() <= MOST_TOUCHES)
                 .map(keys -> keys.stream().sorted().toList());
-        return JsonWriter.MAPPER.valueToTree(new JournalledRipple(summary(), touches));
+        return JsonWriter.MAPPER.valueToTree(new JournalledRipple(summary(), touches, affected()));
+    }
+
+    private Optional<List<String>> affected() {
+        RoaringBitmap affected = RoaringBitmap.or(ripple.changed(), ripple.joining());
+        affected.or(ripple.leaving());
+        workspaces.values().forEach(there -> affected.or(there.changed()));
+        if (affected.getCardinality() > MOST_AFFECTED) return Optional.empty();
+        List<String> ids = new ArrayList<>();
+        affected.forEach(
+                (int n) -> ids.add(ripple.after().directory().account(n).id()));
+        return Optional.of(ids);
     }
 
     /** The summary in what the journal keeps. */
     public static JsonNode summary(JsonNode journalled) {
-        ObjectNode summary = ((ObjectNode) journalled.deepCopy()).without("touches");
+        ObjectNode summary = ((ObjectNode) journalled.deepCopy()).without(List.of("touches", "affected"));
         // Journals of earlier versions did not count inside workspaces.
         if (!summary.has("inWorkspaces")) summary.putArray("inWorkspaces");
         return summary;

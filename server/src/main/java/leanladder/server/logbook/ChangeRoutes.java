@@ -4,7 +4,9 @@ import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.io.IOException;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.edit.session.EditKinds;
@@ -14,6 +16,7 @@ import leanladder.server.access.SelfServiceGuard;
 import leanladder.server.draft.DraftRoutes.PublishedReceipt;
 import leanladder.server.draft.RippleFormatter;
 import leanladder.server.draft.UndoService;
+import leanladder.server.http.CsvResponse;
 import leanladder.server.http.JsonRequestBody;
 import leanladder.server.http.Limits;
 import leanladder.server.http.ProblemException;
@@ -36,12 +39,45 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
         implements RouteGroup {
     private static final int CHANGES_SHOWN = 50;
     private static final int MOST_CHANGES = 500;
+    private static final int MOST_EXPORTED = 10_000;
 
-    /** A change in the logbook. @param accounts how many it changed, where that was worked out */
-    public record LogbookLine(@JsonUnwrapped Receipt receipt, int edits, Optional<Integer> accounts) {}
+    /**
+     * A change in the logbook.
+     *
+     * @param title its note, or where it has none, what its first edit does
+     * @param accounts how many it changed, where that was worked out
+     */
+    public record LogbookLine(@JsonUnwrapped Receipt receipt, String title, int edits, Optional<Integer> accounts) {
+        private static LogbookLine of(Change change) {
+            int more = change.words().size() - 1;
+            String first = change.words().path(0).asText();
+            return new LogbookLine(
+                    Receipt.from(change),
+                    !change.note().isEmpty() ? change.note() : more > 0 ? first + " (and " + more + " more)" : first,
+                    change.edits().size(),
+                    Optional.of(change.ripple().path("accounts"))
+                            .filter(JsonNode::isInt)
+                            .map(JsonNode::intValue));
+        }
 
-    /** A page of the logbook, newest first. @param next to be sent as before; null on the last page */
-    public record Logbook(List<LogbookLine> changes, Optional<Long> next) {}
+        private List<String> cells() {
+            return CsvResponse.line(
+                    String.valueOf(receipt.number()),
+                    receipt.at().toString(),
+                    receipt.author(),
+                    title,
+                    String.valueOf(edits),
+                    accounts.map(String::valueOf).orElse(""));
+        }
+    }
+
+    /**
+     * A page of the logbook, newest first.
+     *
+     * @param next to be sent as before; null on the last page
+     * @param about what is asked about is called so now, by its parameter; what exists no longer is left out
+     */
+    public record Logbook(List<LogbookLine> changes, Optional<Long> next, Map<String, String> about) {}
 
     /** A change with its edits, as they were written and as they read then, and its ripple as it was. */
     public record PublishedChange(
@@ -63,21 +99,22 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
     }
 
     private Response list(RequestContext requestContext) {
-        QueryParameters queryParameters = requestContext.query(Set.of("before", "limit"));
-        int limit = queryParameters.number("limit", CHANGES_SHOWN, MOST_CHANGES);
-        List<Change> changes =
-                store.journal().before(queryParameters.number("before", Integer.MAX_VALUE, Integer.MAX_VALUE), limit);
-        boolean more = changes.size() == limit && changes.get(limit - 1).number() > 1;
-        return Response.of(new Logbook(
-                changes.stream()
-                        .map(c -> new LogbookLine(
-                                Receipt.from(c),
-                                c.edits().size(),
-                                Optional.of(c.ripple().path("accounts"))
-                                        .filter(JsonNode::isInt)
-                                        .map(JsonNode::intValue)))
-                        .toList(),
-                more ? Optional.of(changes.get(limit - 1).number()) : Optional.empty()));
+        Set<String> parameters = new HashSet<>(LogbookFilter.PARAMETERS);
+        parameters.addAll(Set.of("before", "limit", "format"));
+        QueryParameters queryParameters = requestContext.query(parameters);
+        LogbookFilter filter = new LogbookFilter(store, timeline, queryParameters);
+        boolean csv = queryParameters.isCsv();
+        int limit = queryParameters.number(
+                "limit", csv ? MOST_EXPORTED : CHANGES_SHOWN, csv ? MOST_EXPORTED : MOST_CHANGES);
+        LogbookFilter.Page page =
+                filter.before(queryParameters.number("before", Integer.MAX_VALUE, Integer.MAX_VALUE), limit);
+        List<LogbookLine> lines = page.changes().stream().map(LogbookLine::of).toList();
+        return csv
+                ? Response.of(new CsvResponse(
+                        "logbook.csv",
+                        CsvResponse.line("change", "at", "author", "title", "edits", "accounts"),
+                        lines.stream().map(LogbookLine::cells).toList()))
+                : Response.of(new Logbook(lines, page.next(), filter.names()));
     }
 
     private Response one(RequestContext requestContext) {

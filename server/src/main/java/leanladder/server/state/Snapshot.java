@@ -121,7 +121,7 @@ public final class Snapshot {
      * Prepares the questions about one active account at an instant of the past, by when all seats had passed on as this estate says:
      * of others nothing has to be known.
      */
-    AccountResolver resolvePast(EvaluationContext evaluationContext, Account account) {
+    public AccountResolver resolvePast(EvaluationContext evaluationContext, Account account) {
         EvaluationContext asked = lastTransitionBefore(evaluationContext);
         InstantResolution known = known().get(asked);
         return known != null

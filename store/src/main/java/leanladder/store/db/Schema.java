@@ -27,6 +27,9 @@ public final class Schema {
     public static final Field<OffsetDateTime> PLANNED =
             DSL.field(DSL.name("planned"), SQLDataType.TIMESTAMPWITHTIMEZONE);
 
+    /** What a change is about; null where that is not worked out yet. */
+    public static final Field<String[]> SUBJECTS = DSL.field(DSL.name("subjects"), SQLDataType.CLOB.getArrayDataType());
+
     /** All columns of a change, in the order in which they are written. */
     public static final List<Field<?>> CHANGE_COLUMNS =
             List.of(NUMBER, AT, AUTHOR, PROVEN, NOTE, EDITS, WORDS, RIPPLE, PLANNED);

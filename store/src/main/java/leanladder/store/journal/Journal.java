@@ -1,21 +1,26 @@
 package leanladder.store.journal;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import java.time.Instant;
 import java.time.OffsetDateTime;
 import java.time.ZoneOffset;
 import java.time.temporal.ChronoUnit;
+import java.util.ArrayList;
 import java.util.Collection;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.concurrent.atomic.AtomicReference;
+import java.util.stream.Stream;
 import leanladder.json.Json;
 import leanladder.store.checks.CheckTable;
 import leanladder.store.db.Database;
+import leanladder.store.db.PgText;
 import leanladder.store.db.Schema;
 import leanladder.store.db.WriteRequest;
 import leanladder.store.mail.MailTable;
+import leanladder.store.seats.SeatTable;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
 import org.jooq.JSON;
@@ -23,10 +28,12 @@ import org.jooq.Record;
 import org.jooq.Record2;
 import org.jooq.SelectConditionStep;
 import org.jooq.impl.DSL;
+import org.jooq.impl.SQLDataType;
 
 /** The journal of changes. Appending one moves the state in the same transaction, so that whoever reads sees both or neither. */
 public final class Journal {
     private static final long LOCK = 0x1adde2;
+    private static final int INDEXED_AT_ONCE = 100;
 
     private final Database database;
 
@@ -91,6 +98,62 @@ public final class Journal {
                 .fetch(Journal::change));
     }
 
+    /**
+     * The newest changes before this one that a filter lets through, newest first, so many at most. Changes whose subjects are too many
+     * to be indexed, or that altered settings of too many accounts, are among them whatever their subjects: compare {@link ChangeSubjects#of}.
+     */
+    public List<Change> before(long number, int most, ChangeFilter filter) {
+        return database.read(on -> changes(on, Schema.NUMBER.lt(number).and(condition(filter)))
+                .orderBy(Schema.NUMBER.desc())
+                .limit(most)
+                .fetch(Journal::change));
+    }
+
+    private static Condition condition(ChangeFilter filter) {
+        List<Condition> all = new ArrayList<>();
+        filter.author().ifPresent(author -> all.add(Schema.AUTHOR.eq(author)));
+        filter.text()
+                .ifPresent(text -> all.add(Schema.NOTE
+                        .containsIgnoreCase(text)
+                        .or(Schema.AUTHOR.containsIgnoreCase(text))
+                        .or(Schema.WORDS.cast(SQLDataType.CLOB).containsIgnoreCase(text))));
+        filter.from().ifPresent(from -> all.add(Schema.AT.ge(from.atOffset(ZoneOffset.UTC))));
+        filter.until().ifPresent(until -> all.add(Schema.AT.lt(until.atOffset(ZoneOffset.UTC))));
+        filter.subjects().forEach(subjects -> all.add(hasOneOf(subjects)));
+        filter.account()
+                .ifPresent(account -> all.add(hasOneOf(List.of("account:" + account, ChangeSubjects.ANY_ACCOUNT))
+                        .or(SeatTable.movedBy(account, Schema.NUMBER))));
+        return DSL.and(all);
+    }
+
+    private static Condition hasOneOf(List<String> subjects) {
+        List<String> wanted = new ArrayList<>(List.of(ChangeSubjects.ANY));
+        subjects.forEach(subject -> wanted.add(PgText.stored(subject)));
+        return DSL.arrayOverlap(Schema.SUBJECTS, DSL.val(wanted.toArray(new String[0]), Schema.SUBJECTS));
+    }
+
+    /** Works out the subjects of changes that were published before there were any. Costs a look where there are none left. */
+    public void indexSubjects() {
+        while (true) {
+            List<Change> some = database.read(on -> changes(on, Schema.SUBJECTS.isNull())
+                    .orderBy(Schema.NUMBER)
+                    .limit(INDEXED_AT_ONCE)
+                    .fetch(Journal::change));
+            if (some.isEmpty()) return;
+            for (Change change : some)
+                database.read(on -> on.update(Schema.CHANGE)
+                        .set(Schema.SUBJECTS, subjects(change.edits(), change.ripple()))
+                        .where(Schema.NUMBER.eq(change.number()))
+                        .execute());
+        }
+    }
+
+    private static String[] subjects(JsonNode edits, JsonNode ripple) {
+        return ChangeSubjects.indexed(edits, ripple).stream()
+                .map(PgText::stored)
+                .toArray(String[]::new);
+    }
+
     private static SelectConditionStep<? extends Record> changes(DSLContext on, Condition which) {
         return on.select(Schema.CHANGE_COLUMNS).from(Schema.CHANGE).where(which);
     }
@@ -124,6 +187,7 @@ public final class Journal {
     public Change append(WriteRequest writeRequest, long base, NewChange newChange, Move move)
             throws StaleBaseException {
         AtomicReference<Change> appended = new AtomicReference<>();
+        String[] subjects = subjects(newChange.edits(), newChange.ripple());
         try {
             database.write(writeRequest, tx -> {
                 tx.execute("select pg_advisory_xact_lock(?)", LOCK);
@@ -139,7 +203,8 @@ public final class Journal {
                 Instant written = wanted.isBefore(notBefore) ? notBefore : wanted;
                 long number = latest + 1;
                 tx.insertInto(Schema.CHANGE)
-                        .columns(Schema.CHANGE_COLUMNS)
+                        .columns(Stream.concat(Schema.CHANGE_COLUMNS.stream(), Stream.of(Schema.SUBJECTS))
+                                .toList())
                         .values(
                                 number,
                                 Schema.micros(written),
@@ -149,7 +214,8 @@ public final class Journal {
                                 JSON.json(Json.write(newChange.edits())),
                                 JSON.json(Json.write(newChange.words())),
                                 JSON.json(Json.write(newChange.ripple())),
-                                newChange.planned().map(Schema::micros).orElse(null))
+                                newChange.planned().map(Schema::micros).orElse(null),
+                                subjects)
                         .execute();
                 newChange.draft().ifPresent(id -> {
                     CheckTable.begin(tx, id, number);

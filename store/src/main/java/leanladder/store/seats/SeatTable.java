@@ -47,6 +47,13 @@ public final class SeatTable {
         this.database = database;
     }
 
+    /** That a change, whose number is in this column, gave this account a seat or took one. */
+    public static Condition movedBy(String account, Field<Long> change) {
+        return DSL.exists(DSL.selectOne()
+                .from(SEAT)
+                .where(ACCOUNT.eq(PgText.stored(account)), change.in(Schema.SINCE, Schema.UNTIL)));
+    }
+
     /** Writes the seats that a change moves; linear in them. */
     public static void move(DSLContext tx, long number, List<MovedSeat> moves) {
         for (int from = 0; from < moves.size(); from += BATCH) {

@@ -12,6 +12,7 @@ const way = (name: string, more: Partial<WayLine> = {}): WayLine => ({
   name,
   first: false,
   fresh: false,
+  excepts: false,
   edit: EDIT,
   ripple: { ...STILL, accounts: 1, gain: 1 },
   leaves: 0,

@@ -4,7 +4,8 @@ import { useEffect, useRef, useState } from 'react';
 import { api, problemText, unwrap, type Schemas, type Setting } from '../api/client';
 import { useAfterDraft, useDraft } from '../draft/draft';
 import { impactSentence, people } from '../draft/impactText';
-import { useCatalogue } from '../parts/queries';
+import { useCatalogue, useSession } from '../parts/queries';
+import { TurnOff } from '../parts/TurnOff';
 import { ValueControl } from '../parts/ValueControl';
 import { draftOf, useQuestion, type Who } from '../question/question';
 import { count } from '../text/words';
@@ -19,6 +20,7 @@ export function ChangeHere({ accounts, current }: { accounts: number; current?: 
   const [question, ask] = useQuestion();
   const { currentId, stage } = useDraft();
   const catalogue = useCatalogue();
+  const zone = useSession().data?.organisation?.timeZone ?? 'UTC';
   const [chosen, setChosen] = useState<{ of: string; value: unknown }>();
   const [refusal, setRefusal] = useState('');
   const of = `${question.who?.id} ${question.what?.id} ${question.where?.id}`;
@@ -41,10 +43,12 @@ export function ChangeHere({ accounts, current }: { accounts: number; current?: 
       <div className="flex flex-wrap items-center gap-x-2 gap-y-1">
         <span className="text-ink2">Change to</span>
         <Values setting={setting} value={value} current={current} onChoose={choose} />
-        {value !== undefined && (
+        {value !== undefined ? (
           <button className="quiet text-[13px]" onClick={() => setChosen(undefined)}>
             Leave it
           </button>
+        ) : (
+          <TurnOff key={of} setting={setting} zone={zone} />
         )}
       </div>
       {value !== undefined && (
@@ -161,11 +165,9 @@ function Ways(props: { who: Who; setting: Setting; value: unknown; accounts: num
       )}
       <ul className="border-line mt-1 border-t" aria-label="Ways">
         {ways.map((way, i) => (
-          <li key={way.name + String(way.fresh)} className="border-line flex items-center gap-x-3 border-b py-1.5">
+          <li key={wayText(way)} className="border-line flex items-center gap-x-3 border-b py-1.5">
             <span className="min-w-0 flex-1">
-              <strong className="font-semibold">
-                {way.fresh ? `A policy of its own, “${way.name}”` : `In ${way.name}`}
-              </strong>
+              <strong className="font-semibold">{wayText(way)}</strong>
               <span className="text-ink2 block text-[13px]">{consequence(way)}</span>
               {left(way, accounts) && (reachable || way.stays !== why) && (
                 <span className="text-shut block text-[13px]">{left(way, accounts)}</span>
@@ -188,6 +190,11 @@ function Ways(props: { who: Who; setting: Setting; value: unknown; accounts: num
       </ul>
     </>
   );
+}
+
+function wayText(way: WayLine): string {
+  if (way.excepts) return `An exception from ${way.name}`;
+  return way.fresh ? `A policy of its own, “${way.name}”` : `In ${way.name}`;
 }
 
 function consequence(way: WayLine): string {

@@ -5,12 +5,19 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import { DateField } from '../parts/DateField';
 import { ValueChanges } from '../parts/ValueChanges';
 import { formatWhen } from '../text/dates';
-import { count } from '../text/words';
+import { capital, count } from '../text/words';
 
 /** Asks for what differs between two days. */
 export function Between({ zone, onAsk }: { zone: string; onAsk: (from: string, to: string) => void }) {
+  const [open, setOpen] = useState(false);
   const [from, setFrom] = useState<string>();
   const [to, setTo] = useState<string>();
+  if (!open)
+    return (
+      <button className="quiet text-[13px]" onClick={() => setOpen(true)}>
+        Compare two days
+      </button>
+    );
   return (
     <form
       className="mt-2 flex flex-wrap items-baseline gap-2 text-[13px]"
@@ -19,9 +26,9 @@ export function Between({ zone, onAsk }: { zone: string; onAsk: (from: string, t
         if (from) onAsk(from, to ?? 'now');
       }}
     >
-      What differs between the end of
+      Compare the end of
       <DateField label="From the end of" zone={zone} of="day" side="past" value={from} onChange={setFrom} />
-      and
+      with the end of
       <DateField label="Until the end of, or now" zone={zone} of="day" side="past" value={to} onChange={setTo} />
       <button className="button">{to ? 'Compare' : 'Compare with now'}</button>
     </form>
@@ -40,7 +47,7 @@ export function Differences(props: { from: string; to: string; zone: string; onC
     <section aria-label="Differences" className="min-w-0 flex-1 overflow-y-auto px-6 pt-4 pb-8">
       <div className="flex items-start gap-3">
         <h2 className="font-display min-w-0 flex-1 text-[19px] font-semibold">
-          Between {words(from)} and {words(to)}
+          {capital(words(from))} compared with {words(to)}
         </h2>
         <button className="button" onClick={props.onClose}>
           Close
@@ -65,7 +72,7 @@ export function Differences(props: { from: string; to: string; zone: string; onC
           <ol>
             {found.data.changes.map((c) => (
               <li key={c.number} className="border-line border-b py-1">
-                Change {c.number}: {c.note || 'no note'} <span className="text-ink2">— {c.author}</span>
+                Change {c.number}: {c.title} <span className="text-ink2">— {c.author}</span>
               </li>
             ))}
           </ol>

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { DateField } from '../parts/DateField';
 import { EntityPicker } from '../parts/EntityPicker';
-import { useCatalogue, type LogbookFilter } from '../parts/queries';
+import { filterText, useCatalogue, type LogbookFilter } from '../parts/queries';
 import { Select } from '../parts/Select';
 import { formatWhen } from '../text/dates';
 import { joinList } from '../text/words';
@@ -107,6 +107,7 @@ export function LogbookFilters(props: {
           onPick={(hit) => put({ [hit.kind]: hit.id })}
         />
       </div>
+      <span className="text-ink2 leading-8">after</span>
       <DateField
         label="After the end of"
         zone={zone}
@@ -115,6 +116,7 @@ export function LogbookFilters(props: {
         value={filter.from}
         onChange={(from) => put({ from })}
       />
+      <span className="text-ink2 leading-8">until</span>
       <DateField
         label="Until the end of"
         zone={zone}
@@ -123,6 +125,9 @@ export function LogbookFilters(props: {
         value={filter.to}
         onChange={(to) => put({ to })}
       />
+      <a className="quiet leading-8" href={`/api/v1/changes${filterText({ ...filter, format: 'csv' })}`}>
+        As CSV
+      </a>
       {said.length > 0 && (
         <p className="text-ink2 w-full">
           Only those that {joinList(said)}.{' '}

@@ -17,6 +17,7 @@ const line = (number: number, more: object = {}) => ({
   late: false,
   edits: 2,
   accounts: 57,
+  workspaces: 0,
   ...more,
 });
 const change = (number: number, more: object = {}) => ({

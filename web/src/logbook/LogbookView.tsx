@@ -90,9 +90,7 @@ export function LogbookView({ session }: { session?: Session }) {
                       </span>
                     )}
                   </span>
-                  <span className="text-ink2 shrink-0">
-                    {line.accounts === null ? count(line.edits, 'edit') : `${count(line.accounts, 'account')} changed`}
-                  </span>
+                  <span className="text-ink2 shrink-0">{extent(line)}</span>
                 </button>
               </li>
             ))}
@@ -141,6 +139,13 @@ export function LogbookView({ session }: { session?: Session }) {
         ))}
     </div>
   );
+}
+
+/** For how many something changed. */
+function extent(line: LogbookLine): string {
+  if (line.accounts === null) return count(line.edits, 'edit');
+  if (line.accounts > 0) return `${count(line.accounts, 'account')} changed`;
+  return line.workspaces > 0 ? `changed in ${count(line.workspaces, 'workspace')}` : 'no value changed';
 }
 
 /** The seats that a change moved, each with the reason. */

@@ -175,7 +175,7 @@ function Stage(props: {
       {offers.length > 0 && (
         <ul className="text-[13px]" aria-label="Where it would be said">
           {offers.map((way) => (
-            <li key={way.name + String(way.fresh)} className="flex gap-2">
+            <li key={JSON.stringify(way.edit)} className="flex gap-2">
               {way.refusal ? (
                 <span className="text-shut">It {way.refusal}.</span>
               ) : (
@@ -185,7 +185,11 @@ function Stage(props: {
                     className={way === first ? 'quiet font-semibold' : 'quiet'}
                     onClick={() => void take(way)}
                   >
-                    {way.fresh ? `in a new policy, “${way.name}”` : `${typed?.silent ? 'no more ' : ''}in ${way.name}`}
+                    {way.excepts
+                      ? `as an exception from ${way.name}`
+                      : way.fresh
+                        ? `in a new policy, “${way.name}”`
+                        : `${typed?.silent ? 'no more ' : ''}in ${way.name}`}
                   </button>
                   <span className="text-ink2">
                     {way.ripple?.accounts === 0

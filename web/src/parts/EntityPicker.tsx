@@ -10,6 +10,7 @@ export function EntityPicker(props: {
   /** Why something found cannot be picked. */
   refuse?: (hit: Hit) => string | undefined;
   onPick: (hit: Hit) => void;
+  autoFocus?: boolean;
 }) {
   return (
     <SearchBox
@@ -17,6 +18,7 @@ export function EntityPicker(props: {
       placeholder={props.placeholder ?? props.label}
       kinds={props.kinds}
       clearOnChoose
+      autoFocus={props.autoFocus}
       options={(hits) => hits.map((hit) => hitOption(hit, () => props.onPick(hit), props.refuse?.(hit)))}
     />
   );

@@ -175,7 +175,7 @@ export type LogbookFilter = Omit<
 >;
 
 /** A filter as the query of an address. */
-export const filterText = (filter: LogbookFilter): string =>
+export const filterText = (filter: LogbookFilter & { format?: 'csv' }): string =>
   `?${new URLSearchParams(Object.entries(filter).filter(([, v]) => v !== undefined)).toString()}`;
 
 /** The published changes that a filter lets through, newest first. */

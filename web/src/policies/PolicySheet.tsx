@@ -215,9 +215,9 @@ function Editor(
           onHold={(mailing) => void hold(mailing)}
         />
         <PasteAccounts policy={props.id} name={sheet.name} />
-        <PolicyAudience policy={props.id} />
         <History about={{ policy: props.id }} zone={props.zone} heading="h2" />
         <RestorePolicy policy={{ id: props.id, name: sheet.name }} zone={props.zone} />
+        <PolicyAudience policy={props.id} />
       </div>
     </section>
   );

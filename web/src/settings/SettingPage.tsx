@@ -3,6 +3,7 @@ import { Link, useNavigate } from 'react-router';
 import { api, unwrap, type Family, type Setting } from '../api/client';
 import { useAfterDraft } from '../draft/draft';
 import { settlingText } from '../draft/impactText';
+import { TurnOff } from '../parts/TurnOff';
 import { History } from '../parts/History';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { EVERYONE, useQuestion, writeQuestion } from '../question/question';
@@ -51,11 +52,12 @@ export function SettingPage(props: {
       {view && (
         <>
           {setting?.help && <p className="mt-1">{setting.help}</p>}
-          <p className="mt-3">
+          <div className="mt-3 flex flex-wrap items-start gap-2">
             <Link className="button" to={asked({ ...question, who: EVERYONE, what: { id } })}>
               See and change it for everyone
             </Link>
-          </p>
+            {setting && <TurnOff setting={setting} zone={props.zone} />}
+          </div>
           <h3 className="font-display mt-5 text-[16px] font-semibold">In effect</h3>
           <ul aria-label="Values in effect">
             {view.values.map((v) => (

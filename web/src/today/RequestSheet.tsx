@@ -190,8 +190,14 @@ function Answering({ request }: { request: Line }) {
             <ul className="border-line border-t empty:border-0" aria-label="Where it is decided">
               {named.map((way) => (
                 <ChangeOption
-                  key={way.name + String(way.fresh)}
-                  words={way.fresh ? `An exception: the new policy “${way.name}”` : `In “${way.name}”`}
+                  key={JSON.stringify(way.edit)}
+                  words={
+                    way.excepts
+                      ? `An exception from “${way.name}”`
+                      : way.fresh
+                        ? `A policy for this person alone, “${way.name}”`
+                        : `In “${way.name}”`
+                  }
                   says={
                     way.ripple && way.ripple.accounts > 0
                       ? impactSentence(way.ripple)

@@ -31,6 +31,7 @@ import leanladder.server.explain.OutcomeRoutes;
 import leanladder.server.explain.OverviewRoutes;
 import leanladder.server.explain.SettingRoutes;
 import leanladder.server.explain.SettlingRoutes;
+import leanladder.server.explain.TurnOffRoutes;
 import leanladder.server.explain.WayRoutes;
 import leanladder.server.explain.WorkspaceRoutes;
 import leanladder.server.files.EstateRoutes;
@@ -190,6 +191,7 @@ public final class Server implements AutoCloseable {
                 new MatrixRoutes(queries),
                 new WorkspaceRoutes(queries),
                 new WayRoutes(queries, timeline),
+                new TurnOffRoutes(queries, timeline),
                 new GateRemedyRoutes(queries, timeline),
                 settling,
                 new PolicyRoutes(queries),

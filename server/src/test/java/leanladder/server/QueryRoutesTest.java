@@ -522,7 +522,9 @@ class QueryRoutesTest {
         // A lock of Finance, and a cap of all, keep it from her whatever single edit is made.
         for (JsonNode way : ways("account:zofia.lisowa", "files.share", "\"consignee\"")) {
             assertThat(way.get("leaves").asInt()).isEqualTo(1);
-            assertThat(way.get("stays").asText()).startsWith("C").contains("Finance keeps to itself");
+            assertThat(way.get("stays").asText()).startsWith("C");
+            if (!way.get("excepts").asBoolean())
+                assertThat(way.get("stays").asText()).contains("Finance keeps to itself");
         }
         JsonNode own = ways("account:mirela.osk", "chat.private", "true").stream()
                 .filter(way -> way.get("fresh").asBoolean())
@@ -535,6 +537,73 @@ class QueryRoutesTest {
                         .filter(way -> way.get("fresh").asBoolean()))
                 .singleElement()
                 .satisfies(way -> assertThat(way.get("leaves").asInt()).isZero());
+    }
+
+    @Test
+    void aSettingIsTurnedOffForEveryoneButExceptionsAndLaterOnForOneUnitByAnException() {
+        put(new DemoEstate().build());
+        JsonNode off = json(server.get("/api/v1/turn-off?setting=chat.private&except=unit:fleet-mv-heron"));
+        assertThat(off.get("capped").asBoolean()).isTrue();
+        assertThat(off.at("/edit/policy/statements/0/cap").asBoolean()).isFalse();
+        int total = off.get("have").asInt();
+        for (JsonNode deviation : off.get("deviations")) {
+            assertThat(deviation.get("because").asText()).isEqualTo("excepted");
+            total += deviation.get("accounts").asInt();
+        }
+        assertThat(total).isEqualTo(616);
+        publish(off.get("edit"));
+        assertThat(values("chat.private").get("off")).isEqualTo(off.get("have").asInt());
+        JsonNode exception = ways("unit:fleet-mv-plover", "chat.private", "true").stream()
+                .filter(way -> way.get("excepts").asBoolean())
+                .findFirst()
+                .orElseThrow();
+        assertThat(exception.get("name").asText()).isEqualTo(off.get("policy").asText());
+        assertThat(exception.at("/ripple/gain").asInt()).isPositive();
+        publish(exception.get("edit"));
+        assertThat(values("chat.private").get("off"))
+                .isEqualTo(
+                        off.get("have").asInt() - exception.at("/ripple/gain").asInt());
+    }
+
+    @Test
+    void whatHasNoStrictEndIsLockedToTheValueThatIsNamedAndWhoDiffersIsToldWithTheReason() {
+        put(new DemoEstate().build());
+        assertThat(server.get("/api/v1/turn-off?setting=mail.blocked-domains").body())
+                .contains("has no strict end");
+        JsonNode locked = json(server.get("/api/v1/turn-off?setting=mail.blocked-domains&until=2099-01-01&value="
+                + q("[\"quay-offer.example\"]")));
+        assertThat(locked.get("capped").asBoolean()).isFalse();
+        assertThat(locked.at("/edit/policy/statements/0/lock").asBoolean()).isTrue();
+        assertThat(locked.at("/edit/policy/assignments/0/until").asText()).startsWith("2099-01-01");
+        int differing = 0;
+        for (JsonNode deviation : locked.get("deviations"))
+            differing += deviation.get("accounts").asInt();
+        assertThat(differing + locked.get("have").asInt()).isEqualTo(616);
+        publish(locked.get("edit"));
+        assertThat(values("mail.blocked-domains").values().stream()
+                        .mapToInt(n -> n)
+                        .sum())
+                .isEqualTo(616);
+        assertThat(server.get("/api/v1/turn-off?setting=chat.private&except=workspace:x")
+                        .statusCode())
+                .isEqualTo(400);
+    }
+
+    private void publish(JsonNode edit) {
+        ObjectNode change = Json.NODES.objectNode();
+        change.put("base", json(server.get("/api/v1/session")).get("change").asLong());
+        change.putArray("edits").add(edit);
+        HttpResponse<String> answer = server.post(Json.write(change));
+        assertThat(answer.statusCode()).as(answer.body()).isEqualTo(201);
+    }
+
+    private Map<String, Integer> values(String setting) {
+        Map<String, Integer> values = new TreeMap<>();
+        for (JsonNode value : json(server.get("/api/v1/settings/" + setting)).get("values"))
+            values.put(
+                    value.get("value").asText().toLowerCase(),
+                    value.get("accounts").asInt());
+        return values;
     }
 
     private List<JsonNode> ways(String target, String setting, String value) {

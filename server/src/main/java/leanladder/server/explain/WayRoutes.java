@@ -13,6 +13,7 @@ import leanladder.catalogue.Merge;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
 import leanladder.edit.policy.AddPolicy;
+import leanladder.edit.policy.PutAssignment;
 import leanladder.edit.policy.PutStatement;
 import leanladder.edit.policy.RemoveStatement;
 import leanladder.edit.session.EditSession;
@@ -60,6 +61,7 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
      *
      * @param first whether the policy is aimed at exactly this target, or is a new one where none is
      * @param fresh whether the policy is new
+     * @param excepts whether the policy, which locks or caps the setting, no longer applies to the target
      * @param refusal why it cannot be done
      * @param brings of an account: whether the value is decided for it then, and is not now
      * @param leaves how many of those asked about have another value in effect then
@@ -70,6 +72,7 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
             String name,
             boolean first,
             boolean fresh,
+            boolean excepts,
             @SchemaRef("Edit") JsonNode edit,
 
             @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<RippleFormatter.RippleCounts> ripple,
@@ -134,7 +137,32 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
             ways.add(anew(queryContext, setting, workspace.get(), statement.get(), wanted, false));
         for (Policy policy : wider.subList(0, Math.min(OTHERS, wider.size())))
             ways.add(way(queryContext, policy, setting, statement, wanted, false));
+        if (wanted.isPresent() && !(target instanceof Target.OrganisationTarget))
+            queryContext.estate().policies().stream()
+                    .filter(policy -> binds(policy, setting, target, queryContext))
+                    .limit(OTHERS)
+                    .forEach(policy -> ways.add(exception(queryContext, policy, target, wanted)));
         return Response.of(new Ways(ways));
+    }
+
+    /** Whether a policy locks or caps a setting for some of a target, without being aimed at it alone. */
+    private static boolean binds(Policy policy, Setting setting, Target target, QueryContext queryContext) {
+        return policy.live()
+                && policy.on(setting.key())
+                        .anyMatch(s -> s instanceof Statement.Cap || s instanceof Statement.Set set && set.lock())
+                && policy.assignments().stream().noneMatch(a -> a.target().equals(target))
+                && reaches(policy, target, queryContext.directory());
+    }
+
+    private WayLine exception(QueryContext queryContext, Policy policy, Target target, Optional<WantedValue> wanted) {
+        ObjectNode edit =
+                Json.NODES.objectNode().put("kind", PutAssignment.KIND.name()).put("policy", policy.id());
+        edit.putObject("assignment").put("except", target.text());
+        return told(queryContext, edit, policy.name(), wanted, false, false);
+    }
+
+    private static boolean excepts(ObjectNode edit) {
+        return edit.path("kind").asText().equals(PutAssignment.KIND.name());
     }
 
     private static boolean isInForce(Policy policy, Instant at) {
@@ -195,6 +223,7 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
                     name,
                     first,
                     fresh,
+                    excepts(edit),
                     edit,
                     Optional.empty(),
                     Optional.of(defects.all().stream()
@@ -220,6 +249,7 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
                 name,
                 first,
                 fresh,
+                excepts(edit),
                 edit,
                 Optional.of(RippleFormatter.counts(ripple)),
                 Optional.empty(),

@@ -46,9 +46,11 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
      *
      * @param title its note, or where it has none, what its first edit does
      * @param accounts how many it changed, where that was worked out
+     * @param workspaces in how many workspaces it changed something
      */
-    public record LogbookLine(@JsonUnwrapped Receipt receipt, String title, int edits, Optional<Integer> accounts) {
-        private static LogbookLine of(Change change) {
+    public record LogbookLine(
+            @JsonUnwrapped Receipt receipt, String title, int edits, Optional<Integer> accounts, int workspaces) {
+        static LogbookLine of(Change change) {
             int more = change.words().size() - 1;
             String first = change.words().path(0).asText();
             return new LogbookLine(
@@ -57,7 +59,8 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
                     change.edits().size(),
                     Optional.of(change.ripple().path("accounts"))
                             .filter(JsonNode::isInt)
-                            .map(JsonNode::intValue));
+                            .map(JsonNode::intValue),
+                    change.ripple().path("inWorkspaces").size());
         }
 
         private List<String> cells() {

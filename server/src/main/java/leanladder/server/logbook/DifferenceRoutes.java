@@ -21,7 +21,6 @@ import leanladder.server.http.RequestContext;
 import leanladder.server.http.Response;
 import leanladder.server.http.RouteGroup;
 import leanladder.server.http.RouteRegistry;
-import leanladder.server.state.Receipt;
 import leanladder.server.state.Snapshot;
 import leanladder.server.state.Timeline;
 import leanladder.store.Store;
@@ -34,7 +33,7 @@ public record DifferenceRoutes(Store store, Timeline timeline) implements RouteG
     public record Differences(
             Instant from,
             Instant to,
-            List<Receipt> changes,
+            List<ChangeRoutes.LogbookLine> changes,
             int accounts,
             int joined,
             int left,
@@ -56,9 +55,9 @@ public record DifferenceRoutes(Store store, Timeline timeline) implements RouteG
         if (!from.isBefore(to)) throw ProblemException.wrongInput("The parameter \"from\" must lie before \"to\".");
         Snapshot was = timeline.snapshotAt(from);
         Snapshot is = timeline.snapshotAt(to);
-        List<Receipt> changes = store.journal().since(was.change()).stream()
+        List<ChangeRoutes.LogbookLine> changes = store.journal().since(was.change()).stream()
                 .filter(c -> c.number() <= is.change())
-                .map(Receipt::from)
+                .map(ChangeRoutes.LogbookLine::of)
                 .toList();
         RoaringBitmap changed = new RoaringBitmap();
         List<MoveCount> moves = moves(was, from, is, to, changed);

@@ -2,7 +2,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { AccountSetting, AccountView } from '../api/client';
-import { useAccount, useAccountSettings, useCatalogue } from '../parts/queries';
+import { useAccount, useAccountSettings, useCatalogue, useSearch } from '../parts/queries';
 import { ViewAs } from '../parts/SuitePage';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import type { Question } from '../question/question';
@@ -78,19 +78,26 @@ function Settings({ rows, question, ask }: { rows: AccountSetting[]; question: Q
   const [app, setApp] = useState('');
   const [text, setText] = useState('');
   const apps = useMemo(() => new Map(catalogue.data?.apps.map((a) => [a.id, a.name])), [catalogue.data]);
+  // What is typed is looked up where everything else is, best first.
+  const found = useSearch(text, 'setting', 200);
+  const hits = useMemo(
+    () => (text.trim() === '' ? undefined : new Map(found.data?.hits.map((hit, i) => [hit.id, i]))),
+    [text, found.data],
+  );
   const differs = rows.filter((r) => r.differs).length;
   const blocked = rows.filter((r) => r.standing === 'blocked').length;
   const shown = useMemo(() => {
-    const words = text.toLowerCase().split(/\s+/).filter(Boolean);
     return rows
       .filter((r) => show === 'all' || (show === 'differs' ? r.differs : r.standing === 'blocked'))
       .filter((r) => app === '' || r.app === app)
-      .filter((r) => words.every((w) => `${r.title} ${r.key} ${r.words}`.toLowerCase().includes(w)))
+      .filter((r) => hits === undefined || hits.has(r.key))
       .sort(
         (a, b) =>
-          (apps.get(a.app ?? '') ?? '').localeCompare(apps.get(b.app ?? '') ?? '') || a.title.localeCompare(b.title),
+          (hits ? (hits.get(a.key) ?? 0) - (hits.get(b.key) ?? 0) : 0) ||
+          (apps.get(a.app ?? '') ?? '').localeCompare(apps.get(b.app ?? '') ?? '') ||
+          a.title.localeCompare(b.title),
       );
-  }, [rows, show, app, text, apps]);
+  }, [rows, show, app, hits, apps]);
   const filtered = show !== 'all' || app !== '' || text !== '';
   const clear = () => {
     setShow('all');
@@ -150,7 +157,7 @@ function Settings({ rows, question, ask }: { rows: AccountSetting[]; question: Q
           </p>
         )}
       </div>
-      <Rows rows={shown} apps={apps} grouped={app === ''} question={question} ask={ask} />
+      <Rows rows={shown} apps={apps} grouped={app === '' && hits === undefined} question={question} ask={ask} />
     </>
   );
 }

@@ -48,7 +48,7 @@ export function ChangeHere({ accounts, current }: { accounts: number; current?: 
             Leave it
           </button>
         ) : (
-          <TurnOff key={of} setting={setting} zone={zone} />
+          <TurnOff key={of} setting={setting} zone={zone} quiet />
         )}
       </div>
       {value !== undefined && (
@@ -60,6 +60,30 @@ export function ChangeHere({ accounts, current }: { accounts: number; current?: 
         </p>
       )}
     </section>
+  );
+}
+
+/** The ways to a value of another setting for the same account, such as one that is needed; they are added where they stand. */
+export function WaysTo({ setting, value }: { setting: string; value: unknown }) {
+  const [question] = useQuestion();
+  const { stage } = useDraft();
+  const catalogue = useCatalogue();
+  const [refusal, setRefusal] = useState('');
+  const found = catalogue.data?.settings.find((s) => s.key === setting);
+  if (!found || !question.who) return null;
+  const add = async (way: WayLine) => {
+    const problem = await stage([way.edit]);
+    setRefusal(problem ? problemText(problem) : '');
+  };
+  return (
+    <>
+      <Ways who={question.who} setting={found} value={value} accounts={1} aside onAdd={(way) => void add(way)} />
+      {refusal && (
+        <p role="alert" className="text-shut">
+          {refusal}
+        </p>
+      )}
+    </>
   );
 }
 
@@ -124,7 +148,15 @@ export function ordered(ways: WayLine[], accounts: number): WayLine[] {
   });
 }
 
-function Ways(props: { who: Who; setting: Setting; value: unknown; accounts: number; onAdd: (way: WayLine) => void }) {
+function Ways(props: {
+  who: Who;
+  setting: Setting;
+  value: unknown;
+  accounts: number;
+  /** Whether they stand beside something else, and do not take the focus. */
+  aside?: boolean;
+  onAdd: (way: WayLine) => void;
+}) {
   const { who, setting, value, accounts } = props;
   const [question] = useQuestion();
   const after = useAfterDraft();
@@ -148,7 +180,10 @@ function Ways(props: { who: Who; setting: Setting; value: unknown; accounts: num
   });
   const [every, setEvery] = useState(false);
   const first = useRef<HTMLButtonElement>(null);
-  useEffect(() => first.current?.focus(), [found.data]);
+  const { aside } = props;
+  useEffect(() => {
+    if (!aside) first.current?.focus();
+  }, [found.data, aside]);
   if (found.isPending) return <p className="text-ink2 mt-1">Each way is tried…</p>;
   if (found.isError) return <p className="text-shut mt-1">{found.error.message}</p>;
   const all = ordered(found.data.ways, accounts);

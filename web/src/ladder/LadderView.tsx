@@ -20,6 +20,7 @@ import { SettlingLine } from './SettlingLine';
 import { PolicyAside } from './PolicyAside';
 import { ChangeHere } from './ChangeHere';
 import { LadderHome } from './LadderHome';
+import { PersonOverview } from './PersonOverview';
 
 /** One account: its settings at the left, the drawn ladder of one of them in the middle, the deciding policy at the right. */
 export function LadderView({ session }: { session?: Session }) {
@@ -62,9 +63,7 @@ export function LadderView({ session }: { session?: Session }) {
           className="min-w-0 flex-1 overflow-y-auto px-5 pt-4 pb-6 max-[1179px]:flex-none max-[1179px]:overflow-visible"
         >
           {!question.what ? (
-            <p className="text-ink2 max-w-md">
-              Choose one of the settings at the left, or ask by typing: press <kbd>/</kbd>.
-            </p>
+            <PersonOverview question={question} zone={zone} />
           ) : climb.isError ? (
             <ErrorNotice error={climb.error} onRetry={() => void climb.refetch()} />
           ) : climb.data ? (

@@ -20,12 +20,12 @@ export function turnOffText(setting: Setting): string {
  * Gives everybody the strict end of a setting at once, or one value of a setting that has none; but for units and groups that are named,
  * and until an instant where one is. Who would still have another value is told before anything is staged.
  */
-export function TurnOff({ setting, zone }: { setting: Setting; zone: string }) {
+export function TurnOff({ setting, zone, quiet }: { setting: Setting; zone: string; quiet?: boolean }) {
   const [open, setOpen] = useState(false);
   const text = turnOffText(setting);
   if (!open)
     return (
-      <button className="button" onClick={() => setOpen(true)}>
+      <button className={quiet ? 'quiet ml-auto text-[13px]' : 'button'} onClick={() => setOpen(true)}>
         {text}
       </button>
     );

@@ -51,11 +51,11 @@ export const useSavedDrafts = () => {
 export const useCatalogue = () =>
   useQuery({ queryKey: ['catalogue'], queryFn: () => unwrap(api.GET('/api/v1/catalogue')), staleTime: 300_000 });
 
-export const useSearch = (q: string, kinds?: string) => {
+export const useSearch = (q: string, kinds?: string, limit = 12) => {
   const after = useAfterDraft();
   return useQuery({
-    queryKey: ['search', q, kinds, after.key],
-    queryFn: () => unwrap(api.GET('/api/v1/search', { params: { query: { q, kinds, limit: 12, ...after.query } } })),
+    queryKey: ['search', q, kinds, limit, after.key],
+    queryFn: () => unwrap(api.GET('/api/v1/search', { params: { query: { q, kinds, limit, ...after.query } } })),
     enabled: q.trim().length > 0,
     placeholderData: (before) => before,
   });
@@ -76,7 +76,9 @@ export const useAccountSettings = (q: Question) => {
   return useQuery({
     queryKey: ['settings', q.who?.id, versioned(q, after)],
     queryFn: () =>
-      unwrap(api.GET('/api/v1/accounts/{id}/settings', { params: { path: { id: q.who?.id ?? '' }, query: where(q) } })),
+      unwrapAs<Schemas['AccountSettings']>(
+        api.GET('/api/v1/accounts/{id}/settings', { params: { path: { id: q.who?.id ?? '' }, query: where(q) } }),
+      ),
     enabled: q.who !== undefined && q.who.kind === 'account',
   });
 };

@@ -33,7 +33,7 @@ export function SettingsView({ session }: { session?: Session }) {
     queryKey: ['settings', after.key],
     queryFn: () => unwrap(api.GET('/api/v1/settings', { params: { query: after.query } })),
   });
-  const found = useSearch(typed, 'setting');
+  const found = useSearch(typed, 'setting', 200);
   const settings = new Map(catalogue.data?.settings.map((s) => [s.key, s]));
   const open = key === undefined ? undefined : settings.get(key);
   usePageTitle(open?.title ?? 'Settings');

@@ -176,7 +176,12 @@ public final class EstateFormatter {
                                 .orElseThrow());
             case ENDED ->
                 "window ended "
-                        + day(nonMatchReason.window().flatMap(TimeWindow::until).orElseThrow());
+                        // The last instant inside: a window that ends at midnight ended with the day before.
+                        + day(nonMatchReason
+                                .window()
+                                .flatMap(TimeWindow::until)
+                                .orElseThrow()
+                                .minusNanos(1));
             default -> {
                 String target = nonMatchReason.by().orElseThrow();
                 yield "excepted" + (target.startsWith("account:") ? " by name" : " as one of " + target(target));

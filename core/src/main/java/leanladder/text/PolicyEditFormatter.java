@@ -3,6 +3,7 @@ package leanladder.text;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.stream.Collectors;
 import leanladder.catalogue.Setting;
 import leanladder.edit.policy.AddPolicy;
 import leanladder.edit.policy.ChangePolicy;
@@ -14,11 +15,15 @@ import leanladder.edit.policy.RemoveAssignment;
 import leanladder.edit.policy.RemovePolicy;
 import leanladder.edit.policy.RemoveStatement;
 import leanladder.estate.Assignment;
+import leanladder.estate.Policy;
 import leanladder.estate.Statement;
 import leanladder.workingcopy.Overlay;
 
 /** Describes edits of policies. */
 final class PolicyEditFormatter {
+    /** So many statements, and so many targets, are told one by one. */
+    private static final int TOLD = 2;
+
     private final EstateFormatter estateFormatter;
 
     PolicyEditFormatter(EstateFormatter estateFormatter) {
@@ -26,13 +31,7 @@ final class PolicyEditFormatter {
     }
 
     String format(PolicyEdit edit, Overlay before) {
-        if (edit instanceof AddPolicy add) {
-            int statements = add.added().statements().size();
-            return add.added().name() + " is new, with "
-                    + (statements == 1
-                            ? "one statement"
-                            : statements == 0 ? "no statement" : statements + " statements");
-        }
+        if (edit instanceof AddPolicy add) return add.added().name() + " is new" + content(add.added(), before);
         String policy = before.policyName(edit.policy());
         if (edit instanceof RemovePolicy) return policy + " is deleted";
         if (edit instanceof ChangePolicy change) return policy + " " + members(change);
@@ -48,6 +47,31 @@ final class PolicyEditFormatter {
         RemoveStatement remove = (RemoveStatement) edit;
         String title = before.setting(remove.setting()).map(Setting::title).orElse(remove.setting());
         return policy + " no longer " + (remove.cap() ? "caps " : "sets ") + title;
+    }
+
+    /** What a new policy says and for whom: in full where that is little, else in numbers. */
+    private String content(Policy policy, Overlay before) {
+        List<Statement> statements = policy.statements();
+        String said = statements.isEmpty()
+                ? ", with no statement"
+                : statements.size() > TOLD
+                        ? ", with " + statements.size() + " statements"
+                        : ": "
+                                + statements.stream()
+                                        .map(s -> statement(s, before))
+                                        .collect(Collectors.joining(" and "));
+        String excepted = targets(policy, false, before);
+        return said + " for " + targets(policy, true, before) + (excepted.isEmpty() ? "" : ", except " + excepted);
+    }
+
+    private String targets(Policy policy, boolean include, Overlay before) {
+        List<String> names = policy.assignments().stream()
+                .filter(a -> a.include() == include)
+                .map(a -> before.name(a.target()) + estateFormatter.window(a.window()))
+                .toList();
+        if (names.isEmpty()) return include ? "nobody yet" : "";
+        if (names.size() > TOLD) return names.size() + (include ? " units, groups or people" : " of them");
+        return String.join(" and ", names);
     }
 
     private static String members(ChangePolicy change) {

@@ -72,7 +72,7 @@ class InterfaceTest {
         browser.choose("Ask anything", "may mirella privat chat?", "Mirela Osk · Talk between two");
         browser.outcome(
                 "No. Talk between two is off for Mirela Osk. Bridge under way turned it off for MV Heron / Bridge.");
-        browser.ladder("Relief captain says On; by Mirela Osk: window ended 3 Nov");
+        browser.ladder("Relief captain says On; by Mirela Osk: window ended 2 Nov");
         browser.ladder("Watch keepers says On; by Night watch: excepted as one of Bridge officers");
         browser.ladder("Talk trial says On; by Bridge officers: paused");
         browser.ladder("Old bridge rules says Off; by Bridge: second in the ranking");
@@ -147,7 +147,7 @@ class InterfaceTest {
         copy("The answer as text, for a ticket", "The answer is copied");
         assertThat(browser.clipboard())
                 .startsWith("No. Talk between two is off for Mirela Osk.")
-                .contains("person: Relief captain sets On (Mirela Osk by name) — window ended 3 Nov")
+                .contains("person: Relief captain sets On (Mirela Osk by name) — window ended 2 Nov")
                 .contains(MIRELA);
         copy("The sentence to read aloud", "The sentence is copied");
         assertThat(browser.clipboard())

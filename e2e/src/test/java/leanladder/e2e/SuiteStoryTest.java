@@ -312,7 +312,7 @@ class SuiteStoryTest {
         browser.sees("the most urgent first");
         browser.follow("Mirela Osk asks for “Talk between two”.");
         browser.sees("“A word with my relief.”");
-        browser.sees("An exception: the new policy “Talk between two for Mirela Osk”");
+        browser.sees("A policy for this person alone, “Talk between two for Mirela Osk”");
         // The smallest ripple stands first: one who gains.
         assertThat(browser.text("document.querySelector('[aria-label=\"Where it is decided\"] li').innerText"))
                 .contains("1 gains");

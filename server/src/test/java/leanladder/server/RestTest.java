@@ -582,6 +582,8 @@ class RestTest {
                 "climb?account=a1&setting=chat.private",
                 "accounts/a1",
                 "accounts/a1/settings",
+                "accounts/a1/settings?format=csv",
+                "turn-off?setting=chat.private",
                 "accounts/a1/policies",
                 "policies",
                 "policies/p1",

@@ -9,6 +9,7 @@ import java.util.Optional;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
 import leanladder.estate.Account;
+import leanladder.estate.Consent;
 import leanladder.estate.Ring;
 import leanladder.estate.Workspace;
 import leanladder.reach.AccountReach;
@@ -16,6 +17,7 @@ import leanladder.reach.RungKind;
 import leanladder.resolve.Outcome;
 import leanladder.resolve.Standing;
 import leanladder.seat.Allocation;
+import leanladder.server.http.CsvResponse;
 import leanladder.server.http.QueryParameters;
 import leanladder.server.http.RequestContext;
 import leanladder.server.http.Response;
@@ -48,8 +50,29 @@ public record AccountRoutes(QueryContext.Reader queries) implements RouteGroup {
         }
     }
 
-    /** A plan of which an account wants a seat. */
-    public record SeatDetail(String planId, String plan, AccountSeat standing) {}
+    /** A component that a seat does not carry for an account. @param rules the positions, from 1, of the rules that leave it out */
+    public record LeftOutComponent(String name, List<Integer> rules) {}
+
+    /**
+     * A plan of which an account wants a seat.
+     *
+     * @param since the day from which on it holds the seat, in words
+     * @param rule the position, from 1, of the rule by which it claims the seat
+     * @param place in the line of those who wait, from 1
+     * @param carries names of the components that it has through the seat
+     */
+    public record SeatDetail(
+            String planId,
+            String plan,
+            AccountSeat standing,
+            Optional<String> since,
+            Optional<Integer> rule,
+            Optional<Integer> place,
+            List<String> carries,
+            List<LeftOutComponent> leftOut) {}
+
+    /** A consent that counts. @param to the ring or the feature by name @param since a day in words */
+    public record ConsentDetail(String to, String since) {}
 
     /** The ring in which an account stands. @param consented the day of its consent, in words */
     public record AccountRing(String id, String name, boolean asksConsent, Optional<String> consented) {}
@@ -66,13 +89,14 @@ public record AccountRoutes(QueryContext.Reader queries) implements RouteGroup {
             List<NamedRef> groups,
             List<SeatDetail> seats,
             Optional<AccountRing> ring,
+            List<ConsentDetail> consents,
             List<NamedRef> workspaces) {}
 
     /**
      * A setting of an account.
      *
      * @param usual what more than half of the unit have, where it differs
-     * @param words what else people call the setting
+     * @param blockedBy the needs that are not met, in words
      */
     public record AccountSetting(
             String key,
@@ -85,7 +109,18 @@ public record AccountRoutes(QueryContext.Reader queries) implements RouteGroup {
             RungKind rung,
             boolean differs,
             Optional<String> usual,
-            String words) {}
+            List<String> blockedBy) {
+        private List<String> cells(QueryContext queryContext) {
+            return CsvResponse.line(
+                    app.map(queryContext.estate().catalogue().apps()::get).orElse(""),
+                    title,
+                    value,
+                    standing.word(),
+                    rung.word(),
+                    usual.orElse(""),
+                    String.join("; ", blockedBy));
+        }
+    }
 
     /** All settings of an account. */
     public record AccountSettings(long change, List<AccountSetting> settings) {}
@@ -104,13 +139,7 @@ public record AccountRoutes(QueryContext.Reader queries) implements RouteGroup {
         for (Allocation allocation :
                 queryContext.instantResolution().entitlements().allocations()) {
             if (!allocation.claimants().contains(number)) continue;
-            boolean seated = allocation.seated().contains(number);
-            seats.add(new SeatDetail(
-                    allocation.plan().id(),
-                    allocation.plan().name(),
-                    !seated
-                            ? AccountSeat.WAITING
-                            : allocation.isInTerm() ? AccountSeat.SEATED : AccountSeat.OUT_OF_TERM));
+            seats.add(seat(queryContext, allocation, number));
         }
         AccountReach accountReach = new AccountReach(queryContext.directory(), account);
         return Response.of(new AccountView(
@@ -133,10 +162,52 @@ public record AccountRoutes(QueryContext.Reader queries) implements RouteGroup {
                         .toList(),
                 seats,
                 ring(queryContext, account),
+                account.consents().stream()
+                        .filter(c -> c.holds(queryContext.question().at()))
+                        .map(c -> new ConsentDetail(
+                                consentTarget(queryContext, c),
+                                queryContext.estateFormatter().day(c.at())))
+                        .toList(),
                 queryContext.estate().workspaces().stream()
                         .filter(w -> worksIn(account, accountReach, w))
                         .map(w -> new NamedRef(w.id(), w.name()))
                         .toList()));
+    }
+
+    private static SeatDetail seat(QueryContext queryContext, Allocation allocation, int number) {
+        boolean seated = allocation.seated().contains(number);
+        List<String> carries = new ArrayList<>();
+        List<LeftOutComponent> leftOut = new ArrayList<>();
+        for (String component : allocation.plan().components()) {
+            String name = queryContext.estate().catalogue().entitlements().getOrDefault(component, component);
+            if (allocation.carries(component, number)) carries.add(name);
+            else if (seated && allocation.isInTerm())
+                leftOut.add(new LeftOutComponent(name, allocation.rulesLeavingOut(component, number)));
+        }
+        return new SeatDetail(
+                allocation.plan().id(),
+                allocation.plan().name(),
+                !seated ? AccountSeat.WAITING : allocation.isInTerm() ? AccountSeat.SEATED : AccountSeat.OUT_OF_TERM,
+                allocation.granted(number).filter(granted -> seated).map(queryContext.estateFormatter()::day),
+                allocation.firstRule(number),
+                seated ? Optional.empty() : Optional.of(allocation.placeInLine(number)),
+                carries,
+                leftOut);
+    }
+
+    private static String consentTarget(QueryContext queryContext, Consent consent) {
+        return consent.to() == Consent.ConsentTarget.RING
+                ? queryContext.estate().rings().stream()
+                        .filter(ring -> ring.id().equals(consent.id()))
+                        .map(Ring::name)
+                        .findFirst()
+                        .orElse(consent.id())
+                : queryContext
+                        .estate()
+                        .catalogue()
+                        .setting(consent.id())
+                        .map(Setting::title)
+                        .orElse(consent.id());
     }
 
     private static boolean worksIn(Account account, AccountReach accountReach, Workspace workspace) {
@@ -172,7 +243,8 @@ public record AccountRoutes(QueryContext.Reader queries) implements RouteGroup {
 
     /** Every setting of the account with its outcome, and whether it differs from what most of its unit have. */
     private Response settings(RequestContext requestContext) {
-        QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about()));
+        QueryParameters queryParameters = requestContext.query(QueryParameters.about("format"));
+        QueryContext queryContext = queries.read(queryParameters);
         Account account = queryContext.account(requestContext.path("id"));
         EstateFormatter estateFormatter = queryContext.estateFormatter();
         int number = queryContext.directory().number(account.id());
@@ -196,15 +268,14 @@ public record AccountRoutes(QueryContext.Reader queries) implements RouteGroup {
                     outcome.rung().kind(),
                     usual.isPresent(),
                     usual.map(u -> estateFormatter.value(setting, u)),
-                    words(setting)));
+                    outcome.blockedBy().stream().map(estateFormatter::need).toList()));
         }
+        if (queryParameters.isCsv())
+            return Response.of(new CsvResponse(
+                    "settings.csv",
+                    CsvResponse.line("app", "setting", "value", "standing", "decided on", "most of the unit", "needs"),
+                    rows.stream().map(row -> row.cells(queryContext)).toList()));
         return Response.of(new AccountSettings(queryContext.snapshot().change(), rows));
-    }
-
-    private static String words(Setting setting) {
-        StringBuilder words = new StringBuilder();
-        setting.source().path("words").forEach(w -> words.append(w.asText()).append(' '));
-        return words.toString().trim();
     }
 
     /** The value that more than half of these accounts have. */

@@ -1,6 +1,7 @@
 package leanladder.server.explain;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
+import com.fasterxml.jackson.databind.JsonNode;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Locale;
@@ -9,9 +10,11 @@ import java.util.stream.Collectors;
 import leanladder.catalogue.AccountKind;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
+import leanladder.catalogue.Value;
 import leanladder.estate.Account;
 import leanladder.estate.Statement;
 import leanladder.estate.Unit;
+import leanladder.json.Json;
 import leanladder.reach.Rung;
 import leanladder.reach.RungKind;
 import leanladder.resolve.AccountResolver;
@@ -19,6 +22,7 @@ import leanladder.resolve.Climb;
 import leanladder.resolve.Outcome;
 import leanladder.resolve.Standing;
 import leanladder.resolve.Verdict;
+import leanladder.server.http.description.SchemaRef;
 import leanladder.server.query.QueryContext;
 import leanladder.text.ClimbFormatter;
 import leanladder.text.EstateFormatter;
@@ -73,8 +77,19 @@ public record ClimbViewModel(
             String reason,
             String via) {}
 
-    /** Another setting that a gate looks at. @param rung on which it is decided for this account */
-    public record Prerequisite(String setting, String title, String value, RungKind rung, Standing standing) {}
+    /**
+     * Another setting that a gate looks at.
+     *
+     * @param rung on which it is decided for this account
+     * @param wanted the value that the gate asks for, or the strictest that is loose enough
+     */
+    public record Prerequisite(
+            String setting,
+            String title,
+            String value,
+            RungKind rung,
+            Standing standing,
+            @SchemaRef("Value") JsonNode wanted) {}
 
     /** A gate over the ladder. @param on the setting that it looks at, where it looks at one */
     public record DrawnGate(
@@ -118,11 +133,16 @@ public record ClimbViewModel(
 
     private static Optional<Prerequisite> prerequisite(
             QueryContext queryContext, AccountResolver accountResolver, Need need, EstateFormatter estateFormatter) {
-        Optional<String> key = need instanceof Need.MinimumSetting other
-                ? Optional.of(other.setting())
-                : need instanceof Need.ExactSetting exactSetting
-                        ? Optional.of(exactSetting.setting())
-                        : Optional.empty();
+        Optional<String> key = Optional.empty();
+        Optional<Value> wanted = Optional.empty();
+        if (need instanceof Need.MinimumSetting other) {
+            key = Optional.of(other.setting());
+            wanted = Optional.of(other.value());
+        } else if (need instanceof Need.ExactSetting other) {
+            key = Optional.of(other.setting());
+            wanted = Optional.of(other.value());
+        }
+        JsonNode value = wanted.map(Value::json).orElse(Json.NODES.nullNode());
         return key.map(queryContext::setting).map(setting -> {
             Outcome outcome = accountResolver.outcome(setting);
             return new Prerequisite(
@@ -130,7 +150,8 @@ public record ClimbViewModel(
                     setting.title(),
                     estateFormatter.value(setting, outcome.value()),
                     outcome.rung().kind(),
-                    outcome.standing());
+                    outcome.standing(),
+                    value);
         });
     }
 

@@ -87,12 +87,15 @@ public record FeatureRequestRoutes(Store store, Timeline timeline, QueryContext.
     }
 
     private Response list(RequestContext requestContext) {
-        QueryParameters queryParameters = requestContext.query(Set.of("which", "before", "after", "limit"));
+        QueryParameters queryParameters = requestContext.query(Set.of("which", "before", "after", "limit", "account"));
         boolean all = queryParameters
                 .word("which", List.of("open", "all"))
                 .filter("all"::equals)
                 .isPresent();
         int limit = queryParameters.number("limit", SHOWN, MOST);
+        Optional<String> account = queryParameters.one("account");
+        if (account.isPresent())
+            return Response.of(new RequestList(lines(store.requests().of(account.get(), limit)), Optional.empty()));
         List<FeatureRequest> page = all
                 ? store.requests().before(queryParameters.number("before", Integer.MAX_VALUE, Integer.MAX_VALUE), limit)
                 : store.requests().open(queryParameters.number("after", 0, Integer.MAX_VALUE), limit);

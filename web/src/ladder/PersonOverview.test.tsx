@@ -86,9 +86,12 @@ it('tells what is blocked by what, what differs, and what a seat carries and lea
 });
 
 it('copies all settings as text, by app and title', async () => {
+  // It brings a clipboard along.
+  const user = userEvent.setup();
   show();
-  await userEvent.click(await screen.findByRole('button', { name: 'Copy all settings as text' }));
+  await user.click(await screen.findByRole('button', { name: 'Copy all settings as text' }));
   expect(await screen.findByText('3 settings copied')).toBeVisible();
+  expect(await navigator.clipboard.readText()).toContain('Talk between two: Off');
   expect(settingsText(MIRELA, ROWS, new Map([['chat', 'Chat']])).split('\n')).toEqual([
     'Mirela Osk, mirela@skerrymore.example',
     'Skerrymore Ferries › Bridge',

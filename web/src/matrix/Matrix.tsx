@@ -2,14 +2,24 @@ import { useVirtualizer, type Range } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import { useNavigate } from 'react-router';
-import { RefusedError, type Problem, type Setting, type MatrixRowData } from '../api/client';
+import {
+  api,
+  RefusedError,
+  unwrapAs,
+  type MatrixRowData,
+  type MatrixView,
+  type Problem,
+  type Setting,
+} from '../api/client';
+import { EntityPicker } from '../parts/EntityPicker';
 import { useAfterDraft } from '../draft/draft';
 import { ErrorNotice } from '../parts/ErrorNotice';
-import { draftOf, useQuestion, writeQuestion, type Who } from '../question/question';
+import { draftOf, useQuestion, whoText, writeQuestion, type Question, type Who } from '../question/question';
 import { count } from '../text/words';
 import { COLUMN } from './Cell';
 import { HEAD, MatrixRow, ROW, RowHead, type Typing } from './MatrixRow';
 import { CellInspector } from './CellInspector';
+import { PrintedMatrix } from './PrintedMatrix';
 import { parseCellInput, type CellInput } from './parseCellInput';
 import { useMatrixWindow, type MatrixQuery } from './useMatrixWindow';
 
@@ -47,6 +57,12 @@ export function Matrix(props: {
   filter?: Filter;
   onClearFilter: () => void;
   zone: string;
+  /** Where it stands when it opens. */
+  at: Question;
+  /** Asks for a setting that is no column yet. */
+  onColumn: (key: string) => void;
+  /** What it is called on paper. */
+  title: string;
 }) {
   const { settings, filter } = props;
   const [question] = useQuestion();
@@ -54,7 +70,13 @@ export function Matrix(props: {
   const after = useAfterDraft();
   const [open, setOpen] = useState<string[] | 'all' | 'units'>([]);
   const [shut, setShut] = useState<string[]>([]);
-  const [spot, setSpot] = useState<Spot>({ row: 0, column: 0 });
+  const [spot, setSpot] = useState<Spot>({
+    row: 0,
+    column: Math.max(
+      0,
+      settings.findIndex((s) => s.key === props.at.what?.id),
+    ),
+  });
   const [typed, setTyped] = useState<CellInput>();
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState(0);
@@ -120,6 +142,34 @@ export function Matrix(props: {
     },
     [size, settings.length, down, across],
   );
+  /** Stands on the row of a unit, a group or a person, and opens what is above it. */
+  const find = async (target: string) => {
+    const view = await unwrapAs<MatrixView>(
+      api.POST('/api/v1/matrix', { params: { query: where }, body: { ...asked, find: target, count: 0 } }),
+    );
+    if (view.found === null) return false;
+    if (typeof open !== 'string') setOpen([...new Set([...open, ...view.opened])]);
+    setShut(shut.filter((id) => !view.opened.includes(id)));
+    setSize(view.total);
+    setSought(view.found);
+    return true;
+  };
+  const [sought, setSought] = useState<number>();
+  useEffect(() => {
+    if (sought === undefined || sought >= size) return;
+    go({ row: sought, column: spot.column });
+    box.current?.focus();
+    setSought(undefined);
+  }, [sought, size, go, spot.column]);
+  const opening = useRef(props.at.who);
+  useEffect(() => {
+    const who = opening.current;
+    opening.current = undefined;
+    if (spot.column > 0) across.scrollToIndex(spot.column);
+    if (who && who.kind !== 'everyone' && (who.kind === 'group') === (props.rows === 'groups')) void find(whoText(who));
+    // Only when it opens.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
   const turn = (one: MatrixRowData | undefined, to: boolean) => {
     if (!one?.openable || typeof open === 'string') return;
     setOpen(to ? [...open, one.id] : open.filter((id) => id !== one.id));
@@ -222,7 +272,36 @@ export function Matrix(props: {
             </button>
           </>
         )}
+        <span className="w-60">
+          <EntityPicker
+            label="Find a row or column"
+            kinds={props.rows === 'groups' ? 'group,setting' : 'unit,account,setting'}
+            onPick={(hit) => {
+              const column = settings.findIndex((s) => s.key === hit.id);
+              if (hit.kind !== 'setting') void find(`${hit.kind}:${hit.id}`);
+              else if (column < 0) props.onColumn(hit.id);
+              else {
+                go({ row: spot.row, column });
+                box.current?.focus();
+              }
+            }}
+          />
+        </span>
         <MatrixCsv asked={asked} query={where} />
+        <PrintedMatrix
+          title={props.title}
+          asks={[
+            filter && `Only rows ${FILTERS[filter]}.`,
+            draft !== undefined || after.query.draft !== undefined ? 'After the draft.' : '',
+            question.where && `In the workspace asked about.`,
+          ]
+            .filter(Boolean)
+            .join(' ')}
+          zone={props.zone}
+          settings={settings}
+          asked={asked}
+          query={where}
+        />
       </p>
       {window.error ? (
         <ErrorNotice error={window.error} />

@@ -1,7 +1,8 @@
 import { useMemo } from 'react';
 import { usePageTitle } from '../parts/usePageTitle';
 import { useLocation, useNavigate } from 'react-router';
-import type { Session, Setting } from '../api/client';
+import type { PolicyLine, Schemas, Session, Setting } from '../api/client';
+import { useQuestion } from '../question/question';
 import { useCatalogue, usePolicies, usePolicy } from '../parts/queries';
 import { EntityPicker } from '../parts/EntityPicker';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -22,11 +23,19 @@ export function MatrixPage({ session }: { session?: Session }) {
     void navigate(`/matrix?${next.toString().replaceAll('%3A', ':')}`, { replace: true });
   };
   const apps = catalogue.data?.apps ?? [];
-  const columns = params.get('columns') ?? `app:${apps.find((a) => a.id === 'chat')?.id ?? apps[0]?.id ?? ''}`;
+  const [question] = useQuestion();
+  const asked = catalogue.data?.settings.find((s) => s.key === question.what?.id);
+  // It opens where the question is.
+  const columns =
+    params.get('columns') ?? `app:${asked?.app ?? apps.find((a) => a.id === 'chat')?.id ?? apps[0]?.id ?? ''}`;
   const policies = usePolicies();
   const policy = usePolicy(columns.startsWith('policy:') ? columns.slice(7) : undefined);
   const settings = useMemo(() => {
-    const all = catalogue.data?.settings ?? [];
+    const names = new Map(catalogue.data?.apps.map((a) => [a.id, a.name]));
+    const app = (s: Setting) => names.get(s.app ?? '') ?? '';
+    const all = [...(catalogue.data?.settings ?? [])].sort(
+      (a, b) => app(a).localeCompare(app(b)) || a.title.localeCompare(b.title),
+    );
     const [kind, id = ''] = columns.split(/:(.*)/s);
     if (kind === 'app') return all.filter((s) => s.app === id);
     if (kind === 'family') {
@@ -45,7 +54,8 @@ export function MatrixPage({ session }: { session?: Session }) {
     return all.slice(0, 300);
   }, [catalogue.data, columns, policy.data]);
   if (catalogue.isError) return <ErrorNotice error={catalogue.error} onRetry={() => void catalogue.refetch()} />;
-  const rows = params.get('rows') === 'groups' ? 'groups' : 'units';
+  const rows =
+    (params.get('rows') ?? (question.who?.kind === 'group' ? 'groups' : 'units')) === 'groups' ? 'groups' : 'units';
   const filter = (params.get('filter') ?? undefined) as Filter | undefined;
   return (
     <div className="flex h-full min-h-0 flex-col">
@@ -81,7 +91,7 @@ export function MatrixPage({ session }: { session?: Session }) {
             { value: 'units', label: 'units and people' },
             { value: 'groups', label: 'groups' },
           ]}
-          onChange={(v) => put('rows', v === 'groups' ? 'groups' : undefined)}
+          onChange={(v) => put('rows', v)}
         />
         <span className="text-ink2">shown:</span>
         <Select
@@ -104,6 +114,15 @@ export function MatrixPage({ session }: { session?: Session }) {
       ) : (
         <Matrix
           key={`${columns} ${rows} ${filter}`}
+          at={question}
+          onColumn={(key) => {
+            const app = catalogue.data?.settings.find((s) => s.key === key)?.app;
+            const next = new URLSearchParams(search);
+            next.set('columns', app ? `app:${app}` : 'all');
+            next.set('what', `setting:${key}`);
+            void navigate(`/matrix?${next.toString().replaceAll('%3A', ':')}`);
+          }}
+          title={`Matrix: ${columnsText(columns, catalogue.data, policies.data?.policies)} by ${rows === 'groups' ? 'groups' : 'units and people'}`}
           settings={settings}
           rows={rows}
           filter={filter}
@@ -113,6 +132,21 @@ export function MatrixPage({ session }: { session?: Session }) {
       )}
     </div>
   );
+}
+
+/** What the columns are, for a heading. */
+function columnsText(columns: string, catalogue?: Schemas['CatalogueView'], policies?: PolicyLine[]): string {
+  const [kind, id = ''] = columns.split(/:(.*)/s);
+  switch (kind) {
+    case 'app':
+      return catalogue?.apps.find((a) => a.id === id)?.name ?? 'settings';
+    case 'family':
+      return catalogue?.families.find((f) => f.id === id)?.name ?? 'a family';
+    case 'policy':
+      return policies?.find((p) => p.id === id)?.name ?? 'a policy';
+    default:
+      return kind === 'all' ? 'every setting' : 'chosen settings';
+  }
 }
 
 /** How an address names columns that are chosen one by one. */

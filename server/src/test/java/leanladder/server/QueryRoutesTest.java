@@ -589,6 +589,31 @@ class QueryRoutesTest {
                 .isEqualTo(400);
     }
 
+    @Test
+    void theMatrixFindsTheRowOfAPersonOrUnitAndOpensWhatIsAboveIt() {
+        put(new DemoEstate().build());
+        for (String target : List.of("account:mirela.osk", "unit:fleet-mv-heron-bridge", "unit:fleet")) {
+            String asked = "{\"settings\":[\"chat.private\"],\"find\":\"" + target + "\"";
+            JsonNode found = json(server.send("POST", "/api/v1/matrix", asked + ",\"count\":0}"));
+            JsonNode view = json(server.send(
+                    "POST",
+                    "/api/v1/matrix",
+                    "{\"settings\":[\"chat.private\"],\"open\":" + found.get("opened") + ",\"from\":"
+                            + found.get("found") + ",\"count\":1}"));
+            assertThat(target).endsWith(":" + view.at("/rows/0/id").asText());
+        }
+        JsonNode group = json(
+                server.send(
+                        "POST",
+                        "/api/v1/matrix",
+                        "{\"settings\":[\"chat.private\"],\"rows\":\"groups\",\"find\":\"group:bridge-officers\",\"count\":500}"));
+        assertThat(group.get("rows").get(group.get("found").asInt()).get("id").asText())
+                .isEqualTo("bridge-officers");
+        assertThat(server.send("POST", "/api/v1/matrix", "{\"settings\":[\"chat.private\"],\"find\":\"unit:nowhere\"}")
+                        .statusCode())
+                .isEqualTo(422);
+    }
+
     private void publish(JsonNode edit) {
         ObjectNode change = Json.NODES.objectNode();
         change.put("base", json(server.get("/api/v1/session")).get("change").asLong());

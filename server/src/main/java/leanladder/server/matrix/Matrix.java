@@ -19,6 +19,7 @@ import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
 import leanladder.estate.Account;
 import leanladder.estate.Group;
+import leanladder.estate.Target;
 import leanladder.estate.Unit;
 import leanladder.reach.Directory;
 import leanladder.reach.RungKind;
@@ -104,8 +105,20 @@ final class Matrix {
             boolean open,
             List<MatrixCell> cells) {}
 
-    /** A window of the matrix. @param firstColumn the setting of the first cell of each row */
-    record MatrixView(long change, int total, int firstColumn, List<MatrixRow> rows) {}
+    /**
+     * A window of the matrix.
+     *
+     * @param firstColumn the setting of the first cell of each row
+     * @param found the place of the row that was looked for; empty where a filter keeps it out
+     * @param opened what had to be opened for it
+     */
+    record MatrixView(
+            long change,
+            int total,
+            int firstColumn,
+            List<MatrixRow> rows,
+            Optional<Integer> found,
+            List<String> opened) {}
 
     /** What is asked for, read and checked; the same for every window of one matrix. */
     record Layout(
@@ -306,12 +319,35 @@ final class Matrix {
                 false);
     }
 
+    /** The place of the row of a unit, a group or an account; empty where there is none. Costs the people of one unit. */
+    private Optional<Integer> place(Target target) {
+        int at = 0;
+        for (RowRange rowRange : stretches) {
+            if (rowRange.head.isPresent()) {
+                Row head = rowRange.head.get();
+                boolean same = target instanceof Target.UnitTarget unit
+                        ? head.kind == RowKind.UNIT && head.id.equals(unit.id())
+                        : target instanceof Target.GroupTarget group
+                                && head.kind == RowKind.GROUP
+                                && head.id.equals(group.id());
+                if (same) return Optional.of(at);
+            } else if (target instanceof Target.AccountTarget account
+                    && rowRange.people.contains(directory.number(account.id()))) {
+                List<Account> people = directory.byName(rowRange.people);
+                for (int i = 0; i < people.size(); i++)
+                    if (people.get(i).id().equals(account.id())) return Optional.of(at + i);
+            }
+            at += rowRange.size();
+        }
+        return Optional.empty();
+    }
+
     private int total() {
         return stretches.stream().mapToInt(RowRange::size).sum();
     }
 
     /** The rows and cells of a window. */
-    MatrixView window(MatrixWindow matrixWindow) {
+    MatrixView window(MatrixWindow matrixWindow, Optional<Target> find, List<String> opened) {
         int end = Math.min(columns.size(), matrixWindow.firstColumn + matrixWindow.columns);
         List<MatrixRow> rows = new ArrayList<>();
         for (Row row : rows(matrixWindow.from, matrixWindow.count)) {
@@ -329,7 +365,7 @@ final class Matrix {
                     root || row.openable && layout.isOpen(row.id, Math.max(1, row.depth)),
                     cells));
         }
-        return new MatrixView(change, total(), matrixWindow.firstColumn, rows);
+        return new MatrixView(change, total(), matrixWindow.firstColumn, rows, find.flatMap(this::place), opened);
     }
 
     private MatrixCell cell(int i, RoaringBitmap who) {
@@ -368,7 +404,7 @@ final class Matrix {
     CsvResponse csvResponse() {
         List<String> headings = new ArrayList<>(List.of("kind", "name", "accounts"));
         layout.settings.forEach(s -> headings.add(s.title()));
-        return new CsvResponse("spread.csv", headings, AccountPage.lines(rows(0, Integer.MAX_VALUE / 2), this::line));
+        return new CsvResponse("matrix.csv", headings, AccountPage.lines(rows(0, Integer.MAX_VALUE / 2), this::line));
     }
 
     private List<String> line(Row row) {

@@ -11,7 +11,11 @@ import java.util.Set;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import leanladder.catalogue.Setting;
+import leanladder.estate.Estate;
+import leanladder.estate.Target;
+import leanladder.estate.Unit;
 import leanladder.json.JsonCursor;
+import leanladder.reach.UnitTree;
 import leanladder.ripple.Ripple;
 import leanladder.server.http.JsonRequestBody;
 import leanladder.server.http.JsonWriter;
@@ -46,7 +50,9 @@ public record MatrixRoutes(QueryContext.Reader queries) implements RouteGroup {
         boolean csv = queryParameters.isCsv();
         QueryContext queryContext = queries.read(queryParameters);
         JsonRequestBody jsonRequestBody = requestContext.jsonRequestBody();
-        Layout layout = read(jsonRequestBody.root(), queryContext);
+        Optional<Target> find = jsonRequestBody.root().member("find").flatMap(p -> target(p, queryContext.estate()));
+        List<String> opened = find.map(target -> above(target, queryContext)).orElse(List.of());
+        Layout layout = read(jsonRequestBody.root(), queryContext, opened);
         Matrix.MatrixWindow matrixWindow = new Matrix.MatrixWindow(
                 number(jsonRequestBody.root(), "from", 0, Integer.MAX_VALUE),
                 number(jsonRequestBody.root(), "count", 100, MOST_ROWS),
@@ -59,10 +65,33 @@ public record MatrixRoutes(QueryContext.Reader queries) implements RouteGroup {
         Matrix matrix = queryContext
                 .instantResolution()
                 .view(new Key(layout, ripple), () -> new Matrix(queryContext, layout, ripple));
-        return Response.of(csv ? matrix.csvResponse() : matrix.window(matrixWindow));
+        return Response.of(csv ? matrix.csvResponse() : matrix.window(matrixWindow, find, opened));
     }
 
-    private static Layout read(JsonCursor root, QueryContext queryContext) {
+    private static Optional<Target> target(JsonCursor find, Estate estate) {
+        Optional<Target> target = find.text().flatMap(Target::parse).filter(estate::has);
+        if (target.isEmpty()) find.defect("must be unit:ID, group:ID or account:ID of one that exists");
+        return target;
+    }
+
+    /** The units that have to be open so that a row is there. */
+    private static List<String> above(Target target, QueryContext queryContext) {
+        UnitTree tree = queryContext.directory().tree();
+        List<String> path = new ArrayList<>();
+        if (target instanceof Target.UnitTarget unit)
+            tree.path(unit.id()).stream()
+                    .map(Unit::id)
+                    .filter(id -> !id.equals(unit.id()))
+                    .forEach(path::add);
+        if (target instanceof Target.AccountTarget account)
+            queryContext
+                    .estate()
+                    .account(account.id())
+                    .ifPresent(a -> tree.path(a.unit()).forEach(u -> path.add(u.id())));
+        return path;
+    }
+
+    private static Layout read(JsonCursor root, QueryContext queryContext, List<String> opened) {
         List<Setting> settings = new ArrayList<>();
         if (root.isObject()) {
             List<JsonCursor> keys =
@@ -81,16 +110,18 @@ public record MatrixRoutes(QueryContext.Reader queries) implements RouteGroup {
                 .flatMap(p -> p.word(Map.of("units", false, "groups", true)))
                 .orElse(false);
         Set<String> open = new HashSet<>();
-        Optional<String> opened = root.member("open")
+        Optional<String> whole = root.member("open")
                 .filter(p -> p.node().isTextual())
                 .flatMap(p -> p.word(Map.of("all", "all", "units", "units")));
-        if (opened.isEmpty())
+        if (whole.isEmpty())
             for (JsonCursor id : root.member("open")
                     .filter(p -> !p.node().isTextual())
                     .map(JsonCursor::items)
                     .orElse(List.of())) id.text().ifPresent(open::add);
         Set<String> shut = new HashSet<>();
         for (JsonCursor id : root.items("shut")) id.text().ifPresent(shut::add);
+        open.addAll(opened);
+        opened.forEach(shut::remove);
         Filter filter = root.member("filter")
                 .filter(p -> !p.node().isNull())
                 .flatMap(p -> p.word(FILTERS))
@@ -98,8 +129,8 @@ public record MatrixRoutes(QueryContext.Reader queries) implements RouteGroup {
         return new Layout(
                 settings,
                 groups,
-                opened.equals(Optional.of("all")),
-                opened.equals(Optional.of("units")),
+                whole.equals(Optional.of("all")),
+                whole.equals(Optional.of("units")),
                 open,
                 shut,
                 filter);

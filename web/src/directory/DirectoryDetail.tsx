@@ -21,6 +21,7 @@ import { PasteAccounts } from '../parts/PasteAccounts';
 import { ViewAs } from '../parts/SuitePage';
 import { day } from '../text/dates';
 import { count, formatNumber } from '../text/words';
+import { Departure } from './Departure';
 import { WorkspaceSheet } from './WorkspaceSheet';
 import type { ListName } from './columns';
 import { memberCount, OwnersEditor, MemberList, EntityName, RemoveButton, Usages, useStaging } from './detailParts';
@@ -102,6 +103,7 @@ function AccountSheet({ id, entry, zone, onOpen }: EntryProps<AccountEntry>) {
           {!entry.active ? 'Activate' : 'Deactivate'}
         </button>
       </div>
+      {!entry.active && <Departure id={id} send={send} />}
       <h2 className="font-display mt-5 text-[16px] font-semibold">Unit</h2>
       <Path entry={entry} onOpen={onOpen} />
       <div className="mt-1">

@@ -10,9 +10,10 @@ import { PastWarning } from '../parts/PastWarning';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { ViewAs } from '../parts/SuitePage';
 import { useQuestion, writeQuestion } from '../question/question';
-import { count } from '../text/words';
+import { count, formatNumber } from '../text/words';
 import { DirectoryDetail } from './DirectoryDetail';
 import { CsvImportPanel } from './CsvImportPanel';
+import { GroupFrom } from './GroupFrom';
 import { NewEntity } from './NewEntity';
 import { Selection } from './Selection';
 import { columnsOf, type ListName, type Row } from './columns';
@@ -36,6 +37,8 @@ const LISTS: [Listed, ...Listed[]] = [
 ];
 const ACCOUNTS: ListName[] = ['people', 'rooms', 'guests', 'services'];
 const PAGE = 100;
+/** Rows that are read at once where all of them are wanted. */
+const AT_ONCE = 1000;
 const ROW = 30;
 
 /** Who and what there is, after the draft, as lists; what is open stands beside. */
@@ -113,8 +116,11 @@ export function DirectoryView({ session }: { session?: Session }) {
           onFilter={(next) => go({ ...filters, ...next }, id)}
           onClear={() => go({}, id)}
           onOpen={(row) => go(filters, row)}
+          onGroup={(group) => go({}, group, 'groups')}
         />
-        {chosen.size > 0 && <Selection chosen={chosen} onDone={() => setChosen(new Map())} />}
+        {chosen.size > 0 && (
+          <Selection chosen={chosen} onDone={() => setChosen(new Map())} onGroup={(group) => go({}, group, 'groups')} />
+        )}
       </section>
       {adding === 'file' ? (
         <CsvImportPanel list={list.name} onClose={() => setAdding(undefined)} />
@@ -160,12 +166,16 @@ function Rows(props: {
   onFilter: (filters: Filters) => void;
   onClear: () => void;
   onOpen: (id: string) => void;
+  /** A group was made of those listed. */
+  onGroup: (group: string) => void;
 }) {
   const { list, filters, chosen } = props;
   const after = useAfterDraft();
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState(0);
   const [text, setText] = useState(filters.q ?? '');
+  /** The row ticked last: with Shift, those up to the next are ticked with it. */
+  const [anchor, setAnchor] = useState<number>();
   const virtual = useVirtualizer({
     count: size,
     getScrollElement: () => box.current,
@@ -209,6 +219,39 @@ function Rows(props: {
   const clear = () => {
     setText('');
     props.onClear();
+  };
+  /** The rows between two, those too that are not drawn. */
+  const range = async (first: number, last: number): Promise<Row[]> => {
+    const all: Row[] = [];
+    while (all.length <= last - first) {
+      const page = await unwrapAs<DirectoryList>(
+        api.GET('/api/v1/directory/{list}', {
+          params: {
+            path: { list: list.name },
+            query: {
+              ...filters,
+              ...after.query,
+              from: first + all.length || undefined,
+              count: Math.min(AT_ONCE, last - first + 1 - all.length),
+            },
+          },
+        }),
+      );
+      if (page.rows.length === 0) break;
+      all.push(...page.rows);
+    }
+    return all;
+  };
+  const tickAll = async () => props.onChoose(new Map((await range(0, total - 1)).map((row) => [row.id, row.name])));
+  const tick = async (row: Row, index: number, on: boolean, shift: boolean) => {
+    const next = new Map(chosen);
+    const from = shift && anchor !== undefined ? Math.min(anchor, index) : index;
+    const rowsBetween = from === index && !shift ? [row] : await range(from, Math.max(anchor ?? index, index));
+    for (const one of rowsBetween)
+      if (on) next.set(one.id, one.name);
+      else next.delete(one.id);
+    setAnchor(index);
+    props.onChoose(next);
   };
   if (error) return <ErrorNotice error={error} />;
   return (
@@ -258,6 +301,18 @@ function Rows(props: {
             </button>
           )}
         </span>
+        {chosen && total > 0 && (
+          <button className="quiet text-[13px]" onClick={() => void tickAll()}>
+            Tick all {formatNumber(total)}
+          </button>
+        )}
+        {chosen && filters.q && total > 0 && (
+          <GroupFrom
+            label={`Make a group of these ${formatNumber(total)}`}
+            accounts={async () => (await range(0, total - 1)).map((row) => row.id)}
+            onCreated={props.onGroup}
+          />
+        )}
         <a className="quiet ml-auto text-[13px]" href={`/api/v1/directory/${list.name}?${csv.toString()}`}>
           As CSV
         </a>
@@ -318,12 +373,9 @@ function Rows(props: {
                           type="checkbox"
                           aria-label={`Choose ${row.name}`}
                           checked={chosen.has(row.id)}
-                          onChange={(e) => {
-                            const next = new Map(chosen);
-                            if (e.target.checked) next.set(row.id, row.name);
-                            else next.delete(row.id);
-                            props.onChoose(next);
-                          }}
+                          onChange={(e) =>
+                            void tick(row, item.index, e.target.checked, (e.nativeEvent as MouseEvent).shiftKey)
+                          }
                         />
                       )}
                       {row &&

@@ -21,6 +21,7 @@ function ticked(more: Record<string, (sent: Sent) => unknown> = {}) {
       readings: [],
     }),
     'POST /addresses': () => ({ fitting: 2, edit: { kind: 'batch' }, lines: [line('Mirela Osk', 'fits')] }),
+    'GET /plans': () => ({ plans: [], findings: [] }),
     'POST /drafts': () => draftOf(1),
     'GET /drafts/7': () => draftOf(2, ['staged']),
     'POST /drafts/7/edits': () => draftOf(2, ['staged']),
@@ -29,7 +30,7 @@ function ticked(more: Record<string, (sent: Sent) => unknown> = {}) {
   const onDone = vi.fn();
   render(
     <Around>
-      <Selection chosen={TICKED} onDone={onDone} />
+      <Selection chosen={TICKED} onDone={onDone} onGroup={vi.fn()} />
     </Around>,
   );
   return { sent, onDone };

@@ -2,12 +2,23 @@ import { useState } from 'react';
 import { RefusedError, unwrap, api, problemText, type Edit, type Hit } from '../api/client';
 import { useAfterDraft, useDraft } from '../draft/draft';
 import { EntityPicker } from '../parts/EntityPicker';
+import { useQuestion } from '../question/question';
+import { usePlans } from '../parts/queries';
 import { count } from '../text/words';
+import { GroupFrom } from './GroupFrom';
 import { Select } from '../parts/Select';
 
 /** What can be done with the accounts that are ticked: add them to a policy, a group or a licence plan, move or deactivate them. */
-export function Selection({ chosen, onDone }: { chosen: Map<string, string>; onDone: () => void }) {
-  const { stage } = useDraft();
+export function Selection(props: {
+  chosen: Map<string, string>;
+  onDone: () => void;
+  /** A group was made of them. */
+  onGroup: (group: string) => void;
+}) {
+  const { chosen, onDone } = props;
+  const [question] = useQuestion();
+  const plans = usePlans(question);
+  const { stage, tell } = useDraft();
   const after = useAfterDraft();
   const [adds, setAdds] = useState(true);
   const [refusal, setRefusal] = useState('');
@@ -31,6 +42,25 @@ export function Selection({ chosen, onDone }: { chosen: Map<string, string>; onD
             .filter(Boolean)
             .join(' '),
         );
+    } catch (error) {
+      if (!(error instanceof RefusedError)) throw error;
+      setRefusal(error.problem.detail);
+    }
+  };
+  /** The rules that grant the component leave it out, and the others get it back by a group: what that comes to is told. */
+  const leaveOut = async (value: string) => {
+    const [plan = '', component = ''] = value.split(' ');
+    try {
+      const found = await unwrap(
+        api.POST('/api/v1/plans/{plan}/component-exclusions', {
+          params: { path: { plan }, query: after.query },
+          body: { component, accounts },
+        }),
+      );
+      const problem = await stage([found.edit]);
+      if (problem) return setRefusal(problemText(problem));
+      onDone();
+      tell(found.words);
     } catch (error) {
       if (!(error instanceof RefusedError)) throw error;
       setRefusal(error.problem.detail);
@@ -73,6 +103,23 @@ export function Selection({ chosen, onDone }: { chosen: Map<string, string>; onD
           }
         />
       </div>
+      <Select
+        label="Leave out a component for those ticked"
+        value=""
+        placeholder="Leave out a component"
+        options={(plans.data?.plans ?? []).flatMap((plan) =>
+          plan.components.map((c) => ({ value: `${plan.id} ${c.id}`, group: plan.name, label: c.name })),
+        )}
+        onChange={(value) => void leaveOut(value)}
+      />
+      <GroupFrom
+        label="Make a group of them"
+        accounts={() => Promise.resolve(accounts)}
+        onCreated={(group) => {
+          onDone();
+          props.onGroup(group);
+        }}
+      />
       <button
         className="button"
         onClick={() =>

@@ -199,3 +199,13 @@ export const useChange = (number: string | undefined) =>
     queryFn: () => unwrap(api.GET('/api/v1/changes/{number}', { params: { path: { number: Number(number) } } })),
     enabled: number !== undefined,
   });
+
+/** The licence plans where the question is asked. */
+export const usePlans = (q: Question) => {
+  const asked = useCurrentQuery(q);
+  return useQuery({
+    queryKey: ['plans', asked.key],
+    queryFn: () => unwrap(api.GET('/api/v1/plans', { params: { query: asked.query } })),
+    placeholderData: (before) => before,
+  });
+};

@@ -166,6 +166,11 @@ function RuleRow(props: {
               : `brings in ${count(rule.accounts, 'account')}`
             : `keeps out ${count(rule.accounts, 'account')}`}
         </span>
+        {rule.overruled.map((words) => (
+          <span key={words} className="text-shut order-last w-full pl-10 text-[13px]">
+            {words}. Leave it out there too, or for single people in the Directory.
+          </span>
+        ))}
         {rule.include && props.components.length > 1 && (
           <Select
             label={`Components for ${rule.whom}`}

@@ -8,7 +8,8 @@ import { ViewAs } from '../parts/SuitePage';
 import { account, useQuestion, writeQuestion } from '../question/question';
 import { day, formatInstant } from '../text/dates';
 import { count, formatNumber } from '../text/words';
-import { useClaims, usePlans } from './queries';
+import { useClaims } from './queries';
+import { usePlans } from '../parts/queries';
 import { Select } from '../parts/Select';
 
 /** Who holds a seat and who waits for one, by name, with the rule that brings each in. */

@@ -9,7 +9,7 @@ import { useQuestion, writeQuestion } from '../question/question';
 import { capital, count, joinList } from '../text/words';
 import { LicenceGap } from './LicenceGap';
 import { PlanSheet } from './PlanSheet';
-import { usePlans } from './queries';
+import { usePlans } from '../parts/queries';
 import { SeatBar, seatBarText } from './SeatBar';
 import { priceWords, termWords } from './words';
 

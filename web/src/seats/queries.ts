@@ -3,15 +3,6 @@ import { unwrap, unwrapAs, api, type Schemas } from '../api/client';
 import { useCurrentQuery } from '../parts/queries';
 import { whoText, type Question } from '../question/question';
 
-export const usePlans = (q: Question) => {
-  const asked = useCurrentQuery(q);
-  return useQuery({
-    queryKey: ['plans', asked.key],
-    queryFn: () => unwrap(api.GET('/api/v1/plans', { params: { query: asked.query } })),
-    placeholderData: (before) => before,
-  });
-};
-
 export const usePlan = (id: string, q: Question) => {
   const asked = useCurrentQuery(q);
   return useQuery({

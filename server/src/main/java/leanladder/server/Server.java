@@ -18,6 +18,7 @@ import java.util.stream.Stream;
 import leanladder.server.access.Identity;
 import leanladder.server.check.CheckRoutes;
 import leanladder.server.check.DeliveryChecker;
+import leanladder.server.directory.DepartureRoutes;
 import leanladder.server.directory.DirectoryRoutes;
 import leanladder.server.directory.ImportRoutes;
 import leanladder.server.directory.PasteRoutes;
@@ -70,6 +71,7 @@ import leanladder.server.request.FeatureRequestWatcher;
 import leanladder.server.request.MyFeatureRequestRoutes;
 import leanladder.server.search.SearchIndexDefinition;
 import leanladder.server.search.SearchRoutes;
+import leanladder.server.seat.ComponentExclusionRoutes;
 import leanladder.server.seat.LicenceGapRoutes;
 import leanladder.server.seat.PlanRoutes;
 import leanladder.server.state.BackgroundScheduler;
@@ -192,6 +194,8 @@ public final class Server implements AutoCloseable {
                 new WorkspaceRoutes(queries),
                 new WayRoutes(queries, timeline),
                 new TurnOffRoutes(queries, timeline),
+                new DepartureRoutes(queries, store),
+                new ComponentExclusionRoutes(queries),
                 new GateRemedyRoutes(queries, timeline),
                 settling,
                 new PolicyRoutes(queries),

@@ -614,6 +614,111 @@ class QueryRoutesTest {
                 .isEqualTo(422);
     }
 
+    @Test
+    void aComponentIsTakenFromSomePeopleAndTheOthersOfTheirRulesKeepIt() {
+        put(new DemoEstate().build());
+        JsonNode plan = json(server.get("/api/v1/plans/desk-plan"));
+        String component = plan.at("/plan/components/1/id").asText();
+        Map<String, Boolean> before = carrying("desk-plan", component);
+        List<String> three =
+                before.keySet().stream().filter(before::get).limit(3).toList();
+        JsonNode exclusion = json(server.send(
+                "POST",
+                "/api/v1/plans/desk-plan/component-exclusions",
+                Json.write(Json.NODES.objectNode().put("component", component).set("accounts", texts(three)))));
+        assertThat(exclusion.get("losing").asInt()).isEqualTo(3);
+        assertThat(exclusion.get("words").asText()).contains("3 accounts lose").contains("gives it back to");
+        publish(exclusion.get("edit"));
+        Map<String, Boolean> after = carrying("desk-plan", component);
+        assertThat(after.keySet()).isEqualTo(before.keySet());
+        after.forEach((account, has) ->
+                assertThat(has).as(account).isEqualTo(before.get(account) && !three.contains(account)));
+        assertThat(server.send(
+                                "POST",
+                                "/api/v1/plans/desk-plan/component-exclusions",
+                                Json.write(Json.NODES
+                                        .objectNode()
+                                        .put("component", component)
+                                        .set("accounts", texts(three))))
+                        .body())
+                .contains("None of them has");
+    }
+
+    @Test
+    void aRuleThatLeavesOutWhatAnotherGrantsSaysSo() {
+        put(new DemoEstate().build());
+        JsonNode plan = json(server.get("/api/v1/plans/desk-plan"));
+        String component = plan.at("/plan/components/1/id").asText();
+        String somebody = carrying("desk-plan", component).entrySet().stream()
+                .filter(Map.Entry::getValue)
+                .findFirst()
+                .orElseThrow()
+                .getKey();
+        ObjectNode edit = Json.NODES.objectNode().put("kind", "put-rule").put("plan", "desk-plan");
+        edit.putObject("rule")
+                .put("include", "account:" + somebody)
+                .putArray("off")
+                .add(component);
+        publish(edit);
+        JsonNode rules = json(server.get("/api/v1/plans/desk-plan")).get("rules");
+        assertThat(list(rules).stream().filter(r -> r.get("target").asText().equals("account:" + somebody)))
+                .singleElement()
+                .satisfies(r -> assertThat(r.at("/overruled/0").asText()).contains("stays for 1 of them: rule"));
+    }
+
+    private static JsonNode texts(List<String> texts) {
+        var array = Json.NODES.arrayNode();
+        texts.forEach(array::add);
+        return array;
+    }
+
+    /** Whether each account with a seat has the component through the plan. */
+    private Map<String, Boolean> carrying(String plan, String component) {
+        JsonNode estate = json(server.get("/api/v1/estate"));
+        String name = list(estate.at("/catalogue/entitlements")).stream()
+                .filter(e -> e.get("id").asText().equals(component))
+                .map(e -> e.get("name").asText())
+                .findFirst()
+                .orElseThrow();
+        Map<String, Boolean> carrying = new TreeMap<>();
+        for (JsonNode claim :
+                json(server.get("/api/v1/plans/" + plan + "/claims?limit=5000")).get("claims")) {
+            String account = claim.get("account").asText();
+            for (JsonNode seat : json(server.get("/api/v1/accounts/" + account)).get("seats"))
+                if (seat.get("planId").asText().equals(plan))
+                    carrying.put(
+                            account,
+                            list(seat.get("carries")).stream()
+                                    .anyMatch(c -> c.asText().equals(name)));
+        }
+        return carrying;
+    }
+
+    @Test
+    void whoLeavesIsToldWhereTheyAreNamedAndRemovedFromAllOfItByOneEdit() {
+        put(new DemoEstate().build());
+        String id = "mirela.osk";
+        publish(edit("amend-group", "group", "night-watch", "owners", "[\"mirela.osk\"]"));
+        publish(Json.read(
+                "{\"kind\":\"put-rule\",\"plan\":\"desk-plan\",\"rule\":{\"except\":\"account:mirela.osk\"}}"));
+        JsonNode departure = json(server.get("/api/v1/accounts/" + id + "/departure"));
+        assertThat(list(departure.get("namedIn")).stream()
+                        .map(n -> n.get("words").asText()))
+                .contains("the owners of Night watch", "the rules of Desk plan", "the policy Relief captain");
+        publish(departure.get("edit"));
+        JsonNode after = json(server.get("/api/v1/accounts/" + id + "/departure"));
+        assertThat(after.get("edit").isNull()).isTrue();
+        assertThat(list(after.get("namedIn")).stream()
+                        .filter(n -> n.get("removed").asBoolean()))
+                .isEmpty();
+    }
+
+    private static JsonNode edit(String kind, String noun, String id, String member, String value) {
+        ObjectNode edit = Json.NODES.objectNode().put("kind", kind).put(noun, id);
+        edit.putObject("members").set(member, Json.read(value));
+        return edit;
+    }
+
     private void publish(JsonNode edit) {
         ObjectNode change = Json.NODES.objectNode();
         change.put("base", json(server.get("/api/v1/session")).get("change").asLong());

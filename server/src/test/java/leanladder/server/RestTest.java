@@ -585,6 +585,7 @@ class RestTest {
                 "accounts/a1/settings?format=csv",
                 "turn-off?setting=chat.private",
                 "accounts/a1/policies",
+                "accounts/a1/departure",
                 "policies",
                 "policies/p1",
                 "policies/p1/reaches",
@@ -636,6 +637,11 @@ class RestTest {
         ask(asked, "POST", "/api/v1/addresses", "{\"text\":\"mirela\",\"adds\":true,\"policy\":\"p1\"}");
         ask(asked, "POST", "/api/v1/imports/people", "id,name\na1,Other\n");
         ask(asked, "POST", "/api/v1/plans/l1/imports/purchases", "seats,note\n3,spring\n");
+        ask(
+                asked,
+                "POST",
+                "/api/v1/plans/l1/component-exclusions",
+                "{\"component\":\"chat\",\"accounts\":[\"a1\",\"a2\"]}");
         ask(asked, "POST", "/api/v1/changes?preview", "{\"base\":" + last() + ",\"edits\":[" + rename + "]}");
         ask(asked, "POST", "/api/v1/changes", "{\"base\":" + last() + ",\"edits\":[" + rename + "]}");
         ask(asked, "GET", "/api/v1/changes/" + last() + "/inverse", "");

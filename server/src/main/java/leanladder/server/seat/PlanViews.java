@@ -15,6 +15,7 @@ import leanladder.estate.Plan;
 import leanladder.estate.Purchase;
 import leanladder.estate.Target;
 import leanladder.estate.TimeWindow;
+import leanladder.reach.Directory;
 import leanladder.seat.Allocation;
 import leanladder.server.http.description.SchemaRef;
 import leanladder.server.paging.NamedRef;
@@ -94,6 +95,7 @@ final class PlanViews {
      *
      * @param whom whom it names, in words
      * @param accounts how many of those it names want a seat; of an exception, how many it keeps from wanting one
+     * @param overruled which components that it leaves out stay for some of them, and by which other rules, in words
      * @param written as the estate file writes it
      */
     public record RuleLine(
@@ -108,6 +110,7 @@ final class PlanViews {
 
             boolean holds,
             int accounts,
+            List<String> overruled,
             @SchemaRef("Value") JsonNode written) {}
 
     /** How a plan stands from an instant on. @param why what changes then, in words */
@@ -233,9 +236,39 @@ final class PlanViews {
                     rule.assignment().window().until(),
                     holds,
                     holds ? RoaringBitmap.andCardinality(named, include ? allocation.claimants() : kept) : 0,
+                    include && holds ? overruled(queryContext, allocation, rule) : List.of(),
                     plan.source().path("rules").get(i)));
         }
         return lines;
+    }
+
+    /** A component is gone only when every rule that holds an account leaves it out (resolution.md, section 6). */
+    private static List<String> overruled(QueryContext queryContext, Allocation allocation, Plan.Rule rule) {
+        Plan plan = allocation.plan();
+        Directory directory = queryContext.directory();
+        List<String> words = new ArrayList<>();
+        for (String component : rule.off()) {
+            RoaringBitmap still = RoaringBitmap.and(
+                    allocation.carrying(component),
+                    directory.holding(rule.assignment().target()));
+            if (still.isEmpty()) continue;
+            List<String> granting = new ArrayList<>();
+            for (int i = 0; i < plan.rules().size(); i++) {
+                Plan.Rule other = plan.rules().get(i);
+                if (other.assignment().include()
+                        && !other.off().contains(component)
+                        && other.assignment()
+                                .window()
+                                .holds(queryContext.question().at())
+                        && RoaringBitmap.intersects(
+                                still, directory.holding(other.assignment().target())))
+                    granting.add(String.valueOf(i + 1));
+            }
+            words.add(component(queryContext, component).name() + " stays for " + still.getCardinality()
+                    + " of them: " + (granting.size() == 1 ? "rule " : "rules ") + String.join(", ", granting)
+                    + (granting.size() == 1 ? " grants it" : " grant it"));
+        }
+        return words;
     }
 
     /** Whom a target names, a unit with the one above it. */

@@ -1,3 +1,5 @@
+import { clock } from '../text/clock';
+import { formatInstant } from '../text/dates';
 import type { RippleCounts } from '../api/client';
 import { count, formatNumber, joinList } from '../text/words';
 
@@ -63,3 +65,9 @@ export function settlingText(least: number, most: number): string {
   // One unit of measure is told once: "5 to 60 minutes".
   return unit === high.split(' ')[1] ? `after ${low} to ${high}` : `after ${span(least)} to ${high}`;
 }
+
+/** Why a draft that was scheduled could not publish itself, or will not. */
+export const stuckText = (draft: { due: string | null; stuck: string | null }, zone: string): string =>
+  draft.due && Date.parse(draft.due) > clock().getTime()
+    ? `It will not publish itself on ${formatInstant(draft.due, zone)}: ${draft.stuck ?? ''}`
+    : `It could not publish itself: ${draft.stuck ?? ''}`;

@@ -2,6 +2,7 @@ import { Popover } from 'radix-ui';
 import { formatInstant } from '../text/dates';
 import { count } from '../text/words';
 import { useDraft } from '../draft/draft';
+import { stuckText } from '../draft/impactText';
 import { PopoverPanel } from '../parts/PopoverPanel';
 import { useSavedDrafts } from '../parts/queries';
 
@@ -27,7 +28,7 @@ export function DraftList({ zone }: { zone: string }) {
                   {count(d.edits, 'edit')}, {d.author}, {formatInstant(d.touched, zone)}
                   {d.due && !d.stuck && ` · publishes itself on ${formatInstant(d.due, zone)}`}
                 </span>
-                {d.stuck && <span className="text-shut block text-[13px]">Could not publish itself: {d.stuck}</span>}
+                {d.stuck && <span className="text-shut block text-[13px]">{stuckText(d, zone)}</span>}
               </span>
               <Popover.Close className="button" onClick={() => takeUp(d.id)}>
                 Open

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { RefusedError, problemText, type Draft, type Problem, type PublishedReceipt, type Review } from '../api/client';
 import { useDraft } from '../draft/draft';
+import { stuckText } from '../draft/impactText';
 import { DateField } from '../parts/DateField';
 import { formatInstant } from '../text/dates';
 import { settlingWords } from './settling';
@@ -17,6 +18,7 @@ export function PublishBar(props: {
   zone: string;
   settling: Review['settling'];
   onPublished: (receipt: PublishedReceipt) => void;
+  onScheduled: (draft: Draft) => void;
 }) {
   const { draft, zone } = props;
   const drafting = useDraft();
@@ -36,9 +38,7 @@ export function PublishBar(props: {
       if ('number' in told) props.onPublished(told);
       else {
         drafting.putAside();
-        drafting.tell(
-          `${told.name || 'The draft'} publishes itself on ${formatInstant(told.due ?? '', zone)}. Until then it is among the saved drafts; an edit cancels it.`,
-        );
+        props.onScheduled(told);
       }
     } catch (error) {
       if (!(error instanceof RefusedError)) throw error;
@@ -70,11 +70,14 @@ export function PublishBar(props: {
       )}
       {draft.due && (
         <p className="mb-2">
-          It publishes itself on {formatInstant(draft.due, zone)}, unless it is edited.{' '}
+          {draft.stuck ? (
+            <span className="text-shut">{stuckText(draft, zone)}</span>
+          ) : (
+            `It publishes itself on ${formatInstant(draft.due, zone)}, unless it is edited.`
+          )}{' '}
           <button type="button" className="quiet" onClick={drafting.unschedule}>
             Cancel schedule
-          </button>{' '}
-          {draft.stuck && <span className="text-shut">It could not: {draft.stuck}</span>}
+          </button>
         </p>
       )}
       <div className="flex flex-wrap items-start gap-3">

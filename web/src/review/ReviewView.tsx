@@ -13,7 +13,8 @@ import {
   type Session,
 } from '../api/client';
 import { useDraft } from '../draft/draft';
-import { impactSentence, people } from '../draft/impactText';
+import { impactSentence, people, stuckText } from '../draft/impactText';
+import { formatInstant } from '../text/dates';
 import { DraftDeliveryChecks } from '../parts/DeliveryChecks';
 import { DraftEdits } from '../parts/DraftEdits';
 import { useSavedDrafts } from '../parts/queries';
@@ -24,6 +25,7 @@ import { ConflictList } from './ConflictList';
 import { impactFilterOf, sameImpactFilter, type ImpactFilter } from './impactFilter';
 import { PublishBar } from './PublishBar';
 import { PublishedPage } from './PublishedPage';
+import { ScheduledPage } from './ScheduledPage';
 import { RipplePeople } from './RipplePeople';
 import { UnitImpact } from './UnitImpact';
 
@@ -42,6 +44,7 @@ export function ReviewView({ session }: { session?: Session }) {
   const came = (useLocation().state as { from?: string } | null)?.from;
   const [from] = useState(came);
   const [done, setDone] = useState<{ receipt: PublishedReceipt; later: Review['later'] }>();
+  const [planned, setPlanned] = useState<Draft>();
   usePageTitle('Review');
   const reading = useQuery<Review, RefusedError>({
     queryKey: ['reading', draft?.id, draft?.version, draft?.change],
@@ -49,12 +52,14 @@ export function ReviewView({ session }: { session?: Session }) {
     enabled: draft !== undefined,
   });
   // A draft begun since then, such as one that takes the change back, is read over in place of the receipt.
+  if (planned && !draft) return <ScheduledPage draft={planned} zone={zone} onCancelled={() => setPlanned(undefined)} />;
   if (done && !draft) return <PublishedPage {...done} zone={zone} from={from} />;
   if (aside)
     return (
       <div className="max-w-xl p-8">
         <h1 className="font-display text-xl font-semibold">{aside.name || 'This draft'} is saved for later</h1>
-        {aside.stuck && <p className="text-shut mt-2">It could not publish itself: {aside.stuck}</p>}
+        {aside.stuck && <p className="text-shut mt-2">{stuckText(aside, zone)}</p>}
+        {aside.due && !aside.stuck && <p className="mt-2">It publishes itself on {formatInstant(aside.due, zone)}.</p>}
         <p className="mt-2">
           {count(aside.edits, 'edit')} by {aside.author}. Open it to review it
           {draft ? '; the one that you work on is saved for later meanwhile, and nothing of it is lost' : ''}.
@@ -77,7 +82,16 @@ export function ReviewView({ session }: { session?: Session }) {
     );
   if (reading.isError) return <ErrorNotice error={reading.error} onRetry={() => void reading.refetch()} />;
   if (!reading.data) return <p className="text-ink2 p-6">Working out what changes…</p>;
-  return <Page draft={draft} reading={reading.data} zone={zone} onPublished={setDone} key={draft.id} />;
+  return (
+    <Page
+      draft={draft}
+      reading={reading.data}
+      zone={zone}
+      onPublished={setDone}
+      onScheduled={setPlanned}
+      key={draft.id}
+    />
+  );
 }
 
 function Page(props: {
@@ -85,6 +99,7 @@ function Page(props: {
   reading: Review;
   zone: string;
   onPublished: (done: { receipt: PublishedReceipt; later: Review['later'] }) => void;
+  onScheduled: (draft: Draft) => void;
 }) {
   const { draft, reading, zone } = props;
   const [part, setPart] = useState<ImpactFilter>();
@@ -175,6 +190,7 @@ function Page(props: {
         zone={zone}
         settling={reading.settling}
         onPublished={(receipt) => props.onPublished({ receipt, later: reading.later })}
+        onScheduled={props.onScheduled}
       />
     </div>
   );

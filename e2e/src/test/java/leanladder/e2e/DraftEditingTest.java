@@ -118,7 +118,8 @@ class DraftEditingTest extends Editing {
         browser.press("Review");
         browser.pick("When to publish", "at a set time");
         browser.press("Schedule");
-        browser.sees("an edit cancels it");
+        browser.sees("Scheduled for");
+        browser.sees("Cancel schedule");
         browser.press("1 draft saved for later");
         browser.press("Open");
         browser.sees("It publishes itself on");

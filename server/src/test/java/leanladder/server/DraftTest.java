@@ -166,10 +166,14 @@ class DraftTest {
                 send("/" + draft.get("id") + "/publish", "{'version':" + draft.get("version") + ",'at':'" + in + "'}"));
         assertThat(due.get("due").isNull()).isFalse();
         publish("{'kind':'amend-policy','policy':'p1','members':{'name':'Theirs'}}");
+        // Nobody has to wait until then to learn that it would not be published.
+        assertThat(json(server.get("/api/v1/drafts")).at("/drafts/0/stuck").asText())
+                .startsWith("One of its edits conflicts");
+        assertThat(server.get("/api/v1/today").body()).contains("will not publish itself on");
         CLOCK.ahead = Duration.ofHours(2);
         JsonNode stuck = eventually(() -> {
             JsonNode kept = json(server.get("/api/v1/drafts/" + draft.get("id")));
-            return kept.get("stuck").isNull() ? Json.NODES.missingNode() : kept;
+            return kept.get("stuck").asText().contains("cannot be published") ? kept : Json.NODES.missingNode();
         });
         long before = last();
         JsonNode chosen = json(send(
@@ -202,7 +206,7 @@ class DraftTest {
         CLOCK.ahead = Duration.ofHours(2);
         JsonNode stuck = eventually(() -> {
             JsonNode kept = json(server.get("/api/v1/drafts/" + draft.get("id")));
-            return kept.get("stuck").isNull() ? Json.NODES.missingNode() : kept;
+            return kept.get("stuck").asText().contains("cannot be published") ? kept : Json.NODES.missingNode();
         });
         assertThat(stuck.get("stuck").asText()).contains("cannot be published");
     }

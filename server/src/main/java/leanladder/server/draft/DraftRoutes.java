@@ -239,7 +239,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
             step++;
         }
         return new DraftView(
-                draft.line(),
+                DraftService.line(draft, rebasedDraft),
                 rebasedDraft.base().change(),
                 items,
                 troubled,

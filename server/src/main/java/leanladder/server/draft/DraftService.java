@@ -74,9 +74,38 @@ public final class DraftService {
         this.taken = Caffeine.newBuilder().expireAfterWrite(COUNTED_ANEW).build(all -> new AtomicLong(table.size()));
     }
 
-    /** Drafts without their edits: all that are planned, and those touched last. */
+    /**
+     * Drafts without their edits: all that are planned, and those touched last. Of one that is planned and would not publish as it is, its
+     * line says so already. Costs carrying each planned draft onto the present once.
+     */
     public List<DraftLine> lines() {
-        return table.lines(Limits.DRAFTS);
+        return table.lines(Limits.DRAFTS).stream()
+                .map(line -> line.due().isEmpty() || line.stuck().isPresent()
+                        ? line
+                        : find(line.id())
+                                .map(draft -> line(draft, rebased(draft)))
+                                .orElse(line))
+                .toList();
+    }
+
+    /** The line of a draft; of one that is planned and does not stand, with why it will not publish itself. */
+    static DraftLine line(Draft draft, RebasedDraft rebasedDraft) {
+        DraftLine line = draft.line();
+        long troubled =
+                rebasedDraft.items().stream().filter(item -> !item.stands()).count();
+        if (line.due().isEmpty() || line.stuck().isPresent() || troubled == 0) return line;
+        String why = (troubled == 1 ? "One of its edits conflicts" : troubled + " of its edits conflict")
+                + " with what was published since. Open it and choose for each of them.";
+        return new DraftLine(
+                line.id(),
+                line.name(),
+                line.author(),
+                line.version(),
+                line.edits(),
+                line.note(),
+                line.due(),
+                Optional.of(why),
+                line.touched());
     }
 
     /** The draft of this id; a problem when there is none. */

@@ -68,9 +68,16 @@ public record TodayRoutes(
                     .ifPresent(why -> planned.add(new TodoItem(
                             TodoItem.Topic.PLANNED,
                             "stuck:" + draft.id() + ":" + draft.version(),
-                            name + " could not publish itself: " + why,
+                            name
+                                    + (isYetToCome(draft)
+                                            ? " will not publish itself on "
+                                                    + queryContext
+                                                            .estateFormatter()
+                                                            .moment(draft.due().get()) + ": "
+                                            : " could not publish itself: ")
+                                    + why,
                             "/review?when=draft:" + draft.id(),
-                            Optional.empty())));
+                            draft.due().filter(due -> isYetToCome(draft)))));
             draft.due()
                     .filter(due -> draft.stuck().isEmpty())
                     .ifPresent(due -> planned.add(new TodoItem(
@@ -82,6 +89,10 @@ public record TodayRoutes(
                             Optional.of(due))));
         }
         return planned;
+    }
+
+    private boolean isYetToCome(DraftLine draft) {
+        return draft.due().filter(due -> due.isAfter(timeline.now())).isPresent();
     }
 
     /** What was published since an instant, where anything was. */

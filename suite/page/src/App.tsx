@@ -35,6 +35,10 @@ function Door() {
         placeholder="A name"
         value={typed}
         onChange={(e) => setTyped(e.target.value)}
+        onKeyDown={(e) => {
+          const first = found.data?.[0];
+          if (e.key === 'Enter' && first && typed.trim() !== '') go({ as: first.id });
+        }}
       />
       {typed.trim() === '' && !!found.data?.length && <p className="mt-3 px-3 text-soft">Some of them</p>}
       <ul className="mt-3 grid gap-1">

@@ -26,16 +26,24 @@ export function Ask({ wish, onClose }: { wish: Wish; onClose: () => void }) {
       }),
     onSuccess: () => cache.invalidateQueries({ queryKey: ['requests', view.page] }),
   });
+  const own = useOwnRequests();
+  const before = own.data?.requests.find((r) => r.setting === wish.key && r.state !== 'granted');
   const what = `${meant?.title ?? wish.key}${wish.wanted === undefined ? '' : `: ${words(meant, wish.wanted)}`}`;
   return (
     <section className="sheet mb-4 border-2! border-sea!" aria-label="Why it is not there">
       <h2 className="font-semibold">{what}</h2>
       <p className="my-1">{reason.error?.message ?? reason.data?.words ?? 'Asking why…'}</p>
-      {asking.data ? (
+      {before && !asking.data && <p className="my-1 font-semibold">You asked before. {before.words}</p>}
+      {before?.state === 'open' && !asking.data ? (
+        <button type="button" className="button" onClick={onClose}>
+          Good
+        </button>
+      ) : asking.data ? (
         <p role="status">It was asked for. What becomes of it stands under “What is coming”.</p>
       ) : (
         <form
           className="flex flex-wrap gap-2"
+          aria-label="Ask"
           onSubmit={(e) => {
             e.preventDefault();
             asking.mutate();
@@ -44,12 +52,12 @@ export function Ask({ wish, onClose }: { wish: Wish; onClose: () => void }) {
           <input
             className="field min-w-52 flex-1"
             aria-label="What you need it for"
-            placeholder="What you need it for, if you like"
+            placeholder={before ? 'What has changed since then' : 'What you need it for, if you like'}
             value={said}
             onChange={(e) => setSaid(e.target.value)}
           />
           <button type="submit" className="button main">
-            Ask for it
+            {before ? 'Ask again' : 'Ask for it'}
           </button>
           <button type="button" className="button" onClick={onClose}>
             Leave it
@@ -93,14 +101,18 @@ export function Missing({ app }: { app: string }) {
   );
 }
 
-/** What the person asked for, and what became of it. */
-export function OwnRequests() {
+function useOwnRequests() {
   const { view } = usePage();
-  const requests = useQuery({
+  return useQuery({
     queryKey: ['requests', view.page],
     queryFn: () => get<{ requests: OwnRequest[] }>(`pages/${view.page}/requests`),
     refetchInterval: 3000,
   });
+}
+
+/** What the person asked for, and what became of it. */
+export function OwnRequests() {
+  const requests = useOwnRequests();
   if (!requests.data || requests.data.requests.length === 0) return null;
   return (
     <section className="sheet" aria-label="What you asked for">

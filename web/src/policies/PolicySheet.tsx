@@ -4,6 +4,7 @@ import { unwrap, api, type Assignment, type Hit, type Setting } from '../api/cli
 import { useCatalogue, usePolicy } from '../parts/queries';
 import { useAfterDraft, useDraft } from '../draft/draft';
 import { EntityPicker } from '../parts/EntityPicker';
+import { EVERYONE, type Who } from '../question/question';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { count } from '../text/words';
 import { PendingPropagation } from './PendingPropagation';
@@ -179,6 +180,8 @@ function Editor(
               refusal={told.get(lineKey(line))}
               does={does.data?.does.find((d) => d.setting === line.setting && d.cap === (line.says === 'cap'))}
               reached={does.data?.reached}
+              audience={audienceOf(sheet.assignments)}
+              inWorkspaces={sheet.assignments.some((a) => a.include?.startsWith('workspace:') ?? false)}
               both={sheet.lines.some((l, j) => j !== i && l.setting === line.setting)}
               onChange={(next) => change({ ...sheet, lines: sheet.lines.map((l, j) => (j === i ? next : l)) })}
               onRemove={() => change({ ...sheet, lines: sheet.lines.filter((_, j) => j !== i) })}
@@ -221,6 +224,13 @@ function Editor(
       </div>
     </section>
   );
+}
+
+/** Whom a policy is for, where that is one unit, group or person; else everyone. */
+function audienceOf(assignments: Assignment[]): Who {
+  const included = assignments.flatMap((a) => a.include ?? []);
+  const [kind, id] = included.length === 1 ? (included[0] ?? '').split(/:(.*)/s) : [];
+  return (kind === 'unit' || kind === 'group' || kind === 'account') && id ? { kind, id } : EVERYONE;
 }
 
 /** What the statements of a policy come to, after the draft. */

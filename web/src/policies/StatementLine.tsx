@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
 import type { Schemas, Setting } from '../api/client';
-import { EVERYONE, writeQuestion } from '../question/question';
+import { writeQuestion, type Who } from '../question/question';
 import { isOrdered, type Line, type StatementDraft } from './policyDiff';
 import { ValueControl } from '../parts/ValueControl';
 import { formatNumber } from '../text/words';
@@ -17,6 +17,10 @@ export function StatementLine(props: {
   reached?: number;
   /** Whether the policy both sets and caps this setting, so that neither can become the other. */
   both: boolean;
+  /** Whether the policy includes workspaces. */
+  inWorkspaces: boolean;
+  /** Whom the policy is for, where that is one unit, group or person; else everyone. */
+  audience: Who;
   onChange: (line: Line) => void;
   onRemove: () => void;
 }) {
@@ -51,7 +55,18 @@ export function StatementLine(props: {
         />
       </div>
       {props.does && props.reached !== undefined && props.reached > 0 && !props.refusal && (
-        <Does does={props.does} reached={props.reached} />
+        <Does does={props.does} reached={props.reached} audience={props.audience} />
+      )}
+      {props.does?.repeats && !props.refusal && (
+        <p className="text-shut text-[13px]">
+          It repeats what already applies: without this policy nobody would have another value.
+        </p>
+      )}
+      {props.inWorkspaces && setting && !setting.openToWorkspaces && (
+        <p className="text-shut text-[13px]">
+          It has no effect in workspaces: this setting is the same in all of them. The workspaces that the policy
+          includes do not get it.
+        </p>
       )}
       {props.refusal && (
         <p role="alert" className="text-shut mt-1">
@@ -65,7 +80,7 @@ export function StatementLine(props: {
 type Did = NonNullable<Schemas['StatementEffects']>['does'][number];
 
 /** For how many it decides, by what it is outranked, and what blocks it. */
-function Does({ does, reached }: { does: Did; reached: number }) {
+function Does({ does, reached, audience }: { does: Did; reached: number; audience: Who }) {
   const n = (k: number) => formatNumber(k);
   const some = (all: Did['outranked'], word: (c: Did['outranked'][number]) => string, rest: string) => {
     const others = all.slice(2).reduce((sum, c) => sum + c.accounts, 0);
@@ -91,7 +106,7 @@ function Does({ does, reached }: { does: Did; reached: number }) {
           {' · '}
           <Link
             className="quiet"
-            to={`/seats${writeQuestion({ who: EVERYONE, what: { id: does.setting } }, '?list=needed')}`}
+            to={`/seats${writeQuestion({ who: audience, what: { id: does.setting } }, '?list=needed')}`}
           >
             what would it take?
           </Link>

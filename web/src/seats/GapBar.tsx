@@ -5,12 +5,13 @@ import { count, formatNumber } from '../text/words';
 const HEIGHT = 20;
 
 /** How those who are asked about fall apart, each of them into one part. */
-export function gapParts(needed: Pick<LicenceGapView, 'accounts' | 'inForce' | 'ready' | 'beyond'>) {
+export function gapParts(needed: Pick<LicenceGapView, 'accounts' | 'inForce' | 'ready' | 'beyond' | 'turnedOff'>) {
   const inForce = Math.min(needed.inForce, needed.ready);
   return {
     inForce,
     ready: needed.ready - inForce,
-    licence: needed.accounts - needed.ready - needed.beyond,
+    licence: needed.accounts - needed.ready - needed.beyond - needed.turnedOff,
+    licenceAndOff: needed.turnedOff,
     beyond: needed.beyond,
   };
 }
@@ -21,11 +22,17 @@ export function GapBar({ needed }: { needed: LicenceGapView }) {
   const parts = gapParts(needed);
   const shown = [
     { n: parts.inForce, fill: 'var(--decide)', words: parts.inForce === 1 ? 'has it' : 'have it' },
-    { n: parts.ready, fill: `url(#${id}-ready)`, words: 'could, for nothing stands in the way' },
+    { n: parts.ready, fill: `url(#${id}-ready)`, words: 'could, but it is turned off for them' },
     {
       n: parts.licence,
       fill: `url(#${id}-lack)`,
       words: parts.licence === 1 ? 'needs only a licence' : 'need only a licence',
+    },
+    {
+      n: parts.licenceAndOff,
+      fill: `url(#${id}-lack)`,
+      words:
+        parts.licenceAndOff === 1 ? 'needs a licence, and it is turned off' : 'need a licence, and it is turned off',
     },
     {
       n: parts.beyond,

@@ -29,6 +29,7 @@ const needed = (more: object = {}) => ({
   ready: 2,
   unlicensed: 10,
   beyond: 0,
+  turnedOff: 0,
   gaps: [
     {
       need: 'Licence for Assistant',
@@ -64,18 +65,19 @@ it('says that nothing stands in the way, or that no seat would help', async () =
 });
 
 it('draws everybody once and says whom a plan does not seat', async () => {
-  show(needed({ beyond: 1, offers: [offer({ filled: 8, unfit: [{ kind: 'room', accounts: 2 }] })] }));
+  show(needed({ beyond: 1, turnedOff: 2, offers: [offer({ filled: 8, unfit: [{ kind: 'room', accounts: 2 }] })] }));
   const plans = await screen.findByLabelText('Plans that would do');
   expect(plans).toHaveTextContent('It seats no rooms (2)');
   expect(screen.getByText(/8 of the 10 who lack a licence/)).toBeVisible();
   const told = screen.getByRole('figure');
   expect(told).toHaveTextContent(
-    'Of 12 accounts1 has it1 could, for nothing stands in the way9 need only a licence1 fails',
+    'Of 12 accounts1 has it1 could, but it is turned off for them7 need only a licence2 need a licence, and it is turned off1 fails',
   );
-  expect(gapParts({ accounts: 12, inForce: 1, ready: 2, beyond: 1 })).toEqual({
+  expect(gapParts({ accounts: 12, inForce: 1, ready: 2, beyond: 1, turnedOff: 2 })).toEqual({
     inForce: 1,
     ready: 1,
-    licence: 9,
+    licence: 7,
+    licenceAndOff: 2,
     beyond: 1,
   });
 });

@@ -152,7 +152,8 @@ function Answering({ request }: { request: Line }) {
   const untold = remedies.error ?? ways.error;
   const gates = remedies.data?.gates ?? [];
   const named = (ways.data?.ways ?? [])
-    .filter((w) => w.brings === true)
+    // What alters nothing and opens the way to no gate grants nothing.
+    .filter((w) => w.brings === true && ((w.ripple?.accounts ?? 0) > 0 || (w.blocked ?? 0) > 0))
     .sort((a, b) => (a.ripple?.accounts ?? 0) - (b.ripple?.accounts ?? 0));
   return (
     <>
@@ -199,11 +200,11 @@ function Answering({ request }: { request: Line }) {
                         : `In “${way.name}”`
                   }
                   says={
-                    way.ripple && way.ripple.accounts > 0
-                      ? impactSentence(way.ripple)
-                      : gates.length > 0
-                        ? 'changes nothing by itself; a gate stays closed'
-                        : 'changes nothing'
+                    way.stays
+                      ? `not enough alone; then: ${way.stays} What opens that is offered once this is in the draft.`
+                      : way.ripple
+                        ? impactSentence(way.ripple)
+                        : ''
                   }
                   edit={way.edit}
                 />

@@ -14,9 +14,12 @@ import java.util.function.Predicate;
 import java.util.stream.Collectors;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
+import leanladder.catalogue.Value;
 import leanladder.estate.Plan;
 import leanladder.resolve.Column;
 import leanladder.resolve.ColumnResolver;
+import leanladder.resolve.Outcome;
+import leanladder.resolve.Segment;
 import leanladder.seat.Allocation;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -60,6 +63,7 @@ public final class LicenceGapAnalysis {
     private final RoaringBitmap who;
     private final RoaringBitmap ready;
     private final RoaringBitmap inForce;
+    private final RoaringBitmap turnedOff;
     private final RoaringBitmap unlicensed;
     private final List<Gap> gaps = new ArrayList<>();
     private final List<Offer> offers = new ArrayList<>();
@@ -97,7 +101,13 @@ public final class LicenceGapAnalysis {
             gaps.add(new Gap(need, Objects.requireNonNull(needs.get(need)), all, alone, within.test(need)));
         });
         inForce = who.clone();
-        for (Setting setting : settings) inForce.and(inForce(setting, columnResolver));
+        turnedOff = new RoaringBitmap();
+        for (Setting setting : settings) {
+            inForce.and(inForce(setting, columnResolver));
+            for (Segment<Outcome> segment : columnResolver.column(setting.key()).shares())
+                if (isOff(setting, segment.what().decided())) turnedOff.or(segment.accounts());
+        }
+        turnedOff.and(who);
         unlicensed = new RoaringBitmap();
         Map<Set<String>, RoaringBitmap> lacking = new LinkedHashMap<>();
         failing.forEach((need, all) -> {
@@ -120,13 +130,14 @@ public final class LicenceGapAnalysis {
         Column column = columnResolver.column(setting.key());
         RoaringBitmap on = new RoaringBitmap();
         column.inForce().forEach((value, accounts) -> {
-            boolean off = setting.fallback().filter(value::equals).isPresent()
-                    || setting.strictness()
-                            .filter(s -> s.strictEnd().equals(value))
-                            .isPresent();
-            if (!off) on.or(accounts);
+            if (!isOff(setting, value)) on.or(accounts);
         });
         return on;
+    }
+
+    private static boolean isOff(Setting setting, Value value) {
+        return setting.fallback().filter(value::equals).isPresent()
+                || setting.strictness().filter(s -> s.strictEnd().equals(value)).isPresent();
     }
 
     private void offer(ColumnResolver columnResolver, Map<Set<String>, RoaringBitmap> lacking, Instant at) {
@@ -171,6 +182,11 @@ public final class LicenceGapAnalysis {
     /** Those for whom all of the settings are in force now. */
     public RoaringBitmap inForce() {
         return inForce;
+    }
+
+    /** Those for whom one of the settings is decided as what it falls back to, whatever needs are met. */
+    public RoaringBitmap turnedOff() {
+        return turnedOff;
     }
 
     /** Those who lack a licence. */

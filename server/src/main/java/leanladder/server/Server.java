@@ -198,7 +198,7 @@ public final class Server implements AutoCloseable {
                 new ComponentExclusionRoutes(queries),
                 new GateRemedyRoutes(queries, timeline),
                 settling,
-                new PolicyRoutes(queries),
+                new PolicyRoutes(queries, timeline),
                 exceptions,
                 plans,
                 new LicenceGapRoutes(queries),

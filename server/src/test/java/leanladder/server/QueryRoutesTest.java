@@ -713,6 +713,39 @@ class QueryRoutesTest {
                 .isEmpty();
     }
 
+    @Test
+    void aStatementThatRepeatsWhatAppliesSaysSoAndOneThatMattersDoesNot() {
+        put(new DemoEstate().build());
+        for (boolean on : List.of(true, false)) {
+            String id = "again-" + on;
+            publish(Json.read("{\"kind\":\"add-policy\",\"policy\":{\"id\":\"" + id
+                    + "\",\"name\":\"Again\",\"statements\":[{\"setting\":\"chat.private\",\"set\":" + on
+                    + "}],\"assignments\":[{\"include\":\"unit:terminals\"}]}}"));
+            JsonNode does = json(server.get("/api/v1/policies/" + id + "/does")).at("/does/0");
+            assertThat(does.get("decides").asInt()).isPositive();
+            assertThat(does.get("repeats").asBoolean()).isEqualTo(on);
+            publish(Json.read("{\"kind\":\"remove-policy\",\"policy\":\"" + id + "\"}"));
+        }
+    }
+
+    @Test
+    void whoNeedsALicenceAndHasTheSettingTurnedOffIsCountedApart() {
+        put(new DemoEstate().build());
+        JsonNode gap = json(server.get("/api/v1/licence-gap?who=everyone&setting=assistant.use"));
+        int licenceOnly = gap.get("accounts").asInt()
+                - gap.get("ready").asInt()
+                - gap.get("beyond").asInt();
+        int off = gap.get("turnedOff").asInt();
+        assertThat(off).isPositive().isLessThanOrEqualTo(licenceOnly);
+        publish(Json.read("{\"kind\":\"add-policy\",\"policy\":{\"name\":\"On for all\",\"statements\":"
+                + "[{\"setting\":\"assistant.use\",\"set\":true,\"lock\":true}],"
+                + "\"assignments\":[{\"include\":\"organisation\"}]},\"above\":\"safety-first\"}"));
+        assertThat(json(server.get("/api/v1/licence-gap?who=everyone&setting=assistant.use"))
+                        .get("turnedOff")
+                        .asInt())
+                .isZero();
+    }
+
     private static JsonNode edit(String kind, String noun, String id, String member, String value) {
         ObjectNode edit = Json.NODES.objectNode().put("kind", kind).put(noun, id);
         edit.putObject("members").set(member, Json.read(value));

@@ -116,8 +116,8 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
                     .toList();
             if (includes.equals(List.of(target))
                     && isInForce(policy, queryContext.question().at())) exact.add(policy);
-            else if (includes.contains(target) || sets && reaches(policy, target, queryContext.directory()))
-                wider.add(policy);
+            else if (includes.contains(target) && (sets || !(target instanceof Target.AccountTarget))
+                    || sets && reaches(policy, target, queryContext.directory())) wider.add(policy);
         }
         Optional<WantedValue> wanted = statement
                 .flatMap(said -> setting.type().read(said.get("set"), defect -> {}))

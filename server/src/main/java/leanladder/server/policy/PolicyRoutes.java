@@ -3,29 +3,39 @@ package leanladder.server.policy;
 import com.fasterxml.jackson.annotation.JsonProperty;
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Predicate;
 import leanladder.catalogue.Merge;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
+import leanladder.edit.policy.RemovePolicy;
+import leanladder.edit.session.EditSession;
 import leanladder.estate.Account;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
 import leanladder.estate.Statement;
 import leanladder.estate.Target;
+import leanladder.json.Defects;
+import leanladder.json.Json;
+import leanladder.json.JsonCursor;
 import leanladder.reach.AccountReach;
 import leanladder.reach.MatchPath;
 import leanladder.reach.PolicyReach;
 import leanladder.reach.Rung;
 import leanladder.resolve.Column;
+import leanladder.resolve.CompiledEstate;
 import leanladder.resolve.NonMatchReason;
 import leanladder.resolve.Outcome;
 import leanladder.resolve.Segment;
 import leanladder.resolve.Verdict;
+import leanladder.ripple.Ripple;
 import leanladder.server.http.ProblemException;
 import leanladder.server.http.QueryParameters;
 import leanladder.server.http.RequestContext;
@@ -36,11 +46,12 @@ import leanladder.server.http.description.SchemaRef;
 import leanladder.server.paging.AccountPage;
 import leanladder.server.paging.SearchTokens;
 import leanladder.server.query.QueryContext;
+import leanladder.server.state.Timeline;
 import leanladder.text.EstateFormatter;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Policies in their ranking, as sentences and whole; whom each reaches, and which reach whom. */
-public record PolicyRoutes(QueryContext.Reader queries) implements RouteGroup {
+public record PolicyRoutes(QueryContext.Reader queries, Timeline timeline) implements RouteGroup {
     private static final int PEOPLE_SHOWN = 500;
     private static final int MOST_PEOPLE = 5000;
 
@@ -85,6 +96,7 @@ public record PolicyRoutes(QueryContext.Reader queries) implements RouteGroup {
      *
      * @param adds accounts whose gathered list it adds to, while another statement decides
      * @param unlicensed whether it is blocked for some because they lack a licence
+     * @param repeats whether it decides for somebody, and nobody would have another value of the setting without the policy
      */
     public record DoesLine(
             String setting,
@@ -93,7 +105,8 @@ public record PolicyRoutes(QueryContext.Reader queries) implements RouteGroup {
             int adds,
             List<RungCount> outranked,
             List<RungCount> blocked,
-            boolean unlicensed) {}
+            boolean unlicensed,
+            boolean repeats) {}
 
     /** What a policy's statements come to. */
     public record StatementEffects(int reached, List<DoesLine> does) {}
@@ -310,18 +323,42 @@ public record PolicyRoutes(QueryContext.Reader queries) implements RouteGroup {
         Policy policy = policy(queryContext, requestContext.path("id"));
         PolicyReach inWorkspace = queryContext.instantResolution().reached(policy);
         PolicyReach elsewhere = queryContext.instantResolution().reachedAnywhere(policy);
+        Set<String> matters = alteredBy(policy, queryContext);
         List<DoesLine> does = new ArrayList<>();
         for (Statement statement : policy.statements()) {
             Setting setting = queryContext.setting(statement.setting());
             PolicyReach reached = setting.openToWorkspaces() ? inWorkspace : elsewhere;
-            does.add(new Effect(statement, setting, policy, reached, queryContext).told());
+            does.add(new Effect(statement, setting, policy, reached, queryContext, matters.contains(setting.key()))
+                    .told());
         }
         return Response.of(new StatementEffects(inWorkspace.everyone().getCardinality(), does));
     }
 
+    /** Keys of the settings that somebody has otherwise only because of a policy, inside workspaces or outside. Costs its ripple. */
+    private Set<String> alteredBy(Policy policy, QueryContext queryContext) {
+        EditSession editSession = timeline.editSession(queryContext.snapshot());
+        ObjectNode removal =
+                Json.NODES.objectNode().put("kind", RemovePolicy.KIND.name()).put("policy", policy.id());
+        editSession.apply(new JsonCursor(removal, "", new Defects()));
+        CompiledEstate without = editSession.compile();
+        List<Ripple> ripples = new ArrayList<>(Ripple.inWorkspaces(
+                        editSession, without, queryContext.question().at())
+                .values());
+        ripples.add(new Ripple(editSession, without, queryContext.question()));
+        Set<String> keys = new HashSet<>();
+        for (Ripple ripple : ripples)
+            ripple.moves().forEach(move -> keys.add(move.setting().key()));
+        return keys;
+    }
+
     /** One statement, and what it comes to for those whom its policy reaches. */
     private record Effect(
-            Statement statement, Setting setting, Policy policy, PolicyReach reached, QueryContext inquiry) {
+            Statement statement,
+            Setting setting,
+            Policy policy,
+            PolicyReach reached,
+            QueryContext inquiry,
+            boolean matters) {
         DoesLine told() {
             EstateFormatter estateFormatter = inquiry.estateFormatter();
             PolicyFormatter words = new PolicyFormatter(inquiry, estateFormatter);
@@ -347,7 +384,15 @@ public record PolicyRoutes(QueryContext.Reader queries) implements RouteGroup {
                     } else if (!cap && addsTo(outcome, onRung.getKey())) adds += here;
                     else if (!cap) outranked.merge(words.policy(by).orElse("the built-in value"), here, Integer::sum);
                 }
-            return new DoesLine(setting.key(), cap, decides, adds, counted(outranked), counted(blocked), unlicensed);
+            return new DoesLine(
+                    setting.key(),
+                    cap,
+                    decides,
+                    adds,
+                    counted(outranked),
+                    counted(blocked),
+                    unlicensed,
+                    decides > 0 && !matters);
         }
 
         /** Whether a list that another statement decides gathers this one too (resolution.md, section 4, step 4). */

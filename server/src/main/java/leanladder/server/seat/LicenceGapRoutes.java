@@ -89,6 +89,7 @@ public record LicenceGapRoutes(QueryContext.Reader queries) implements RouteGrou
      * @param ready for how many every need is met, but what is asked for itself: whatever is decided for them works
      * @param unlicensed how many lack a licence
      * @param beyond of those who fail a need, how many fail one that no seat can meet
+     * @param turnedOff of those who lack a licence and nothing else, for how many it is turned off besides
      */
     public record LicenceGapView(
             String asked,
@@ -98,6 +99,7 @@ public record LicenceGapRoutes(QueryContext.Reader queries) implements RouteGrou
             int ready,
             int unlicensed,
             int beyond,
+            int turnedOff,
             List<LicenceGap> gaps,
             List<PlanOffer> offers) {}
 
@@ -156,6 +158,8 @@ public record LicenceGapRoutes(QueryContext.Reader queries) implements RouteGrou
         RoaringBitmap beyond = new RoaringBitmap();
         for (LicenceGapAnalysis.Gap gap : required.gaps())
             if (!(gap.need() instanceof Need.Entitlement) && !gap.within()) beyond.or(gap.failing());
+        RoaringBitmap licenceOnly = RoaringBitmap.andNot(accounts, required.ready());
+        licenceOnly.andNot(beyond);
         var estateFormatter = queryContext.estateFormatter();
         return Response.of(new LicenceGapView(
                 licenceGapQuery.words,
@@ -165,6 +169,7 @@ public record LicenceGapRoutes(QueryContext.Reader queries) implements RouteGrou
                 required.ready().getCardinality(),
                 required.unlicensed().getCardinality(),
                 beyond.getCardinality(),
+                RoaringBitmap.andCardinality(licenceOnly, required.turnedOff()),
                 required.gaps().stream()
                         .map(g -> new LicenceGap(
                                 estateFormatter.need(g.need()),

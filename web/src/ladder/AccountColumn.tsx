@@ -1,6 +1,8 @@
+import { useAddressState } from '../parts/useAddressState';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
+import { useLocation, useNavigate } from 'react-router';
 import type { AccountSetting, AccountView } from '../api/client';
 import { useAccount, useAccountSettings, useCatalogue, useSearch } from '../parts/queries';
 import { ViewAs } from '../parts/SuitePage';
@@ -74,9 +76,11 @@ type Show = 'all' | 'differs' | 'blocked';
 
 function Settings({ rows, question, ask }: { rows: AccountSetting[]; question: Question; ask: (q: Question) => void }) {
   const catalogue = useCatalogue();
-  const [show, setShow] = useState<Show>('all');
-  const [app, setApp] = useState('');
-  const [text, setText] = useState('');
+  const { search } = useLocation();
+  const navigate = useNavigate();
+  const [show, setShow] = useAddressState<Show>('show', 'all');
+  const [app, setApp] = useAddressState<string>('app', '');
+  const [text, setText] = useAddressState<string>('filter', '');
   const apps = useMemo(() => new Map(catalogue.data?.apps.map((a) => [a.id, a.name])), [catalogue.data]);
   // What is typed is looked up where everything else is, best first.
   const found = useSearch(text, 'setting', 200);
@@ -100,9 +104,9 @@ function Settings({ rows, question, ask }: { rows: AccountSetting[]; question: Q
   }, [rows, show, app, hits, apps]);
   const filtered = show !== 'all' || app !== '' || text !== '';
   const clear = () => {
-    setShow('all');
-    setApp('');
-    setText('');
+    const params = new URLSearchParams(search);
+    for (const name of ['show', 'app', 'filter']) params.delete(name);
+    void navigate(`?${params.toString().replaceAll('%3A', ':')}`, { replace: true });
   };
   return (
     <>

@@ -8,7 +8,7 @@ import { useCatalogue, useClimb } from '../parts/queries';
 import { SuitePage, useSuite } from '../parts/SuitePage';
 import { useDraft } from '../draft/draft';
 import { ErrorNotice } from '../parts/ErrorNotice';
-import { draftOf, useQuestion, writeQuestion } from '../question/question';
+import { draftOf, unreadable, useQuestion, writeQuestion } from '../question/question';
 import { copy, NOT_COPIED } from '../text/clipboard';
 import { isPast, formatWhen } from '../text/dates';
 import { AccountColumn } from './AccountColumn';
@@ -51,7 +51,18 @@ export function LadderView({ session }: { session?: Session }) {
     else query.set('theirs', '1');
     setSearch(query);
   };
-  if (!question.who) return <LadderHome zone={zone} />;
+  const wrong = unreadable(search.toString());
+  if (!question.who)
+    return (
+      <>
+        {wrong && (
+          <p role="alert" className="text-shut px-8 pt-4">
+            {wrong}
+          </p>
+        )}
+        <LadderHome zone={zone} />
+      </>
+    );
   if (question.who.kind !== 'account')
     return <DistributionLadder question={question} stands={stands(question.when, zone, draft?.name)} />;
   return (

@@ -24,6 +24,8 @@ import { parseCellInput, type CellInput } from './parseCellInput';
 import { useMatrixWindow, type MatrixQuery } from './useMatrixWindow';
 
 const TOP = 40;
+/** After so long without a move the address takes over where one stands. */
+const RESTED_MS = 600;
 
 export const FILTERS = {
   'not-built-in': 'where it is not the built-in value',
@@ -59,6 +61,8 @@ export function Matrix(props: {
   zone: string;
   /** Where it stands when it opens. */
   at: Question;
+  /** Told where one stands, once one has rested there. */
+  onStand: (row: string, column: string) => void;
   /** Asks for a setting that is no column yet. */
   onColumn: (key: string) => void;
   /** What it is called on paper. */
@@ -161,6 +165,17 @@ export function Matrix(props: {
     box.current?.focus();
     setSought(undefined);
   }, [sought, size, go, spot.column]);
+  const stand = useRef(props.onStand);
+  useEffect(() => {
+    stand.current = props.onStand;
+  });
+  const here = row && setting && (spot.row > 0 || spot.column > 0) ? `${row.kind}:${row.id}` : undefined;
+  const column = setting?.key;
+  useEffect(() => {
+    if (!here || !column) return;
+    const timer = globalThis.setTimeout(() => stand.current(here, column), RESTED_MS);
+    return () => globalThis.clearTimeout(timer);
+  }, [here, column]);
   const opening = useRef(props.at.who);
   useEffect(() => {
     const who = opening.current;

@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { usePageTitle } from '../parts/usePageTitle';
 import { useLocation, useNavigate } from 'react-router';
 import type { PolicyLine, Schemas, Session, Setting } from '../api/client';
-import { useQuestion } from '../question/question';
+import { readWho, useQuestion, type Named } from '../question/question';
 import { useCatalogue, usePolicies, usePolicy } from '../parts/queries';
 import { EntityPicker } from '../parts/EntityPicker';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -24,7 +24,7 @@ export function MatrixPage({ session }: { session?: Session }) {
   };
   const apps = catalogue.data?.apps ?? [];
   const [question] = useQuestion();
-  const asked = catalogue.data?.settings.find((s) => s.key === question.what?.id);
+  const asked = catalogue.data?.settings.find((s) => s.key === (params.get('column') ?? question.what?.id));
   // It opens where the question is.
   const columns =
     params.get('columns') ?? `app:${asked?.app ?? apps.find((a) => a.id === 'chat')?.id ?? apps[0]?.id ?? ''}`;
@@ -114,7 +114,16 @@ export function MatrixPage({ session }: { session?: Session }) {
       ) : (
         <Matrix
           key={`${columns} ${rows} ${filter}`}
-          at={question}
+          at={{
+            who: readWho(params.get('row')) ?? question.who,
+            what: cellColumn(params.get('column')) ?? question.what,
+          }}
+          onStand={(row, column) => {
+            const next = new URLSearchParams(search);
+            next.set('row', row);
+            next.set('column', column);
+            void navigate(`/matrix?${next.toString().replaceAll('%3A', ':')}`, { replace: true });
+          }}
           onColumn={(key) => {
             const app = catalogue.data?.settings.find((s) => s.key === key)?.app;
             const next = new URLSearchParams(search);
@@ -133,6 +142,8 @@ export function MatrixPage({ session }: { session?: Session }) {
     </div>
   );
 }
+
+const cellColumn = (key: string | null): Named | undefined => (key ? { id: key } : undefined);
 
 /** What the columns are, for a heading. */
 function columnsText(columns: string, catalogue?: Schemas['CatalogueView'], policies?: PolicyLine[]): string {

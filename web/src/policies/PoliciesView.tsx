@@ -1,3 +1,4 @@
+import { useAddressState } from '../parts/useAddressState';
 import { clsx } from 'clsx';
 import { usePageTitle } from '../parts/usePageTitle';
 import { useMemo, useState } from 'react';
@@ -24,13 +25,16 @@ export function PoliciesView({ session }: { session?: Session }) {
   const [question] = useQuestion();
   const navigate = useNavigate();
   const [fresh, setFresh] = useState(false);
-  const [text, setText] = useState('');
+  const [text, setText] = useAddressState<string>('filter', '');
   const other = new URLSearchParams(search).get('beside') ?? undefined;
   const exceptions = new URLSearchParams(search).get('list') === 'exceptions';
   const open = (policy: string | undefined, list = exceptions) => {
     setFresh(false);
     const path = `/policies${policy ? `/${encodeURIComponent(policy)}` : ''}`;
-    void navigate(path + writeQuestion(question, list ? '?list=exceptions' : ''));
+    const kept = new URLSearchParams();
+    if (list) kept.set('list', 'exceptions');
+    if (text !== '') kept.set('filter', text);
+    void navigate(path + writeQuestion(question, `?${kept.toString()}`));
   };
   usePageTitle('Policies');
   const order = useMemo(() => policies.data?.policies ?? [], [policies.data]);

@@ -1,3 +1,4 @@
+import { useAddressState } from '../parts/useAddressState';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
 import { useState } from 'react';
@@ -12,7 +13,7 @@ import { count, formatNumber } from '../text/words';
 /** Everyone a published policy reaches, each with the way in; and those it names and leaves out, with the reason. */
 export function PolicyAudience({ policy }: { policy: string }) {
   const after = useAfterDraft();
-  const [show, setShow] = useState<'reached' | 'left-out'>('reached');
+  const [show, setShow] = useAddressState<'reached' | 'left-out'>('people', 'reached');
   const [q, setQ] = useState('');
   const [question] = useQuestion();
   const found = useQuery({

@@ -1,3 +1,4 @@
+import { useAddressState } from '../parts/useAddressState';
 import { clsx } from 'clsx';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -27,7 +28,7 @@ export function RingSheet(props: {
 }) {
   const { ring, zone, onEdit } = props;
   const [question] = useQuestion();
-  const [which, setWhich] = useState<'may' | 'did'>(ring.asksConsent ? 'may' : 'did');
+  const [which, setWhich] = useAddressState<'may' | 'did'>('list', ring.asksConsent ? 'may' : 'did');
   const [kind, setKind] = useState<'people' | 'rooms'>();
   const { pages, file } = useRoster(ring.id, which, kind, question);
   const first = pages.data?.pages[0];

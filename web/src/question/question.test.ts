@@ -1,4 +1,4 @@
-import { expect, it } from 'vitest';
+import { unreadable, expect, it } from 'vitest';
 import { readQuestion, writeQuestion } from './question';
 
 it('keeps the question in the address, and what else stands there', () => {
@@ -22,4 +22,9 @@ it('keeps the question in the address, and what else stands there', () => {
     where: undefined,
     when: undefined,
   });
+});
+
+it('says which parts of an address are no question', () => {
+  expect(unreadable('?who=account:m&what=setting:chat.private')).toBeUndefined();
+  expect(unreadable('?who=mirela&where=bridge')).toContain('who=mirela and where=bridge');
 });

@@ -37,7 +37,8 @@ export function draftOf(when: string | undefined): number | undefined {
   return when?.startsWith('draft:') ? Number(when.slice('draft:'.length)) : undefined;
 }
 
-function readWho(text: string | null): Who | undefined {
+/** Whom an address names. */
+export function readWho(text: string | null): Who | undefined {
   if (text === 'everyone') return EVERYONE;
   const parts = WHO.exec(text ?? '');
   return parts ? { kind: parts[1] as Who['kind'], id: parts[2] ?? '' } : undefined;
@@ -56,6 +57,16 @@ export function readQuestion(search: string): Question {
     where: named('where'),
     when: params.get('when') ?? undefined,
   };
+}
+
+/** What of an address is no question, as a sentence; undefined where all of it is. */
+export function unreadable(search: string): string | undefined {
+  const params = new URLSearchParams(search);
+  const question = readQuestion(search);
+  const wrong = (['who', 'what', 'where'] as const).filter((slot) => params.get(slot) && question[slot] === undefined);
+  if (wrong.length === 0) return undefined;
+  const told = wrong.map((slot) => `${slot}=${params.get(slot) ?? ''}`);
+  return `The address says ${told.join(' and ')}, which is nothing that can be asked about; it is left out. Choose again above.`;
 }
 
 /** Writes the question as the query of an address; what else stands there is kept. */

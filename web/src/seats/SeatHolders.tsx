@@ -1,3 +1,4 @@
+import { useAddressState } from '../parts/useAddressState';
 import { clsx } from 'clsx';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -16,7 +17,7 @@ import { Select } from '../parts/Select';
 export function SeatHolders(props: { plan: PlanLine; zone: string; onEdit: (edits: Edit[]) => void }) {
   const { plan, zone } = props;
   const [question] = useQuestion();
-  const [which, setWhich] = useState<'held' | 'waiting'>(plan.waiting > 0 ? 'waiting' : 'held');
+  const [which, setWhich] = useAddressState<'held' | 'waiting'>('list', plan.waiting > 0 ? 'waiting' : 'held');
   const [text, setText] = useState('');
   const [ticked, setTicked] = useState<Set<string>>(new Set());
   const { pages, file } = useClaims(plan.id, which, text, question);

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { Link, useNavigate } from 'react-router';
+import { Link, useLocation, useNavigate } from 'react-router';
 import { api, unwrap, type Family, type Setting } from '../api/client';
 import { useAfterDraft } from '../draft/draft';
 import { settlingText } from '../draft/impactText';
@@ -32,7 +32,8 @@ export function SettingPage(props: {
     queryKey: ['setting', id, after.key],
     queryFn: () => unwrap(api.GET('/api/v1/settings/{key}', { params: { path: { key: id }, query: after.query } })),
   });
-  const close = () => void navigate(`/settings${writeQuestion(question)}`);
+  const { search } = useLocation();
+  const close = () => void navigate(`/settings${writeQuestion(question, search)}`);
   const view = found.data;
   const asked = (search: Parameters<typeof writeQuestion>[0]) => `/ladder${writeQuestion(search)}`;
   const families = props.families.filter((f) => f.states.some((state) => id in state.values));

@@ -1,7 +1,7 @@
+import { useAddressState } from '../parts/useAddressState';
 import { useQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
-import { useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { Link, useParams, useLocation } from 'react-router';
 import { api, unwrap, type Session, type Setting } from '../api/client';
 import { useAfterDraft } from '../draft/draft';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -26,9 +26,10 @@ export function SettingsView({ session }: { session?: Session }) {
   const [question] = useQuestion();
   const after = useAfterDraft();
   const catalogue = useCatalogue();
-  const [typed, setTyped] = useState('');
-  const [app, setApp] = useState('');
-  const [shown, setShown] = useState<Shown>('all');
+  const [typed, setTyped] = useAddressState<string>('filter', '');
+  const [app, setApp] = useAddressState<string>('app', '');
+  const [shown, setShown] = useAddressState<Shown>('show', 'all');
+  const { search } = useLocation();
   const list = useQuery({
     queryKey: ['settings', after.key],
     queryFn: () => unwrap(api.GET('/api/v1/settings', { params: { query: after.query } })),
@@ -99,7 +100,7 @@ export function SettingsView({ session }: { session?: Session }) {
                   line.key === key && 'bg-well font-semibold',
                 )}
                 aria-current={line.key === key ? 'true' : undefined}
-                to={`/settings/${encodeURIComponent(line.key)}${writeQuestion(question)}`}
+                to={`/settings/${encodeURIComponent(line.key)}${writeQuestion(question, search)}`}
               >
                 <span className="min-w-0 flex-1">
                   {line.title}

@@ -6,7 +6,8 @@ import { EntityPicker } from '../parts/EntityPicker';
 import { useAccount, useCatalogue } from '../parts/queries';
 import { useSettlingChanges } from '../parts/settling';
 import { SuitePage, useSuite, type Control } from '../parts/SuitePage';
-import { account, useQuestion, writeQuestion } from '../question/question';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { account, unreadable, useQuestion, writeQuestion } from '../question/question';
 import { formatInstant } from '../text/dates';
 import { count } from '../text/words';
 
@@ -37,6 +38,19 @@ export function UserPreviewView({ session }: { session?: Session }) {
         No simulated suite runs beside this server. Start it with <code>./ladder up</code> and without{' '}
         <code>--suite-port 0</code>, and what people see is shown here.
       </p>
+    );
+  const wrong = unreadable(search.toString());
+  if (wrong || me.isError)
+    return (
+      <div className="p-8">
+        {wrong ? (
+          <p role="alert" className="text-shut">
+            {wrong}
+          </p>
+        ) : (
+          me.error && <ErrorNotice error={me.error} />
+        )}
+      </div>
     );
   if (question.who?.kind !== 'account')
     return (

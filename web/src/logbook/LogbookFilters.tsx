@@ -48,10 +48,14 @@ export function LogbookFilters(props: {
   /** What the filter asks about is called so, by its parameter. */
   names: Record<string, string>;
   zone: string;
+  /** Whether there is little room: a press opens all but the words. */
+  narrow: boolean;
   onFilter: (filter: LogbookFilter) => void;
 }) {
   const { filter, names, zone } = props;
   const [text, setText] = useState(filter.text ?? '');
+  const [open, setOpen] = useState(false);
+  const whole = open || !props.narrow;
   const catalogue = useCatalogue();
   const put = (more: LogbookFilter) => props.onFilter({ ...filter, ...more });
   const authors = [...new Set([...props.authors, ...(filter.author ? [filter.author] : [])])].sort();
@@ -82,49 +86,58 @@ export function LogbookFilters(props: {
           put({ text: e.target.value || undefined });
         }}
       />
-      <Select
-        label="Author"
-        className="w-36"
-        value={filter.author ?? ''}
-        options={[{ value: '', label: 'by anybody' }, ...authors.map((a) => ({ value: a, label: a }))]}
-        onChange={(author) => put({ author: author || undefined })}
-      />
-      <Select
-        label="Kind of change"
-        className="w-44"
-        value={filter.kind ?? ''}
-        options={[
-          { value: '', label: 'of any kind' },
-          ...Object.entries(KINDS).map(([value, label]) => ({ value, label })),
-        ]}
-        onChange={(kind) => put({ kind: (kind || undefined) as LogbookFilter['kind'] })}
-      />
-      <div className="w-56">
-        <EntityPicker
-          label="About or affecting"
-          placeholder="About: a person, setting, policy…"
-          kinds={SUBJECTS.join(',')}
-          onPick={(hit) => put({ [hit.kind]: hit.id })}
-        />
-      </div>
-      <span className="text-ink2 leading-8">after</span>
-      <DateField
-        label="After the end of"
-        zone={zone}
-        of="day"
-        side="past"
-        value={filter.from}
-        onChange={(from) => put({ from })}
-      />
-      <span className="text-ink2 leading-8">until</span>
-      <DateField
-        label="Until the end of"
-        zone={zone}
-        of="day"
-        side="past"
-        value={filter.to}
-        onChange={(to) => put({ to })}
-      />
+      {!whole && (
+        <button className="button" aria-expanded={false} onClick={() => setOpen(true)}>
+          More
+        </button>
+      )}
+      {whole && (
+        <>
+          <Select
+            label="Author"
+            className="w-36"
+            value={filter.author ?? ''}
+            options={[{ value: '', label: 'by anybody' }, ...authors.map((a) => ({ value: a, label: a }))]}
+            onChange={(author) => put({ author: author || undefined })}
+          />
+          <Select
+            label="Kind of change"
+            className="w-44"
+            value={filter.kind ?? ''}
+            options={[
+              { value: '', label: 'of any kind' },
+              ...Object.entries(KINDS).map(([value, label]) => ({ value, label })),
+            ]}
+            onChange={(kind) => put({ kind: (kind || undefined) as LogbookFilter['kind'] })}
+          />
+          <div className="w-56">
+            <EntityPicker
+              label="About or affecting"
+              placeholder="About: a person, setting, policy…"
+              kinds={SUBJECTS.join(',')}
+              onPick={(hit) => put({ [hit.kind]: hit.id })}
+            />
+          </div>
+          <span className="text-ink2 leading-8">after</span>
+          <DateField
+            label="After the end of"
+            zone={zone}
+            of="day"
+            side="past"
+            value={filter.from}
+            onChange={(from) => put({ from })}
+          />
+          <span className="text-ink2 leading-8">until</span>
+          <DateField
+            label="Until the end of"
+            zone={zone}
+            of="day"
+            side="past"
+            value={filter.to}
+            onChange={(to) => put({ to })}
+          />
+        </>
+      )}
       <a className="quiet leading-8" href={`/api/v1/changes${filterText({ ...filter, format: 'csv' })}`}>
         As CSV
       </a>

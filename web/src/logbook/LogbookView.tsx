@@ -57,6 +57,7 @@ export function LogbookView({ session }: { session?: Session }) {
             authors={[...new Set(lines.map((line) => line.author))]}
             names={logbook.data?.pages[0]?.about ?? {}}
             zone={zone}
+            narrow={number !== undefined || from !== undefined}
             onFilter={filterBy}
           />
           <Between

@@ -162,9 +162,10 @@ export function Matrix(props: {
   useEffect(() => {
     if (sought === undefined || sought >= size) return;
     go({ row: sought, column: spot.column });
+    down.scrollToIndex(sought, { align: 'center' });
     box.current?.focus();
     setSought(undefined);
-  }, [sought, size, go, spot.column]);
+  }, [sought, size, go, down, spot.column]);
   const stand = useRef(props.onStand);
   useEffect(() => {
     stand.current = props.onStand;

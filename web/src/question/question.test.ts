@@ -1,5 +1,5 @@
-import { unreadable, expect, it } from 'vitest';
-import { readQuestion, writeQuestion } from './question';
+import { expect, it } from 'vitest';
+import { readQuestion, unreadable, writeQuestion } from './question';
 
 it('keeps the question in the address, and what else stands there', () => {
   const question = {

@@ -7,6 +7,7 @@ import { ViewFailure } from './frame/ViewFailure';
 import { KeyboardShortcuts } from './frame/KeyboardShortcuts';
 import { QueryBar } from './frame/QueryBar';
 import { ErrorNotice } from './parts/ErrorNotice';
+import { StartPage } from './frame/StartPage';
 import { NavRail } from './frame/NavRail';
 import { useQuestion } from './question/question';
 import { SettlingBar } from './frame/SettlingBar';
@@ -41,7 +42,7 @@ function Frame() {
           {session.isError ? (
             <ErrorNotice error={session.error} onRetry={() => void session.refetch()} />
           ) : session.data?.organisation === null ? (
-            <NoEstate />
+            <StartPage />
           ) : (
             <ViewFailure address={pathname}>
               <Routes>
@@ -91,16 +92,4 @@ function First() {
 /** An address that was noted before a view got another one. */
 function MovedTo({ path }: { path: string }) {
   return <Navigate to={{ pathname: path, search: window.location.search }} replace />;
-}
-
-function NoEstate() {
-  return (
-    <div className="max-w-xl p-8">
-      <h1 className="font-display text-xl font-semibold">There is no estate yet</h1>
-      <p className="mt-2">
-        An estate is the directory, the catalogue and the policies together, in one file. Stop Lean Ladder and start it
-        with <code>./ladder up --estate FILE</code>, or send the file to <code>PUT /api/v1/estate</code>.
-      </p>
-    </div>
-  );
 }

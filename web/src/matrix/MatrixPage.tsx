@@ -71,7 +71,7 @@ export function MatrixPage({ session }: { session?: Session }) {
               []),
             ...(policies.data?.policies.map((p) => ({
               value: `policy:${p.id}`,
-              group: 'What a policy speaks on',
+              group: 'What a policy sets',
               label: p.name,
             })) ?? []),
             { value: 'all', group: 'Other', label: 'Every setting' },

@@ -102,7 +102,7 @@ export function SuitePage(props: {
       {silent ? (
         <div className="border-line2 bg-sheet flex min-h-72 w-full flex-1 flex-col items-center justify-center gap-3 rounded border p-8 text-center">
           <p role="alert" className="max-w-sm">
-            The suite at {suite.replace(/^https?:\/\//, '')} does not answer. What is in force is on the ladder all the
+            The suite at {suite.replace(/^https?:\/\//, '')} does not answer. What is in effect is on the ladder all the
             same.
           </p>
           <p className="flex items-center gap-3">

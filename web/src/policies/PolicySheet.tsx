@@ -168,7 +168,7 @@ function Editor(
         <PendingPropagation policy={props.id} />
         <h2 className="font-display mt-5 text-[16px] font-semibold">Settings</h2>
         {sheet.lines.length === 0 && (
-          <p className="text-ink2">Silent on everything so far. Find a setting below by any word for it.</p>
+          <p className="text-ink2">Nothing is set so far. Find a setting below by any word for it.</p>
         )}
         <ul className="border-line mt-1 border-t empty:border-0" aria-label="Statements">
           {sheet.lines.map((line, i) => (
@@ -201,7 +201,7 @@ function Editor(
             kinds="setting"
             refuse={(hit) =>
               sheet.lines.filter((l) => l.setting === hit.id).length >= (isOrdered(settings.get(hit.id)) ? 2 : 1)
-                ? 'The policy speaks on it already'
+                ? 'The policy sets it already'
                 : undefined
             }
             onPick={addSetting}

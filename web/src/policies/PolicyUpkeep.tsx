@@ -44,9 +44,9 @@ export function PolicyUpkeep(props: {
         />
       </span>
       <span className="flex items-start gap-2">
-        <span className="text-ink2 leading-8">Review by</span>
+        <span className="text-ink2 leading-8">Next review</span>
         <DateField
-          label="Review by"
+          label="Next review"
           zone={zone}
           of="day"
           value={sheet.review === '' ? undefined : sheet.review}

@@ -35,7 +35,7 @@ export function StatementLine(props: {
           <span className="font-semibold">{title}</span> <span className="text-ink2 text-[13px]">{props.app}</span>
         </span>
         <Select
-          label={`How it speaks on ${title}`}
+          label={`How it sets ${title}`}
           className="w-32 shrink-0"
           value={line.says}
           options={[

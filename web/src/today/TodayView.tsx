@@ -17,6 +17,7 @@ type Matter = Schemas['TodoItem'];
 type Topic = Matter['topic'];
 
 const TOPICS: [Topic, string][] = [
+  ['setup', 'Still missing'],
   ['request', 'Requests'],
   ['check', 'Has not arrived'],
   ['seats', 'Seats'],

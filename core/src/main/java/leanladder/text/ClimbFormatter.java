@@ -113,9 +113,9 @@ public final class ClimbFormatter {
 
     private String builtIn() {
         if (climb.follows().isPresent())
-            return "No policy for this account speaks on it, so it follows "
+            return "No policy for this account sets it, so it follows "
                     + title(climb.follows().get()) + ".";
-        return "That is the built-in value: no policy for this account speaks on it.";
+        return "That is the built-in value: no policy for this account sets it.";
     }
 
     private void decided(List<Piece> pieces) {
@@ -297,7 +297,7 @@ public final class ClimbFormatter {
     /** What became of the built-in default, in a few words. */
     public String builtInReason() {
         if (climb.setting().merge() == Merge.GATHER && climb.outcome().policy().isPresent()) return "adds to the list";
-        return climb.outcome().policy().isPresent() ? "lower rung" : "decides: no policy speaks";
+        return climb.outcome().policy().isPresent() ? "lower rung" : "decides: no policy sets it";
     }
 
     /** The built-in default in words; one that follows names what it follows. */

@@ -91,6 +91,8 @@ public final class SeatChangeReason {
         String target = way.map(w -> Target.parse(w.via().get(0)).orElseThrow())
                 .map(t -> name(after, t))
                 .orElse("the account");
+        if (!byTime && way.filter(w -> includes(planBefore, w)).isPresent())
+            return account.displayName() + " is in " + target + " now";
         return byTime ? "the rule for " + target + " began" : plan() + " includes " + target;
     }
 
@@ -130,7 +132,17 @@ public final class SeatChangeReason {
         String target = way.map(w -> Target.parse(w.via().get(0)).orElseThrow())
                 .map(t -> name(before, t))
                 .orElse("the account");
+        if (!byTime && way.filter(w -> includes(planAfter, w)).isPresent())
+            return was.displayName() + " is no longer in " + target;
         return byTime ? "the rule for " + target + " ended" : plan() + " no longer includes " + target;
+    }
+
+    /** Whether a plan includes what a way begins at. */
+    private static boolean includes(Optional<Plan> plan, MatchPath way) {
+        return plan.isPresent()
+                && plan.get().assignments().stream()
+                        .anyMatch(a -> a.include()
+                                && a.target().text().equals(way.via().get(0)));
     }
 
     private static boolean excepts(Optional<Plan> plan, String target) {

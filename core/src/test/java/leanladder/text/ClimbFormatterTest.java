@@ -55,11 +55,10 @@ class ClimbFormatterTest {
     @Test
     void everyStandingHasItsSentence() {
         assertThat(sentence("a2", "mail.note"))
-                .isEqualTo(
-                        "no text. Note for Tobin. That is the built-in value: no policy for this account speaks on it.");
+                .isEqualTo("no text. Note for Tobin. That is the built-in value: no policy for this account sets it.");
         assertThat(sentence("a2", "chat.sidebar"))
                 .isEqualTo(
-                        "No. Sidebar is off for Tobin. No policy for this account speaks on it, so it follows Start private chats.");
+                        "No. Sidebar is off for Tobin. No policy for this account sets it, so it follows Start private chats.");
         assertThat(sentence("a2", "files.keep"))
                 .isEqualTo("60. Keep for for Tobin. Room rules set it to 60 for the whole organisation.");
         assertThat(sentence("a1", "chat.private"))

@@ -56,6 +56,7 @@ final class Browser implements AutoCloseable {
             """;
 
     private String address;
+    private int actions;
     private final Path profile;
     private final ChromeDriver driver;
 
@@ -195,7 +196,23 @@ final class Browser implements AutoCloseable {
                 + ") or ancestor::label[starts-with(normalize-space(.), " + quoted + ")]]");
     }
 
+    /** Starts to count what a person does: each click, each typed text, each key. */
+    void count() {
+        actions = 0;
+    }
+
+    /** How many actions there were since. */
+    int actions() {
+        return actions;
+    }
+
+    /** Typing where the keyboard is already is one action, elsewhere there is a click before it. */
+    private void counted(WebElement field) {
+        actions += driver.switchTo().activeElement().equals(field) ? 1 : 2;
+    }
+
     void press(String button) {
+        actions++;
         until("The button " + button + " can be pressed", () -> {
             WebElement element = role("button", button);
             if (!element.isEnabled()) return false;
@@ -244,6 +261,8 @@ final class Browser implements AutoCloseable {
     /** Types into a search field and chooses the option that starts so. */
     void choose(String field, String typed, String option) {
         WebElement input = role("field", field);
+        counted(input);
+        actions++;
         input.click();
         input.sendKeys(Keys.chord(Keys.CONTROL, "a"), typed);
         String starts = "//*[@role='option'][starts-with(normalize-space(.), '" + option + "')]";
@@ -257,6 +276,7 @@ final class Browser implements AutoCloseable {
 
     void type(String field, String text) {
         WebElement input = role("field", field);
+        counted(input);
         input.sendKeys(Keys.chord(Keys.CONTROL, "a"), text);
     }
 
@@ -267,6 +287,7 @@ final class Browser implements AutoCloseable {
 
     /** Ticks a box, or takes the tick away. */
     void tick(String box) {
+        actions++;
         until("The box " + box + " can be ticked", () -> {
             role("field", box).click();
             return true;
@@ -279,6 +300,7 @@ final class Browser implements AutoCloseable {
 
     /** Picks an entry of a drop-down list. */
     void pick(String field, String entry) {
+        actions += 2;
         until("The field " + field + " offers " + entry, () -> {
             WebElement element = role("field", field);
             if (element.getTagName().equals("select")) new Select(element).selectByVisibleText(entry);
@@ -292,6 +314,7 @@ final class Browser implements AutoCloseable {
     }
 
     void keys(CharSequence... keys) {
+        actions++;
         driver.switchTo().activeElement().sendKeys(keys);
     }
 
@@ -308,6 +331,11 @@ final class Browser implements AutoCloseable {
                 .moveByOffset(0, down - down / 2 - Integer.signum(down) * 10)
                 .release()
                 .perform();
+    }
+
+    /** The whole text of the first button that starts so. */
+    String buttonStarting(String text) {
+        return find("//button[starts-with(normalize-space(.), '" + text + "')]").getText();
     }
 
     String focused() {

@@ -1,15 +1,41 @@
 package leanladder.e2e;
 
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.time.Duration;
+import java.util.ArrayList;
+import java.util.List;
+import leanladder.json.Json;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.Keys;
 
-/** Everyday tasks, each with the number of actions that it takes: a click, a typed text, or a key. */
+/** Everyday tasks, each with the number of actions that it takes at most: a click, a typed text, or a key. */
 class DailyWorkTest extends Editing {
-    /** Four actions: the finder, what is asked, the value, and Enter for the smallest way. */
+    private void begin(String path, String sees) {
+        browser.open(path);
+        browser.sees(sees);
+        browser.count();
+    }
+
+    private void atMost(int actions) {
+        assertThat(browser.actions()).isLessThanOrEqualTo(actions);
+    }
+
+    private JsonNode get(String path) {
+        return Json.read(server.get("/api/v1/" + path).body());
+    }
+
+    private void publishNow(String edit) {
+        assertThat(server.post(("{'base':" + get("session").get("change") + ",'edits':[" + edit + "]}")
+                                .replace('\'', '"'))
+                        .statusCode())
+                .isEqualTo(201);
+    }
+
     @Test
-    void oneValueIsChangedForOnePersonInFourActions() {
-        browser.open("/today");
-        browser.sees("Ivo Tarn");
+    void oneValueIsChangedForOnePerson() {
+        begin("/today", "Ivo Tarn");
         browser.keys("/");
         browser.type("Ask anything", "mirela talk between two");
         browser.sees("Mirela Osk · Talk between two");
@@ -21,5 +47,119 @@ class DailyWorkTest extends Editing {
         browser.keys(Keys.ENTER);
         browser.sees("The draft turns it from Off to On.");
         browser.sees("1 person affected");
+        atMost(5);
+    }
+
+    @Test
+    void aFeatureIsTurnedOffForEveryoneAndStaysOnForOneUnit() {
+        begin("/settings/chat.private", "See and change it for everyone");
+        browser.press("Turn off everywhere now");
+        browser.until("the exception has the focus", () -> browser.focused().equals("Except a unit or group"));
+        browser.keys("MV Heron");
+        browser.sees("unit");
+        browser.until("MV Heron is found", () -> browser.body().contains("MV Heron"));
+        browser.keys(Keys.ENTER);
+        browser.sees("except MV Heron");
+        browser.sees("(excepted)");
+        browser.press("Review");
+        browser.sees("people affected");
+        browser.press("Publish");
+        browser.sees("is published");
+        atMost(5);
+        assertThat(server.get("/api/v1/settings/chat.private").body()).contains("Off");
+    }
+
+    @Test
+    void allSettingsOfAPersonAreCopiedAsText() {
+        begin("/ladder?who=account:mirela.osk", "Differs from most of the unit");
+        browser.press("Copy all settings as text");
+        browser.until(
+                "it is copied, or the browser says why not",
+                () -> browser.body().contains("180 settings copied")
+                        || browser.body().contains("did not allow copying"));
+        atMost(2);
+    }
+
+    @Test
+    void whoChangedAnythingAboutAPolicyIsFoundInTheLogbook() {
+        publishNow("{'kind':'amend-policy','policy':'bridge-under-way','members':{'name':'Quiet bridge'}}");
+        publishNow("{'kind':'amend-policy','policy':'night-watch','members':{'name':'Watch at night'}}");
+        begin("/logbook", "Watch at night");
+        browser.type("Words in the changes", "quiet bridge");
+        browser.until("the others are gone", () -> !browser.body().contains("is called Watch at night"));
+        browser.sees("is called Quiet bridge");
+        atMost(3);
+    }
+
+    @Test
+    void aPolicyIsRestoredToADay() {
+        clock.step(Duration.ofDays(3));
+        publishNow("{'kind':'remove-statement','policy':'bridge-under-way','setting':'chat.private','says':'set'}");
+        browser.open("/policies/bridge-under-way");
+        browser.sees("Bring it back to how it was at the end of");
+        browser.count();
+        browser.type("Restore to the end of", "yesterday");
+        browser.press("Restore");
+        browser.sees("Bridge under way sets Talk between two to Off");
+        atMost(4);
+    }
+
+    @Test
+    void aGroupIsMadeOfASearch() {
+        begin("/directory/people", "Tick all");
+        browser.type("Search the people", "captain");
+        browser.until("the search is answered", () -> browser.body().contains("with “captain”"));
+        browser.until("it can be made a group", () -> browser.body().contains("Make a group of these"));
+        browser.press(browser.buttonStarting("Make a group of these"));
+        browser.keys("Captains and reliefs");
+        browser.keys(Keys.ENTER);
+        browser.sees("For access: policies can aim at it.");
+        browser.sees("Captains and reliefs");
+        atMost(5);
+    }
+
+    @Test
+    void aComponentIsTakenFromThreePeople() {
+        List<String> three = new ArrayList<>();
+        for (JsonNode claim : get("plans/desk-plan/claims?limit=3").get("claims"))
+            three.add(claim.get("displayName").asText());
+        String component = get("plans/desk-plan").at("/plan/components/1/name").asText();
+        begin("/directory/people?q=" + three.get(0).split(" ")[0], three.get(0));
+        browser.tick("Choose " + three.get(0));
+        browser.sees("1 account ticked");
+        browser.pick("Leave out a component for those ticked", component);
+        browser.sees("loses " + component);
+        browser.sees("1 person affected");
+        atMost(6);
+    }
+
+    @Test
+    void whoLeavesIsDeactivatedAndRemovedFromEverything() {
+        begin("/directory/people/mirela.osk", "Mirela Osk");
+        browser.press("Deactivate");
+        browser.sees("Still named in");
+        browser.press("Remove from all of these");
+        browser.until("nothing is left", () -> !browser.body().contains("Still named in"));
+        browser.press("Review");
+        browser.sees("The edits");
+        browser.press("Publish");
+        browser.sees("is published");
+        atMost(6);
+        assertThat(get("accounts/mirela.osk/departure").get("namedIn")).isEmpty();
+    }
+
+    @Test
+    void aPolicyIsCopiedForTwoOtherUnitsAndPlaced() {
+        begin("/policies/bridge-under-way", "Copy the settings only");
+        browser.press("Copy the settings only");
+        browser.sees("Nobody yet. Name a unit");
+        browser.pick("Value of Talk between two", "On");
+        browser.choose("Include", "Finance", "Finance");
+        browser.sees("Reaches 14 accounts");
+        browser.choose("Include", "Freight", "Freight");
+        browser.press("Place above…");
+        browser.choose("Place above", "Safety first", "Safety first");
+        browser.sees("Bridge under way, copy moves above Safety first");
+        atMost(14);
     }
 }

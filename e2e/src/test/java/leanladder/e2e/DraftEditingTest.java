@@ -20,7 +20,7 @@ class DraftEditingTest extends Editing {
         browser.sees("people affected");
         try (Browser other = new Browser(server.address(), 1280, 800)) {
             other.open("/policies/house-rules");
-            other.pick("How it speaks on Talk between two", "not set");
+            other.pick("How it sets Talk between two", "not set");
             other.press("Review");
             other.sees("House rules no longer sets Talk between two");
             other.type("Note", "meanwhile");
@@ -51,7 +51,7 @@ class DraftEditingTest extends Editing {
         browser.outcome("Yes. Talk between two is on for Mirela Osk.");
         browser.keys("g");
         browser.keys("b");
-        browser.sees("Every published change, the newest first.");
+        browser.sees("Compare two days");
         browser.press("Change 2: Talk again");
         browser.sees("Bridge under way sets Talk between two to On");
         browser.sees("57 accounts changed: 57 gained");

@@ -57,7 +57,7 @@ abstract class Editing {
     void writePolicy(String name, String value, String typed, String whom) {
         browser.press("New policy");
         name(name);
-        browser.sees("Silent on everything so far");
+        browser.sees("Nothing is set so far");
         browser.choose("Add a setting", "private chat", "Talk between two");
         browser.pick("Value of Talk between two", value);
         browser.choose("Include", typed, whom);

@@ -216,7 +216,7 @@ class InterfaceTest {
                 "{\"base\":1,\"note\":\"Talk again\",\"edits\":[{\"kind\":\"put-statement\",\"policy\":\"bridge-under-way\",\"statement\":{\"setting\":\"chat.private\",\"set\":true}}]}");
         String first =
                 Json.read(server.get("/api/v1/changes/1").body()).get("at").asText();
-        browser.open("/logbook?from=" + first + "&to=now");
+        browser.open("/logbook?between=" + first + "&and=now");
         browser.sees("57 accounts have other values");
         browser.sees("Talk between two");
     }

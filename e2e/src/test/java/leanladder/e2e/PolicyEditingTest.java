@@ -17,7 +17,7 @@ class PolicyEditingTest extends Editing {
         name("Officers may talk");
         browser.pick("Value of Talk between two", "On");
         for (String silent : new String[] {"Quiet under way", "Who has read an order", "Night screen on the bridge"})
-            browser.pick("How it speaks on " + silent, "not set");
+            browser.pick("How it sets " + silent, "not set");
         browser.until("All tokens are gone", () -> {
             browser.script(
                     "document.querySelector('ul[aria-label=Included] button[aria-label^=Remove], ul[aria-label=Excepted] button[aria-label^=Remove]')?.click()");
@@ -41,7 +41,7 @@ class PolicyEditingTest extends Editing {
 
         browser.open("/policies?" + MIRELA);
         writePolicy("Everybody talks", "On", "everyone", "Everyone");
-        browser.pick("How it speaks on Talk between two", "locked to");
+        browser.pick("How it sets Talk between two", "locked to");
         publish("For the feast", "gain");
         browser.follow("See the answer on the ladder");
         browser.outcome("Everybody talks turned it on, and locked it, for the whole organisation");

@@ -36,6 +36,8 @@ import leanladder.server.explain.TurnOffRoutes;
 import leanladder.server.explain.WayRoutes;
 import leanladder.server.explain.WorkspaceRoutes;
 import leanladder.server.files.EstateRoutes;
+import leanladder.server.files.SetupTodoSource;
+import leanladder.server.files.StartRoutes;
 import leanladder.server.health.HealthRoutes;
 import leanladder.server.health.Metrics;
 import leanladder.server.http.JsonWriter;
@@ -179,11 +181,20 @@ public final class Server implements AutoCloseable {
                         timeline,
                         queries,
                         drafts,
-                        List.of(requests, checks, new MailTodoSource(store), plans, previews, exceptions, settling)),
+                        List.of(
+                                requests,
+                                checks,
+                                new MailTodoSource(store),
+                                plans,
+                                previews,
+                                exceptions,
+                                settling,
+                                new SetupTodoSource())),
                 requests,
                 new MyFeatureRequestRoutes(store, timeline, queries, identity.clients()),
                 checks,
                 new EstateRoutes(store, timeline, publisher, identity, suite, mailer),
+                new StartRoutes(store, timeline, publisher),
                 new SearchRoutes(queries),
                 new SettingRoutes(queries),
                 new OutcomeRoutes(queries),

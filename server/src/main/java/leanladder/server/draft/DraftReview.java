@@ -331,12 +331,7 @@ public record DraftReview(RebasedDraft rebasedDraft, String actor) {
                     "More than a fifth of the organisation",
                     Math.round(100.0 * touched / everyone) + " % of all accounts get another value.",
                     touched));
-        for (String title : locked())
-            told.add(new Caution(
-                    CautionKind.LOCKED,
-                    title,
-                    "A lock is put or taken away: whatever stands above it is cut off, or counts again.",
-                    0));
+        locks().forEach((title, sentence) -> told.add(new Caution(CautionKind.LOCKED, title, sentence, 0)));
         misleadingNames().forEach(told::add);
         unlicensed(ripple, told);
         oneself(ripple)
@@ -421,24 +416,27 @@ public record DraftReview(RebasedDraft rebasedDraft, String actor) {
         }));
     }
 
-    /** Titles of settings on which a locked statement comes, goes or becomes another by the edits. */
-    private List<String> locked() {
-        Map<String, Statement> before = locked(rebasedDraft.base().estate());
-        Map<String, Statement> after =
-                locked(rebasedDraft.editSession().compile().estate());
+    /** What happens to locks, as a sentence by the title of the setting. */
+    private Map<String, String> locks() {
+        Estate was = rebasedDraft.base().estate();
+        Estate is = rebasedDraft.editSession().compile().estate();
+        Map<String, Statement> before = locked(was);
+        Map<String, Statement> after = locked(is);
         Map<String, Statement> all = new LinkedHashMap<>(before);
         all.putAll(after);
-        return all.entrySet().stream()
-                .filter(e -> !Objects.equals(before.get(e.getKey()), after.get(e.getKey())))
-                .map(e -> rebasedDraft
-                        .base()
-                        .estate()
-                        .catalogue()
-                        .setting(e.getValue().setting()))
-                .flatMap(Optional::stream)
-                .map(Setting::title)
-                .distinct()
-                .toList();
+        Map<String, String> told = new LinkedHashMap<>();
+        all.forEach((key, statement) -> {
+            Statement old = before.get(key);
+            Statement now = after.get(key);
+            if (Objects.equals(old, now)) return;
+            String sentence = old == null
+                    ? "It is locked: what is set above the lock no longer counts."
+                    : now == null
+                            ? "It is unlocked: what is set above the lock counts again."
+                            : "It is locked to another value.";
+            was.catalogue().setting(statement.setting()).ifPresent(s -> told.putIfAbsent(s.title(), sentence));
+        });
+        return told;
     }
 
     /** The locked statements of policies that are not paused, by policy and setting. */

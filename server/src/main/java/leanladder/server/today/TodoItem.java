@@ -16,6 +16,7 @@ import java.util.Optional;
 public record TodoItem(Topic topic, String key, String words, String leads, Optional<Instant> due) {
     /** What a matter is about, the most urgent first. */
     public enum Topic {
+        SETUP,
         REQUEST,
         CHECK,
         SEATS,

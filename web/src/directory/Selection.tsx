@@ -108,7 +108,7 @@ export function Selection(props: {
         value=""
         placeholder="Leave out a component"
         options={(plans.data?.plans ?? []).flatMap((plan) =>
-          plan.components.map((c) => ({ value: `${plan.id} ${c.id}`, group: plan.name, label: c.name })),
+          plan.components.map((c) => ({ value: `${plan.id} ${c.id}`, label: `${c.name} of ${plan.name}` })),
         )}
         onChange={(value) => void leaveOut(value)}
       />

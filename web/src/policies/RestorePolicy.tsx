@@ -21,7 +21,7 @@ export function RestorePolicy({ policy, zone }: { policy: { id: string; name: st
     <div className="mt-3 flex flex-wrap items-start gap-2 text-[13px]">
       <span className="leading-8">Bring it back to how it was at the end of</span>
       <DateField
-        label="Restore to the end of"
+        label="Day to go back to"
         zone={zone}
         of="instant"
         side="past"

@@ -116,6 +116,13 @@ class LedgerTest {
     }
 
     @Test
+    void whoseUnitMovesAwayIsNoLongerInWhatThePlanIncludesAndThePlanStaysAsItIs() {
+        publish("{'kind':'amend-account','account':'a1','members':{'unit':'u3'}}");
+        long moved = publish("{'kind':'amend-unit','unit':'u3','members':{'parent':'u1'}}");
+        assertThat(movedBy(moved)).first().asString().startsWith("a1 returned because Ana Osk is no longer in ");
+    }
+
+    @Test
     void seatsBoughtForLaterAreGivenByTheClockAtTheirOwnInstant() throws Exception {
         Instant tomorrow = TestClock.now().plus(1, ChronoUnit.DAYS).truncatedTo(ChronoUnit.HOURS);
         publish("{'kind':'buy-seats','plan':'l1','purchase':{'seats':2,'from':'" + tomorrow + "'}}");

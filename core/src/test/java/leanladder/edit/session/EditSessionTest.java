@@ -251,6 +251,19 @@ class EditSessionTest {
                 .contains("the group News");
     }
 
+    @Test
+    void aNewPolicyTellsWhatItSetsAndForWhomWhereThatIsLittle() {
+        assertThat(
+                        told(
+                                "{'kind':'add-policy','policy':{'name':'Off','statements':[{'setting':'files.share','cap':'own'}],"
+                                        + "'assignments':[{'include':'unit:u2','until':'2026-12-01T00:00:00Z'},{'except':'unit:u9'}]}}"))
+                .startsWith("Off is new: caps Share outside at own for ")
+                .contains("until the end of 30 Nov")
+                .endsWith(", except Empty");
+        assertThat(told("{'kind':'add-policy','policy':{'name':'Bare'}}"))
+                .isEqualTo("Bare is new, with no statement for nobody yet");
+    }
+
     @ParameterizedTest
     @CsvSource(delimiter = '|', textBlock = """
             {'owner':'a1'}                     | is owned by

@@ -3,6 +3,7 @@ package leanladder.server.files;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
+import java.time.ZoneId;
 import java.util.Optional;
 import leanladder.demo.StarterEstate;
 import leanladder.estate.read.InvalidEstateException;
@@ -37,6 +38,14 @@ public record StartRoutes(Store store, Timeline timeline, Publisher publisher) i
                 .required("organisation")
                 .filter(JsonCursor::isObject)
                 .map(o -> (ObjectNode) o.node());
+        // A file from elsewhere may name a zone that is not known here; somebody who starts shall not.
+        body.root()
+                .member("organisation")
+                .filter(o -> o.node().isObject())
+                .flatMap(o -> o.member("timeZone"))
+                .filter(zone ->
+                        !ZoneId.getAvailableZoneIds().contains(zone.node().asText()))
+                .ifPresent(zone -> zone.defect("is no time zone known here; use a name such as Europe/Lisbon"));
         Optional<ObjectNode> catalogue = body.root()
                 .member("catalogue")
                 .filter(c -> !c.node().isNull())

@@ -14,7 +14,7 @@ import org.junit.jupiter.api.io.TempDir;
 import org.openqa.selenium.Keys;
 
 /** From an empty database to the first answered question about one's own people. */
-class StartTest {
+class FirstEstateTest {
     private static final int PEOPLE = 500;
 
     @Test
@@ -44,7 +44,7 @@ class StartTest {
             browser.press("From a file");
             browser.upload("The file", units);
             browser.press("Put 1 line into the draft");
-            browser.sees("Harbour");
+            browser.sees("1 edit");
             browser.open("/directory/people");
             browser.press("From a file");
             browser.upload("The file", people);

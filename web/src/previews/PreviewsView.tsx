@@ -2,7 +2,8 @@ import { clsx } from 'clsx';
 import { usePageTitle } from '../parts/usePageTitle';
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { problemText, type Edit, type Session } from '../api/client';
+import { problemText, type Edit, type Session, type Setting } from '../api/client';
+import { useCatalogue } from '../parts/queries';
 import { useDraft } from '../draft/draft';
 import { EntityPicker } from '../parts/EntityPicker';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -22,6 +23,7 @@ export function PreviewsView({ session }: { session?: Session }) {
   const { kind, id } = useParams();
   const navigate = useNavigate();
   const { stage } = useDraft();
+  const catalogue = useCatalogue();
   const [refusal, setRefusal] = useState('');
   const [arranging, setArranging] = useState(false);
   const zone = session?.organisation?.timeZone ?? 'UTC';
@@ -58,7 +60,13 @@ export function PreviewsView({ session }: { session?: Session }) {
                 label="Add a release to a setting"
                 placeholder="Add a release: find its setting"
                 kinds="setting"
-                refuse={(hit) => (releases.some((r) => r.setting === hit.id) ? 'It has a release already' : undefined)}
+                refuse={(hit) =>
+                  releases.some((r) => r.setting === hit.id)
+                    ? 'It has a release already'
+                    : waits(catalogue.data?.settings.find((s) => s.key === hit.id))
+                      ? undefined
+                      : 'It needs no release: it works for everyone already'
+                }
                 onPick={(hit) =>
                   void edit([{ kind: 'add-release', release: { setting: hit.id, opens: {} } }]).then(
                     (done) => done && open('release', hit.id),
@@ -163,4 +171,10 @@ function Warnings(props: {
       </ul>
     </section>
   );
+}
+
+/** Whether a setting works only where its release has come. */
+function waits(setting: Setting | undefined): boolean {
+  const needs: unknown[] = setting?.needs ?? [];
+  return needs.some((need) => JSON.stringify(need).includes('"release":true'));
 }

@@ -20,6 +20,7 @@ const release = (more: object = {}) => ({
   has: 14,
   unconsented: 34,
   kept: 0,
+  off: 0,
   alone: 0,
   oneByOne: false,
   held: null,
@@ -38,7 +39,7 @@ const show = async (more: object = {}) => {
   serve({
     'GET /releases/meetings.captions': () => ({
       release: release(more),
-      rings: [{ ring: 'sea-trial', has: 14, unconsented: 34, kept: 0 }],
+      rings: [{ ring: 'sea-trial', has: 14, off: 0, unconsented: 34, kept: 0 }],
       needs: [],
       families: [],
     }),

@@ -152,8 +152,13 @@ export function ReleaseSheet(props: {
 }
 
 /** To how many it has come, and what keeps it from others, as one sentence. */
-export function standingWords(release: Pick<ReleaseLine, 'has' | 'unconsented' | 'kept'>): string {
+export function standingWords(release: Pick<ReleaseLine, 'has' | 'off' | 'unconsented' | 'kept'>): string {
   const rest = [
+    release.off === 0
+      ? ''
+      : release.off === release.has
+        ? 'no policy turns it on for them'
+        : `no policy turns it on for ${formatNumber(release.off)} of them`,
     release.unconsented > 0 ? `${formatNumber(release.unconsented)} may and have not consented` : '',
     release.kept > 0 ? `another gate keeps it from ${formatNumber(release.kept)}` : '',
   ].filter(Boolean);
@@ -163,7 +168,7 @@ export function standingWords(release: Pick<ReleaseLine, 'has' | 'unconsented' |
 function OpeningRow(props: {
   release: ReleaseLine;
   ring: RingLine;
-  counts?: { has: number; unconsented: number; kept: number };
+  counts?: { has: number; off: number; unconsented: number; kept: number };
   zone: string;
   /** The instant that is asked about. */
   now: number;
@@ -221,7 +226,8 @@ function OpeningRow(props: {
         )}
         {counts && counts.has + counts.unconsented + counts.kept > 0 && (
           <span className="text-ink2 ml-auto">
-            {formatNumber(counts.has)} have it
+            {formatNumber(counts.has - counts.off)} {counts.has - counts.off === 1 ? 'has' : 'have'} it
+            {counts.off > 0 && `, turned off for ${formatNumber(counts.off)}`}
             {counts.unconsented + counts.kept > 0 && `, ${formatNumber(counts.unconsented + counts.kept)} could`}
           </span>
         )}

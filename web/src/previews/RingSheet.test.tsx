@@ -26,8 +26,11 @@ it('takes somebody out by their own line, or by an exception from the line for m
 });
 
 it('says to how many a release has come and what keeps it from others', () => {
-  expect(standingWords({ has: 0, unconsented: 0, kept: 0 })).toBe('it has come to nobody yet');
-  expect(standingWords({ has: 1, unconsented: 2, kept: 3 })).toBe(
+  expect(standingWords({ has: 616, off: 616, unconsented: 0, kept: 0 })).toBe(
+    'it has come to 616 accounts; no policy turns it on for them',
+  );
+  expect(standingWords({ has: 0, off: 0, unconsented: 0, kept: 0 })).toBe('it has come to nobody yet');
+  expect(standingWords({ has: 1, off: 0, unconsented: 2, kept: 3 })).toBe(
     'it has come to 1 account; 2 may and have not consented; another gate keeps it from 3',
   );
 });

@@ -84,7 +84,7 @@ export function PublishBar(props: {
         <input
           className="field min-w-48 flex-1"
           aria-label="Note"
-          placeholder="Why, in a few words"
+          placeholder="Why? The logbook keeps it, and whoever asks later reads it"
           maxLength={4000}
           value={note}
           onChange={(e) => setNote(e.target.value)}

@@ -38,8 +38,8 @@ const show = (at: string) => {
     }),
     'GET /settings': () => ({
       settings: [
-        { key: 'files.share', title: 'Reach of cargo papers', stated: false, openToWorkspaces: false },
-        { key: 'meetings.record', title: 'Record meetings', stated: true, openToWorkspaces: true },
+        { key: 'files.share', title: 'Reach of cargo papers', stated: false, openToWorkspaces: false, blocked: 0 },
+        { key: 'meetings.record', title: 'Record meetings', stated: true, openToWorkspaces: true, blocked: 12 },
       ],
     }),
     'GET /search': () => ({

@@ -8,7 +8,7 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import { useCatalogue, useSearch } from '../parts/queries';
 import { usePageTitle } from '../parts/usePageTitle';
 import { useQuestion, writeQuestion } from '../question/question';
-import { count } from '../text/words';
+import { count, formatNumber } from '../text/words';
 import { SettingPage } from './SettingPage';
 import { Select } from '../parts/Select';
 
@@ -16,6 +16,7 @@ const SHOWN = [
   ['all', 'All'],
   ['stated', 'Changed here'],
   ['builtin', 'Built-in'],
+  ['blocked', 'Blocked for many'],
   ['open', 'Open to workspaces'],
 ] as const;
 type Shown = (typeof SHOWN)[number][0];
@@ -48,8 +49,15 @@ export function SettingsView({ session }: { session?: Session }) {
     .filter((line) => line !== undefined)
     .filter((line) => app === '' || settings.get(line.key)?.app === app)
     .filter(
-      (line) => shown === 'all' || (shown === 'open' ? line.openToWorkspaces : line.stated === (shown === 'stated')),
-    );
+      (line) =>
+        shown === 'all' ||
+        (shown === 'open'
+          ? line.openToWorkspaces
+          : shown === 'blocked'
+            ? line.blocked > 0
+            : line.stated === (shown === 'stated')),
+    )
+    .sort((a, b) => (shown === 'blocked' ? b.blocked - a.blocked : 0));
   return (
     <div className="flex h-full min-h-0">
       <section aria-label="Settings" className={clsx('flex min-w-0 flex-1 flex-col', key && 'max-[1023px]:hidden')}>
@@ -108,7 +116,9 @@ export function SettingsView({ session }: { session?: Session }) {
                 </span>
                 <span className="text-ink2 shrink-0 text-[13px] font-normal">
                   {apps.get(settings.get(line.key)?.app ?? '')}
-                  {line.stated && ' · changed here'}
+                  {shown === 'blocked'
+                    ? ` · blocked for ${formatNumber(line.blocked)}`
+                    : line.stated && ' · changed here'}
                 </span>
               </Link>
             </li>

@@ -29,8 +29,9 @@ public record SettingRoutes(QueryContext.Reader queries) implements RouteGroup {
      * A setting in a list.
      *
      * @param stated whether a live policy states something about it
+     * @param blocked for how many active accounts a need is not met
      */
-    public record SettingLine(String key, String title, boolean stated, boolean openToWorkspaces) {}
+    public record SettingLine(String key, String title, boolean stated, boolean openToWorkspaces, int blocked) {}
 
     /** All settings, in the order of their titles. */
     public record SettingList(List<SettingLine> settings) {}
@@ -83,9 +84,23 @@ public record SettingRoutes(QueryContext.Reader queries) implements RouteGroup {
                     queryContext.estate().policies().stream()
                             .anyMatch(policy -> policy.live()
                                     && policy.on(setting.key()).findAny().isPresent()),
-                    setting.openToWorkspaces()));
+                    setting.openToWorkspaces(),
+                    blocked(queryContext, setting)));
         lines.sort(Comparator.comparing(SettingLine::title).thenComparing(SettingLine::key));
         return Response.of(new SettingList(lines));
+    }
+
+    private static int blocked(QueryContext queryContext, Setting setting) {
+        int blocked = 0;
+        if (setting.needs().isEmpty()) return blocked;
+        for (Segment<Outcome> segment : queryContext
+                .instantResolution()
+                .columnResolver()
+                .column(setting.key())
+                .shares())
+            if (!segment.what().blockedBy().isEmpty())
+                blocked += segment.accounts().getCardinality();
+        return blocked;
     }
 
     private Response setting(RequestContext requestContext) {

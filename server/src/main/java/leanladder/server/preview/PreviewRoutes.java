@@ -23,6 +23,7 @@ import leanladder.json.CodePointOrder;
 import leanladder.preview.ReleaseAudience;
 import leanladder.preview.ScheduledOpening;
 import leanladder.preview.UpcomingReleases;
+import leanladder.resolve.Outcome;
 import leanladder.resolve.Segment;
 import leanladder.server.http.ProblemException;
 import leanladder.server.http.QueryParameters;
@@ -77,6 +78,7 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
      *
      * @param held why it is held, where it is
      * @param has to how many it has come with nothing in the way
+     * @param off for how many of these it is turned off all the same: no policy turns it on
      * @param unconsented how many may have it and have not consented
      * @param kept from how many another gate keeps it, though it has come to them
      * @param alone how many of those to whom it has come took it alone, without the rest of their ring
@@ -99,6 +101,7 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
             Optional<String> feedbackUntil,
             FeedbackCount feedback,
             int has,
+            int off,
             int unconsented,
             int kept,
             int alone) {}
@@ -112,7 +115,7 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
             List<Warnings.Warning> warnings) {}
 
     /** How a release stands in a ring. */
-    public record InRing(String ring, String name, int has, int unconsented, int kept) {}
+    public record InRing(String ring, String name, int has, int off, int unconsented, int kept) {}
 
     /** Settings that are meant to be set together with that of a release. @param settings all of them, its own too */
     public record LinkedSettings(String family, String name, List<NamedRef> settings) {}
@@ -245,13 +248,14 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
      *
      * @param open to whom it would have come if all who are asked had consented @param come to whom it has come
      * @param blocked from whom some gate keeps it, each account in one of these
-     * @param has to how many it has come and works @param kept to how many it has come and another gate keeps it from them
+     * @param has to how many it has come and works @param off from whom nothing keeps it, and it is turned off @param kept to how many it has come and another gate keeps it from them
      * @param unconsented how many have not consented @param alone how many took it without their ring
      */
     private record Standing(
             RoaringBitmap open,
             RoaringBitmap come,
             List<RoaringBitmap> blocked,
+            RoaringBitmap off,
             int has,
             int kept,
             int unconsented,
@@ -271,12 +275,20 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
                     .filter(segment -> !segment.what().blockedBy().isEmpty())
                     .map(Segment::accounts)
                     .toList();
+            Setting itself = queryContext.setting(setting);
+            RoaringBitmap off = new RoaringBitmap();
+            for (Segment<Outcome> segment : columnResolver.column(setting).shares())
+                if (segment.what().blockedBy().isEmpty()
+                        && itself.fallback()
+                                .filter(segment.what().decided()::equals)
+                                .isPresent()) off.or(RoaringBitmap.and(segment.accounts(), come));
             RoaringBitmap alone = RoaringBitmap.and(come, sets.consentedAlone(setting));
             int kept = in(come, blocked);
             return new Standing(
                     open,
                     come,
                     blocked,
+                    off,
                     come.getCardinality() - kept,
                     kept,
                     RoaringBitmap.andNotCardinality(open, come),
@@ -299,6 +311,7 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
                     ring.id(),
                     ring.name(),
                     here.getCardinality() - keptHere,
+                    RoaringBitmap.andCardinality(here, off),
                     RoaringBitmap.andCardinality(open, accounts) - here.getCardinality(),
                     keptHere);
         }
@@ -337,6 +350,7 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
                 text(source, "feedbackUntil"),
                 count(said),
                 standing.has,
+                standing.off.getCardinality(),
                 standing.unconsented,
                 standing.kept,
                 standing.alone);

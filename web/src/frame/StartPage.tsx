@@ -4,7 +4,10 @@ import { useNavigate } from 'react-router';
 import { api, problemText, RefusedError, unwrap } from '../api/client';
 import { Select } from '../parts/Select';
 
-const ZONES = Intl.supportedValuesOf('timeZone').map((zone) => ({ value: zone, label: zone.replaceAll('_', ' ') }));
+const ZONES = [...new Set(['UTC', ...Intl.supportedValuesOf('timeZone')])].map((zone) => ({
+  value: zone,
+  label: zone.replaceAll('_', ' '),
+}));
 const REGIONS = [
   { value: '', label: 'no region' },
   { value: 'eu', label: 'European Union' },

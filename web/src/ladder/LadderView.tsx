@@ -15,6 +15,7 @@ import { AccountColumn } from './AccountColumn';
 import { DistributionLadder } from './DistributionLadder';
 import { DrawnLadder } from './DrawnLadder';
 import { GateRemedies } from './GateRemedies';
+import { History } from '../parts/History';
 import { DeliveryCheckLine } from '../parts/DeliveryChecks';
 import { SettlingLine } from './SettlingLine';
 import { PolicyAside } from './PolicyAside';
@@ -83,6 +84,7 @@ export function LadderView({ session }: { session?: Session }) {
               before={draftOf(question.when) === undefined ? undefined : now.data}
               drafted={draftOf(question.when) === undefined ? undefined : differing(now.data, climb.data)}
               stands={stands(question.when, zone, draft?.name)}
+              zone={zone}
               chosen={picked ?? climb.data.outcome.policy ?? undefined}
               theirs={suite ? { shown: theirs, toggle } : undefined}
               onChoose={(policy) => setChosen({ policy, of: here })}
@@ -122,6 +124,7 @@ function Answered(props: {
   before?: Climb;
   drafted?: Set<string>;
   stands: string;
+  zone: string;
   chosen?: string;
   /** Whether what the person sees stands beside the ladder; missing where no suite runs. */
   theirs?: { shown: boolean; toggle: () => void };
@@ -165,46 +168,56 @@ function Answered(props: {
       <DeliveryCheckLine />
       {props.before && <Turn before={props.before} after={climb} />}
       <ChangeHere accounts={1} current={climb.outcome.value} />
-      <div ref={box} className={props.before ? 'mt-3 flex flex-wrap gap-x-4 gap-y-6' : 'mt-3'}>
-        {width > 0 &&
-          (props.before ? (
-            <>
-              {(
-                [
-                  ['Now', props.before, undefined],
-                  ['After the draft', climb, props.drafted],
-                ] as const
-              ).map(([title, one, drafted]) => (
-                <figure key={title} className="min-w-0" aria-label={title}>
-                  <figcaption className={drafted ? 'text-draft font-semibold' : 'text-ink2 font-semibold'}>
-                    {title}
-                  </figcaption>
-                  <DrawnLadder
-                    drawing={one.drawing}
-                    width={Math.max(400, Math.floor((width - 20) / 2))}
-                    room={room - 60}
-                    chosen={props.chosen}
-                    drafted={drafted}
-                    onChoose={props.onChoose}
-                  />
-                </figure>
-              ))}
-            </>
-          ) : (
-            <DrawnLadder
-              drawing={drawing}
-              width={width}
-              room={room}
-              chosen={props.chosen}
-              onChoose={props.onChoose}
-              onClimb={(setting) => ask({ ...question, what: { id: setting } })}
-            />
-          ))}
+      <div className={props.before ? '' : BESIDE}>
+        <div ref={box} className={props.before ? 'mt-3 flex flex-wrap gap-x-4 gap-y-6' : 'mt-3 min-w-0'}>
+          {width > 0 &&
+            (props.before ? (
+              <>
+                {(
+                  [
+                    ['Now', props.before, undefined],
+                    ['After the draft', climb, props.drafted],
+                  ] as const
+                ).map(([title, one, drafted]) => (
+                  <figure key={title} className="min-w-0" aria-label={title}>
+                    <figcaption className={drafted ? 'text-draft font-semibold' : 'text-ink2 font-semibold'}>
+                      {title}
+                    </figcaption>
+                    <DrawnLadder
+                      drawing={one.drawing}
+                      width={Math.max(400, Math.floor((width - 20) / 2))}
+                      room={room - 60}
+                      chosen={props.chosen}
+                      drafted={drafted}
+                      onChoose={props.onChoose}
+                    />
+                  </figure>
+                ))}
+              </>
+            ) : (
+              <DrawnLadder
+                drawing={drawing}
+                width={width}
+                room={room}
+                chosen={props.chosen}
+                onChoose={props.onChoose}
+                onClimb={(setting) => ask({ ...question, what: { id: setting } })}
+              />
+            ))}
+        </div>
+        <div className="min-w-0">
+          <GateRemedies climb={climb} />
+          {question.who && question.what && (
+            <History about={{ account: question.who.id, setting: question.what.id }} zone={props.zone} heading="h2" />
+          )}
+        </div>
       </div>
-      <GateRemedies climb={climb} />
     </>
   );
 }
+
+/** On a wide screen what can be done, and the history, stand beside the ladder instead of below it. */
+const BESIDE = 'min-[1600px]:grid min-[1600px]:grid-cols-[minmax(0,780px)_minmax(320px,1fr)] min-[1600px]:gap-x-8';
 
 /** The policies whose word on this setting is not the same on both ladders. */
 function differing(before: Climb | undefined, after: Climb): Set<string> {

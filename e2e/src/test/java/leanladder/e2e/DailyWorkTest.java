@@ -164,4 +164,37 @@ class DailyWorkTest extends Editing {
         browser.sees("Bridge under way, copy moves above Safety first");
         atMost(14);
     }
+
+    @Test
+    void aChainOfThreeGatesIsOpened() {
+        begin(
+                "/ladder?who=account:yara.brekke&what=setting:meetings.summary&where=workspace:bridge-handbook",
+                "What opens each gate");
+        browser.press("Add to draft", "What opens the gates");
+        browser.sees("1 edit");
+        browser.press("Add to draft", "What opens the gates");
+        browser.sees("2 edits");
+        browser.press("Add to draft", "What opens the gates");
+        browser.sees("3 edits");
+        atMost(9);
+    }
+
+    @Test
+    void aDraftIsScheduledConflictsAndIsResolved() {
+        browser.open("/policies/bridge-under-way");
+        browser.pick("Value of Talk between two", "On");
+        browser.sees("people affected");
+        browser.count();
+        browser.press("Review");
+        browser.pick("When to publish", "at a set time");
+        browser.press("Schedule");
+        browser.sees("Scheduled for");
+        publishNow(
+                "{'kind':'put-statement','policy':'bridge-under-way','statement':{'setting':'chat.private','set':false,'lock':true}}");
+        browser.press("Open the draft");
+        browser.sees("1 edit conflicts");
+        browser.press("Use mine");
+        browser.sees("people affected");
+        atMost(10);
+    }
 }

@@ -16,28 +16,29 @@ public record SetupTodoSource() implements TodoSource {
         List<TodoItem> missing = new ArrayList<>();
         if (estate.units().size() < 2)
             missing.add(item(
-                    "units",
+                    "1-units",
                     "There is no unit below the organisation. Read the units from a file.",
                     "/directory/units"));
         if (queryContext.directory().active().isEmpty())
             missing.add(
-                    item("people", "Nobody is in the directory. Read the people from a file.", "/directory/people"));
+                    item("2-people", "Nobody is in the directory. Read the people from a file.", "/directory/people"));
         if (estate.groups().isEmpty())
             missing.add(
-                    item("groups", "There is no group. Make one, or read members from a file.", "/directory/groups"));
+                    item("3-groups", "There is no group. Make one, or read members from a file.", "/directory/groups"));
         if (estate.plans().isEmpty())
             missing.add(item(
-                    "plans",
+                    "4-plans",
                     "There is no licence plan: features that need a licence are off for everybody.",
                     "/seats"));
         if (estate.policies().isEmpty())
             missing.add(item(
-                    "policies",
+                    "5-policies",
                     "There is no policy: every setting has its built-in value. Write the first one for the organisation.",
                     "/policies"));
         return missing;
     }
 
+    /** @param key begins with its place among what is missing, in the order in which one fills it in */
     private static TodoItem item(String key, String words, String leads) {
         return new TodoItem(TodoItem.Topic.SETUP, "setup:" + key, words, leads, Optional.empty());
     }

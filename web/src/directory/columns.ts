@@ -56,3 +56,11 @@ export function columnsOf(list: ListName): Column[] {
     ];
   return ACCOUNT;
 }
+
+/** A list of the directory, and what its entries are called. */
+export interface Listed {
+  name: ListName;
+  title: string;
+  one: string;
+  many?: string;
+}

@@ -2,15 +2,7 @@ import { useVirtualizer, type Range } from '@tanstack/react-virtual';
 import { clsx } from 'clsx';
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import { useNavigate } from 'react-router';
-import {
-  api,
-  RefusedError,
-  unwrapAs,
-  type MatrixRowData,
-  type MatrixView,
-  type Problem,
-  type Setting,
-} from '../api/client';
+import { api, unwrapAs, type MatrixRowData, type MatrixView, type Setting } from '../api/client';
 import { EntityPicker } from '../parts/EntityPicker';
 import { useAfterDraft } from '../draft/draft';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -22,6 +14,7 @@ import { CellInspector } from './CellInspector';
 import { PrintedMatrix } from './PrintedMatrix';
 import { parseCellInput, type CellInput } from './parseCellInput';
 import { useMatrixWindow, type MatrixQuery } from './useMatrixWindow';
+import { MatrixCsv } from './MatrixCsv';
 
 const TOP = 40;
 /** After so long without a move the address takes over where one stands. */
@@ -423,43 +416,3 @@ export function Matrix(props: {
 
 /** Whom a row is about, as a question names it. */
 export const whoOf = (row: MatrixRowData): Who => ({ kind: row.kind, id: row.id });
-
-/** The whole matrix as it is asked for, as a file. */
-function MatrixCsv({ asked, query }: { asked: MatrixQuery; query: Record<string, string | number | undefined> }) {
-  const fetchIt = async () => {
-    const params = new URLSearchParams({ format: 'csv' });
-    for (const [name, value] of Object.entries(query)) if (value !== undefined) params.set(name, String(value));
-    const got = await fetch(`/api/v1/matrix?${params.toString()}`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify(asked),
-    });
-    // A problem is said, never saved as if it were the file.
-    if (!got.ok) throw new RefusedError((await got.json()) as Problem);
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(await got.blob());
-    link.download = 'matrix.csv';
-    link.click();
-    URL.revokeObjectURL(link.href);
-  };
-  const [state, setState] = useState('');
-  const save = async () => {
-    setState('Writing the file…');
-    try {
-      await fetchIt();
-      setState('');
-    } catch (error) {
-      setState(
-        error instanceof RefusedError ? error.message : 'The server does not answer; nothing was saved. Try again.',
-      );
-    }
-  };
-  return (
-    <span className="ml-auto flex items-baseline gap-3">
-      <span role="status">{state}</span>
-      <button className="quiet" onClick={() => void save()}>
-        As CSV
-      </button>
-    </span>
-  );
-}

@@ -17,6 +17,7 @@ import { EntityPicker } from '../parts/EntityPicker';
 import { History } from '../parts/History';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { account, useQuestion, writeQuestion } from '../question/question';
+import { useFocusWhenLost } from '../parts/useFocusWhenLost';
 import { PasteAccounts } from '../parts/PasteAccounts';
 import { ViewAs } from '../parts/SuitePage';
 import { day } from '../text/dates';
@@ -37,6 +38,7 @@ interface Props {
 /** One account, group, unit or workspace: what it is, what holds it, what it is used for, and what can be done with it. */
 export function DirectoryDetail(props: Props) {
   const after = useAfterDraft();
+  const focused = useFocusWhenLost<HTMLElement>();
   const found = useQuery({
     queryKey: ['entry', props.list, props.id, after.key],
     queryFn: () =>
@@ -49,8 +51,10 @@ export function DirectoryDetail(props: Props) {
   });
   return (
     <aside
+      ref={focused}
+      tabIndex={-1}
       aria-label="What is open"
-      className="border-line flex w-[440px] shrink-0 flex-col border-l max-[1023px]:w-full max-[1023px]:border-0"
+      className="border-line outline-none flex w-[440px] shrink-0 flex-col border-l max-[1023px]:w-full max-[1023px]:border-0"
     >
       <div className="border-line flex items-center gap-2 border-b px-5 py-2.5">
         <button className="button ml-auto" onClick={props.onClose}>

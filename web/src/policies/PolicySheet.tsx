@@ -9,6 +9,7 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import { count } from '../text/words';
 import { PendingPropagation } from './PendingPropagation';
 import { IncompleteFamilies } from './IncompleteFamilies';
+import { useFocusWhenLost } from '../parts/useFocusWhenLost';
 import { PasteAccounts } from '../parts/PasteAccounts';
 import { PolicyAudience } from './PolicyAudience';
 import { EditableText } from '../parts/EditableText';
@@ -61,6 +62,7 @@ function Editor(
   const { sheet, change, problem } = usePolicyForm(props.stands, props.current, stage);
   const [names, setNames] = useState<Record<string, string>>({});
   const [leaving, setLeaving] = useState(false);
+  const focused = useFocusWhenLost<HTMLElement>();
   const catalogue = useCatalogue();
   const settings = useMemo(() => new Map(catalogue.data?.settings.map((s) => [s.key, s])), [catalogue.data]);
   const told = useMemo(() => refusals(problem?.problem, problem?.planned ?? [], sheet), [problem, sheet]);
@@ -91,7 +93,12 @@ function Editor(
     ]);
   };
   return (
-    <section aria-label={`Policy ${sheet.name}`} className="relative flex min-h-0 min-w-0 flex-1 flex-col">
+    <section
+      ref={focused}
+      tabIndex={-1}
+      aria-label={`Policy ${sheet.name}`}
+      className="relative flex min-h-0 min-w-0 flex-1 flex-col outline-none"
+    >
       <div className="border-line flex flex-wrap items-center gap-2 border-b px-6 py-2.5">
         <span className="text-ink2 text-[13px]">
           {sheet.paused ? 'Paused, reaches nobody' : `Reaches ${count(props.reaches, 'account')}`}

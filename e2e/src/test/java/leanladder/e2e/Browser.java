@@ -252,6 +252,7 @@ final class Browser implements AutoCloseable {
     }
 
     void follow(String link) {
+        actions++;
         until("The link " + link + " can be followed", () -> {
             role("link", link).click();
             return true;

@@ -7,6 +7,7 @@ import java.time.Duration;
 import java.util.ArrayList;
 import java.util.List;
 import leanladder.json.Json;
+import leanladder.server.RunningServer;
 import org.junit.jupiter.api.Test;
 import org.openqa.selenium.Keys;
 
@@ -196,5 +197,54 @@ class DailyWorkTest extends Editing {
         browser.press("Use mine");
         browser.sees("people affected");
         atMost(10);
+    }
+
+    private void ask(String account, String setting) {
+        assertThat(server.send(
+                                "POST",
+                                "/api/v1/suite/accounts/" + account + "/requests",
+                                "{\"setting\":\"" + setting + "\"}",
+                                "Authorization",
+                                "Bearer " + RunningServer.SECRET)
+                        .statusCode())
+                .isEqualTo(201);
+    }
+
+    @Test
+    void twoRequestsAreAnswered() {
+        ask("mirela.osk", "chat.private");
+        ask("yara.brekke", "assistant.use");
+        begin("/today", "asks for “Talk between two”");
+        browser.follow("Mirela Osk asks for “Talk between two”.");
+        browser.sees("A policy for this person alone");
+        browser.press("Add to draft", "What would grant it");
+        browser.sees("1 edit");
+        browser.follow("Yara Brekke asks for “Use the assistant”.");
+        browser.sees("Or decline it");
+        browser.type("Why not, for the person to read", "Not before spring.");
+        browser.press("Decline");
+        browser.sees("Declined");
+        browser.press("Review");
+        browser.sees("The edits");
+        browser.press("Publish");
+        browser.sees("is published");
+        atMost(8);
+    }
+
+    @Test
+    void fortyAddressesArePastedIntoAPolicy() {
+        List<String> addresses = new ArrayList<>();
+        for (JsonNode row : get("directory/people?q=Marketing&count=40").get("rows"))
+            addresses.add(row.get("address").asText());
+        for (JsonNode row : get("directory/people?from=100&count=40").get("rows"))
+            if (addresses.size() < 40) addresses.add(row.get("address").asText());
+        begin("/policies/night-watch", "Add or take out many by pasting a list");
+        browser.press("Add or take out many by pasting a list");
+        browser.type("Addresses, one a line", String.join("\n", addresses));
+        browser.press("Look through the list");
+        browser.sees("40 lines fit");
+        browser.press("Add 40 accounts");
+        browser.sees("1 edit");
+        atMost(12);
     }
 }

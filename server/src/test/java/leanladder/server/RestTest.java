@@ -633,6 +633,11 @@ class RestTest {
                 "ways?target=account:a1&setting=chat.private&value=false")) ask(asked, "GET", "/api/v1/" + path, "");
         String rename = "{\"kind\":\"amend-policy\",\"policy\":\"p1\",\"members\":{\"name\":\"Renamed\"}}";
         ask(asked, "PUT", "/api/v1/estate", Json.write(small));
+        // It answers an empty database alone, see StartTest.
+        assertThat(server.send("POST", "/api/v1/start", "{\"organisation\":{\"name\":\"Again\"}}")
+                        .statusCode())
+                .isEqualTo(409);
+        asked.add(OpenApiAssertions.route("POST", "/api/v1/start").orElseThrow());
         ask(asked, "POST", "/api/v1/matrix", "{\"settings\":[\"chat.private\"],\"open\":\"all\"}");
         ask(asked, "POST", "/api/v1/addresses", "{\"text\":\"mirela\",\"adds\":true,\"policy\":\"p1\"}");
         ask(asked, "POST", "/api/v1/imports/people", "id,name\na1,Other\n");

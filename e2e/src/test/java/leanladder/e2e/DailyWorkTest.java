@@ -234,10 +234,8 @@ class DailyWorkTest extends Editing {
     @Test
     void fortyAddressesArePastedIntoAPolicy() {
         List<String> addresses = new ArrayList<>();
-        for (JsonNode row : get("directory/people?q=Marketing&count=40").get("rows"))
+        for (JsonNode row : get("directory/people?active=true&count=40").get("rows"))
             addresses.add(row.get("address").asText());
-        for (JsonNode row : get("directory/people?from=100&count=40").get("rows"))
-            if (addresses.size() < 40) addresses.add(row.get("address").asText());
         begin("/policies/night-watch", "Add or take out many by pasting a list");
         browser.press("Add or take out many by pasting a list");
         browser.type("Addresses, one a line", String.join("\n", addresses));

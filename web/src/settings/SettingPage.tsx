@@ -142,7 +142,7 @@ export function facts(
   const all: [string, string | undefined][] = [
     ['App', app],
     ['Values', values(setting)],
-    ['Built-in', capital(builtIn)],
+    ['Built-in', builtIn],
     ['Strict end', strictEnd(setting)],
     ['Needs', needs.length > 0 ? joinList(needs) : 'nothing'],
     ['Workspaces', setting.openToWorkspaces ? 'may have settings of their own' : 'follow everybody else'],

@@ -103,7 +103,7 @@ it('tells of one who states something, for how many each decides, and what it ne
 });
 
 it('says what the catalogue says, in words', () => {
-  expect(facts('Meetings', RECORD, 'off', ['Open a meeting on'])).toEqual([
+  expect(facts('Meetings', RECORD, 'Off', ['Open a meeting on'])).toEqual([
     ['App', 'Meetings'],
     ['Values', 'On or Off'],
     ['Built-in', 'Off'],

@@ -438,7 +438,7 @@ class SuiteStoryTest {
         beside.publish(
                 "{'kind':'put-statement','policy':'deputies-ashore','statement':{'setting':'mail.relief','set':false}}");
         suite.open("/?as=rafael.osk&app=files");
-        suite.sees("This file can be opened by");
+        suite.sees("This paper may travel to");
         suite.picture(to.resolve("suite.png"));
         browser.size(1280, 800);
         browser.open("/today/requests/1");

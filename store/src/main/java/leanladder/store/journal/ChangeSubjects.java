@@ -29,12 +29,20 @@ public final class ChangeSubjects {
     private static final Set<String> TARGETS = Set.of("account", "unit", "group", "workspace");
 
     private final Set<String> found = new TreeSet<>();
+    private final int most;
 
-    private ChangeSubjects() {}
+    private ChangeSubjects(int most) {
+        this.most = most;
+    }
 
     /** All subjects of a change. Costs a walk through its edits. */
     public static Set<String> of(JsonNode edits, JsonNode ripple) {
-        ChangeSubjects subjects = new ChangeSubjects();
+        return of(edits, ripple, Integer.MAX_VALUE);
+    }
+
+    /** @param most so many subjects are enough: with more, the walk ends */
+    private static Set<String> of(JsonNode edits, JsonNode ripple, int most) {
+        ChangeSubjects subjects = new ChangeSubjects(most);
         edits.forEach(subjects::edit);
         if (edits.isEmpty()) subjects.found.add("kind:automatic");
         ripple.path("moves").forEach(move -> subjects.add("setting", move.path("setting")));
@@ -48,7 +56,7 @@ public final class ChangeSubjects {
 
     /** The subjects under which a change is indexed: all, or {@link #ANY} where they are too many. */
     static List<String> indexed(JsonNode edits, JsonNode ripple) {
-        Set<String> all = of(edits, ripple);
+        Set<String> all = of(edits, ripple, MOST);
         return all.size() > MOST ? List.of(ANY) : List.copyOf(all);
     }
 
@@ -67,6 +75,7 @@ public final class ChangeSubjects {
     }
 
     private void walk(JsonNode node) {
+        if (found.size() > most) return;
         if (node.isTextual()) target(node.asText());
         else if (node.isArray()) node.forEach(this::walk);
         else

@@ -129,6 +129,20 @@ class LogbookTest {
     }
 
     @Test
+    void aChangeAboutMoreThanCanBeIndexedIsStillFoundByWhatItIsAboutAlone() {
+        List<String> edits = new ArrayList<>();
+        for (int i = 0; i < 2_100; i++)
+            edits.add("{'kind':'add-account','account':{'id':'hand" + i + "','userName':'hand" + i
+                    + "@skerrymore.example','displayName':'Hand " + i + "','kind':'person','unit':'u3'}}");
+        long many = publish("Everybody", "{'kind':'batch','edits':[" + String.join(",", edits) + "]}");
+        assertThat(found("account=hand7")).contains(many);
+        assertThat(found("unit=u3")).contains(many);
+        assertThat(found("policy=p1")).doesNotContain(many);
+        assertThat(found("kind=directory&text=everybody")).containsExactly(many);
+        assertThat(found("kind=seats")).doesNotContain(many);
+    }
+
+    @Test
     void oneEditOfAChangeIsUndoneAndTheOthersStay() {
         long change = publish("Two things", RENAMED, STRICTER);
         JsonNode draft = begun("{'name':'undo','takesBack':" + change + ",'edit':1}");

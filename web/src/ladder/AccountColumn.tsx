@@ -10,7 +10,7 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import type { Question } from '../question/question';
 import { RungMark, StandingMark } from '../parts/marks';
 import { count, joinList } from '../text/words';
-import { Select } from '../parts/Select';
+import { AppSelect } from '../parts/AppSelect';
 
 const ROW = 30;
 
@@ -141,16 +141,7 @@ function Settings({ rows, question, ask }: { rows: AccountSetting[]; question: Q
             onChange={(e) => setText(e.target.value)}
             onKeyDown={(e) => e.key === 'Escape' && clear()}
           />
-          <Select
-            label="App"
-            className="w-[112px]"
-            value={app}
-            options={[
-              { value: '', label: 'all apps' },
-              ...(catalogue.data?.apps.map((a) => ({ value: a.id, label: a.name })) ?? []),
-            ]}
-            onChange={setApp}
-          />
+          <AppSelect className="w-[112px]" value={app} onChange={setApp} />
         </div>
         {filtered && (
           <p className="text-ink2 text-[13px]">

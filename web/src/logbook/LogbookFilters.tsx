@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { DateField } from '../parts/DateField';
 import { EntityPicker } from '../parts/EntityPicker';
-import { filterText, useCatalogue, type LogbookFilter } from '../parts/queries';
+import { useCatalogue, type LogbookFilter } from '../parts/queries';
 import { Select } from '../parts/Select';
 import { formatWhen } from '../text/dates';
 import { joinList } from '../text/words';
@@ -138,9 +138,6 @@ export function LogbookFilters(props: {
           />
         </>
       )}
-      <a className="quiet leading-8" href={`/api/v1/changes${filterText({ ...filter, format: 'csv' })}`}>
-        As CSV
-      </a>
       {said.length > 0 && (
         <p className="text-ink2 w-full">
           Only those that {joinList(said)}.{' '}

@@ -54,10 +54,15 @@ export function LogbookView({ session }: { session?: Session }) {
             narrow={number !== undefined || from !== undefined}
             onFilter={filterBy}
           />
-          <Between
-            zone={zone}
-            onAsk={(from, to) => void navigate(`/logbook${writeQuestion(question, `?between=${from}&and=${to}`)}`)}
-          />
+          <div className="mt-1 flex flex-wrap items-baseline gap-x-4">
+            <Between
+              zone={zone}
+              onAsk={(from, to) => void navigate(`/logbook${writeQuestion(question, `?between=${from}&and=${to}`)}`)}
+            />
+            <a className="quiet text-[13px]" href={`/api/v1/changes${filterText({ ...filter, format: 'csv' })}`}>
+              As CSV
+            </a>
+          </div>
         </div>
         <div className="min-h-0 flex-1 overflow-y-auto" tabIndex={0} role="region" aria-label="Changes">
           <ol className="border-line border-t">
@@ -93,7 +98,7 @@ export function LogbookView({ session }: { session?: Session }) {
           {logbook.isPending && <p className="text-ink2 px-5 py-2">Looking…</p>}
           {logbook.data && lines.length === 0 && (
             <p className="px-5 py-2">
-              {Object.keys(filter).length > 0 ? 'No change fits all of that.' : 'Nothing has been published yet.'}
+              {Object.keys(filter).length > 0 ? 'No change matches these filters.' : 'Nothing has been published yet.'}
             </p>
           )}
           {logbook.hasNextPage && (

@@ -10,7 +10,7 @@ import { usePageTitle } from '../parts/usePageTitle';
 import { useQuestion, writeQuestion } from '../question/question';
 import { count, formatNumber } from '../text/words';
 import { SettingPage } from './SettingPage';
-import { Select } from '../parts/Select';
+import { AppSelect } from '../parts/AppSelect';
 
 const SHOWN = [
   ['all', 'All'],
@@ -70,15 +70,7 @@ export function SettingsView({ session }: { session?: Session }) {
             value={typed}
             onChange={(e) => setTyped(e.target.value)}
           />
-          <Select
-            label="App"
-            value={app}
-            options={[
-              { value: '', label: 'all apps' },
-              ...(catalogue.data?.apps.map((a) => ({ value: a.id, label: a.name })) ?? []),
-            ]}
-            onChange={setApp}
-          />
+          <AppSelect value={app} onChange={setApp} />
         </div>
         <div
           role="group"

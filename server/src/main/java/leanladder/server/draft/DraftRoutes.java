@@ -180,7 +180,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
         SelfServiceGuard.refuseUndo(inverse, timeline.present().estate());
         String title = change.note().isBlank() ? "" : ": " + change.note();
         String note = edit.isPresent()
-                ? "Takes back of change " + change.number() + ": "
+                ? "Undoes one edit of change " + change.number() + ": "
                         + change.words().path(edit.get().intValue()).asText()
                 : "Takes back change " + change.number() + title;
         return Response.created(

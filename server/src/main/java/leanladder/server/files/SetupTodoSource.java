@@ -8,7 +8,7 @@ import leanladder.server.query.QueryContext;
 import leanladder.server.today.TodoItem;
 import leanladder.server.today.TodoSource;
 
-/** What an estate that was begun still lacks before it answers questions about a company's own people. */
+/** What a new estate still lacks before it can answer questions about the company's own people. */
 public record SetupTodoSource() implements TodoSource {
     @Override
     public List<TodoItem> of(QueryContext queryContext) {

@@ -38,7 +38,7 @@ public record StartRoutes(Store store, Timeline timeline, Publisher publisher) i
                 .required("organisation")
                 .filter(JsonCursor::isObject)
                 .map(o -> (ObjectNode) o.node());
-        // A file from elsewhere may name a zone that is not known here; somebody who starts shall not.
+        // An estate file with an unknown zone is read with a warning; a new estate must not begin with one.
         body.root()
                 .member("organisation")
                 .filter(o -> o.node().isObject())

@@ -89,7 +89,7 @@ final class LogbookFilter {
                 .toList();
     }
 
-    /** What the filter asks for is called now, by its noun; what exists no longer has no name. */
+    /** The present names of what the filter asks about, by noun. What no longer exists has no name. */
     Map<String, String> names() {
         Map<String, String> names = new TreeMap<>();
         if (timeline.isEmpty()) return names;
@@ -127,7 +127,7 @@ final class LogbookFilter {
         return new Page(found, Optional.of(last));
     }
 
-    /** Whether a change that the journal let through is about what is asked: it may only be one of too many subjects. */
+    /** Whether a change is about what is asked. The journal also returns changes with more subjects than it indexes. */
     private boolean matches(Change change) {
         if (filter.subjects().isEmpty() && filter.account().isEmpty()) return true;
         if (change.replacesEstate()) return true;

@@ -5,10 +5,8 @@ import java.util.ArrayList;
 import java.util.BitSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.TreeMap;
 import java.util.function.IntConsumer;
-import leanladder.edit.EditKind;
 import leanladder.edit.session.EditKinds;
 
 /**
@@ -54,13 +52,8 @@ public final class ConflictIndex {
                 below.getValue().forEach(met::set);
             }
         }
-        Optional<EditKind> kind = EditKinds.find(other);
-        for (int i = met.nextSetBit(0); i >= 0; i = met.nextSetBit(i + 1)) {
-            boolean commutes = kind.isPresent()
-                    && kind.equals(EditKinds.find(edits.get(i)))
-                    && kind.get().commutes(edits.get(i), other);
-            if (!commutes) found.accept(i);
-        }
+        for (int i = met.nextSetBit(0); i >= 0; i = met.nextSetBit(i + 1))
+            if (!EditKinds.commute(edits.get(i), other)) found.accept(i);
     }
 
     private void add(BitSet met, String path) {

@@ -1,27 +1,38 @@
 package leanladder.edit;
 
-import com.fasterxml.jackson.databind.node.ObjectNode;
-import java.util.Optional;
+import java.util.List;
+import java.util.Set;
+import leanladder.json.JsonCursor;
 import leanladder.workingcopy.Overlay;
-import leanladder.workingcopy.WriteSet;
 
 /**
- * One thing that a change does, read against an estate that it fits. Each kind of edit is one class, which says all that there is
- * to know of it, and one {@link EditKind} beside it.
+ * One thing that a change does, as it is written. Each kind of edit is a record; its components are the members of the JSON object beside
+ * {@code kind}, see {@link EditForm}. What it touches and what undoes it follow from what {@link #apply} writes, see
+ * {@link leanladder.workingcopy.Mutation}.
  */
 public interface Edit {
-    /** What kind it is of. */
-    EditKind kind();
+    /**
+     * Applies the edit to a working copy. What does not fit is reported as a defect; the caller then discards the working copy.
+     *
+     * @param on what the entities that the components name are known to be in
+     * @param at the edit as it was sent, to report defects at its members
+     * @return the edit with the ids that were given to what is new; itself, where none were
+     */
+    Edit apply(Overlay on, JsonCursor at);
 
-    /** The edit as the journal keeps it: as it was sent, with the ids that were given. Not to be changed. */
-    ObjectNode json();
+    /**
+     * The parts of the estate that it touches, as paths (see {@link ConflictPaths}). Two edits conflict when a path of one is, or leads to, a
+     * path of the other. They need no estate: an edit of the journal may name what is gone.
+     */
+    Set<String> paths();
 
-    /** Alters the estate. */
-    void apply(Overlay on);
+    /** Whether it leaves the same as another edit of its kind that touches the same parts, whichever comes first. */
+    default boolean commutes(Edit other) {
+        return false;
+    }
 
-    /** The edit that takes this one back, read off the estate before it is carried out; empty where there is nothing to take back. */
-    Optional<ObjectNode> inverse(Overlay before);
-
-    /** What it touches. */
-    WriteSet footprint(Overlay before);
+    /** Ids of the accounts whose stored bodies {@link #apply} asks for; those of many edits are fetched together. */
+    default List<String> accountsAskedFor() {
+        return List.of();
+    }
 }

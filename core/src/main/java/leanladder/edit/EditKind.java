@@ -1,86 +1,112 @@
 package leanladder.edit;
 
-import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
-import java.util.Set;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
 import leanladder.workingcopy.Duty;
+import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
 import org.jspecify.annotations.Nullable;
 
-/**
- * A kind of edit: how it is written, read, and held against others. What is asked here needs no estate, for the journal speaks
- * of what may be no more.
- */
-public abstract class EditKind {
+/** A kind of edit: its name, what is needed to publish it, and the record that its edits are read into. */
+public final class EditKind {
     private final String name;
     private final Duty duty;
-    private @Nullable List<String> required;
+    private final String description;
+    private final Class<? extends Edit> type;
+    private final @Nullable EntityType<?> entityType;
+    private final EditForm form;
+
+    private EditKind(
+            String name,
+            Duty duty,
+            String description,
+            Class<? extends Edit> type,
+            @Nullable EntityType<?> entityType) {
+        this.name = name;
+        this.duty = duty;
+        this.description = description;
+        this.type = type;
+        this.entityType = entityType;
+        this.form = new EditForm(type, entityType);
+    }
 
     /**
      * Describes a kind.
      *
      * @param name what stands in the member {@code kind}
-     * @param right what is needed in order to publish it
+     * @param duty what is needed in order to publish it
+     * @param description one sentence for the interface's description
      */
-    protected EditKind(String name, Duty duty) {
-        this.name = name;
-        this.duty = duty;
+    public static EditKind of(String name, Duty duty, Class<? extends Edit> type, String description) {
+        return new EditKind(name, duty, description, type, null);
+    }
+
+    /** Describes a kind whose edits are about entities of one type. */
+    public static EditKind of(
+            String name, Duty duty, Class<? extends Edit> type, EntityType<?> entityType, String description) {
+        return new EditKind(name, duty, description, type, entityType);
     }
 
     /** What stands in the member {@code kind} of an edit. */
-    public final String name() {
+    public String name() {
         return name;
     }
 
     /** What is needed in order to publish it. */
-    public final Duty duty() {
+    public Duty duty() {
         return duty;
     }
 
-    /** Reads an edit against the estate as it stands; empty when it does not fit, which is then reported at its place. */
-    public abstract Optional<? extends Edit> read(JsonCursor jsonCursor, Overlay on);
-
-    /**
-     * The parts of the estate that an edit touches, as paths (see {@link ConflictPaths}). Two edits get into each other's way when a path
-     * of one is, or leads to, a path of the other.
-     */
-    public abstract Set<String> paths(JsonNode edit);
-
-    /** Ids of the accounts whose stored bodies are asked for when an edit is read; those of many edits are fetched together. */
-    public List<String> accountsAskedFor(JsonNode edit) {
-        return List.of();
+    /** The record that its edits are read into. */
+    public Class<? extends Edit> type() {
+        return type;
     }
 
-    /** Whether two edits of this kind that touch the same parts leave the same in either order. */
-    public boolean commutes(JsonNode mine, JsonNode theirs) {
-        return false;
+    /** The type of entity that its edits are about, where there are such kinds for several types. */
+    public Optional<EntityType<?>> entityType() {
+        return Optional.ofNullable(entityType);
     }
 
-    /** The JSON Schema of an edit of this kind, as JSON text; it may refer to the components of the interface's description. */
-    public abstract String schema();
-
-    /** The members that every edit of this kind has, by its schema, {@code kind} among them. */
-    public final synchronized List<String> requiredMembers() {
-        if (required == null) {
-            List<String> members = new ArrayList<>();
-            Json.read(schema()).path("required").forEach(m -> members.add(m.asText()));
-            required = List.copyOf(members);
-        }
-        return required;
+    /** Reads an edit without an estate; empty where it is not written as this kind is, which is reported at its place. */
+    public Optional<Edit> read(JsonCursor edit) {
+        return form.read(edit);
     }
 
-    /** The schema of an object with these members beside {@code kind}. */
-    protected final String schema(String description, String required, String properties) {
-        return "{\"type\":\"object\",\"description\":\"" + description + "\",\"required\":[\"kind\"," + required
-                + "],\"properties\":{\"kind\":{\"const\":\"" + name + "\"}," + properties + "}}";
+    /** Whether everything that an edit names exists now; what does not is reported at its place. */
+    public boolean checkNames(JsonCursor edit, Overlay on) {
+        return form.checkNames(edit, on);
+    }
+
+    /** An edit as the journal keeps it: as it was sent, with the ids that were given since. */
+    public ObjectNode write(Edit edit, ObjectNode sent) {
+        return form.write(edit, sent);
+    }
+
+    /** The JSON Schema of an edit of this kind; it may refer to the components of the interface's description. */
+    public ObjectNode schema() {
+        ObjectNode schema = Json.NODES.objectNode().put("type", "object").put("description", description);
+        ArrayNode required = schema.putArray("required").add("kind");
+        form.required().forEach(required::add);
+        ObjectNode properties = schema.putObject("properties");
+        properties.putObject("kind").put("const", name);
+        properties.setAll(form.properties());
+        return schema;
+    }
+
+    /** The members that every edit of this kind has, {@code kind} among them. */
+    public List<String> requiredMembers() {
+        List<String> all = new ArrayList<>(List.of("kind"));
+        all.addAll(form.required());
+        return all;
     }
 
     @Override
-    public final String toString() {
+    public String toString() {
         return name;
     }
 }

@@ -1,19 +1,25 @@
 package leanladder.text;
 
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
 import leanladder.edit.Edit;
+import leanladder.edit.EditKind;
 import leanladder.edit.directory.EntityEdit;
 import leanladder.edit.policy.PolicyEdit;
 import leanladder.edit.preview.ReleaseEdit;
 import leanladder.edit.preview.SelfServiceEdit;
 import leanladder.edit.preview.UpdateRings;
 import leanladder.edit.seat.PlanEdit;
+import leanladder.edit.session.AppliedEdit;
 import leanladder.edit.session.BatchEdit;
+import leanladder.edit.session.EditKinds;
 import leanladder.edit.session.EditSession;
+import leanladder.json.Defects;
+import leanladder.json.JsonCursor;
 import leanladder.workingcopy.Overlay;
 
 /**
@@ -36,46 +42,48 @@ public final class EditFormatter {
         seats = new SeatEditFormatter(estateFormatter);
     }
 
-    /** The sentence of an edit, on the estate before it is applied. */
-    public String format(Edit edit, Overlay before) {
+    /** The sentence of an edit. */
+    public String format(AppliedEdit applied) {
+        Edit edit = applied.edit();
+        Overlay before = applied.before();
         if (edit instanceof PolicyEdit policyEdit) return policies.format(policyEdit, before);
-        if (edit instanceof EntityEdit<?> entityEdit) return entities.format(entityEdit, before);
+        if (edit instanceof EntityEdit entityEdit) return entities.format(entityEdit, before);
         if (edit instanceof PlanEdit planEdit) return seats.format(planEdit, before);
         if (edit instanceof ReleaseEdit releaseEdit) return previews.format(releaseEdit, before);
         if (edit instanceof SelfServiceEdit selfServiceEdit) return previews.format(selfServiceEdit, before);
         if (edit instanceof UpdateRings updateRings) return previews.format(updateRings, before);
         if (edit instanceof BatchEdit batchEdit) return format(batchEdit, before);
-        throw unknown(edit);
+        throw unknown(applied.kind());
     }
 
-    /** How many edits of the sort of this one are told. */
-    public PluralText count(Edit edit) {
-        if (edit instanceof PolicyEdit policyEdit) return policies.count(policyEdit);
-        if (edit instanceof EntityEdit<?> entityEdit) return entities.count(entityEdit);
-        if (edit instanceof PlanEdit) return seats.count();
-        if (edit instanceof ReleaseEdit || edit instanceof SelfServiceEdit || edit instanceof UpdateRings)
-            return previews.count(edit);
-        if (edit instanceof BatchEdit) return new PluralText("one batch", "# batches");
-        throw unknown(edit);
+    /** How many edits of a kind are told. */
+    public PluralText count(EditKind kind) {
+        Class<? extends Edit> type = kind.type();
+        if (PolicyEdit.class.isAssignableFrom(type)) return policies.count(type);
+        if (EntityEdit.class.isAssignableFrom(type)) return entities.count(kind);
+        if (PlanEdit.class.isAssignableFrom(type)) return seats.count();
+        if (BatchEdit.class == type) return new PluralText("one batch", "# batches");
+        return previews.count(type);
     }
 
-    private static IllegalArgumentException unknown(Edit edit) {
-        return new IllegalArgumentException("No sentence for edits of the kind " + edit.kind());
+    private static IllegalArgumentException unknown(EditKind kind) {
+        return new IllegalArgumentException("No sentence for edits of the kind " + kind);
     }
 
     private String format(BatchEdit batch, Overlay before) {
-        String from = batch.source().isEmpty() ? "" : " (from " + batch.source() + ")";
+        String source = batch.source();
+        String from = source == null ? "" : " (from " + source + ")";
         if (batch.edits().size() <= FEW) {
             Overlay trial = before.copy();
             List<String> told = new ArrayList<>();
-            for (Edit edit : batch.edits()) {
-                told.add(format(edit, trial));
-                EditSession.apply(edit, trial);
-            }
+            for (ObjectNode one : batch.edits())
+                EditSession.apply(new JsonCursor(one, "", new Defects()), trial)
+                        .ifPresent(applied -> told.add(format(applied)));
             return String.join("; ", told) + from;
         }
         Map<PluralText, Integer> counts = new LinkedHashMap<>();
-        for (Edit edit : batch.edits()) counts.merge(count(edit), 1, Integer::sum);
+        for (ObjectNode one : batch.edits())
+            counts.merge(count(EditKinds.find(one).orElseThrow()), 1, Integer::sum);
         return counts.entrySet().stream().map(c -> c.getKey().of(c.getValue())).collect(Collectors.joining(", "))
                 + from;
     }

@@ -6,18 +6,21 @@ import java.time.LocalDate;
 import java.time.format.DateTimeParseException;
 import java.util.List;
 import java.util.Objects;
+import java.util.Optional;
 import java.util.function.Function;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
 import java.util.stream.StreamSupport;
 import leanladder.catalogue.AccountKind;
 import leanladder.catalogue.Setting;
+import leanladder.edit.EditKind;
 import leanladder.edit.directory.AddEntity;
 import leanladder.edit.directory.AddMembers;
 import leanladder.edit.directory.EntityEdit;
 import leanladder.edit.directory.MembersEdit;
 import leanladder.edit.directory.RemoveEntity;
 import leanladder.edit.directory.UpdateEntity;
+import leanladder.estate.Members;
 import leanladder.json.Instants;
 import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
@@ -32,11 +35,11 @@ final class EntityEditFormatter {
         this.estateFormatter = estateFormatter;
     }
 
-    String format(EntityEdit<?> edit, Overlay before) {
-        if (edit instanceof AddEntity<?> add) return added(add.type(), add.body(), before);
+    String format(EntityEdit edit, Overlay before) {
+        if (edit instanceof AddEntity add) return added(add.type(), add.entity(), before);
         String name = before.name(edit.type(), edit.id());
-        if (edit instanceof RemoveEntity<?>) return name + " is removed";
-        if (edit instanceof UpdateEntity<?> update)
+        if (edit instanceof RemoveEntity) return name + " is removed";
+        if (edit instanceof UpdateEntity update)
             return name + " "
                     + update.members().properties().stream()
                             .map(m -> changed(update.type(), m.getKey(), m.getValue(), before))
@@ -45,9 +48,12 @@ final class EntityEditFormatter {
     }
 
     private static String members(MembersEdit edit, String group, Overlay before) {
+        Members who = Members.parse(edit.who());
+        if (edit instanceof AddMembers)
+            who = before.members(edit.group()).orElseThrow().absentOf(who);
         List<String> names = Stream.concat(
-                        edit.who().accounts().stream().map(a -> before.name(EntityType.ACCOUNT, a)),
-                        edit.who().groups().stream().map(g -> "the group " + before.name(EntityType.GROUP, g)))
+                        who.accounts().stream().map(a -> before.name(EntityType.ACCOUNT, a)),
+                        who.groups().stream().map(g -> "the group " + before.name(EntityType.GROUP, g)))
                 .toList();
         String all = names.isEmpty()
                 ? "nobody new"
@@ -56,13 +62,14 @@ final class EntityEditFormatter {
         return all + " " + does + (names.size() == 1 ? "s " : " ") + group;
     }
 
-    PluralText count(EntityEdit<?> edit) {
-        if (edit instanceof MembersEdit)
-            return new PluralText("members of one group change", "members of # groups change");
-        String does = edit instanceof AddEntity<?> ? "new" : edit instanceof RemoveEntity<?> ? "removed" : "changed";
+    PluralText count(EditKind kind) {
+        Optional<EntityType<?>> type = kind.entityType();
+        if (type.isEmpty()) return new PluralText("members of one group change", "members of # groups change");
+        String does =
+                kind.type() == AddEntity.class ? "new" : kind.type() == RemoveEntity.class ? "removed" : "changed";
         return new PluralText(
-                "one " + edit.type().noun() + " is " + does,
-                "# " + edit.type().section().member() + " are " + does);
+                "one " + type.get().noun() + " is " + does,
+                "# " + type.get().section().member() + " are " + does);
     }
 
     private String added(EntityType<?> type, ObjectNode body, Overlay before) {

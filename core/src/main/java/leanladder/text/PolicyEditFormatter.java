@@ -1,8 +1,10 @@
 package leanladder.text;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
 import java.util.List;
+import java.util.Optional;
 import java.util.stream.Collectors;
 import leanladder.catalogue.Setting;
 import leanladder.edit.policy.AddPolicy;
@@ -17,6 +19,8 @@ import leanladder.edit.policy.RemoveStatement;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
 import leanladder.estate.Statement;
+import leanladder.json.Defects;
+import leanladder.json.JsonCursor;
 import leanladder.workingcopy.Overlay;
 
 /** Describes edits of policies. */
@@ -31,22 +35,44 @@ final class PolicyEditFormatter {
     }
 
     String format(PolicyEdit edit, Overlay before) {
-        if (edit instanceof AddPolicy add) return add.added().name() + " is new" + content(add.added(), before);
-        String policy = before.policyName(edit.policy());
+        if (edit instanceof AddPolicy add) {
+            Policy added = before.reader().policy(cursor(add.policy())).orElseThrow();
+            return added.name() + " is new" + content(added, before);
+        }
+        String policy = before.policyName(edit.policyId());
         if (edit instanceof RemovePolicy) return policy + " is deleted";
         if (edit instanceof ChangePolicy change) return policy + " " + members(change);
         if (edit instanceof MovePolicy move)
             return policy
-                    + move.above()
+                    + Optional.ofNullable(move.above())
                             .map(other -> " moves above " + before.policyName(other))
                             .orElse(" moves to the end of the ranking");
-        if (edit instanceof PutAssignment put) return policy + " " + assignment(put.assignment(), before);
+        if (edit instanceof PutAssignment put)
+            return policy + " "
+                    + assignment(
+                            before.reader()
+                                    .assignment(cursor(put.assignment()), true)
+                                    .orElseThrow(),
+                            before);
         if (edit instanceof RemoveAssignment remove)
-            return policy + " no longer " + assignment(remove.assignment(), before);
-        if (edit instanceof PutStatement put) return policy + " " + statement(put.statement(), before);
+            return policy + " no longer "
+                    + assignment(
+                            before.reader()
+                                    .assignment(cursor(remove.assignment()), true)
+                                    .orElseThrow(),
+                            before);
+        if (edit instanceof PutStatement put)
+            return policy + " "
+                    + statement(
+                            before.reader().statement(cursor(put.statement())).orElseThrow(), before);
         RemoveStatement remove = (RemoveStatement) edit;
         String title = before.setting(remove.setting()).map(Setting::title).orElse(remove.setting());
-        return policy + " no longer " + (remove.cap() ? "caps " : "sets ") + title;
+        return policy + " no longer " + (remove.isCap() ? "caps " : "sets ") + title;
+    }
+
+    /** What an edit holds that was found to fit. */
+    private static JsonCursor cursor(ObjectNode node) {
+        return new JsonCursor(node, "", new Defects());
     }
 
     /** What a new policy says and for whom: in full where that is little, else in numbers. */
@@ -103,12 +129,12 @@ final class PolicyEditFormatter {
                 + estateFormatter.window(assignment.window());
     }
 
-    PluralText count(PolicyEdit edit) {
-        if (edit instanceof PutStatement) return new PluralText("one statement is made", "# statements are made");
-        if (edit instanceof RemoveStatement)
+    PluralText count(Class<?> type) {
+        if (type == PutStatement.class) return new PluralText("one statement is made", "# statements are made");
+        if (type == RemoveStatement.class)
             return new PluralText("one statement is removed", "# statements are removed");
-        if (edit instanceof PutAssignment) return new PluralText("one assignment is added", "# assignments are added");
-        if (edit instanceof RemoveAssignment)
+        if (type == PutAssignment.class) return new PluralText("one assignment is added", "# assignments are added");
+        if (type == RemoveAssignment.class)
             return new PluralText("one assignment is removed", "# assignments are removed");
         return new PluralText("one further edit of policies", "# further edits of policies");
     }

@@ -5,7 +5,7 @@ import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.stream.Collectors;
-import leanladder.edit.Edit;
+import leanladder.edit.preview.AskToJoin;
 import leanladder.edit.preview.ConsentEdit;
 import leanladder.edit.preview.GrantEarlyAccess;
 import leanladder.edit.preview.InvitationEdit;
@@ -14,8 +14,11 @@ import leanladder.edit.preview.ReleaseEdit;
 import leanladder.edit.preview.ResumeRelease;
 import leanladder.edit.preview.SelfServiceEdit;
 import leanladder.edit.preview.SetOpening;
+import leanladder.edit.preview.StopAsking;
 import leanladder.edit.preview.UpdateRings;
+import leanladder.edit.preview.WithdrawConsent;
 import leanladder.estate.Ring;
+import leanladder.estate.Target;
 import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
 
@@ -28,33 +31,34 @@ final class PreviewEditFormatter {
     }
 
     String format(ReleaseEdit edit, Overlay before) {
-        String release = before.name(EntityType.RELEASE, edit.id());
+        String release = before.name(EntityType.RELEASE, edit.release());
         if (edit instanceof PauseRelease pause) return release + " is held: " + pause.reason();
         if (edit instanceof ResumeRelease) return release + " is no longer held";
         if (edit instanceof GrantEarlyAccess early) {
-            String whom = before.name(early.to());
-            return early.from()
+            String whom = before.name(Target.parse(early.to()).orElseThrow());
+            return early.fromInstant()
                     .map(at -> release + " opens early to " + whom + " from " + estateFormatter.moment(at) + " on")
                     .orElseGet(() -> release + " no longer opens early to " + whom);
         }
         SetOpening opening = (SetOpening) edit;
         String ring = ring(opening.ring(), before);
-        return opening.from()
+        return opening.fromInstant()
                 .map(at -> release + " opens to " + ring + " from " + estateFormatter.moment(at) + " on")
                 .orElseGet(() -> release + " is withdrawn from " + ring);
     }
 
     String format(SelfServiceEdit edit, Overlay before) {
         String does;
-        if (edit instanceof ConsentEdit consent) does = consent.gives() ? "consents to" : "withdraws the consent to";
-        else if (edit.kind() == InvitationEdit.ASK) does = "is asked to join";
-        else if (edit.kind() == InvitationEdit.STOP) does = "is no longer asked to join";
+        if (edit instanceof WithdrawConsent) does = "withdraws the consent to";
+        else if (edit instanceof ConsentEdit) does = "consents to";
+        else if (edit instanceof AskToJoin) does = "is asked to join";
+        else if (edit instanceof StopAsking) does = "is no longer asked to join";
         else does = "declines to join";
-        SelfServiceEdit.Subject subject = edit.subject();
+        SelfServiceEdit.Preview subject = edit.preview().orElseThrow();
         String what = subject.to().equals("ring")
                 ? ring(subject.what(), before)
                 : before.name(EntityType.RELEASE, subject.what()) + " alone";
-        return before.name(EntityType.ACCOUNT, edit.id()) + " " + does + " " + what;
+        return before.name(EntityType.ACCOUNT, edit.account()) + " " + does + " " + what;
     }
 
     private static String ring(String id, Overlay before) {
@@ -66,7 +70,7 @@ final class PreviewEditFormatter {
     }
 
     String format(UpdateRings edit, Overlay before) {
-        List<Ring> rings = edit.rings();
+        List<Ring> rings = edit.read(before);
         Map<String, Ring> was = byId(before.rings());
         Map<String, Ring> is = byId(rings);
         List<String> told = new ArrayList<>();
@@ -99,11 +103,12 @@ final class PreviewEditFormatter {
         return byId;
     }
 
-    PluralText count(Edit edit) {
-        if (edit instanceof ReleaseEdit) return new PluralText("one release is edited", "# edits of releases");
-        if (edit instanceof ConsentEdit)
+    PluralText count(Class<?> type) {
+        if (ReleaseEdit.class.isAssignableFrom(type))
+            return new PluralText("one release is edited", "# edits of releases");
+        if (ConsentEdit.class.isAssignableFrom(type))
             return new PluralText("one consent is given or withdrawn", "# consents are given or withdrawn");
-        if (edit instanceof InvitationEdit)
+        if (InvitationEdit.class.isAssignableFrom(type))
             return new PluralText("one account is asked to join", "# accounts are asked to join, or have answered");
         return new PluralText("the preview rings are arranged anew", "the preview rings are arranged anew # times");
     }

@@ -1,6 +1,8 @@
 package leanladder.text;
 
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.List;
+import java.util.Optional;
 import java.util.stream.Collectors;
 import leanladder.edit.seat.AddPurchase;
 import leanladder.edit.seat.AssignSeats;
@@ -11,6 +13,10 @@ import leanladder.edit.seat.ReducePurchase;
 import leanladder.edit.seat.RemoveRule;
 import leanladder.edit.seat.SeatAssignmentEdit;
 import leanladder.estate.Plan;
+import leanladder.estate.Purchase;
+import leanladder.estate.read.EntityParsers;
+import leanladder.json.Defects;
+import leanladder.json.JsonCursor;
 import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
 
@@ -25,20 +31,24 @@ final class SeatEditFormatter {
     }
 
     String format(PlanEdit edit, Overlay before) {
-        String plan = before.name(EntityType.PLAN, edit.id());
-        if (edit instanceof AddPurchase add)
-            return seats(add.purchase().seats()) + " of " + plan
-                    + (add.purchase().seats() == 1 ? " is" : " are") + " bought"
-                    + estateFormatter.window(add.purchase().window());
-        if (edit instanceof ReducePurchase reduce)
-            return seats(reduce.seats()) + " of " + plan + (reduce.seats() == 1 ? " is" : " are") + " returned from "
-                    + estateFormatter.moment(reduce.from()) + " on";
-        if (edit instanceof PutRule put) return plan + " " + rule(put.rule(), before);
-        if (edit instanceof RemoveRule remove) return plan + " no longer " + rule(remove.rule(), before);
+        String plan = before.name(EntityType.PLAN, edit.plan());
+        Plan current = edit.planOn(before);
+        if (edit instanceof AddPurchase add) {
+            Purchase purchase = EntityParsers.purchase(cursor(add.purchase())).orElseThrow();
+            return seats(purchase.seats()) + " of " + plan + (purchase.seats() == 1 ? " is" : " are") + " bought"
+                    + estateFormatter.window(purchase.window());
+        }
+        if (edit instanceof ReducePurchase reduce) {
+            int seats = reduce.seats().intValueExact();
+            return seats(seats) + " of " + plan + (seats == 1 ? " is" : " are") + " returned from "
+                    + estateFormatter.moment(reduce.fromInstant()) + " on";
+        }
+        if (edit instanceof PutRule put) return plan + " " + rule(put.rule(), current, before);
+        if (edit instanceof RemoveRule remove) return plan + " no longer " + rule(remove.rule(), current, before);
         if (edit instanceof MoveRule move)
-            return "The rule of " + plan + " that " + rule(move.rule(), before) + " moves "
-                    + move.above()
-                            .map(above -> "above the one that " + rule(above, before))
+            return "The rule of " + plan + " that " + rule(move.rule(), current, before) + " moves "
+                    + Optional.ofNullable(move.above())
+                            .map(above -> "above the one that " + rule(above, current, before))
                             .orElse("to the end");
         SeatAssignmentEdit seats = (SeatAssignmentEdit) edit;
         boolean one = seats.accounts().size() == 1;
@@ -60,7 +70,14 @@ final class SeatEditFormatter {
                         .collect(Collectors.joining(", "));
     }
 
-    private String rule(Plan.Rule rule, Overlay before) {
+    /** What an edit holds that was found to fit. */
+    private static JsonCursor cursor(ObjectNode node) {
+        return new JsonCursor(node, "", new Defects());
+    }
+
+    private String rule(ObjectNode written, Plan plan, Overlay before) {
+        Plan.Rule rule =
+                EntityParsers.rule(cursor(written), plan, before.reader()).orElseThrow();
         return (rule.assignment().include() ? "includes " : "excepts ")
                 + before.name(rule.assignment().target())
                 + estateFormatter.window(rule.assignment().window())

@@ -13,6 +13,8 @@ import leanladder.json.JsonCursor;
 
 /** People, rooms, guests and services. */
 final class AccountEntityType extends EntityType<Account> {
+    static final String ASKED = "asked";
+
     AccountEntityType() {
         super(
                 "account",
@@ -25,7 +27,7 @@ final class AccountEntityType extends EntityType<Account> {
                         "active",
                         "started",
                         "consents",
-                        "asked",
+                        ASKED,
                         "attributes",
                         "lastSeen"));
     }
@@ -68,7 +70,7 @@ final class AccountEntityType extends EntityType<Account> {
                     consents.addObject().put(c.to().member(), c.id()).put("at", c.at().toString());
             c.until().ifPresent(until -> consent.put("until", until.toString()));
         });
-        ArrayNode asked = account.asked().isEmpty() ? Json.NODES.arrayNode() : body.putArray("asked");
+        ArrayNode asked = account.asked().isEmpty() ? Json.NODES.arrayNode() : body.putArray(ASKED);
         account.asked().forEach(a -> {
             ObjectNode one = asked.addObject().put(a.to().member(), a.id()).put("at", a.at().toString());
             a.declined().ifPresent(no -> one.put("declined", no.toString()));

@@ -64,6 +64,15 @@ public abstract class EntityType<T> {
         return ALL.stream().filter(t -> t.section == section).findFirst();
     }
 
+    /**
+     * The type of this noun.
+     *
+     * @throws java.util.NoSuchElementException where there is none
+     */
+    public static EntityType<?> of(String noun) {
+        return ALL.stream().filter(type -> type.noun.equals(noun)).findFirst().orElseThrow();
+    }
+
     /** The member of an edit that names a part: unit, account or group. */
     public final String noun() {
         return noun;

@@ -69,6 +69,19 @@ public final class MembershipDelta {
         return added.get(text) != null;
     }
 
+    /** Those among others that it does not list, each once. */
+    public Members absentOf(Members others) {
+        return new Members(
+                others.accounts().stream()
+                        .distinct()
+                        .filter(account -> !hasAccount(account))
+                        .toList(),
+                others.groups().stream()
+                        .distinct()
+                        .filter(group -> !hasGroup(group))
+                        .toList());
+    }
+
     MembershipDelta with(Members others) {
         PSet<String> fewerGone = removed;
         OrderedPMap<String, Boolean> all = added;

@@ -1,6 +1,7 @@
 package leanladder.workingcopy;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
 import java.util.HashMap;
@@ -10,15 +11,18 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Predicate;
+import java.util.function.Supplier;
 import java.util.stream.Collectors;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
+import leanladder.estate.Assignment;
 import leanladder.estate.Group;
 import leanladder.estate.Members;
 import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
+import leanladder.estate.Statement;
 import leanladder.estate.Target;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
@@ -50,6 +54,7 @@ public final class Overlay implements References {
     private Optional<List<Ring>> rings = Optional.empty();
     private Map<EntityType<?>, PMap<String, EntityDelta<?>>> parts = Map.of();
     private WriteSet writeSet = WriteSet.EMPTY;
+    private List<Mutation> mutations = new ArrayList<>();
 
     /**
      * Opens an estate. Linear in its policies.
@@ -136,9 +141,26 @@ public final class Overlay implements References {
         return writeSet;
     }
 
-    /** Notes what an edit touches. */
+    /** Notes what is touched beside the edits. */
     public void touch(WriteSet more) {
         writeSet = writeSet.and(more);
+    }
+
+    /** The mutations since this was asked last, or since the copy was made, in their order. */
+    public List<Mutation> takeMutations() {
+        List<Mutation> taken = mutations;
+        mutations = new ArrayList<>();
+        return taken;
+    }
+
+    /** Counts mutations of a copy as its own, once it has taken over what they came to. */
+    public void record(List<Mutation> taken) {
+        mutations.addAll(taken);
+    }
+
+    private void record(Mutation mutation) {
+        mutations.add(mutation);
+        touch(mutation.touched());
     }
 
     /** A copy of an object with members set; null takes a member away. */
@@ -180,30 +202,84 @@ public final class Overlay implements References {
         return ranking;
     }
 
-    /** Puts a policy in place of itself. */
-    public void put(String id, PolicyDelta policy) {
+    private void put(String id, PolicyDelta policy) {
         policies = policies.plus(id, Optional.of(policy));
     }
 
+    private WriteSet touched(String id) {
+        return WriteSet.ofPolicy(id, policy(id).settings());
+    }
+
     /** Adds a policy at a place of the ranking, from 0 to the number of policies. */
-    public void add(String id, PolicyDelta policy, int place) {
+    public void addPolicy(String id, PolicyDelta policy, int place) {
         put(id, policy);
         ranking = ranking.plus(place, id);
         rankingChanged = true;
+        record(new Mutation.PolicyAdded(id, touched(id)));
     }
 
     /** Takes a policy away. */
     public void removePolicy(String id) {
+        int at = ranking.indexOf(id);
+        record(new Mutation.PolicyRemoved(
+                id,
+                policy(id),
+                at > 0 ? Optional.of(ranking.get(at - 1)) : Optional.empty(),
+                at + 1 < ranking.size() ? Optional.of(ranking.get(at + 1)) : Optional.empty(),
+                touched(id)));
         policies = policies.plus(id, Optional.empty());
         ranking = ranking.minus(id);
         rankingChanged = true;
     }
 
     /** Moves a policy directly above another, or to the end. */
-    public void rank(String id, Optional<String> above) {
+    public void rankPolicy(String id, Optional<String> above) {
+        int at = ranking.indexOf(id);
+        record(new Mutation.PolicyRanked(
+                id, at + 1 < ranking.size() ? Optional.of(ranking.get(at + 1)) : Optional.empty(), touched(id)));
         ranking = ranking.minus(id);
         ranking = ranking.plus(above.map(ranking::indexOf).orElse(ranking.size()), id);
         rankingChanged = true;
+    }
+
+    /** Sets members of a policy beside its statements and assignments; null takes a member away. Only the state decides anything. */
+    public void amendPolicy(String id, ObjectNode members) {
+        PolicyDelta was = policy(id);
+        record(new Mutation.PolicyAmended(
+                id, members, was.rest(), members.has("state") ? touched(id) : WriteSet.ofPolicy(id, List.of())));
+        put(id, was.changed(members));
+    }
+
+    /** Puts a statement in place of the one that the policy had on the setting in the same way. */
+    public void putStatement(String id, Statement statement, ObjectNode json) {
+        recordStatement(id, statement.setting(), statement instanceof Statement.Cap);
+        put(id, policy(id).with(statement, json));
+    }
+
+    /** Removes the statement that a policy has on a setting in one way. */
+    public void removeStatement(String id, String setting, boolean cap) {
+        recordStatement(id, setting, cap);
+        put(id, policy(id).without(setting, cap));
+    }
+
+    private void recordStatement(String id, String setting, boolean cap) {
+        record(new Mutation.StatementWritten(
+                id, setting, cap, policy(id).statement(setting, cap), WriteSet.ofPolicy(id, List.of(setting))));
+    }
+
+    /** Adds an assignment to a policy; one that is there already stays. */
+    public void putAssignment(String id, Assignment assignment, ObjectNode json) {
+        PolicyDelta was = policy(id);
+        if (was.assignment(assignment).isPresent()) touch(touched(id));
+        else record(new Mutation.AssignmentAdded(id, json, touched(id)));
+        put(id, was.with(assignment, json));
+    }
+
+    /** Removes an assignment that a policy has. */
+    public void removeAssignment(String id, Assignment assignment) {
+        PolicyDelta was = policy(id);
+        record(new Mutation.AssignmentRemoved(id, was.assignment(assignment).orElseThrow(), touched(id)));
+        put(id, was.without(assignment));
     }
 
     /** Puts a policy in place as it stood once, its place in the ranking aside; empty where there was none. */
@@ -296,6 +372,7 @@ public final class Overlay implements References {
 
     /** Adds a part, given as the estate file writes it and found to fit. */
     public <T> void add(EntityType<T> type, String id, ObjectNode body) {
+        record(new Mutation.EntityAdded(type, id, type.footprint(id, Optional.empty(), this)));
         T part = type.read(new JsonCursor(body, "", new Defects()), this).orElseThrow();
         Optional<MembershipDelta> members =
                 part instanceof Group group ? Optional.of(MembershipDelta.from(group.members())) : Optional.empty();
@@ -304,6 +381,12 @@ public final class Overlay implements References {
 
     /** Sets members of a part; null takes a member away. */
     public <T> void amend(EntityType<T> type, String id, ObjectNode members) {
+        record(new Mutation.EntityAmended(
+                type, id, members, laterBody(type, id), type.footprint(id, Optional.of(members), this)));
+        write(type, id, members);
+    }
+
+    private <T> void write(EntityType<T> type, String id, ObjectNode members) {
         ObjectNode amended = amended(type.shortBody(part(type, id).orElseThrow()), members);
         T part = type.read(new JsonCursor(amended, "", new Defects()), this).orElseThrow();
         EntityDelta<T> was = started(type, id);
@@ -314,17 +397,34 @@ public final class Overlay implements References {
 
     /** Takes a part away. */
     public <T> void remove(EntityType<T> type, String id) {
+        record(new Mutation.EntityRemoved(type, id, laterBody(type, id), type.footprint(id, Optional.empty(), this)));
         edit(type, id, EntityDelta.gone());
     }
 
-    /** Puts members into a group. */
+    /** Puts members into a group; those that are in it already stay. */
     public void putMembers(String group, Members who) {
-        setMembers(group, members(group).orElseThrow().with(who));
+        MembershipDelta present = members(group).orElseThrow();
+        Members fresh = present.absentOf(who);
+        record(new Mutation.MembersAdded(group, fresh, WriteSet.ofGroup(group)));
+        setMembers(group, present.with(fresh));
     }
 
     /** Takes members out of a group. */
     public void removeMembers(String group, Members who) {
+        record(new Mutation.MembersRemoved(group, who, WriteSet.ofGroup(group)));
         setMembers(group, members(group).orElseThrow().without(who));
+    }
+
+    /**
+     * Sets the invitations of an account to previews.
+     *
+     * @param to the member that names the preview, {@code ring} or {@code release}
+     * @param was the invitation to it that waited for an answer
+     */
+    public void setInvitations(
+            String account, ArrayNode invitations, String to, String what, Optional<ObjectNode> was) {
+        record(new Mutation.InvitationWritten(account, to, what, was, WriteSet.ofAccount(account)));
+        write(EntityType.ACCOUNT, account, Json.NODES.objectNode().set(AccountEntityType.ASKED, invitations));
     }
 
     private void setMembers(String group, MembershipDelta members) {
@@ -377,8 +477,17 @@ public final class Overlay implements References {
 
     /** A part that is there, as the estate file writes it now. Asks for the stored body of one that is not new. */
     public ObjectNode wholeBody(EntityType<?> type, String id) {
+        return laterBody(type, id).get();
+    }
+
+    /** The same, put together when it is asked for. */
+    private Supplier<ObjectNode> laterBody(EntityType<?> type, String id) {
         Optional<EntityDelta<?>> edited = Optional.ofNullable(
                 parts.getOrDefault(type, HashTreePMap.empty()).get(id));
+        return () -> wholeBody(type, id, edited);
+    }
+
+    private ObjectNode wholeBody(EntityType<?> type, String id, Optional<EntityDelta<?>> edited) {
         if (edited.flatMap(EntityDelta::fresh).isPresent()) return edited.get().body(Json.NODES.objectNode());
         ObjectNode before = stored.body(type.section(), id);
         return edited.map(e -> e.body(before)).orElse(before);
@@ -596,11 +705,18 @@ public final class Overlay implements References {
     }
 
     /** Puts rings in place of those there are; the ring setting offers them from then on. */
-    public void arrange(List<Ring> arranged) {
+    public void replaceRings(List<Ring> arranged) {
+        WriteSet touched = WriteSet.ofRings(base.estate().releases().stream()
+                .map(Release::setting)
+                .filter(this::hasRelease)
+                .toList());
+        boolean followed = setting(Setting.RING).isPresent();
+        record(new Mutation.RingsReplaced(
+                rings(), List.copyOf(arranged), followed ? touched.and(WriteSet.ofSetting(Setting.RING)) : touched));
         rings = Optional.of(List.copyOf(arranged));
         ObjectNode members = Json.NODES.objectNode();
         arranged.forEach(ring -> members.withArray(OPTIONS).add(ring.id()));
-        if (setting(Setting.RING).isPresent()) amend(EntityType.SETTING, Setting.RING, members);
+        if (followed) write(EntityType.SETTING, Setting.RING, members);
     }
 
     /** Puts rings in place as they stood once; the ring setting is a part of its own. */

@@ -1,86 +1,42 @@
 package leanladder.edit.directory;
 
-import com.fasterxml.jackson.databind.JsonNode;
-import com.fasterxml.jackson.databind.node.ArrayNode;
-import com.fasterxml.jackson.databind.node.ObjectNode;
-import java.util.HashSet;
 import java.util.List;
-import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import leanladder.edit.ConflictPaths;
-import leanladder.edit.EditKind;
 import leanladder.estate.Group;
-import leanladder.estate.Members;
-import leanladder.estate.read.EntityParsers;
 import leanladder.json.JsonCursor;
 import leanladder.workingcopy.EntityType;
-import leanladder.workingcopy.Overlay;
 
-/** What putting members into a group and taking them out have in common. */
-public abstract class MembersEdit extends EntityEdit<Group> {
+/** An edit of the members of a group. */
+public sealed interface MembersEdit extends EntityEdit permits AddMembers, RemoveMembers {
+    /** The id of the group. */
+    String group();
 
-    private final Members who;
+    /** The members as the estate file writes them, {@code account:ID} or {@code group:ID}. */
+    List<String> who();
 
-    MembersEdit(EditKind kind, ObjectNode sent, String group, Members who) {
-        super(kind, sent, EntityType.GROUP, group);
-        this.who = who;
+    @Override
+    default EntityType<Group> type() {
+        return EntityType.GROUP;
     }
 
-    /** A kind of edit of a group's members. */
-    abstract static class MembersKind extends EntityEditKind<Group> {
-        private final String description;
-
-        MembersKind(String name, String description) {
-            super(name, EntityType.GROUP);
-            this.description = description;
-        }
-
-        @Override
-        public final Optional<MembersEdit> read(JsonCursor jsonCursor, Overlay on) {
-            Optional<String> group = known(jsonCursor, on);
-            Optional<JsonCursor> list = jsonCursor.required("who");
-            if (group.isEmpty() || list.isEmpty()) return Optional.empty();
-            int before = jsonCursor.defects().size();
-            List<JsonCursor> items = list.get().items();
-            if (list.get().node().isArray() && items.isEmpty()) list.get().defect("must name at least one member");
-            Members who = EntityParsers.members(items);
-            check(group.get(), items, on);
-            if (jsonCursor.defects().size() > before) return Optional.empty();
-            return Optional.of(edit((ObjectNode) jsonCursor.node(), group.get(), who, on));
-        }
-
-        abstract void check(String group, List<JsonCursor> items, Overlay on);
-
-        abstract MembersEdit edit(ObjectNode sent, String group, Members who, Overlay on);
-
-        @Override
-        public final Set<String> paths(JsonNode edit) {
-            Set<String> paths = new HashSet<>();
-            edit.path("who").forEach(w -> paths.add(path(edit) + "/members/" + ConflictPaths.step(w.asText())));
-            return paths;
-        }
-
-        @Override
-        public final String schema() {
-            return schema(
-                    description,
-                    "\"group\",\"who\"",
-                    idSchema()
-                            + ",\"who\":{\"type\":\"array\",\"minItems\":1,\"items\":{\"type\":\"string\",\"description\":\"account:ID or group:ID\"}}");
-        }
+    @Override
+    default String id() {
+        return group();
     }
 
-    /** The members that join or leave; nobody who is in already, or not in. */
-    public final Members who() {
-        return who;
+    @Override
+    default Set<String> paths() {
+        return who().stream()
+                .map(member -> path() + "/members/" + ConflictPaths.of(member))
+                .collect(Collectors.toSet());
     }
 
-    /** The same members, by an edit of another kind. */
-    final Optional<ObjectNode> back(EditKind kind) {
-        if (who.texts().findAny().isEmpty()) return Optional.empty();
-        ObjectNode inverse = form(kind.name());
-        ArrayNode members = inverse.putArray("who");
-        who.texts().forEach(members::add);
-        return Optional.of(inverse);
+    /** The members of an edit, each at its place; a defect where there are none. */
+    static List<JsonCursor> items(JsonCursor at) {
+        JsonCursor list = at.member("who").orElseThrow();
+        if (list.node().isEmpty()) list.defect("must name at least one member");
+        return list.items();
     }
 }

@@ -1,47 +1,34 @@
 package leanladder.edit.directory;
 
-import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.List;
-import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 import leanladder.edit.EditKind;
+import leanladder.edit.Member;
 import leanladder.estate.Members;
+import leanladder.estate.read.EntityParsers;
 import leanladder.json.JsonCursor;
 import leanladder.workingcopy.EntityType;
-import leanladder.workingcopy.MembershipDelta;
 import leanladder.workingcopy.Overlay;
 
 /** Takes members out of a group. */
-public final class RemoveMembers extends MembersEdit {
-    public static final EditKind KIND = new MembersKind("remove-members", "takes members out of a group") {
-        @Override
-        void check(String group, List<JsonCursor> items, Overlay on) {
-            MembershipDelta present = on.members(group).orElseThrow();
-            for (JsonCursor item : items) {
-                if (!item.node().isTextual()) continue;
-                String text = item.node().textValue();
-                String id = text.substring(text.indexOf(':') + 1);
-                boolean in = text.startsWith("group:") ? present.hasGroup(id) : present.hasAccount(id);
-                if (!in) item.defect("is no member of " + on.name(EntityType.GROUP, group) + " (any more)");
-            }
-        }
-
-        @Override
-        MembersEdit edit(ObjectNode sent, String group, Members who, Overlay on) {
-            return new RemoveMembers(sent, group, who);
-        }
-    };
-
-    private RemoveMembers(ObjectNode sent, String group, Members who) {
-        super(KIND, sent, group, who);
-    }
+public record RemoveMembers(
+        @Member(names = "group") String group,
+        @Member(description = "account:ID or group:ID") List<String> who) implements MembersEdit {
+    public static final EditKind KIND =
+            EditKind.of("remove-members", EntityType.GROUP.duty(), RemoveMembers.class, "takes members out of a group");
 
     @Override
-    public void apply(Overlay on) {
-        on.removeMembers(id(), who());
-    }
-
-    @Override
-    public Optional<ObjectNode> inverse(Overlay before) {
-        return back(AddMembers.KIND);
+    public RemoveMembers apply(Overlay on, JsonCursor at) {
+        int found = at.defects().size();
+        List<JsonCursor> items = MembersEdit.items(at);
+        Members members = EntityParsers.members(items);
+        Set<String> absent =
+                on.members(group).orElseThrow().absentOf(members).texts().collect(Collectors.toSet());
+        for (JsonCursor item : items)
+            if (absent.contains(item.node().asText()))
+                item.defect("is no member of " + on.name(EntityType.GROUP, group) + " (any more)");
+        if (at.defects().size() == found) on.removeMembers(group, members);
+        return this;
     }
 }

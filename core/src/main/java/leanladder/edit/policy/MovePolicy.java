@@ -1,73 +1,43 @@
 package leanladder.edit.policy;
 
-import com.fasterxml.jackson.databind.JsonNode;
-import com.fasterxml.jackson.databind.node.ObjectNode;
-import java.util.List;
 import java.util.Optional;
 import java.util.Set;
-import leanladder.edit.ConflictPaths;
 import leanladder.edit.EditKind;
+import leanladder.edit.Member;
+import leanladder.edit.Member.Presence;
 import leanladder.json.JsonCursor;
+import leanladder.workingcopy.Duty;
 import leanladder.workingcopy.Overlay;
+import org.jspecify.annotations.Nullable;
 
-/** Moves a policy in the ranking: directly above another, or to the end. */
-public final class MovePolicy extends PolicyEdit {
-    public static final EditKind KIND = new PolicyEditKind("rank-policy") {
-        @Override
-        public Optional<MovePolicy> read(JsonCursor jsonCursor, Overlay on) {
-            Optional<String> id = known(jsonCursor, on);
-            Optional<JsonCursor> above = jsonCursor.required("above");
-            if (id.isEmpty() || above.isEmpty()) return Optional.empty();
-            ObjectNode sent = (ObjectNode) jsonCursor.node();
-            if (above.get().node().isNull()) return Optional.of(new MovePolicy(sent, id.get(), Optional.empty()));
-            Optional<String> other = neighbour(jsonCursor, "above", on);
-            if (other.equals(id)) {
-                above.get().defect("must be another policy");
-                return Optional.empty();
-            }
-            return other.map(o -> new MovePolicy(sent, id.get(), other));
-        }
+/**
+ * Moves a policy in the ranking.
+ *
+ * @param above the policy directly above which it goes; null where it goes to the end
+ */
+public record MovePolicy(
+        @Member(names = "policy") String policy,
 
-        @Override
-        public Set<String> paths(JsonNode edit) {
-            return Set.of(ConflictPaths.place(edit));
-        }
+        @Member(presence = Presence.NULLABLE, names = "policy") @Nullable
+        String above)
+        implements PolicyEdit {
+    public static final EditKind KIND = EditKind.of(
+            "rank-policy", Duty.POLICIES, MovePolicy.class, "moves a policy directly above another, or to the end");
 
-        @Override
-        public String schema() {
-            return schema(
-                    "moves a policy directly above another, or to the end",
-                    "\"policy\",\"above\"",
-                    POLICY + ",\"above\":{\"type\":[\"string\",\"null\"]}");
-        }
-    };
-
-    private final Optional<String> above;
-
-    private MovePolicy(ObjectNode sent, String policy, Optional<String> above) {
-        super(sent, policy);
-        this.above = above;
+    @Override
+    public MovePolicy apply(Overlay on, JsonCursor at) {
+        if (policy.equals(above)) at.member("above").orElseThrow().defect("must be another policy");
+        else on.rankPolicy(policy, Optional.ofNullable(above));
+        return this;
     }
 
     @Override
-    public EditKind kind() {
-        return KIND;
+    public Set<String> paths() {
+        return Set.of(rankingPath());
     }
 
     @Override
-    public void apply(Overlay on) {
-        on.rank(policy(), above);
-    }
-
-    @Override
-    public Optional<ObjectNode> inverse(Overlay before) {
-        List<String> ranking = before.ranking();
-        int at = ranking.indexOf(policy());
-        return Optional.of(form(KIND).put("above", at + 1 < ranking.size() ? ranking.get(at + 1) : null));
-    }
-
-    /** The policy above which it moves; empty where it goes to the end. */
-    public Optional<String> above() {
-        return above;
+    public String policyId() {
+        return policy;
     }
 }

@@ -1,93 +1,49 @@
 package leanladder.edit.policy;
 
-import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import java.util.Optional;
 import java.util.Set;
 import leanladder.edit.ConflictPaths;
+import leanladder.edit.Edit;
 import leanladder.edit.EditKind;
-import leanladder.estate.Assignment;
+import leanladder.edit.Member;
 import leanladder.json.JsonCursor;
+import leanladder.workingcopy.Duty;
 import leanladder.workingcopy.Overlay;
 
 /** Adds an assignment to a policy; one that is there already stays as it is. */
-public final class PutAssignment extends PolicyEdit {
-    public static final EditKind KIND = new PolicyEditKind("put-assignment") {
-        @Override
-        public Optional<PutAssignment> read(JsonCursor jsonCursor, Overlay on) {
-            Optional<String> id = known(jsonCursor, on);
-            Optional<JsonCursor> written = jsonCursor.required("assignment");
-            if (id.isEmpty() || written.isEmpty()) return Optional.empty();
-            return on.reader()
-                    .assignment(written.get(), true)
-                    .map(a -> new PutAssignment((ObjectNode) jsonCursor.node(), id.get(), a, (ObjectNode)
-                            written.get().node()));
-        }
+public record PutAssignment(
+        @Member(names = "policy") String policy,
+        @Member(schema = "Assignment") ObjectNode assignment) implements PolicyEdit {
+    public static final EditKind KIND =
+            EditKind.of("put-assignment", Duty.POLICIES, PutAssignment.class, "adds an assignment");
 
-        @Override
-        public Set<String> paths(JsonNode edit) {
-            return Set.of(path(edit));
-        }
-
-        @Override
-        public boolean commutes(JsonNode mine, JsonNode theirs) {
-            return mine.equals(theirs);
-        }
-
-        @Override
-        public String schema() {
-            return assignmentSchema(this::schema, "adds an assignment");
-        }
-    };
-
-    private final Assignment assignment;
-    private final ObjectNode written;
-
-    private PutAssignment(ObjectNode sent, String policy, Assignment assignment, ObjectNode written) {
-        super(sent, policy);
-        this.assignment = assignment;
-        this.written = written;
+    @Override
+    public PutAssignment apply(Overlay on, JsonCursor at) {
+        on.reader()
+                .assignment(at.member("assignment").orElseThrow(), true)
+                .ifPresent(read -> on.putAssignment(policy, read, assignment));
+        return this;
     }
 
-    interface Schema {
-        String of(String description, String required, String properties);
+    @Override
+    public Set<String> paths() {
+        return Set.of(path(this, assignment));
     }
 
-    static String assignmentSchema(Schema schema, String description) {
-        return schema.of(
-                description,
-                "\"policy\",\"assignment\"",
-                POLICY + ",\"assignment\":{\"$ref\":\"#/components/schemas/Assignment\"}");
-    }
-
-    /** The path of the assignment that an edit names, whatever its window. */
-    static String path(JsonNode edit) {
-        JsonNode assignment = edit.path("assignment");
+    /** The path of an assignment of a policy, whatever its window. */
+    static String path(PolicyEdit edit, ObjectNode assignment) {
         String how = assignment.has("except") ? "except" : "include";
-        return ConflictPaths.policy(edit) + "/assignments/" + how + " "
-                + ConflictPaths.step(assignment.path(how).asText());
+        return edit.path() + "/assignments/"
+                + ConflictPaths.of(how + " " + assignment.path(how).asText());
     }
 
     @Override
-    public EditKind kind() {
-        return KIND;
+    public boolean commutes(Edit other) {
+        return equals(other);
     }
 
     @Override
-    public void apply(Overlay on) {
-        on.put(policy(), policy(on).with(assignment, written));
-    }
-
-    @Override
-    public Optional<ObjectNode> inverse(Overlay before) {
-        if (policy(before).assignment(assignment).isPresent()) return Optional.empty();
-        ObjectNode inverse = form(RemoveAssignment.KIND);
-        inverse.set("assignment", written);
-        return Optional.of(inverse);
-    }
-
-    /** The assignment that is added. */
-    public Assignment assignment() {
-        return assignment;
+    public String policyId() {
+        return policy;
     }
 }

@@ -1,88 +1,60 @@
 package leanladder.edit.policy;
 
-import com.fasterxml.jackson.databind.JsonNode;
-import com.fasterxml.jackson.databind.node.ObjectNode;
-import java.util.List;
-import java.util.Map;
-import java.util.Optional;
 import java.util.Set;
+import leanladder.edit.ConflictPaths;
 import leanladder.edit.EditKind;
+import leanladder.edit.Member;
 import leanladder.json.JsonCursor;
+import leanladder.workingcopy.Duty;
+import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
-import leanladder.workingcopy.WriteSet;
 
-/** Makes a policy silent on a setting, for one way of speaking. */
-public final class RemoveStatement extends PolicyEdit {
-    private static final Map<String, Boolean> SAYS_CAP = Map.of("set", false, "cap", true);
+/**
+ * Removes the statement that a policy has on a setting in one way.
+ *
+ * @param setting not looked up: the statement may be about a setting that is gone
+ * @param says {@code set} or {@code cap}
+ */
+public record RemoveStatement(
+        @Member(names = "policy") String policy,
+        String setting,
+        @Member(words = {SET, CAP}) String says) implements PolicyEdit {
+    private static final String SET = "set";
+    private static final String CAP = "cap";
 
-    public static final EditKind KIND = new PolicyEditKind("remove-statement") {
-        @Override
-        public Optional<RemoveStatement> read(JsonCursor jsonCursor, Overlay on) {
-            Optional<String> id = known(jsonCursor, on);
-            Optional<JsonCursor> named = jsonCursor.required("setting");
-            Optional<String> key = named.flatMap(JsonCursor::key);
-            Optional<Boolean> cap = jsonCursor.required("says").flatMap(p -> p.word(SAYS_CAP));
-            if (id.isEmpty() || key.isEmpty() || cap.isEmpty()) return Optional.empty();
-            if (on.policy(id.get()).statement(key.get(), cap.get()).isEmpty()) {
-                named.get().defect("names \"" + key.get() + "\", on which the policy does not speak so (any more)");
-                return Optional.empty();
-            }
-            return Optional.of(new RemoveStatement((ObjectNode) jsonCursor.node(), id.get(), key.get(), cap.get()));
-        }
-
-        @Override
-        public Set<String> paths(JsonNode edit) {
-            return Set.of(PutStatement.path(
-                    edit,
-                    edit.path("says").asText().equals("cap"),
-                    edit.path("setting").asText()));
-        }
-
-        @Override
-        public String schema() {
-            return schema(
-                    "is silent on a setting, for one way of speaking",
-                    "\"policy\",\"setting\",\"says\"",
-                    POLICY + ",\"setting\":{\"type\":\"string\"},\"says\":{\"enum\":[\"set\",\"cap\"]}");
-        }
-    };
-
-    private final String setting;
-    private final boolean cap;
-
-    private RemoveStatement(ObjectNode sent, String policy, String setting, boolean cap) {
-        super(sent, policy);
-        this.setting = setting;
-        this.cap = cap;
-    }
+    public static final EditKind KIND = EditKind.of(
+            "remove-statement",
+            Duty.POLICIES,
+            RemoveStatement.class,
+            "is silent on a setting, for one way of speaking");
 
     @Override
-    public EditKind kind() {
-        return KIND;
-    }
-
-    @Override
-    public void apply(Overlay on) {
-        on.put(policy(), policy(on).without(setting, cap));
-    }
-
-    @Override
-    public Optional<ObjectNode> inverse(Overlay before) {
-        return Optional.of(PutStatement.restoring(this, before, setting, cap));
-    }
-
-    @Override
-    public WriteSet footprint(Overlay before) {
-        return WriteSet.ofPolicy(policy(), List.of(setting));
-    }
-
-    /** The key of the setting that the policy states nothing about any more. */
-    public String setting() {
-        return setting;
+    public RemoveStatement apply(Overlay on, JsonCursor at) {
+        if (on.policy(policy).statement(setting, isCap()).isPresent()) on.removeStatement(policy, setting, isCap());
+        else
+            at.member(EntityType.SETTING.noun())
+                    .orElseThrow()
+                    .defect("names \"" + setting + "\", on which the policy does not speak so (any more)");
+        return this;
     }
 
     /** Whether the statement is a cap. */
-    public boolean cap() {
-        return cap;
+    public boolean isCap() {
+        return says.equals(CAP);
+    }
+
+    @Override
+    public Set<String> paths() {
+        return Set.of(path(this, isCap(), setting));
+    }
+
+    /** The path of the statement that a policy has on a setting in one way. */
+    static String path(PolicyEdit edit, boolean cap, String setting) {
+        return edit.path() + "/statements/" + ConflictPaths.of((cap ? CAP : SET) + " " + setting);
+    }
+
+    @Override
+    public String policyId() {
+        return policy;
     }
 }

@@ -2,56 +2,45 @@ package leanladder.edit.preview;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import java.util.Optional;
 import java.util.Set;
 import leanladder.edit.ConflictPaths;
-import leanladder.edit.EditKind;
-import leanladder.edit.UpdateEdit;
+import leanladder.edit.Edit;
 import leanladder.estate.Release;
 import leanladder.json.Json;
-import leanladder.json.JsonCursor;
-import leanladder.workingcopy.Duty;
 import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
 
-/** What edits of one release have in common: when it opens to whom. */
-public abstract class ReleaseEdit extends UpdateEdit<Release> {
-    static final String RELEASE = "\"release\":{\"type\":\"string\"}";
-    static final String INSTANT = "{\"anyOf\":[{\"type\":\"null\"},{\"type\":\"string\",\"format\":\"date-time\"}]}";
+/** An edit of when one release opens to whom. */
+public sealed interface ReleaseEdit extends Edit permits GrantEarlyAccess, PauseRelease, ResumeRelease, SetOpening {
+    /** The key of the setting that is released. */
+    String release();
 
-    ReleaseEdit(EditKind kind, ObjectNode sent, Release release, ObjectNode members) {
-        super(kind, sent, EntityType.RELEASE, release.setting(), members);
+    /** The release as it is now. */
+    default Release releaseOn(Overlay on) {
+        return on.part(EntityType.RELEASE, release()).orElseThrow();
     }
 
-    /** A kind of edit of one release. */
-    abstract static class ReleaseEditKind extends EditKind {
-        ReleaseEditKind(String name) {
-            super(name, Duty.PREVIEWS);
-        }
-
-        /** The release that an edit names, by its setting; a defect when there is none. */
-        static Optional<Release> known(JsonCursor jsonCursor, Overlay on) {
-            Optional<JsonCursor> named = jsonCursor.required("release");
-            Optional<String> setting = named.flatMap(JsonCursor::key);
-            Optional<Release> release = setting.flatMap(s -> on.part(EntityType.RELEASE, s));
-            if (setting.isPresent() && release.isEmpty())
-                named.get().defect("names the release \"" + setting.get() + "\", which does not exist (any more)");
-            return release;
-        }
-
-        static String path(JsonNode edit) {
-            return "releases/" + ConflictPaths.step(edit.path("release").asText());
-        }
-
-        @Override
-        public Set<String> paths(JsonNode edit) {
-            return Set.of(path(edit) + "/opens", path(edit) + "/planned", path(edit) + "/held");
-        }
+    /** The path of a member of the release, or of what is in it. */
+    default String path(String... steps) {
+        return ConflictPaths.of("releases", release()) + "/" + ConflictPaths.of(steps);
     }
 
-    /** A list of one's own of the members of an object of a release. */
+    @Override
+    default Set<String> paths() {
+        return Set.of(path("opens"), path("planned"), path("held"));
+    }
+
+    /** A copy of an object of a release; an empty one where it has none. */
     static ObjectNode copy(Release release, String member) {
         JsonNode there = release.source().path(member);
         return there.isObject() ? (ObjectNode) there.deepCopy() : Json.NODES.objectNode();
+    }
+
+    /** The members of a release that has these openings and plans. */
+    static ObjectNode members(ObjectNode opens, ObjectNode planned) {
+        ObjectNode members = Json.NODES.objectNode();
+        members.set("opens", opens);
+        members.set("planned", planned.isEmpty() ? Json.NODES.nullNode() : planned);
+        return members;
     }
 }

@@ -1,78 +1,64 @@
 package leanladder.edit.preview;
 
-import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.time.Instant;
 import java.util.Optional;
 import java.util.Set;
-import leanladder.edit.ConflictPaths;
 import leanladder.edit.EditKind;
+import leanladder.edit.Member;
+import leanladder.edit.Member.Presence;
 import leanladder.estate.Release;
+import leanladder.json.Instants;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
+import leanladder.workingcopy.Duty;
+import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
+import org.jspecify.annotations.Nullable;
 
-/** Opens a release to a ring from an instant on, or draws it back from there. What was planned for the ring is settled by it. */
-public final class SetOpening extends ReleaseEdit {
-    public static final EditKind KIND = new ReleaseEditKind("open-release") {
-        @Override
-        public Optional<SetOpening> read(JsonCursor jsonCursor, Overlay on) {
-            Optional<Release> release = known(jsonCursor, on);
-            Optional<JsonCursor> named = jsonCursor.required("ring");
-            Optional<String> ring = named.flatMap(JsonCursor::id);
-            ring.filter(r -> !on.hasRing(r))
-                    .ifPresent(r -> named.get().defect("names the ring \"" + r + "\", which does not exist"));
-            Optional<JsonCursor> from = jsonCursor.required("from");
-            Optional<Instant> at = from.filter(f -> !f.node().isNull()).flatMap(JsonCursor::instant);
-            if (release.isEmpty() || ring.isEmpty() || from.isEmpty()) return Optional.empty();
-            boolean draws = from.get().node().isNull();
-            if (draws && !release.get().opens().containsKey(ring.get())) {
-                from.get().defect("draws back what is not open to this ring (any more)");
-                return Optional.empty();
-            }
-            if (!draws && at.isEmpty()) return Optional.empty();
-            ObjectNode members = Json.NODES.objectNode();
-            ObjectNode opens = copy(release.get(), "opens");
-            if (draws) opens.remove(ring.get());
-            else opens.set(ring.get(), from.get().node());
-            members.set("opens", opens);
-            ObjectNode planned = copy(release.get(), "planned");
-            if (planned.remove(ring.get()) != null)
-                members.set("planned", planned.isEmpty() ? Json.NODES.nullNode() : planned);
-            return Optional.of(new SetOpening((ObjectNode) jsonCursor.node(), release.get(), members, ring.get(), at));
+/**
+ * Opens a release to a ring from an instant on, or withdraws it from there. What was planned for the ring is settled by it.
+ *
+ * @param from null withdraws it
+ */
+public record SetOpening(
+        @Member(names = "release") String release,
+        @Member(names = "ring") String ring,
+
+        @Member(presence = Presence.NULLABLE, instant = true) @Nullable
+        String from)
+        implements ReleaseEdit {
+    public static final EditKind KIND = EditKind.of(
+            "open-release",
+            Duty.PREVIEWS,
+            SetOpening.class,
+            "opens a release to a ring from an instant on; null draws it back");
+
+    @Override
+    public SetOpening apply(Overlay on, JsonCursor at) {
+        Release current = releaseOn(on);
+        if (from == null && !current.opens().containsKey(ring)) {
+            at.member("from").orElseThrow().defect("draws back what is not open to this ring (any more)");
+            return this;
         }
-
-        @Override
-        public Set<String> paths(JsonNode edit) {
-            String ring = ConflictPaths.step(edit.path("ring").asText());
-            return Set.of(path(edit) + "/opens/" + ring, path(edit) + "/planned/" + ring);
-        }
-
-        @Override
-        public String schema() {
-            return schema(
-                    "opens a release to a ring from an instant on; null draws it back",
-                    "\"release\",\"ring\",\"from\"",
-                    RELEASE + ",\"ring\":{\"type\":\"string\"},\"from\":" + INSTANT);
-        }
-    };
-
-    private final String ring;
-    private final Optional<Instant> from;
-
-    private SetOpening(ObjectNode sent, Release release, ObjectNode members, String ring, Optional<Instant> from) {
-        super(KIND, sent, release, members);
-        this.ring = ring;
-        this.from = from;
-    }
-
-    /** The id of the ring. */
-    public String ring() {
-        return ring;
+        ObjectNode opens = ReleaseEdit.copy(current, "opens");
+        if (from == null) opens.remove(ring);
+        else opens.put(ring, from);
+        ObjectNode members = Json.NODES.objectNode();
+        members.set("opens", opens);
+        ObjectNode planned = ReleaseEdit.copy(current, "planned");
+        if (planned.remove(ring) != null) members = ReleaseEdit.members(opens, planned);
+        on.amend(EntityType.RELEASE, release, members);
+        return this;
     }
 
     /** From when on; empty where the release is withdrawn from the ring. */
-    public Optional<Instant> from() {
-        return from;
+    public Optional<Instant> fromInstant() {
+        return Optional.ofNullable(from).flatMap(Instants::instant);
+    }
+
+    @Override
+    public Set<String> paths() {
+        return Set.of(path("opens", ring), path("planned", ring));
     }
 }

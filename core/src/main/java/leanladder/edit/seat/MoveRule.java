@@ -4,60 +4,38 @@ import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.List;
 import java.util.Optional;
 import leanladder.edit.EditKind;
-import leanladder.edit.seat.PutRule.PlanRuleParser;
+import leanladder.edit.Member;
+import leanladder.edit.Member.Presence;
 import leanladder.estate.Plan;
 import leanladder.json.JsonCursor;
+import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
+import org.jspecify.annotations.Nullable;
 
 /** Moves a rule of a plan above another, or to the end: those whom an earlier rule names claim first. */
-public final class MoveRule extends PlanEdit {
-    public static final EditKind KIND = new PlanEditKind("rank-rule", "rules") {
-        @Override
-        public Optional<MoveRule> read(JsonCursor jsonCursor, Overlay on) {
-            Optional<Plan> plan = known(jsonCursor, on);
-            Optional<JsonCursor> written = jsonCursor.required("rule");
-            if (plan.isEmpty() || written.isEmpty()) return Optional.empty();
-            Optional<Integer> at = PlanRuleParser.known(written.get(), plan.get(), on);
-            Optional<Integer> above = PlanRuleParser.above(jsonCursor, plan.get(), on);
-            if (at.isEmpty() || above.isEmpty()) return Optional.empty();
-            List<ObjectNode> rules = rules(plan.get());
-            ObjectNode moved = rules.remove((int) at.get());
-            rules.add(above.get() > at.get() ? above.get() - 1 : above.get(), moved);
-            return Optional.of(new MoveRule(
-                    (ObjectNode) jsonCursor.node(),
-                    plan.get().id(),
-                    withRules(rules),
-                    plan.get().rules().get(at.get()),
-                    Optional.of(above.get())
-                            .filter(i -> i < plan.get().rules().size())
-                            .map(plan.get().rules()::get)));
-        }
+public record MoveRule(
+        @Member(names = "plan") String plan,
+        @Member(schema = "RuleForm") ObjectNode rule,
 
-        @Override
-        public String schema() {
-            return schema(
-                    "moves a rule of a plan above another; with null, to the end",
-                    "\"plan\",\"rule\",\"above\"",
-                    PLAN + ",\"rule\":" + PlanRuleParser.SCHEMA + ",\"above\":" + PlanRuleParser.NEIGHBOUR_SCHEMA);
-        }
-    };
+        @Member(presence = Presence.NULLABLE, schema = "RuleForm") @Nullable
+        ObjectNode above)
+        implements PlanEdit {
+    public static final EditKind KIND = EditKind.of(
+            "rank-rule",
+            EntityType.PLAN.duty(),
+            MoveRule.class,
+            "moves a rule of a plan above another; with null, to the end");
 
-    private final Plan.Rule rule;
-    private final Optional<Plan.Rule> above;
-
-    private MoveRule(ObjectNode sent, String plan, ObjectNode members, Plan.Rule rule, Optional<Plan.Rule> above) {
-        super(KIND, sent, plan, members);
-        this.rule = rule;
-        this.above = above;
-    }
-
-    /** The rule that moves. */
-    public Plan.Rule rule() {
-        return rule;
-    }
-
-    /** The rule above which it moves; empty where it goes to the end. */
-    public Optional<Plan.Rule> above() {
-        return above;
+    @Override
+    public MoveRule apply(Overlay on, JsonCursor at) {
+        Plan current = planOn(on);
+        Optional<Integer> from = PlanRules.position(at.member("rule").orElseThrow(), current, on);
+        Optional<Integer> to = PlanRules.above(at, current, on);
+        if (from.isEmpty() || to.isEmpty()) return this;
+        List<ObjectNode> rules = PlanEdit.rules(current);
+        ObjectNode moved = rules.remove((int) from.get());
+        rules.add(to.get() > from.get() ? to.get() - 1 : to.get(), moved);
+        setRules(rules, on);
+        return this;
     }
 }

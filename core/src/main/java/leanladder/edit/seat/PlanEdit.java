@@ -1,73 +1,49 @@
 package leanladder.edit.seat;
 
-import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Optional;
 import java.util.Set;
 import leanladder.edit.ConflictPaths;
-import leanladder.edit.EditKind;
-import leanladder.edit.UpdateEdit;
+import leanladder.edit.Edit;
 import leanladder.estate.Plan;
 import leanladder.json.Json;
-import leanladder.json.JsonCursor;
-import leanladder.workingcopy.Duty;
 import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
 
-/** What edits have in common that set some members of one licence plan: its purchases or its rules. */
-public abstract class PlanEdit extends UpdateEdit<Plan> {
-    static final String PLAN = "\"plan\":{\"type\":\"string\"}";
+/** An edit of the purchases or the rules of one licence plan. */
+public sealed interface PlanEdit extends Edit
+        permits AddPurchase, MoveRule, PutRule, ReducePurchase, RemoveRule, SeatAssignmentEdit {
+    /** The id of the plan. */
+    String plan();
 
-    /** @param members what the edit comes to: members of the plan, null for those taken away */
-    PlanEdit(EditKind kind, ObjectNode sent, String plan, ObjectNode members) {
-        super(kind, sent, EntityType.PLAN, plan, members);
+    /** The plan as it is now. */
+    default Plan planOn(Overlay on) {
+        return on.part(EntityType.PLAN, plan()).orElseThrow();
     }
 
-    /** A kind of edit of one plan. */
-    abstract static class PlanEditKind extends EditKind {
-        private final String path;
-
-        /** @param path the member of a plan that is edited */
-        PlanEditKind(String name, String path) {
-            super(name, Duty.SEATS);
-            this.path = path;
-        }
-
-        /** The plan that an edit names; a defect when there is none of this id. */
-        static Optional<Plan> known(JsonCursor jsonCursor, Overlay on) {
-            Optional<JsonCursor> named = jsonCursor.required("plan");
-            Optional<String> id = named.flatMap(JsonCursor::id);
-            Optional<Plan> plan = id.flatMap(i -> on.part(EntityType.PLAN, i));
-            if (id.isPresent() && plan.isEmpty())
-                named.get().defect("names the plan \"" + id.get() + "\", which does not exist (any more)");
-            return plan;
-        }
-
-        @Override
-        public Set<String> paths(JsonNode edit) {
-            return Set.of(path(edit));
-        }
-
-        final String path(JsonNode edit) {
-            return "plans/" + ConflictPaths.step(ConflictPaths.id(edit, "plan")) + "/" + path;
-        }
+    /** The path of a member of the plan. */
+    default String path(String member) {
+        return ConflictPaths.of("plans", plan(), member);
     }
 
-    /** The rules of a plan as the estate file writes them, in a list of one's own. */
+    /** Sets the rules of the plan. */
+    default void setRules(List<ObjectNode> rules, Overlay on) {
+        ArrayNode list = Json.NODES.arrayNode(rules.size());
+        rules.forEach(list::add);
+        on.amend(EntityType.PLAN, plan(), Json.NODES.objectNode().set("rules", list));
+    }
+
+    /** The rules of a plan as the estate file writes them, in a new list. */
     static List<ObjectNode> rules(Plan plan) {
         List<ObjectNode> rules = new ArrayList<>(plan.rules().size());
         plan.source().path("rules").forEach(r -> rules.add((ObjectNode) r));
         return rules;
     }
 
-    /** The members of a plan that has these rules. */
-    static ObjectNode withRules(List<ObjectNode> rules) {
-        ObjectNode members = Json.NODES.objectNode();
-        ArrayNode list = members.putArray("rules");
-        rules.forEach(list::add);
-        return members;
+    @Override
+    default Set<String> paths() {
+        return Set.of(path("rules"));
     }
 }

@@ -1,6 +1,5 @@
 package leanladder.edit.session;
 
-import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
@@ -10,136 +9,70 @@ import java.util.Optional;
 import java.util.Set;
 import leanladder.edit.Edit;
 import leanladder.edit.EditKind;
+import leanladder.edit.Member;
+import leanladder.edit.Member.Presence;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
 import leanladder.workingcopy.Duty;
 import leanladder.workingcopy.Overlay;
-import leanladder.workingcopy.WriteSet;
+import org.jspecify.annotations.Nullable;
 
 /**
- * Several edits that count as one: they are carried out together or not at all, and undone together. Each is read against what
- * those before it left.
+ * Several edits that count as one: they are applied together or not at all, and undone together. Each is applied to what those before it
+ * left.
+ *
+ * @param source where they come from, such as a file's name
  */
-public final class BatchEdit implements Edit {
+public record BatchEdit(
+        @Member(presence = Presence.OPTIONAL, description = "where they come from, such as a file's name") @Nullable
+        String source,
 
-    /** Its right stands for none of its own: what is needed is what its edits need, see {@link EditKinds#rights}. */
-    public static final EditKind KIND = new EditKind("batch", Duty.POLICIES) {
-        @Override
-        public Optional<BatchEdit> read(JsonCursor jsonCursor, Overlay on) {
-            String source =
-                    jsonCursor.member("source").flatMap(JsonCursor::text).orElse("");
-            List<JsonCursor> places =
-                    jsonCursor.required("edits").map(JsonCursor::items).orElse(List.of());
-            int found = jsonCursor.defects().size();
-            if (places.isEmpty()) {
-                jsonCursor.defect("must hold at least one edit in \"edits\"");
-                return Optional.empty();
-            }
+        @Member(schema = "Edit") List<ObjectNode> edits)
+        implements Edit {
+    /** Its duty is not its own: what is needed is what its edits need, see {@link EditKinds#rights}. */
+    public static final EditKind KIND = EditKind.of(
+            "batch",
+            Duty.POLICIES,
+            BatchEdit.class,
+            "several edits that are carried out, and undone, together or not at all; a batch holds no batch");
+
+    @Override
+    public BatchEdit apply(Overlay on, JsonCursor at) {
+        List<JsonCursor> places = at.items("edits");
+        if (places.isEmpty()) at.defect("must hold at least one edit in \"edits\"");
+        List<ObjectNode> applied = new ArrayList<>(places.size());
+        for (JsonCursor place : places) {
+            // One that does not fit is left out, to report the defects of those after it as well.
             Overlay trial = on.copy();
-            List<Edit> edits = new ArrayList<>(places.size());
-            WriteSet touched = WriteSet.EMPTY;
-            for (JsonCursor item : places) {
-                if (item.node().path("kind").asText().equals(name())) {
-                    item.defect("is a batch within a batch; put its edits beside the others");
-                    continue;
-                }
-                Optional<Edit> edit = EditSession.read(item, trial);
-                if (edit.isEmpty()) continue;
-                touched = touched.and(EditSession.apply(edit.get(), trial));
-                edits.add(edit.get());
-            }
-            return jsonCursor.defects().size() > found
-                    ? Optional.empty()
-                    : Optional.of(new BatchEdit((ObjectNode) jsonCursor.node(), source, edits, touched, trial));
+            Optional<AppliedEdit> one = EditSession.apply(place, trial);
+            if (one.isEmpty()) continue;
+            on.replaceWith(trial);
+            on.record(one.get().mutations());
+            applied.add(one.get().json());
         }
-
-        @Override
-        public List<String> accountsAskedFor(JsonNode edit) {
-            List<String> accounts = new ArrayList<>();
-            edit.path("edits").forEach(one -> accounts.addAll(EditKinds.accountsAskedFor(one)));
-            return accounts;
-        }
-
-        @Override
-        public Set<String> paths(JsonNode edit) {
-            Set<String> paths = new HashSet<>();
-            edit.path("edits").forEach(one -> paths.addAll(EditKinds.paths(one)));
-            return paths;
-        }
-
-        @Override
-        public String schema() {
-            return schema(
-                    "several edits that are carried out, and undone, together or not at all; a batch holds no batch",
-                    "\"edits\"",
-                    "\"source\":{\"type\":\"string\",\"description\":\"where they come from, such as a file's name\"},"
-                            + "\"edits\":{\"type\":\"array\",\"minItems\":1,\"items\":{\"$ref\":\"#/components/schemas/Edit\"}}");
-        }
-    };
-
-    private final ObjectNode sent;
-    private final String source;
-    private final List<Edit> edits;
-    private final WriteSet writeSet;
-    private final Overlay result;
-
-    private BatchEdit(ObjectNode sent, String source, List<Edit> edits, WriteSet writeSet, Overlay result) {
-        this.sent = sent;
-        this.source = source;
-        this.edits = edits;
-        this.writeSet = writeSet;
-        this.result = result;
+        return new BatchEdit(source, applied);
     }
 
-    /** The edits, in their order. */
-    public List<Edit> edits() {
-        return edits;
+    /** A batch as it is written. */
+    static ObjectNode json(List<ObjectNode> edits, @Nullable String source) {
+        ObjectNode batch = Json.NODES.objectNode().put("kind", KIND.name());
+        if (source != null) batch.put("source", source);
+        ArrayNode all = batch.putArray("edits");
+        edits.forEach(all::add);
+        return batch;
     }
 
     @Override
-    public EditKind kind() {
-        return KIND;
+    public Set<String> paths() {
+        Set<String> paths = new HashSet<>();
+        edits.forEach(one -> paths.addAll(EditKinds.paths(one)));
+        return paths;
     }
 
     @Override
-    public ObjectNode json() {
-        ObjectNode whole = Json.NODES.objectNode();
-        whole.setAll(sent);
-        ArrayNode all = Json.NODES.arrayNode(edits.size());
-        edits.forEach(e -> all.add(e.json()));
-        whole.set("edits", all);
-        return whole;
-    }
-
-    /** What it came to when it was read is taken over. */
-    @Override
-    public void apply(Overlay on) {
-        on.replaceWith(result);
-    }
-
-    @Override
-    public Optional<ObjectNode> inverse(Overlay before) {
-        Overlay trial = before.copy();
-        List<ObjectNode> inverses = new ArrayList<>(edits.size());
-        for (Edit edit : edits) {
-            edit.inverse(trial).ifPresent(inverses::add);
-            EditSession.apply(edit, trial);
-        }
-        if (inverses.isEmpty()) return Optional.empty();
-        ObjectNode whole = Json.NODES.objectNode().put("kind", KIND.name());
-        if (!source.isEmpty()) whole.put("source", source);
-        ArrayNode all = whole.putArray("edits");
-        for (int i = inverses.size() - 1; i >= 0; i--) all.add(inverses.get(i));
-        return Optional.of(whole);
-    }
-
-    @Override
-    public WriteSet footprint(Overlay before) {
-        return writeSet;
-    }
-
-    /** The name of the file that the edits came from; empty where they came from none. */
-    public String source() {
-        return source;
+    public List<String> accountsAskedFor() {
+        List<String> accounts = new ArrayList<>();
+        edits.forEach(one -> accounts.addAll(EditKinds.accountsAskedFor(one)));
+        return accounts;
     }
 }

@@ -8,6 +8,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 import java.util.stream.Collectors;
+import leanladder.edit.Edit;
 import leanladder.edit.EditKind;
 import leanladder.edit.directory.AddEntity;
 import leanladder.edit.directory.AddMembers;
@@ -22,13 +23,17 @@ import leanladder.edit.policy.PutStatement;
 import leanladder.edit.policy.RemoveAssignment;
 import leanladder.edit.policy.RemovePolicy;
 import leanladder.edit.policy.RemoveStatement;
-import leanladder.edit.preview.ConsentEdit;
+import leanladder.edit.preview.AskToJoin;
+import leanladder.edit.preview.DeclinePreview;
+import leanladder.edit.preview.GiveConsent;
 import leanladder.edit.preview.GrantEarlyAccess;
-import leanladder.edit.preview.InvitationEdit;
 import leanladder.edit.preview.PauseRelease;
+import leanladder.edit.preview.RecordConsent;
 import leanladder.edit.preview.ResumeRelease;
 import leanladder.edit.preview.SetOpening;
+import leanladder.edit.preview.StopAsking;
 import leanladder.edit.preview.UpdateRings;
+import leanladder.edit.preview.WithdrawConsent;
 import leanladder.edit.seat.AddPurchase;
 import leanladder.edit.seat.AssignSeats;
 import leanladder.edit.seat.MoveRule;
@@ -36,6 +41,7 @@ import leanladder.edit.seat.PutRule;
 import leanladder.edit.seat.ReducePurchase;
 import leanladder.edit.seat.RemoveRule;
 import leanladder.edit.seat.RevokeSeats;
+import leanladder.json.Defects;
 import leanladder.json.JsonCursor;
 import leanladder.workingcopy.Duty;
 import leanladder.workingcopy.EntityType;
@@ -84,12 +90,12 @@ public final class EditKinds {
             PauseRelease.KIND,
             ResumeRelease.KIND,
             UpdateRings.KIND,
-            InvitationEdit.ASK,
-            InvitationEdit.STOP,
-            InvitationEdit.DECLINE,
-            ConsentEdit.GIVE,
-            ConsentEdit.WITHDRAW,
-            ConsentEdit.RECORD,
+            AskToJoin.KIND,
+            StopAsking.KIND,
+            DeclinePreview.KIND,
+            GiveConsent.KIND,
+            WithdrawConsent.KIND,
+            RecordConsent.KIND,
             AddEntity.kind(EntityType.FEEDBACK, Duty.OWN_WORD),
             UpdateEntity.kind(EntityType.FEEDBACK),
             RemoveEntity.kind(EntityType.FEEDBACK),
@@ -124,29 +130,47 @@ public final class EditKinds {
     }
 
     /**
-     * Reports an edit that is not of a known kind, or lacks a member that its kind requires, be it in a batch. This needs no estate;
-     * whether the edit fits one is for {@link EditKind#read} to say.
+     * Reads an edit without an estate: whether it fits one is for {@link EditSession#apply} to say. Empty where it is of no kind, or not
+     * written as its kind is, be it in a batch; this is reported at its place.
      */
-    public static void checkForm(JsonCursor edit) {
-        Optional<String> name = edit.required("kind").flatMap(JsonCursor::text);
-        if (name.isEmpty()) return;
-        Optional<EditKind> kind = find(name.get());
+    public static Optional<Edit> read(JsonCursor edit) {
+        if (!edit.isObject()) return Optional.empty();
+        Optional<JsonCursor> name = edit.required("kind");
+        if (name.isEmpty() || name.get().text().isEmpty()) return Optional.empty();
+        Optional<EditKind> kind = find(edit.node());
         if (kind.isEmpty()) {
-            edit.member("kind").orElseThrow().defect(UNKNOWN);
-            return;
+            name.get().defect(UNKNOWN);
+            return Optional.empty();
         }
-        kind.get().requiredMembers().forEach(edit::required);
-        if (kind.get() == BatchEdit.KIND) edit.items("edits").forEach(EditKinds::checkForm);
+        int found = edit.defects().size();
+        Optional<Edit> read = kind.get().read(edit);
+        if (read.orElse(null) instanceof BatchEdit)
+            for (JsonCursor one : edit.items("edits")) {
+                if (find(one.node()).equals(kind))
+                    one.defect("is a batch within a batch; put its edits beside the others");
+                else read(one);
+            }
+        return edit.defects().size() > found ? Optional.empty() : read;
     }
 
-    /** The paths that an edit touches; everything, for one whose kind is not known. */
+    private static Optional<Edit> read(JsonNode edit) {
+        return find(edit).flatMap(kind -> kind.read(new JsonCursor(edit, "", new Defects())));
+    }
+
+    /** The paths that an edit touches; everything, for one that cannot be read. */
     public static Set<String> paths(JsonNode edit) {
-        return find(edit).map(kind -> kind.paths(edit)).orElse(Set.of(""));
+        return read(edit).map(Edit::paths).orElse(Set.of(""));
     }
 
-    /** Ids of the accounts whose stored bodies are asked for when an edit is read. */
+    /** Whether two edits that touch the same parts leave the same, whichever comes first. */
+    public static boolean commute(JsonNode some, JsonNode other) {
+        return find(some).equals(find(other))
+                && read(some).flatMap(one -> read(other).map(one::commutes)).orElse(false);
+    }
+
+    /** Ids of the accounts whose stored bodies are asked for when an edit is applied. */
     static List<String> accountsAskedFor(JsonNode edit) {
-        return find(edit).map(kind -> kind.accountsAskedFor(edit)).orElse(List.of());
+        return read(edit).map(Edit::accountsAskedFor).orElse(List.of());
     }
 
     /** What is needed in order to publish an edit; for one whose kind is not known, everything. */

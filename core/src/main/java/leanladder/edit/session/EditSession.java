@@ -73,44 +73,30 @@ public final class EditSession {
         overlay.expect(EntityType.ACCOUNT, accounts);
     }
 
-    /** Reads an edit without carrying it out; empty when it does not fit, which is then reported. */
-    public Optional<Edit> read(JsonCursor jsonCursor) {
-        return read(jsonCursor, overlay);
+    /** Applies an edit; empty when it does not fit, which is then reported at its place and leaves the session as it was. */
+    public synchronized Optional<AppliedEdit> apply(JsonCursor edit) {
+        Overlay trial = overlay.copy();
+        Optional<AppliedEdit> applied = apply(edit, trial);
+        applied.ifPresent(one -> {
+            overlay.replaceWith(trial);
+            since = since.and(one.touched());
+        });
+        return applied;
     }
 
-    static Optional<Edit> read(JsonCursor jsonCursor, Overlay on) {
-        if (!jsonCursor.isObject()) return Optional.empty();
-        Optional<JsonCursor> named = jsonCursor.required("kind");
-        Optional<String> name = named.flatMap(JsonCursor::text);
-        if (name.isEmpty()) return Optional.empty();
-        Optional<EditKind> kind = EditKinds.find(name.get());
-        if (kind.isEmpty()) {
-            named.get().defect(EditKinds.UNKNOWN);
-            return Optional.empty();
-        }
-        int found = jsonCursor.defects().size();
-        Optional<? extends Edit> edit = kind.get().read(jsonCursor, on);
-        return jsonCursor.defects().size() > found ? Optional.empty() : edit.map(e -> e);
-    }
-
-    /** Carries an edit out that was read in this session as it stands. */
-    public synchronized void apply(Edit edit) {
-        since = since.and(apply(edit, overlay));
-    }
-
-    /** Carries an edit out and tells what it touched. */
-    public static WriteSet apply(Edit edit, Overlay on) {
-        WriteSet touched = edit.footprint(on);
-        on.touch(touched);
-        edit.apply(on);
-        return touched;
-    }
-
-    /** Reads an edit and carries it out; empty when it does not fit, which is then reported. */
-    public Optional<Edit> apply(JsonCursor jsonCursor) {
-        Optional<Edit> edit = read(jsonCursor);
-        edit.ifPresent(this::apply);
-        return edit;
+    /** Applies an edit to a working copy, which is to be discarded where it does not fit. */
+    public static Optional<AppliedEdit> apply(JsonCursor edit, Overlay on) {
+        int found = edit.defects().size();
+        Optional<Edit> read = EditKinds.read(edit);
+        if (read.isEmpty()) return Optional.empty();
+        EditKind kind = EditKinds.find(edit.node()).orElseThrow();
+        if (!kind.checkNames(edit, on)) return Optional.empty();
+        Overlay before = on.copy();
+        Edit applied = read.get().apply(on, edit);
+        if (edit.defects().size() > found) return Optional.empty();
+        ObjectNode sent = (ObjectNode) edit.node();
+        ObjectNode json = applied.equals(read.get()) ? sent : kind.write(applied, sent);
+        return Optional.of(new AppliedEdit(kind, applied, json, before, on.takeMutations()));
     }
 
     /**
@@ -139,6 +125,7 @@ public final class EditSession {
             touched = touched.and(restoredPolicy(part));
         if (ranking.isPresent()) touched = touched.and(ranked(ranking.get(), touched.policies()));
         overlay.touch(touched);
+        overlay.takeMutations();
         since = since.and(touched);
     }
 

@@ -2,14 +2,10 @@ package leanladder.edit.session;
 
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import java.util.Optional;
-import leanladder.edit.Edit;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
 
-/**
- * The edits that take back others. Each inverse is read off the estate as it stands before the edit; a whole change is taken
- * back by the inverses in reverse order.
- */
+/** The edits that undo others: the inverse of each, in reverse order. */
 public final class InverseBuilder {
     private final EditSession editSession;
     private final ArrayNode edits = Json.NODES.arrayNode();
@@ -20,19 +16,17 @@ public final class InverseBuilder {
     }
 
     /**
-     * Takes in the next edit and has it carried out; a batch is taken back by a batch.
+     * Applies the next edit.
      *
      * @return whether it fitted
      */
     public boolean apply(JsonCursor jsonCursor) {
-        Optional<Edit> edit = editSession.read(jsonCursor);
-        if (edit.isEmpty()) return false;
-        edit.get().inverse(editSession.overlay()).ifPresent(inverse -> edits.insert(0, inverse));
-        editSession.apply(edit.get());
-        return true;
+        Optional<AppliedEdit> applied = editSession.apply(jsonCursor);
+        applied.flatMap(AppliedEdit::inverse).ifPresent(inverse -> edits.insert(0, inverse));
+        return applied.isPresent();
     }
 
-    /** The inverses so far, in the order in which they are to be carried out. */
+    /** The inverses so far, in the order in which they are to be applied. */
     public ArrayNode edits() {
         return edits;
     }

@@ -13,7 +13,6 @@ import java.util.Random;
 import java.util.Set;
 import leanladder.RandomEstate;
 import leanladder.catalogue.Setting;
-import leanladder.edit.Edit;
 import leanladder.estate.Policy;
 import leanladder.estate.Release;
 import leanladder.json.Defects;
@@ -38,11 +37,10 @@ class CacheUpdateTest {
     private static final EvaluationContext NOW = EvaluationContext.at(RandomEstate.NOW);
 
     private static WriteSet apply(EditSession editSession, String edit) {
-        Optional<Edit> read = editSession.read(new JsonCursor(Json.read(edit), "", new Defects()));
-        if (read.isEmpty()) return WriteSet.EMPTY;
-        WriteSet touched = read.get().footprint(editSession.overlay());
-        editSession.apply(read.get());
-        return touched;
+        return editSession
+                .apply(new JsonCursor(Json.read(edit), "", new Defects()))
+                .map(AppliedEdit::touched)
+                .orElse(WriteSet.EMPTY);
     }
 
     private static Map<String, Map<Outcome, RoaringBitmap>> columns(

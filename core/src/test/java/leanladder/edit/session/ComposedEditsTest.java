@@ -82,7 +82,7 @@ class ComposedEditsTest {
                     .orElseThrow();
             assertThat(editDescription.words()).isNotBlank();
             CompiledEstate after = editSession.compile();
-            growing = growing.with(editSession, after, editDescription.touched());
+            growing = growing.with(editSession, after, editDescription.applied().touched());
             Ripple whole = new Ripple(editSession, after, NOW);
             assertThat(CacheUpdateTest.told(growing)).as(edit.toString()).isEqualTo(CacheUpdateTest.told(whole));
             Ripple.later(editSession, after, NOW);

@@ -157,9 +157,13 @@ public final class EditKinds {
         return find(edit).flatMap(kind -> kind.read(new JsonCursor(edit, "", new Defects())));
     }
 
-    /** The paths that an edit touches; everything, for one that cannot be read. */
+    /**
+     * The paths that an edit touches: everything, for one of no kind; nothing, for one that is not written as its kind is, since it cannot
+     * be applied.
+     */
     public static Set<String> paths(JsonNode edit) {
-        return read(edit).map(Edit::paths).orElse(Set.of(""));
+        if (find(edit).isEmpty()) return Set.of("");
+        return read(edit).map(Edit::paths).orElse(Set.of());
     }
 
     /** Whether two edits that touch the same parts leave the same, whichever comes first. */

@@ -164,7 +164,7 @@ public record ChangeRoutes(Store store, Timeline timeline, Publisher publisher, 
         if (list.isPresent() && list.get().node().isArray() && places.isEmpty())
             list.get().defect("must hold at least one edit");
         // What is malformed would be reported as a conflict, were it first compared with what was published since.
-        places.forEach(EditKinds::checkForm);
+        places.forEach(EditKinds::read);
         SelfServiceGuard.refuse(places, timeline.present().estate());
         if (!jsonRequestBody.defects().isEmpty())
             throw ProblemException.defects(

@@ -4,7 +4,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.util.ArrayList;
 import java.util.List;
 import leanladder.catalogue.Setting;
-import leanladder.edit.preview.InvitationEdit;
+import leanladder.edit.preview.AskToJoin;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Ring;
@@ -25,7 +25,7 @@ public final class InvitationMail {
         List<MailTable.NewMail> mail = new ArrayList<>();
         for (JsonNode edit : edits) {
             if (edit.path("edits").isArray()) mail.addAll(compute(after, number, edit.path("edits")));
-            if (!edit.path("kind").asText().equals(InvitationEdit.ASK.name())) continue;
+            if (!edit.path("kind").asText().equals(AskToJoin.KIND.name())) continue;
             after.account(edit.path("account").asText())
                     .filter(Account::active)
                     .flatMap(to -> Mailer.recorded(invitation(after, number, edit, to)))

@@ -6,8 +6,9 @@ import java.time.Instant;
 import java.util.ArrayList;
 import java.util.List;
 import leanladder.edit.EditKind;
-import leanladder.edit.preview.ConsentEdit;
-import leanladder.edit.preview.InvitationEdit;
+import leanladder.edit.preview.DeclinePreview;
+import leanladder.edit.preview.GiveConsent;
+import leanladder.edit.preview.WithdrawConsent;
 import leanladder.estate.Account;
 import leanladder.json.Json;
 import leanladder.server.access.ClientSecret;
@@ -41,17 +42,17 @@ public record SelfServiceRoutes(Store store, Timeline timeline, SelfServiceBatch
     public void routes(RouteRegistry routeRegistry) {
         routeRegistry.post(
                 "/accounts/{id}/consents",
-                requestContext -> word(requestContext, ConsentEdit.GIVE),
+                requestContext -> word(requestContext, GiveConsent.KIND),
                 this::again,
                 SelfServiceAnswer.class);
         routeRegistry.post(
                 "/accounts/{id}/withdrawals",
-                requestContext -> word(requestContext, ConsentEdit.WITHDRAW),
+                requestContext -> word(requestContext, WithdrawConsent.KIND),
                 this::again,
                 SelfServiceAnswer.class);
         routeRegistry.post(
                 "/accounts/{id}/refusals",
-                requestContext -> word(requestContext, InvitationEdit.DECLINE),
+                requestContext -> word(requestContext, DeclinePreview.KIND),
                 this::again,
                 SelfServiceAnswer.class);
         routeRegistry.post("/accounts/{id}/feedback", this::feedback, this::again, SelfServiceAnswer.class);

@@ -15,7 +15,7 @@ import java.util.Set;
 import leanladder.advise.PreviewFinding;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
-import leanladder.edit.preview.InvitationEdit;
+import leanladder.edit.preview.AskToJoin;
 import leanladder.edit.preview.ResumeRelease;
 import leanladder.edit.preview.SetOpening;
 import leanladder.edit.preview.UpdateRings;
@@ -228,7 +228,7 @@ final class Warnings {
         ObjectNode batch = Json.NODES.objectNode().put("kind", BatchEdit.KIND.name());
         ArrayNode edits = batch.putArray("edits");
         whom.forEach((ring, accounts) -> accounts.forEach((int n) -> edits.addObject()
-                .put("kind", InvitationEdit.ASK.name())
+                .put("kind", AskToJoin.KIND.name())
                 .put("account", queryContext.directory().account(n).id())
                 .put("ring", ring.id())
                 .put("at", at.toString())));

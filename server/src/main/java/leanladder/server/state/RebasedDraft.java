@@ -90,7 +90,7 @@ public final class RebasedDraft {
         WriteSet added = WriteSet.EMPTY;
         List<List<EditConflict>> conflicts = findConflicts(more, base.change());
         for (int i = 0; i < more.size(); i++) {
-            AppliedEdit one = add(edited, telling, more.get(i), pointer + "/" + (first + i), conflicts.get(i));
+            RebasedEdit one = add(edited, telling, more.get(i), pointer + "/" + (first + i), conflicts.get(i));
             all.add(one.item);
             added = added.and(one.touched);
         }
@@ -177,9 +177,9 @@ public final class RebasedDraft {
         return !edit.has("edits") && EditKinds.rights(edit).equals(Set.of(Duty.POLICIES));
     }
 
-    private record AppliedEdit(ProposedEdit item, WriteSet touched) {}
+    private record RebasedEdit(ProposedEdit item, WriteSet touched) {}
 
-    private static AppliedEdit add(
+    private static RebasedEdit add(
             EditSession editSession,
             EditDescriber telling,
             RequestedEdit requestedEdit,
@@ -201,8 +201,9 @@ public final class RebasedDraft {
                 words,
                 telled,
                 conflicts.isEmpty() ? defects.all() : List.of(),
-                conflicts.isEmpty() ? told.map(t -> t.edit().json()) : Optional.empty());
-        return new AppliedEdit(proposedEdit, proposedEdit.stands() ? told.get().touched() : WriteSet.EMPTY);
+                conflicts.isEmpty() ? told.map(t -> t.applied().json()) : Optional.empty());
+        return new RebasedEdit(
+                proposedEdit, proposedEdit.stands() ? told.get().applied().touched() : WriteSet.EMPTY);
     }
 
     /** The estate that the edits are carried onto. */

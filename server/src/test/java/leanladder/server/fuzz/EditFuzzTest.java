@@ -13,10 +13,9 @@ import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
 import leanladder.RandomEstate;
-import leanladder.edit.Edit;
+import leanladder.edit.session.AppliedEdit;
 import leanladder.edit.session.EditKinds;
 import leanladder.edit.session.EditSession;
-import leanladder.edit.session.InverseBuilder;
 import leanladder.edit.session.RandomEdits;
 import leanladder.json.Defects;
 import leanladder.json.Json;
@@ -55,16 +54,15 @@ class EditFuzzTest {
             object.put("kind", kinds.get(Byte.toUnsignedInt(body[0]) % kinds.size()));
         EditSession editSession = new EditSession(GROUND, STORED);
         Defects defects = new Defects();
-        Optional<Edit> edit = editSession.read(new JsonCursor(sent, "", defects));
+        Optional<AppliedEdit> edit = editSession.apply(new JsonCursor(sent, "", defects));
         if (edit.isEmpty()) {
             if (defects.all().isEmpty()) throw new AssertionError("It is refused and nobody says why: " + sent);
             return;
         }
         if (new EditFormatter(new EstateFormatter(GROUND.estate(), Instant.EPOCH))
-                .format(edit.get(), editSession.overlay())
+                .format(edit.get())
                 .isBlank()) throw new AssertionError("It has no words: " + sent);
-        new InverseBuilder(editSession.copy()).apply(new JsonCursor(sent, "", new Defects()));
-        editSession.apply(edit.get());
+        edit.get().inverse();
         editSession.compile();
     }
 }

@@ -109,7 +109,7 @@ public final class OpenApiDocument {
             schemas.set(name, made);
         });
         ArrayNode edits = schemas.putObject("Edit").putArray("oneOf");
-        EditKinds.all().forEach(kind -> edits.add(Json.read(kind.schema())));
+        EditKinds.all().forEach(kind -> edits.add(kind.schema()));
     }
 
     /** Adds what is said by hand of a schema, its descriptions above all, to what was made. */

@@ -1,20 +1,22 @@
 package leanladder.cli;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import de.siegmar.fastcsv.writer.CsvWriter;
+import de.siegmar.fastcsv.writer.LineDelimiter;
 import java.io.IOException;
 import java.io.OutputStream;
+import java.io.StringWriter;
+import java.io.UncheckedIOException;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayList;
 import java.util.List;
-import java.util.Map;
-import java.util.stream.Collectors;
-import java.util.stream.StreamSupport;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.json.Json;
 import leanladder.resolve.Column;
 import leanladder.resolve.ColumnResolver;
 import leanladder.resolve.Outcome;
+import org.jspecify.annotations.Nullable;
 
 /**
  * Writes outcomes as lines. A column has only a handful of different outcomes, so each is put into bytes once; a line is the
@@ -61,28 +63,35 @@ abstract class OutcomeLines {
 
             @Override
             String start(String account) {
-                return field(account) + ",";
+                return fields(List.of(account)) + ",";
             }
 
             @Override
             String rest(String setting, Outcome outcome) {
-                return field(setting) + ","
-                        + StreamSupport.stream(
-                                        ((Iterable<Map.Entry<String, JsonNode>>) outcome.rest()::fields).spliterator(),
-                                        false)
-                                .map(e -> column(e.getKey(), e.getValue()))
-                                .collect(Collectors.joining(","))
-                        + "\r\n";
+                List<@Nullable String> fields = new ArrayList<>();
+                fields.add(setting);
+                outcome.rest().properties().forEach(member -> fields.add(column(member.getKey(), member.getValue())));
+                return fields(fields) + "\r\n";
             }
 
-            private static String column(String name, JsonNode node) {
-                if (List.of("value", "decided", "blockedBy").contains(name)) return field(Json.write(node));
-                return node.isNull() ? "" : field(node.asText());
+            private static @Nullable String column(String name, JsonNode node) {
+                if (List.of("value", "decided", "blockedBy").contains(name)) return Json.write(node);
+                return node.isNull() ? null : node.asText();
             }
 
-            private static String field(String text) {
-                boolean quoted = text.chars().anyMatch(c -> c == '"' || c == ',' || c == '\r' || c == '\n');
-                return quoted ? '"' + text.replace("\"", "\"\"") + '"' : text;
+            /** A part of a line, without its end. */
+            private static String fields(List<@Nullable String> fields) {
+                StringWriter text = new StringWriter();
+                try (CsvWriter out = CsvWriter.builder().build(text)) {
+                    out.writeRecord(fields);
+                } catch (IOException e) {
+                    throw new UncheckedIOException(e);
+                }
+                return text.toString()
+                        .substring(
+                                0,
+                                text.getBuffer().length()
+                                        - LineDelimiter.CRLF.toString().length());
             }
         };
     }

@@ -44,8 +44,8 @@ public sealed interface SelfServiceEdit extends Edit permits ConsentEdit, Invita
     default Optional<Preview> preview() {
         String ring = ring();
         String release = release();
-        if ((ring == null) == (release == null)) return Optional.empty();
-        return Optional.of(ring != null ? new Preview("ring", ring) : new Preview("release", release()));
+        if (ring != null) return release != null ? Optional.empty() : Optional.of(new Preview("ring", ring));
+        return Optional.ofNullable(release).map(key -> new Preview("release", key));
     }
 
     /** The list as it is stored: with what is told beside what decides. */

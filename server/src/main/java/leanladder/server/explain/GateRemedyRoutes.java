@@ -8,10 +8,8 @@ import java.util.Optional;
 import leanladder.advise.GateRemedy;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
-import leanladder.edit.session.EditSession;
 import leanladder.estate.Account;
 import leanladder.json.Defects;
-import leanladder.json.JsonCursor;
 import leanladder.resolve.AccountResolver;
 import leanladder.resolve.Climb;
 import leanladder.resolve.CompiledEstate;
@@ -102,16 +100,11 @@ public record GateRemedyRoutes(QueryContext.Reader queries, Timeline timeline) i
 
     /** What an edit comes to; empty where it does not fit, or does not open the gate. */
     private Optional<GateRemedyLine> tried(QueryContext queryContext, Climb climb, GateRemedy gateRemedy, int gate) {
-        EditSession editSession = timeline.editSession(queryContext.snapshot());
-        if (editSession
-                .apply(new JsonCursor(gateRemedy.edit(), "", new Defects()))
-                .isEmpty()) return Optional.empty();
-        CompiledEstate after = editSession.compile();
-        Ripple ripple = new Ripple(
-                editSession,
-                after,
-                queryContext.question(),
-                queryContext.instantResolution().entitlements());
+        Optional<EditTrial> trial =
+                EditTrial.of(gateRemedy.edit(), queryContext, queryContext.question(), timeline, new Defects());
+        if (trial.isEmpty()) return Optional.empty();
+        CompiledEstate after = trial.get().after();
+        Ripple ripple = trial.get().ripple();
         Account account = after.estate().account(climb.account().id()).orElseThrow();
         Setting setting =
                 after.estate().catalogue().setting(climb.setting().key()).orElseThrow();

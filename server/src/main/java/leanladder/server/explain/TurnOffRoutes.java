@@ -15,13 +15,11 @@ import leanladder.catalogue.Setting;
 import leanladder.catalogue.Strictness;
 import leanladder.catalogue.Value;
 import leanladder.edit.policy.AddPolicy;
-import leanladder.edit.session.EditSession;
 import leanladder.estate.Policy;
 import leanladder.estate.Target;
 import leanladder.json.Defect;
 import leanladder.json.Defects;
 import leanladder.json.Json;
-import leanladder.json.JsonCursor;
 import leanladder.reach.PolicyReach;
 import leanladder.resolve.ColumnResolver;
 import leanladder.resolve.CompiledEstate;
@@ -84,16 +82,11 @@ public record TurnOffRoutes(QueryContext.Reader queries, Timeline timeline) impl
                                         + "” has no strict end; name the value that everybody shall have with the parameter \"value\"."));
         ObjectNode edit = edit(queryContext, setting, value, queryParameters);
         Defects defects = new Defects();
-        EditSession editSession = timeline.editSession(queryContext.snapshot());
-        if (editSession.apply(new JsonCursor(edit, "", defects)).isEmpty())
-            throw ProblemException.wrongInput(
-                    defects.all().stream().map(Defect::message).collect(Collectors.joining("; ")));
-        CompiledEstate after = editSession.compile();
-        Ripple ripple = new Ripple(
-                editSession,
-                after,
-                queryContext.question(),
-                queryContext.instantResolution().entitlements());
+        EditTrial trial = EditTrial.of(edit, queryContext, queryContext.question(), timeline, defects)
+                .orElseThrow(() -> ProblemException.wrongInput(
+                        defects.all().stream().map(Defect::message).collect(Collectors.joining("; "))));
+        CompiledEstate after = trial.after();
+        Ripple ripple = trial.ripple();
         ColumnResolver columns = new ColumnResolver(after, queryContext.question(), ripple.seatsAfter());
         Policy added = after.estate().policies().get(0);
         PolicyReach reach = PolicyReach.compute(

@@ -16,7 +16,6 @@ import leanladder.edit.policy.AddPolicy;
 import leanladder.edit.policy.PutAssignment;
 import leanladder.edit.policy.PutStatement;
 import leanladder.edit.policy.RemoveStatement;
-import leanladder.edit.session.EditSession;
 import leanladder.estate.Account;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
@@ -25,7 +24,6 @@ import leanladder.estate.Target;
 import leanladder.json.Defect;
 import leanladder.json.Defects;
 import leanladder.json.Json;
-import leanladder.json.JsonCursor;
 import leanladder.reach.Directory;
 import leanladder.resolve.AccountResolver;
 import leanladder.resolve.Climb;
@@ -216,9 +214,14 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
             Optional<WantedValue> wanted,
             boolean first,
             boolean fresh) {
+        // What is done for a workspace alters nothing outside of it.
+        EvaluationContext evaluationContext =
+                edit.at("/policy/assignments/0/include").asText().startsWith("workspace:")
+                        ? queryContext.question()
+                        : EvaluationContext.at(queryContext.question().at());
         Defects defects = new Defects();
-        EditSession editSession = timeline.editSession(queryContext.snapshot());
-        if (editSession.apply(new JsonCursor(edit, "", defects)).isEmpty())
+        Optional<EditTrial> trial = EditTrial.of(edit, queryContext, evaluationContext, timeline, defects);
+        if (trial.isEmpty())
             return new WayLine(
                     name,
                     first,
@@ -234,17 +237,9 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
                     Optional.empty(),
                     Optional.empty(),
                     Optional.empty());
-        // What is done for a workspace alters nothing outside of it.
-        EvaluationContext evaluationContext =
-                edit.at("/policy/assignments/0/include").asText().startsWith("workspace:")
-                        ? queryContext.question()
-                        : EvaluationContext.at(queryContext.question().at());
-        Ripple ripple = new Ripple(
-                editSession,
-                editSession.compile(),
-                evaluationContext,
-                queryContext.snapshot().resolutionAt(evaluationContext).entitlements());
-        Optional<Effect> effect = wanted.map(w -> w.after(queryContext, editSession.compile(), ripple));
+        Ripple ripple = trial.get().ripple();
+        Optional<Effect> effect =
+                wanted.map(w -> w.after(queryContext, trial.get().after(), ripple));
         return new WayLine(
                 name,
                 first,

@@ -1,8 +1,7 @@
 package leanladder.server.http;
 
-import com.fasterxml.jackson.databind.SequenceWriter;
-import com.fasterxml.jackson.dataformat.csv.CsvGenerator;
-import com.fasterxml.jackson.dataformat.csv.CsvMapper;
+import de.siegmar.fastcsv.writer.CsvWriter;
+import de.siegmar.fastcsv.writer.LineDelimiter;
 import java.io.IOException;
 import java.io.OutputStream;
 import java.util.Arrays;
@@ -19,16 +18,15 @@ public record CsvResponse(String file, List<String> headings, Iterable<List<Stri
     /** The signs, also as wide as other scripts write them. */
     private static final String SIGNS = "=+-@\uFF1D\uFF0B\uFF0D\uFF20";
 
-    private static final CsvMapper MAPPER = CsvMapper.builder()
-            .enable(CsvGenerator.Feature.STRICT_CHECK_FOR_QUOTING)
-            .build();
-
     void writeTo(OutputStream to) throws IOException {
-        try (SequenceWriter out = MAPPER.writer().writeValues(to)) {
-            out.write(headings.stream().map(CsvResponse::guarded).toArray(String[]::new));
-            for (List<String> line : lines)
-                out.write(line.stream().map(CsvResponse::guarded).toArray(String[]::new));
+        try (CsvWriter out = CsvWriter.builder().lineDelimiter(LineDelimiter.LF).build(to)) {
+            out.writeRecord(guarded(headings));
+            for (List<String> line : lines) out.writeRecord(guarded(line));
         }
+    }
+
+    private static List<String> guarded(List<String> line) {
+        return line.stream().map(CsvResponse::guarded).toList();
     }
 
     private static String guarded(String cell) {

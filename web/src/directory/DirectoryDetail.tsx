@@ -25,7 +25,9 @@ import { count, formatNumber } from '../text/words';
 import { Departure } from './Departure';
 import { WorkspaceSheet } from './WorkspaceSheet';
 import type { ListName } from './columns';
-import { memberCount, OwnersEditor, MemberList, EntityName, RemoveButton, Usages, useStaging } from './detailParts';
+import { memberCount, OwnersEditor, MemberList, EntityName, RemoveButton, Usages } from './detailParts';
+import { useStaging } from '../parts/useStaging';
+import { Sheet } from '../parts/Sheet';
 
 interface Props {
   list: ListName;
@@ -50,21 +52,11 @@ export function DirectoryDetail(props: Props) {
     placeholderData: (before) => before,
   });
   return (
-    <aside
-      ref={focused}
-      tabIndex={-1}
-      aria-label="What is open"
-      className="border-line outline-none flex w-[440px] shrink-0 flex-col border-l max-[1023px]:w-full max-[1023px]:border-0"
-    >
-      <div className="border-line flex items-center gap-2 border-b px-5 py-2.5">
-        <button className="button ml-auto" onClick={props.onClose}>
-          Close
-        </button>
-      </div>
+    <Sheet label="What is open" className="w-[440px]" focus={focused} onClose={props.onClose}>
       {found.isError ? (
         <ErrorNotice error={found.error} />
       ) : found.data ? (
-        <div className="min-h-0 flex-1 overflow-y-auto px-5 pt-3 pb-8">
+        <>
           {'members' in found.data ? (
             <GroupSheet {...props} entry={found.data} />
           ) : 'workers' in found.data ? (
@@ -74,11 +66,11 @@ export function DirectoryDetail(props: Props) {
           ) : (
             <AccountSheet {...props} entry={found.data} />
           )}
-        </div>
+        </>
       ) : (
-        <p className="text-ink2 px-5 py-3">Looking…</p>
+        <p className="text-ink2">Looking…</p>
       )}
-    </aside>
+    </Sheet>
   );
 }
 
@@ -288,7 +280,7 @@ function UnitSheet({ id, entry, zone, onOpen }: EntryProps<UnitEntry>) {
       <History about={{ unit: id }} zone={zone} heading="h2" />
       {!root && entry.accounts === 0 && entry.inactive === 0 && entry.children.length === 0 && (
         <button className="button mt-3" onClick={() => void send([{ kind: 'remove-unit', unit: id }])}>
-          Take it away
+          Delete it
         </button>
       )}
     </>
@@ -353,7 +345,7 @@ function GroupSheet({ id, entry, zone, onOpen }: EntryProps<GroupEntry>) {
       <History about={{ group: id }} zone={zone} heading="h2" />
       {entry.usedBy.length === 0 && (
         <button className="button mt-4" onClick={() => void send([{ kind: 'remove-group', group: id }])}>
-          Take it away
+          Delete it
         </button>
       )}
     </>

@@ -5,23 +5,14 @@ import { useRef, useState } from 'react';
 import { unwrapAs, api, type DirectoryList } from '../api/client';
 import { useAfterDraft } from '../draft/draft';
 import { ErrorNotice } from '../parts/ErrorNotice';
-import { ViewAs } from '../parts/SuitePage';
-import { count, formatNumber } from '../text/words';
-import { GroupFrom } from './GroupFrom';
+import { DirectoryFilters, narrowed, type Filters } from './DirectoryFilters';
+import { DirectoryRow } from './DirectoryRow';
 import { columnsOf, type Row, type Listed } from './columns';
-import { Select } from '../parts/Select';
 
 const PAGE = 100;
 /** DirectoryRows that are read at once where all of them are wanted. */
 const AT_ONCE = 1000;
 const ROW = 30;
-
-interface Filters {
-  q?: string;
-  active?: 'true' | 'false';
-  purpose?: 'access' | 'mailing';
-  sort?: 'name';
-}
 
 /** The rows of a list as they come into sight, with their search, their filters and what can be ticked. */
 export function DirectoryRows(props: {
@@ -41,7 +32,6 @@ export function DirectoryRows(props: {
   const after = useAfterDraft();
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState(0);
-  const [text, setText] = useState(filters.q ?? '');
   /** The row ticked last: with Shift, those up to the next are ticked with it. */
   const [anchor, setAnchor] = useState<number>();
   const virtual = useVirtualizer({
@@ -75,19 +65,9 @@ export function DirectoryRows(props: {
   if (total !== size) setSize(total);
   const error = found.find((f) => f.error)?.error;
   const columns = columnsOf(list.name);
-  const said = [
-    filters.q && `with “${filters.q}”`,
-    filters.active === 'true' && 'that are active',
-    filters.active === 'false' && 'that are deactivated',
-    filters.purpose && `for ${filters.purpose}`,
-  ].filter(Boolean);
   const csv = new URLSearchParams({ format: 'csv' });
   for (const [key, value] of Object.entries({ ...filters, ...after.query }))
     if (value !== undefined) csv.set(key, String(value));
-  const clear = () => {
-    setText('');
-    props.onClear();
-  };
   /** The rows between two, those too that are not drawn. */
   const range = async (first: number, last: number): Promise<Row[]> => {
     const all: Row[] = [];
@@ -124,67 +104,18 @@ export function DirectoryRows(props: {
   if (error) return <ErrorNotice error={error} />;
   return (
     <>
-      <div className="flex flex-wrap items-center gap-3 px-5 pb-2">
-        <input
-          className="field w-64"
-          aria-label={`Search the ${list.title.toLowerCase()}`}
-          placeholder="Search"
-          value={text}
-          onChange={(e) => {
-            setText(e.target.value);
-            props.onFilter({ ...filters, q: e.target.value || undefined });
-          }}
-          onKeyDown={(e) => e.key === 'Escape' && clear()}
-        />
-        {chosen && (
-          <Select
-            label="Active or not"
-            value={filters.active ?? ''}
-            options={[
-              { value: '', label: 'active or not' },
-              { value: 'true', label: 'active' },
-              { value: 'false', label: 'deactivated' },
-            ]}
-            onChange={(v) => props.onFilter({ ...filters, active: (v || undefined) as 'true' })}
-          />
-        )}
-        {list.name === 'groups' && (
-          <Select
-            label="What for"
-            value={filters.purpose ?? ''}
-            options={[
-              { value: '', label: 'for access or mail' },
-              { value: 'access', label: 'for access' },
-              { value: 'mailing', label: 'for mail' },
-            ]}
-            onChange={(v) => props.onFilter({ ...filters, purpose: (v || undefined) as 'access' })}
-          />
-        )}
-        <span className="text-ink2 text-[13px]" role="status">
-          {found[0]?.isPending ? 'Looking…' : count(total, list.one, list.many)}
-          {said.length > 0 && ` ${said.join(' and ')}.`}{' '}
-          {said.length > 0 && (
-            <button className="quiet" onClick={clear}>
-              Show all
-            </button>
-          )}
-        </span>
-        {chosen && total > 0 && (
-          <button className="quiet text-[13px]" onClick={() => void tickAll()}>
-            Tick all {formatNumber(total)}
-          </button>
-        )}
-        {chosen && filters.q && total > 0 && (
-          <GroupFrom
-            label={`Make a group of these ${formatNumber(total)}`}
-            accounts={async () => (await range(0, total - 1)).map((row) => row.id)}
-            onCreated={props.onGroup}
-          />
-        )}
-        <a className="quiet ml-auto text-[13px]" href={`/api/v1/directory/${list.name}?${csv.toString()}`}>
-          As CSV
-        </a>
-      </div>
+      <DirectoryFilters
+        list={list}
+        filters={filters}
+        total={found[0]?.isPending ? undefined : total}
+        ticks={chosen !== undefined}
+        file={`/api/v1/directory/${list.name}?${csv.toString()}`}
+        onFilter={props.onFilter}
+        onClear={props.onClear}
+        onTickAll={() => void tickAll()}
+        all={async () => (await range(0, total - 1)).map((row) => row.id)}
+        onGroup={props.onGroup}
+      />
       <div className="flex min-h-0 flex-1 flex-col overflow-x-auto">
         <div className="flex min-h-0 min-w-[760px] flex-1 flex-col">
           <div
@@ -212,7 +143,7 @@ export function DirectoryRows(props: {
           </div>
           {total === 0 && !found[0]?.isPending ? (
             <p className="px-5 py-3">
-              {said.length > 0
+              {narrowed(filters).length > 0
                 ? 'Nothing here fits.'
                 : `There is no ${list.one} yet. Make one${list.name === 'workspaces' ? '.' : ', or read them from a file.'}`}
             </p>
@@ -236,51 +167,16 @@ export function DirectoryRows(props: {
                         gridTemplateColumns: template(columns, chosen !== undefined),
                       }}
                     >
-                      {chosen && row && (
-                        <input
-                          type="checkbox"
-                          aria-label={`Choose ${row.name}`}
-                          checked={chosen.has(row.id)}
-                          onChange={(e) =>
-                            void tick(row, item.index, e.target.checked, (e.nativeEvent as MouseEvent).shiftKey)
-                          }
+                      {row && (
+                        <DirectoryRow
+                          row={row}
+                          columns={columns}
+                          narrow={props.id !== undefined}
+                          ticked={chosen?.has(row.id)}
+                          onTick={(on, shift) => void tick(row, item.index, on, shift)}
+                          onOpen={props.onOpen}
                         />
                       )}
-                      {row &&
-                        columns.map((c, i) =>
-                          i === 0 ? (
-                            <span key={c.title} className="flex min-w-0 items-center gap-2 pr-3">
-                              <button
-                                className="truncate text-left font-semibold hover:underline"
-                                style={{ paddingLeft: (row.depth ?? 0) * 16 }}
-                                onClick={() => props.onOpen(row.id)}
-                              >
-                                {c.of(row)}
-                              </button>
-                              {row.active && (
-                                // Where names would be cut off for it, it waits for the mouse or the key.
-                                <span
-                                  className={clsx(
-                                    'shrink-0',
-                                    props.id
-                                      ? 'hidden group-focus-within:inline group-hover:inline'
-                                      : 'max-[1279px]:hidden max-[1279px]:group-focus-within:inline max-[1279px]:group-hover:inline',
-                                  )}
-                                >
-                                  <ViewAs id={row.id} name={row.name} />
-                                </span>
-                              )}
-                            </span>
-                          ) : (
-                            <span
-                              key={c.title}
-                              className={clsx('truncate pr-3', c.right && 'text-right')}
-                              title={c.of(row)}
-                            >
-                              {c.of(row)}
-                            </span>
-                          ),
-                        )}
                     </div>
                   );
                 })}

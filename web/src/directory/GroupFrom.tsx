@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { problemText } from '../api/client';
 import { useDraft } from '../draft/draft';
+import { Alert } from '../parts/Alert';
 
 /** Makes a new access group of accounts: those of a search, or those that are ticked. */
 export function GroupFrom(props: {
@@ -44,11 +45,7 @@ export function GroupFrom(props: {
         onKeyDown={(e) => e.key === 'Escape' && setName(undefined)}
       />
       <button className="button button-strong">Create</button>
-      {refusal && (
-        <span role="alert" className="text-shut">
-          {refusal}
-        </span>
-      )}
+      <Alert>{refusal}</Alert>
     </form>
   );
 }

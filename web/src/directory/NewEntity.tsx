@@ -5,6 +5,7 @@ import { EntityPicker } from '../parts/EntityPicker';
 import { useCatalogue } from '../parts/queries';
 import type { ListName } from './columns';
 import { Select } from '../parts/Select';
+import { Alert } from '../parts/Alert';
 
 const KINDS: Partial<Record<ListName, string>> = {
   people: 'person',
@@ -100,11 +101,7 @@ export function NewEntity(props: { list: ListName; onClose: () => void; onCreate
             />
           </div>
         )}
-        {refusal && (
-          <p role="alert" className="text-shut">
-            {refusal}
-          </p>
-        )}
+        <Alert>{refusal}</Alert>
         <button className="button button-strong">Create</button>
       </form>
     </aside>

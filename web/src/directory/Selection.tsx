@@ -7,6 +7,7 @@ import { usePlans } from '../parts/queries';
 import { count } from '../text/words';
 import { GroupFrom } from './GroupFrom';
 import { Select } from '../parts/Select';
+import { Alert } from '../parts/Alert';
 
 /** What can be done with the accounts that are ticked: add them to a policy, a group or a licence plan, move or deactivate them. */
 export function Selection(props: {
@@ -131,11 +132,7 @@ export function Selection(props: {
       <button className="button" onClick={onDone}>
         Tick none
       </button>
-      {refusal && (
-        <p role="alert" className="text-shut w-full">
-          {refusal}
-        </p>
-      )}
+      <Alert className="w-full">{refusal}</Alert>
     </div>
   );
 }

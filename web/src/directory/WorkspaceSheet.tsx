@@ -8,9 +8,10 @@ import { VirtualRows } from '../parts/VirtualRows';
 import { account, EVERYONE, useQuestion, writeQuestion } from '../question/question';
 import { capital, count, formatNumber } from '../text/words';
 import type { ListName } from './columns';
-import { memberCount, OwnersEditor, MemberList, EntityName, Usages, useStaging } from './detailParts';
+import { memberCount, OwnersEditor, MemberList, EntityName, Usages } from './detailParts';
 import { History } from '../parts/History';
 import { Select } from '../parts/Select';
+import { useStaging } from '../parts/useStaging';
 
 type Setting = Schemas['WorkspaceSetting'];
 type Fate = Schemas['WorkspaceEffect'];
@@ -84,7 +85,7 @@ export function WorkspaceSheet(props: {
       <Usages entry={entry} />
       {entry.usedBy.length === 0 && (
         <button className="button mt-4" onClick={() => void send([{ kind: 'remove-workspace', workspace: entry.id }])}>
-          Take it away
+          Delete it
         </button>
       )}
       <History about={{ workspace: entry.id }} zone={zone} heading="h2" />

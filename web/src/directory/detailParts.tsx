@@ -1,32 +1,12 @@
-import { useState } from 'react';
 import { Link } from 'react-router';
-import { problemText, type DirectoryEntry, type Edit, type GroupEntry } from '../api/client';
-import { useDraft } from '../draft/draft';
+import { type DirectoryEntry, type GroupEntry } from '../api/client';
 import { EditableText } from '../parts/EditableText';
 import { EntityPicker } from '../parts/EntityPicker';
 import { VirtualRows } from '../parts/VirtualRows';
 import { ViewAs } from '../parts/SuitePage';
 import { account, useQuestion, writeQuestion } from '../question/question';
 import { formatNumber } from '../text/words';
-
-/** Stages edits and tells why they are refused. */
-export function useStaging(): [(edits: Edit[]) => Promise<boolean>, React.ReactNode] {
-  const { stage } = useDraft();
-  const [refusal, setRefusal] = useState('');
-  const send = async (edits: Edit[]) => {
-    const problem = await stage(edits);
-    setRefusal(problem ? problemText(problem) : '');
-    return problem === undefined;
-  };
-  return [
-    send,
-    refusal ? (
-      <p role="alert" className="text-shut mt-1">
-        {refusal}
-      </p>
-    ) : null,
-  ];
-}
+import { useStaging } from '../parts/useStaging';
 
 /** The name of what is open, to be typed over. */
 export const EntityName = (props: { value: string; onCommit: (name: string) => void }) => (

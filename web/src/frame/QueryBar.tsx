@@ -14,6 +14,7 @@ import { EVERYONE, draftOf, useQuestion, type Question } from '../question/quest
 import type { Theme } from './theme';
 import { PopoverPanel } from '../parts/PopoverPanel';
 import { clock, now } from '../text/clock';
+import { Alert } from '../parts/Alert';
 
 /** The question that everything below answers: who, what, where, when. */
 export function QueryBar(props: { session?: Session; theme: Theme; onTheme: (theme: Theme) => void }) {
@@ -257,11 +258,7 @@ function When(props: { question: Question; zone: string; ask: (q: Question) => v
         </div>
       </form>
       <p className="text-ink2 text-[13px]">By the clock of {props.zone.replaceAll('_', ' ')}.</p>
-      {wrong && (
-        <p role="alert" className="text-shut">
-          {wrong}
-        </p>
-      )}
+      <Alert>{wrong}</Alert>
     </div>
   );
 }

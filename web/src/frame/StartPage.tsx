@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { api, problemText, RefusedError, unwrap } from '../api/client';
 import { Select } from '../parts/Select';
+import { Alert } from '../parts/Alert';
 
 const ZONES = [...new Set(['UTC', ...Intl.supportedValuesOf('timeZone')])].map((zone) => ({
   value: zone,
@@ -103,11 +104,7 @@ export function StartPage() {
           </button>
         )}
       </fieldset>
-      {refusal && (
-        <p role="alert" className="text-shut">
-          {refusal}
-        </p>
-      )}
+      <Alert>{refusal}</Alert>
       <button className="button button-strong" disabled={sending}>
         {sending ? 'Starting…' : 'Start'}
       </button>

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { clsx } from 'clsx';
 import { useEffect, useRef, useState } from 'react';
-import { api, problemText, unwrap, type Schemas, type Setting } from '../api/client';
+import { api, unwrap, type Schemas, type Setting } from '../api/client';
 import { useAfterDraft, useDraft } from '../draft/draft';
 import { impactSentence, people } from '../draft/impactText';
 import { useCatalogue, useSession } from '../parts/queries';
@@ -9,6 +9,7 @@ import { TurnOff } from '../parts/TurnOff';
 import { ValueControl } from '../parts/ValueControl';
 import { draftOf, useQuestion, type Who } from '../question/question';
 import { count } from '../text/words';
+import { useStaging } from '../parts/useStaging';
 
 type WayLine = Schemas['WayLine'];
 
@@ -18,23 +19,21 @@ type WayLine = Schemas['WayLine'];
  */
 export function ChangeHere({ accounts, current }: { accounts: number; current?: unknown }) {
   const [question, ask] = useQuestion();
-  const { currentId, stage } = useDraft();
+  const { currentId } = useDraft();
+  const [stage, refusal] = useStaging('');
   const catalogue = useCatalogue();
   const zone = useSession().data?.organisation?.timeZone ?? 'UTC';
   const [chosen, setChosen] = useState<{ of: string; value: unknown }>();
-  const [refusal, setRefusal] = useState('');
   const of = `${question.who?.id} ${question.what?.id} ${question.where?.id}`;
   const value = chosen?.of === of ? chosen.value : undefined;
   const setting = catalogue.data?.settings.find((s) => s.key === question.what?.id);
   const past = question.when !== undefined && draftOf(question.when) === undefined;
   if (!setting || !question.who || past) return null;
   const choose = (next: unknown) => {
-    setRefusal('');
     setChosen({ of, value: next });
   };
   const add = async (way: WayLine) => {
-    const problem = await stage([way.edit]);
-    if (problem) return setRefusal(problemText(problem));
+    if (!(await stage([way.edit]))) return;
     setChosen(undefined);
     ask({ ...question, when: `draft:${currentId()}` });
   };
@@ -54,11 +53,7 @@ export function ChangeHere({ accounts, current }: { accounts: number; current?: 
       {value !== undefined && (
         <Ways who={question.who} setting={setting} value={value} accounts={accounts} onAdd={(way) => void add(way)} />
       )}
-      {refusal && (
-        <p role="alert" className="text-shut">
-          {refusal}
-        </p>
-      )}
+      {refusal}
     </section>
   );
 }
@@ -66,23 +61,21 @@ export function ChangeHere({ accounts, current }: { accounts: number; current?: 
 /** The ways to a value of another setting for the same account, such as one that is needed; they are added where they stand. */
 export function WaysTo({ setting, value }: { setting: string; value: unknown }) {
   const [question] = useQuestion();
-  const { stage } = useDraft();
+  const [stage, refusal] = useStaging('');
   const catalogue = useCatalogue();
-  const [refusal, setRefusal] = useState('');
   const found = catalogue.data?.settings.find((s) => s.key === setting);
   if (!found || !question.who) return null;
-  const add = async (way: WayLine) => {
-    const problem = await stage([way.edit]);
-    setRefusal(problem ? problemText(problem) : '');
-  };
   return (
     <>
-      <Ways who={question.who} setting={found} value={value} accounts={1} aside onAdd={(way) => void add(way)} />
-      {refusal && (
-        <p role="alert" className="text-shut">
-          {refusal}
-        </p>
-      )}
+      <Ways
+        who={question.who}
+        setting={found}
+        value={value}
+        accounts={1}
+        aside
+        onAdd={(way) => void stage([way.edit])}
+      />
+      {refusal}
     </>
   );
 }

@@ -1,40 +1,29 @@
 import { clsx } from 'clsx';
 import { ChangeHere } from './ChangeHere';
 import { useEffect, useState } from 'react';
-import { unwrapAs, api, problemText, type Distribution, type RungKind, type Schemas } from '../api/client';
+import { unwrapAs, api, type Distribution, type RungKind, type Schemas } from '../api/client';
 import { rememberQuery } from '../parts/recentQueries';
 import { DeliveryCheckLine } from '../parts/DeliveryChecks';
 import { useDistribution } from '../parts/queries';
-import { useAfterDraft, useDraft } from '../draft/draft';
+import { useAfterDraft } from '../draft/draft';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { PeopleAside } from '../parts/PeopleAside';
 import { account, draftOf, whoText, writeQuestion, type Question } from '../question/question';
 import { now } from '../text/clock';
 import { capital, count, formatNumber, joinList as list } from '../text/words';
 import { RUNGS } from './rungs';
+import { useStaging } from '../parts/useStaging';
 
 /** One press stages that the feature is open to these now, without the rest of their ring. */
 function OpenEarly({ release, to, name }: { release: string; to: string; name: string }) {
-  const { stage } = useDraft();
-  const [refusal, setRefusal] = useState('');
+  const [stage, refusal] = useStaging();
   return (
-    <p className="mt-2">
-      <button
-        className="button"
-        onClick={() =>
-          void stage([{ kind: 'open-early', release, to, from: now() }]).then((refused) =>
-            setRefusal(refused ? problemText(refused) : ''),
-          )
-        }
-      >
+    <div className="mt-2">
+      <button className="button" onClick={() => void stage([{ kind: 'open-early', release, to, from: now() }])}>
         Open it early to {name}
       </button>
-      {refusal && (
-        <span role="alert" className="text-shut ml-3">
-          {refusal}
-        </span>
-      )}
-    </p>
+      {refusal}
+    </div>
   );
 }
 

@@ -21,6 +21,7 @@ import { ChangeHere } from './ChangeHere';
 import { LadderHome } from './LadderHome';
 import { PersonOverview } from './PersonOverview';
 import { CopyMenu } from './CopyMenu';
+import { Alert } from '../parts/Alert';
 
 /** One account: its settings at the left, the drawn ladder of one of them in the middle, the deciding policy at the right. */
 export function LadderView({ session }: { session?: Session }) {
@@ -55,11 +56,7 @@ export function LadderView({ session }: { session?: Session }) {
   if (!question.who)
     return (
       <>
-        {wrong && (
-          <p role="alert" className="text-shut px-8 pt-4">
-            {wrong}
-          </p>
-        )}
+        <Alert className="px-8 pt-4">{wrong}</Alert>
         <LadderHome zone={zone} />
       </>
     );

@@ -9,6 +9,7 @@ import { useQuestion, writeQuestion } from '../question/question';
 import { formatInstant } from '../text/dates';
 import { count, formatNumber, joinList } from '../text/words';
 import { ValueChanges } from '../parts/ValueChanges';
+import { Alert } from '../parts/Alert';
 
 /** How many seats are named until one asks for all. */
 const SEATS_SHOWN = 8;
@@ -81,11 +82,7 @@ export function ChangePage({ change, zone, onClose }: { change: PublishedChange;
             Close
           </button>
         </div>
-        {refusal && (
-          <p role="alert" className="text-shut">
-            {refusal}
-          </p>
-        )}
+        <Alert>{refusal}</Alert>
         <p className="text-ink2">
           Change {change.number}, {formatInstant(change.at, zone)}, by {change.author}
           {!change.proven && ' (name not verified)'}

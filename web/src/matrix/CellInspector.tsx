@@ -8,6 +8,7 @@ import { writeQuestion, type Question } from '../question/question';
 import { ValueControl } from '../parts/ValueControl';
 import { count, formatNumber } from '../text/words';
 import type { CellInput } from './parseCellInput';
+import { Alert } from '../parts/Alert';
 
 /** Explains the cell that is stood on, and stages a value for it; it lies below the rows and never over them. */
 export function CellInspector(props: {
@@ -202,11 +203,7 @@ function Stage(props: {
           ))}
         </ul>
       )}
-      {refusal && (
-        <p role="alert" className="text-shut">
-          {refusal}
-        </p>
-      )}
+      <Alert>{refusal}</Alert>
     </form>
   );
 }

@@ -1,33 +1,21 @@
 import { useVirtualizer, type Range } from '@tanstack/react-virtual';
-import { clsx } from 'clsx';
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import { useNavigate } from 'react-router';
 import { api, unwrapAs, type MatrixRowData, type MatrixView, type Setting } from '../api/client';
-import { EntityPicker } from '../parts/EntityPicker';
 import { useAfterDraft } from '../draft/draft';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { draftOf, useQuestion, whoText, writeQuestion, type Question, type Who } from '../question/question';
-import { count } from '../text/words';
 import { COLUMN } from './Cell';
-import { HEAD, MatrixRow, ROW, RowHead, type Typing } from './MatrixRow';
+import { HEAD, ROW, type Typing } from './MatrixRow';
 import { CellInspector } from './CellInspector';
-import { PrintedMatrix } from './PrintedMatrix';
+import { cellOf, moved, type Spot } from './cellMoves';
+import { FILTERS, type Filter } from './filters';
+import { MatrixGrid } from './MatrixGrid';
+import { TOP } from './MatrixHeader';
+import { MatrixToolbar } from './MatrixToolbar';
 import { parseCellInput, type CellInput } from './parseCellInput';
+import { useRested } from './useRested';
 import { useMatrixWindow, type MatrixQuery } from './useMatrixWindow';
-import { MatrixCsv } from './MatrixCsv';
-
-const TOP = 40;
-/** After so long without a move the address takes over where one stands. */
-const RESTED_MS = 600;
-
-export const FILTERS = {
-  'not-built-in': 'where it is not the built-in value',
-  mixed: 'where anything differs inside',
-  blocked: 'where a licence blocks',
-  drafted: 'where the draft changes something',
-} as const;
-
-export type Filter = keyof typeof FILTERS;
 
 /**
  * The rows in sight and around it, always as many, so that a row that comes into sight can take the elements of the one that left:
@@ -38,11 +26,6 @@ function evenly(range: Range): number[] {
   const many = Math.min(range.count, wanted);
   const first = Math.max(0, Math.min(range.startIndex - range.overscan, range.count - many));
   return Array.from({ length: many }, (_, i) => first + i);
-}
-
-interface Spot {
-  row: number;
-  column: number;
 }
 
 /** The matrix itself: its rows and columns, the keys that move and type in it, and the strip below. */
@@ -98,9 +81,6 @@ export function Matrix(props: {
     scrollPaddingStart: HEAD,
   });
   const shown = down.getVirtualItems();
-  // In the order of the elements that they take, so that none of these is moved either; aria-rowindex tells the true order.
-  const slot = (item: { index: number }) => item.index % shown.length;
-  const placed = [...shown].sort((a, b) => slot(a) - slot(b));
   const asked: MatrixQuery = useMemo(
     () => ({ settings: settings.map((s) => s.key), rows: props.rows, open, shut, filter: filter ?? null }),
     [settings, props.rows, open, shut, filter],
@@ -159,17 +139,11 @@ export function Matrix(props: {
     box.current?.focus();
     setSought(undefined);
   }, [sought, size, go, down, spot.column]);
-  const stand = useRef(props.onStand);
-  useEffect(() => {
-    stand.current = props.onStand;
-  });
-  const here = row && setting && (spot.row > 0 || spot.column > 0) ? `${row.kind}:${row.id}` : undefined;
-  const column = setting?.key;
-  useEffect(() => {
-    if (!here || !column) return;
-    const timer = globalThis.setTimeout(() => stand.current(here, column), RESTED_MS);
-    return () => globalThis.clearTimeout(timer);
-  }, [here, column]);
+  useRested(
+    row && setting && (spot.row > 0 || spot.column > 0) ? `${row.kind}:${row.id}` : undefined,
+    setting?.key,
+    props.onStand,
+  );
   const opening = useRef(props.at.who);
   useEffect(() => {
     const who = opening.current;
@@ -190,17 +164,7 @@ export function Matrix(props: {
   const keys = (e: KeyboardEvent<HTMLDivElement>) => {
     if (e.target !== e.currentTarget) return;
     const page = Math.max(1, Math.floor((box.current?.clientHeight ?? 300) / ROW) - 3);
-    const moves: Record<string, Spot> = {
-      ArrowDown: { ...spot, row: spot.row + 1 },
-      ArrowUp: { ...spot, row: spot.row - 1 },
-      ArrowLeft: { ...spot, column: spot.column - 1 },
-      ArrowRight: { ...spot, column: spot.column + 1 },
-      PageDown: { ...spot, row: spot.row + page },
-      PageUp: { ...spot, row: spot.row - page },
-      Home: e.ctrlKey ? { row: 0, column: 0 } : { ...spot, column: 0 },
-      End: e.ctrlKey ? { row: size - 1, column: settings.length - 1 } : { ...spot, column: settings.length - 1 },
-    };
-    const move = moves[e.key];
+    const move = moved(e.key, e.ctrlKey, spot, size, settings.length, page);
     if (move) {
       e.preventDefault();
       go(move);
@@ -230,12 +194,11 @@ export function Matrix(props: {
   });
   const turnAt = useCallback((one: MatrixRowData | undefined) => act.current.turn(one, !one?.open), []);
   const standOn = (e: MouseEvent) => {
-    const cell = (e.target as Element).closest('[role=gridcell]');
-    const at = cell?.closest('[aria-rowindex]')?.getAttribute('aria-rowindex');
-    if (!cell || !at || e.target instanceof HTMLInputElement) return;
+    const cell = cellOf(e.target as Element);
+    if (!cell) return;
     e.preventDefault();
     box.current?.focus();
-    setSpot({ row: Number(at) - 2, column: Number(cell.getAttribute('aria-colindex')) - 2 });
+    setSpot(cell);
     setTyped(undefined);
   };
   const typing = useMemo<Typing>(
@@ -251,67 +214,32 @@ export function Matrix(props: {
     }),
     [],
   );
-  const columns = useMemo(() => inSight.map((c) => ({ index: c.index, left: c.start })), [inSight]);
   return (
     <>
-      <p className="text-ink2 flex items-center gap-3 px-5 pb-2 text-[13px]">
-        <span>
-          {count(total, 'row')}, {count(settings.length, 'setting')}
-          {filter && `: only ${FILTERS[filter]}`}
-          {after.query.draft !== undefined && ', after the draft'}.
-        </span>
-        {filter && (
-          <button className="quiet" onClick={props.onClearFilter}>
-            Show everything
-          </button>
-        )}
-        {typeof open === 'string' ? (
-          <button className="quiet" onClick={() => setOpen([])}>
-            Close all
-          </button>
-        ) : (
-          <>
-            {props.rows === 'units' && (
-              <button className="quiet" onClick={() => setOpen('units')}>
-                Open all units
-              </button>
-            )}
-            <button className="quiet" onClick={() => setOpen('all')}>
-              Open all, down to people
-            </button>
-          </>
-        )}
-        <span className="w-60">
-          <EntityPicker
-            label="Find a row or column"
-            kinds={props.rows === 'groups' ? 'group,setting' : 'unit,account,setting'}
-            onPick={(hit) => {
-              const column = settings.findIndex((s) => s.key === hit.id);
-              if (hit.kind !== 'setting') void find(`${hit.kind}:${hit.id}`);
-              else if (column < 0) props.onColumn(hit.id);
-              else {
-                go({ row: spot.row, column });
-                box.current?.focus();
-              }
-            }}
-          />
-        </span>
-        <MatrixCsv asked={asked} query={where} />
-        <PrintedMatrix
-          title={props.title}
-          asks={[
-            filter && `Only rows ${FILTERS[filter]}.`,
-            draft !== undefined || after.query.draft !== undefined ? 'After the draft.' : '',
-            question.where && `In the workspace asked about.`,
-          ]
-            .filter(Boolean)
-            .join(' ')}
-          zone={props.zone}
-          settings={settings}
-          asked={asked}
-          query={where}
-        />
-      </p>
+      <MatrixToolbar
+        total={total}
+        settings={settings}
+        rows={props.rows}
+        filter={filter}
+        open={open}
+        drafted={draft !== undefined || after.query.draft !== undefined}
+        inWorkspace={question.where !== undefined}
+        title={props.title}
+        zone={props.zone}
+        asked={asked}
+        where={where}
+        onOpen={setOpen}
+        onClearFilter={props.onClearFilter}
+        onFind={(hit) => {
+          const column = settings.findIndex((s) => s.key === hit.id);
+          if (hit.kind !== 'setting') void find(`${hit.kind}:${hit.id}`);
+          else if (column < 0) props.onColumn(hit.id);
+          else {
+            go({ row: spot.row, column });
+            box.current?.focus();
+          }
+        }}
+      />
       {window.error ? (
         <ErrorNotice error={window.error} />
       ) : size === 0 && !window.pending ? (
@@ -319,82 +247,21 @@ export function Matrix(props: {
           {filter ? `There is no row ${FILTERS[filter]}.` : 'There is nothing here yet: the directory has no rows.'}
         </p>
       ) : (
-        <div
-          ref={box}
-          role="grid"
-          aria-label="The estate by settings"
-          aria-rowcount={size + 1}
-          aria-colcount={settings.length + 1}
-          aria-activedescendant={row ? `cell-${spot.row}-${spot.column}` : undefined}
-          tabIndex={0}
-          className="group/matrix border-line relative min-h-0 flex-1 overflow-auto border-t outline-none"
+        <MatrixGrid
+          box={box}
+          settings={settings}
+          rows={props.rows}
+          size={size}
+          spot={spot}
+          down={down}
+          across={across}
+          held={window.rows}
+          text={typed?.text}
+          typing={typing}
+          onTurn={turnAt}
           onKeyDown={keys}
           onMouseDown={standOn}
-        >
-          <div style={{ height: down.getTotalSize(), width: across.getTotalSize(), position: 'relative' }}>
-            <div
-              role="row"
-              className="bg-paper border-line2 sticky top-0 z-20 border-b"
-              style={{ width: across.getTotalSize(), height: TOP }}
-            >
-              <span
-                role="columnheader"
-                className="bg-paper sticky left-0 z-10 flex items-end px-5 pb-1.5 font-semibold"
-                style={{ width: HEAD, height: TOP - 1 }}
-              >
-                {props.rows === 'groups' ? 'Group' : 'Unit'}
-              </span>
-              {inSight.map((column) => {
-                const one = settings[column.index];
-                return (
-                  <span
-                    key={column.key}
-                    role="columnheader"
-                    title={one?.help ?? one?.title}
-                    className={clsx(
-                      'absolute top-0 flex items-end px-2 pb-1 text-[13px] leading-[15px]',
-                      column.index === spot.column ? 'font-semibold' : 'text-ink2',
-                    )}
-                    style={{ left: column.start, width: COLUMN, height: TOP }}
-                  >
-                    <span className="line-clamp-2">{one?.title}</span>
-                  </span>
-                );
-              })}
-            </div>
-            {/* One pane for all heads that stay at the left: a pane for each would cost a layer for each. */}
-            <div
-              aria-hidden
-              className="bg-sheet sticky left-0 z-10"
-              style={{ width: HEAD, height: down.getTotalSize() - TOP, contain: 'layout style' }}
-            >
-              {placed.map((item) => (
-                <RowHead
-                  key={slot(item)}
-                  top={item.start - TOP}
-                  row={window.rows.get(item.index)?.row}
-                  chosen={item.index === spot.row}
-                  onTurn={turnAt}
-                />
-              ))}
-            </div>
-            {placed.map((item) => (
-              <MatrixRow
-                key={slot(item)}
-                index={item.index}
-                top={item.start}
-                width={across.getTotalSize()}
-                row={window.rows.get(item.index)?.row}
-                firstColumn={window.rows.get(item.index)?.firstColumn ?? 0}
-                columns={columns}
-                standsOn={item.index === spot.row ? spot.column : undefined}
-                text={item.index === spot.row && typed?.text ? typed.text : undefined}
-                typing={typing}
-                onTurn={turnAt}
-              />
-            ))}
-          </div>
-        </div>
+        />
       )}
       <div ref={edit}>
         {row && setting && (

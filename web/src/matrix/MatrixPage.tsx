@@ -6,7 +6,8 @@ import { readWho, useQuestion, type Named } from '../question/question';
 import { useCatalogue, usePolicies, usePolicy } from '../parts/queries';
 import { EntityPicker } from '../parts/EntityPicker';
 import { ErrorNotice } from '../parts/ErrorNotice';
-import { FILTERS, Matrix, type Filter } from './Matrix';
+import { FILTERS, type Filter } from './filters';
+import { Matrix } from './Matrix';
 import { Select } from '../parts/Select';
 
 /** The whole estate as one matrix: units down to people, or groups, by settings. */

@@ -11,6 +11,13 @@ const STEP = 16;
 
 export type MatrixQuery = Omit<Schemas['MatrixQuery'], 'from' | 'count' | 'firstColumn' | 'columns'>;
 
+/** The moment and the place that the cells are of. */
+export interface MatrixWhere {
+  draft?: number;
+  workspace?: string;
+  at?: string;
+}
+
 /** A row, and the column of its first cell. */
 export interface MatrixWindow {
   row: MatrixRowData;
@@ -26,7 +33,7 @@ export interface MatrixWindow {
  */
 export function useMatrixWindow(
   asked: MatrixQuery,
-  query: { draft?: number; workspace?: string; at?: string },
+  query: MatrixWhere,
   key: unknown,
   first: number,
   last: number,

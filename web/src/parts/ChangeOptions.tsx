@@ -1,8 +1,7 @@
-import { useState } from 'react';
-import { problemText, type Schemas } from '../api/client';
-import { useDraft } from '../draft/draft';
+import { type Schemas } from '../api/client';
 import { impactSentence } from '../draft/impactText';
 import { count } from '../text/words';
+import { useStaging } from './useStaging';
 
 type GateRemedy = Schemas['GateRemedyLine'];
 
@@ -42,8 +41,7 @@ export function ChangeOption(props: {
   edit: GateRemedy['edit'];
   onStaged?: () => void;
 }) {
-  const { stage } = useDraft();
-  const [refusal, setRefusal] = useState('');
+  const [stage, refusal] = useStaging('');
   return (
     <li className="border-line flex flex-wrap items-center gap-x-3 gap-y-1 border-b py-1.5">
       <span className="min-w-0 flex-1">
@@ -51,18 +49,10 @@ export function ChangeOption(props: {
         <span className="text-ink2 block text-[13px]">
           {props.says}
           {props.harm && <strong className="text-shut block font-semibold">{props.harm}</strong>}
-          {refusal && <span className="text-shut block">{refusal}</span>}
+          {refusal}
         </span>
       </span>
-      <button
-        className="button"
-        onClick={() =>
-          void stage([props.edit]).then((refused) => {
-            setRefusal(refused ? problemText(refused) : '');
-            if (!refused) props.onStaged?.();
-          })
-        }
-      >
+      <button className="button" onClick={() => void stage([props.edit]).then((done) => done && props.onStaged?.())}>
         Add to draft
       </button>
     </li>

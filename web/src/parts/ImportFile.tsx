@@ -5,6 +5,7 @@ import { useDraft } from '../draft/draft';
 import { VirtualRows } from './VirtualRows';
 import { count } from '../text/words';
 import { Select } from './Select';
+import { Alert } from './Alert';
 
 /** What a file can hold. @param columns that its first line names */
 export interface FileKind<W extends string> {
@@ -80,11 +81,7 @@ export function ImportFile<W extends string>(props: {
       <p className="text-ink2 mt-1 text-[13px]">
         Comma-separated values; the first line names the columns: {kinds.find((k) => k.what === what)?.columns}.
       </p>
-      {refusal && (
-        <p role="alert" className="text-shut mt-2">
-          {refusal}
-        </p>
-      )}
+      <Alert className="mt-2">{refusal}</Alert>
       {report && (
         <>
           <p role="status" className="mt-2">

@@ -3,6 +3,7 @@ import { RefusedError, unwrap, api, problemText, type PasteResult } from '../api
 import { useAfterDraft, useDraft } from '../draft/draft';
 import { count } from '../text/words';
 import { Select } from './Select';
+import { Alert } from './Alert';
 
 const VERDICTS: Record<PasteResult['lines'][number]['verdict'], string> = {
   fits: 'fits',
@@ -87,11 +88,7 @@ export function PasteAccounts(props: { policy?: string; group?: string; plan?: s
           setReport(undefined);
         }}
       />
-      {problem && (
-        <p role="alert" className="text-shut">
-          {problem}
-        </p>
-      )}
+      <Alert>{problem}</Alert>
       {report && (
         <>
           <p className="mt-1" role="status">

@@ -9,6 +9,7 @@ import { capital, joinList } from '../text/words';
 import { DateField } from './DateField';
 import { EntityPicker } from './EntityPicker';
 import { ValueControl } from './ValueControl';
+import { Alert } from './Alert';
 
 /** What turning a setting off everywhere is called: the strict end of a setting need not be off. */
 export function turnOffText(setting: Setting): string {
@@ -140,11 +141,7 @@ function Panel({ setting, zone }: { setting: Setting; zone: string }) {
           </button>
         </>
       )}
-      {refusal && (
-        <p role="alert" className="text-shut">
-          {refusal}
-        </p>
-      )}
+      <Alert>{refusal}</Alert>
     </>
   );
 }

@@ -4,6 +4,7 @@ import { SearchBox, hitOption, type Option } from '../parts/SearchBox';
 import { WindowFields } from '../parts/WindowFields';
 import { formatWindow } from '../text/dates';
 import { targetOf } from './policyDiff';
+import { Alert } from '../parts/Alert';
 
 const KINDS: Record<string, string> = {
   unit: 'unit and all below it',
@@ -223,9 +224,9 @@ function Token(props: {
       </div>
       {windowOpen && <WindowFields of={props.name} zone={zone} value={assignment} onChange={props.onChange} />}
       {props.refusal && (
-        <p role="alert" className="text-shut">
+        <Alert>
           {props.name} {props.refusal}.
-        </p>
+        </Alert>
       )}
     </li>
   );

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { useDraft } from '../draft/draft';
 import { BLANK, addition } from './policyDiff';
+import { Alert } from '../parts/Alert';
 
 /** A policy that is begun: it comes into the draft with its name. */
 export function NewPolicy({ onClose, onOpen }: { onClose: () => void; onOpen: (policy: string) => void }) {
@@ -39,11 +40,7 @@ export function NewPolicy({ onClose, onOpen }: { onClose: () => void; onOpen: (p
           aria-invalid={refusal !== ''}
           onChange={(e) => setName(e.target.value)}
         />
-        {refusal && (
-          <p role="alert" className="text-shut mt-1">
-            {refusal}
-          </p>
-        )}
+        <Alert className="mt-1">{refusal}</Alert>
         <button className="button button-strong mt-3">Create</button>
       </form>
     </section>

@@ -21,6 +21,7 @@ import { RestorePolicy } from './RestorePolicy';
 import { StatementLine } from './StatementLine';
 import { addition, isOrdered, lineKey, refusals, formOf, type Line, type PolicyForm } from './policyDiff';
 import { usePolicyForm } from './usePolicyForm';
+import { Alert } from '../parts/Alert';
 
 interface Props {
   id: string;
@@ -153,11 +154,7 @@ function Editor(
           invalid={told.has('name')}
           onCommit={(name) => change({ ...sheet, name })}
         />
-        {told.has('name') && (
-          <p role="alert" className="text-shut">
-            The name {told.get('name')}.
-          </p>
-        )}
+        {told.has('name') && <Alert>The name {told.get('name')}.</Alert>}
         <EditableText
           label="Description"
           className="text-ink2"
@@ -166,11 +163,7 @@ function Editor(
           onCommit={(description) => change({ ...sheet, description })}
         />
         <PolicyUpkeep id={props.id} sheet={sheet} zone={props.zone} told={told} onChange={change} />
-        {told.has('') && (
-          <p role="alert" className="text-shut mt-2">
-            {told.get('')}
-          </p>
-        )}
+        {told.has('') && <Alert className="mt-2">{told.get('')}</Alert>}
 
         <PendingPropagation policy={props.id} />
         <h2 className="font-display mt-5 text-[16px] font-semibold">Settings</h2>

@@ -5,6 +5,7 @@ import { EditableText } from '../parts/EditableText';
 import { EntityPicker } from '../parts/EntityPicker';
 import { formatWindow } from '../text/dates';
 import type { PolicyForm } from './policyDiff';
+import { Alert } from '../parts/Alert';
 
 /** Who looks after a policy, when it is looked at again, when it ends, and above which other it stands. */
 export function PolicyUpkeep(props: {
@@ -102,9 +103,9 @@ export function PolicyUpkeep(props: {
       {(['owner', 'review'] as const).map(
         (name) =>
           told.has(name) && (
-            <p key={name} role="alert" className="text-shut w-full">
+            <Alert key={name} className="w-full">
               The {name} {told.get(name)}.
-            </p>
+            </Alert>
           ),
       )}
     </div>

@@ -3,6 +3,7 @@ import { useNavigate } from 'react-router';
 import { useDraft } from '../draft/draft';
 import { DateField } from '../parts/DateField';
 import { useQuestion, writeQuestion } from '../question/question';
+import { Alert } from '../parts/Alert';
 
 /** Brings a policy back to what it was at the end of a day, as a draft that opens for review. */
 export function RestorePolicy({ policy, zone }: { policy: { id: string; name: string }; zone: string }) {
@@ -35,11 +36,7 @@ export function RestorePolicy({ policy, zone }: { policy: { id: string; name: st
       <button className="button" onClick={() => void begin()}>
         Restore
       </button>
-      {refusal && (
-        <p role="alert" className="text-shut w-full">
-          {refusal}
-        </p>
-      )}
+      <Alert className="w-full">{refusal}</Alert>
     </div>
   );
 }

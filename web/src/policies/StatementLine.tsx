@@ -5,6 +5,7 @@ import { isOrdered, type Line, type StatementDraft } from './policyDiff';
 import { ValueControl } from '../parts/ValueControl';
 import { formatNumber } from '../text/words';
 import { Select } from '../parts/Select';
+import { Alert } from '../parts/Alert';
 
 /** One statement: silent, set, locked or capped, with the control that fits the setting's type. */
 export function StatementLine(props: {
@@ -69,9 +70,9 @@ export function StatementLine(props: {
         </p>
       )}
       {props.refusal && (
-        <p role="alert" className="text-shut mt-1">
+        <Alert className="mt-1">
           {title} {props.refusal}.
-        </p>
+        </Alert>
       )}
     </li>
   );

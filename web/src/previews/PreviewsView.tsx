@@ -2,9 +2,8 @@ import { clsx } from 'clsx';
 import { usePageTitle } from '../parts/usePageTitle';
 import { useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { problemText, type Edit, type Session, type Setting } from '../api/client';
+import { type Edit, type Session, type Setting } from '../api/client';
 import { useCatalogue } from '../parts/queries';
-import { useDraft } from '../draft/draft';
 import { EntityPicker } from '../parts/EntityPicker';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { useQuestion, writeQuestion } from '../question/question';
@@ -15,6 +14,7 @@ import { ReleaseSheet } from './ReleaseSheet';
 import { RingSheet } from './RingSheet';
 import { usePreviews, type Previews } from './queries';
 import { inDays } from '../text/dates';
+import { useStaging } from '../parts/useStaging';
 
 /** Preview rings as lanes, releases moving through them, and what is better known beforehand; what is open stands beside. */
 export function PreviewsView({ session }: { session?: Session }) {
@@ -22,18 +22,12 @@ export function PreviewsView({ session }: { session?: Session }) {
   const previews = usePreviews(question);
   const { kind, id } = useParams();
   const navigate = useNavigate();
-  const { stage } = useDraft();
+  const [edit, refusal] = useStaging('');
   const catalogue = useCatalogue();
-  const [refusal, setRefusal] = useState('');
   const [arranging, setArranging] = useState(false);
   const zone = session?.organisation?.timeZone ?? 'UTC';
   const open = (next?: 'release' | 'ring', of?: string) =>
     void navigate(`/previews${next && of ? `/${next}/${encodeURIComponent(of)}` : ''}${writeQuestion(question)}`);
-  const edit = async (edits: Edit[]) => {
-    const refused = await stage(edits);
-    setRefusal(refused ? problemText(refused) : '');
-    return refused === undefined;
-  };
   usePageTitle('Previews');
   if (previews.isError && !previews.data)
     return <ErrorNotice error={previews.error} onRetry={() => void previews.refetch()} />;
@@ -76,11 +70,7 @@ export function PreviewsView({ session }: { session?: Session }) {
             </div>
           )}
         </div>
-        {refusal && (
-          <p role="alert" className="text-shut">
-            {refusal}
-          </p>
-        )}
+        {refusal}
         {(arranging || rings.length === 0) && (
           <>
             {rings.length === 0 && (

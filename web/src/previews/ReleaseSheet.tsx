@@ -10,6 +10,8 @@ import { day, formatInstant } from '../text/dates';
 import { capital, count, formatNumber, joinList } from '../text/words';
 import { Feedback } from './Feedback';
 import { useRelease, type ReleaseLine, type RingLine } from './queries';
+import { Alert } from '../parts/Alert';
+import { Sheet } from '../parts/Sheet';
 
 type OnEdit = (edits: Edit[]) => Promise<boolean>;
 
@@ -30,33 +32,32 @@ export function ReleaseSheet(props: {
   const amend = (members: Record<string, unknown>) =>
     void onEdit([{ kind: 'amend-release', release: setting, members }]);
   return (
-    <aside
-      aria-label="The release"
-      className="border-line flex w-[460px] shrink-0 flex-col border-l max-[1023px]:w-full max-[1023px]:border-0"
+    <Sheet
+      label="The release"
+      onClose={props.onClose}
+      head={
+        <>
+          <span className="text-ink2 text-[13px]">{release?.app}</span>
+          <span className="ml-auto" />
+          {release && (
+            <button
+              className="button"
+              onClick={() =>
+                void onEdit([{ kind: 'remove-release', release: setting }]).then((done) => done && props.onClose())
+              }
+            >
+              Delete it
+            </button>
+          )}
+        </>
+      }
     >
-      <div className="border-line flex items-center gap-2 border-b px-5 py-2.5">
-        <span className="text-ink2 text-[13px]">{release?.app}</span>
-        <span className="ml-auto" />
-        {release && (
-          <button
-            className="button"
-            onClick={() =>
-              void onEdit([{ kind: 'remove-release', release: setting }]).then((done) => done && props.onClose())
-            }
-          >
-            Take it away
-          </button>
-        )}
-        <button className="button" onClick={props.onClose}>
-          Close
-        </button>
-      </div>
       {found.isError && !found.data ? (
         <ErrorNotice error={found.error} onRetry={() => void found.refetch()} />
       ) : !release ? (
-        <p className="text-ink2 px-5 py-3">Looking…</p>
+        <p className="text-ink2">Looking…</p>
       ) : (
-        <div className="min-h-0 flex-1 overflow-y-auto px-5 pt-3 pb-8">
+        <>
           <h2 className="font-display text-[19px] font-semibold">{release.title}</h2>
           <p>
             <strong className="font-semibold">{capital(standingWords(release))}.</strong>{' '}
@@ -145,9 +146,9 @@ export function ReleaseSheet(props: {
             onAmend={amend}
           />
           <Feedback release={release} zone={zone} onEdit={onEdit} />
-        </div>
+        </>
       )}
-    </aside>
+    </Sheet>
   );
 }
 
@@ -376,11 +377,7 @@ function Told(props: { release: ReleaseLine; onAmend: (members: Record<string, u
           />
         </label>
       </div>
-      {!isCount && (
-        <p role="alert" className="text-shut">
-          How many people it takes at least is a whole number from 1 to 9,999.
-        </p>
-      )}
+      {!isCount && <Alert>How many people it takes at least is a whole number from 1 to 9,999.</Alert>}
       <div className="space-y-2">
         <div>
           <span className="mb-1 flex gap-3">

@@ -1,7 +1,8 @@
 import { expect, it } from 'vitest';
 import { headline } from './PreviewsView';
 import { standingWords } from './ReleaseSheet';
-import { join, leave } from './RingSheet';
+import { leave } from './RingMembers';
+import { join } from './RingSheet';
 
 it('writes into the strongest policy of a ring, or makes one', () => {
   const ring = { id: 'dry-dock', name: 'Dry dock', policies: [{ id: 'p', name: 'Dry dock crew' }] };

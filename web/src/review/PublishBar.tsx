@@ -7,6 +7,7 @@ import { formatInstant } from '../text/dates';
 import { settlingWords } from './settling';
 import { clock } from '../text/clock';
 import { Select } from '../parts/Select';
+import { Alert } from '../parts/Alert';
 
 /** The next whole hour after the coming one. */
 const inAnHour = () =>
@@ -58,16 +59,8 @@ export function PublishBar(props: {
       {props.settling.length > 0 && (
         <p className="text-ink2 mb-2 text-[13px]">{settlingWords(props.settling).join('. ')}.</p>
       )}
-      {problem && (
-        <p role="alert" className="text-shut mb-2">
-          {problemText(problem)}
-        </p>
-      )}
-      {missing && (
-        <p role="alert" className="text-shut mb-2">
-          Type when it is to be published, such as “tomorrow 8:00”.
-        </p>
-      )}
+      {problem && <Alert className="mb-2">{problemText(problem)}</Alert>}
+      {missing && <Alert className="mb-2">Type when it is to be published, such as “tomorrow 8:00”.</Alert>}
       {draft.due && (
         <p className="mb-2">
           {draft.stuck ? (

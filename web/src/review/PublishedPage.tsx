@@ -9,6 +9,7 @@ import { copy } from '../text/clipboard';
 import { formatInstant } from '../text/dates';
 import { formatNumber } from '../text/words';
 import { settlingWords } from './settling';
+import { Alert } from '../parts/Alert';
 
 /** That a draft is published: what changed for how many, when it will have arrived, what comes later, and where to go from here. */
 export function PublishedPage(props: {
@@ -83,11 +84,7 @@ export function PublishedPage(props: {
           )}
         </dl>
       )}
-      {problem && (
-        <p role="alert" className="text-shut mb-2">
-          {problem.detail}
-        </p>
-      )}
+      {problem && <Alert className="mb-2">{problem.detail}</Alert>}
       <div className="mt-2 flex flex-wrap items-center gap-2">
         {props.from && props.from !== '/ladder' && props.from !== '/review' && (
           <Link className="button" to={`${props.from}${writeQuestion(question)}`}>

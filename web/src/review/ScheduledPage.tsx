@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { api, RefusedError, unwrap, type Draft } from '../api/client';
 import { useDraft } from '../draft/draft';
 import { formatInstant } from '../text/dates';
+import { Alert } from '../parts/Alert';
 
 /** That a draft is scheduled: when it publishes itself, and how to keep it from that. */
 export function ScheduledPage(props: { draft: Draft; zone: string; onCancelled: () => void }) {
@@ -37,11 +38,7 @@ export function ScheduledPage(props: { draft: Draft; zone: string; onCancelled: 
         {draft.name || 'The draft'} publishes itself then. Until then it is among the saved drafts; an edit cancels the
         schedule. If somebody publishes something that conflicts with it, Today says so at once.
       </p>
-      {refusal && (
-        <p role="alert" className="text-shut mt-2">
-          {refusal}
-        </p>
-      )}
+      <Alert className="mt-2">{refusal}</Alert>
       <p className="mt-4 flex gap-2">
         <button className="button" onClick={() => void cancel()}>
           Cancel schedule

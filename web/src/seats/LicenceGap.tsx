@@ -1,7 +1,5 @@
-import { useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
-import { problemText, type Edit, type LicenceGapView } from '../api/client';
-import { useDraft } from '../draft/draft';
+import { type Edit, type LicenceGapView } from '../api/client';
 import { whoOfHit } from '../parts/FreeTextSearch';
 import { EntityPicker } from '../parts/EntityPicker';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -12,6 +10,7 @@ import { Components } from './Components';
 import { GapBar } from './GapBar';
 import { useLicenceGap, type Whole } from './queries';
 import { Select } from '../parts/Select';
+import { useStaging } from '../parts/useStaging';
 
 const KINDS = ['family', 'component'] as const;
 const KINDS_OF_ACCOUNTS = { person: 'people', room: 'rooms', guest: 'guests', service: 'service accounts' } as const;
@@ -85,13 +84,9 @@ export function LicenceGap() {
 }
 
 function Answer({ needed }: { needed: LicenceGapView }) {
-  const { stage } = useDraft();
+  const [stage, refusal] = useStaging('');
   const [question] = useQuestion();
-  const [refusal, setRefusal] = useState('');
-  const take = async (edit: Edit) => {
-    const refused = await stage([edit]);
-    setRefusal(refused ? problemText(refused) : '');
-  };
+  const take = (edit: Edit) => stage([edit]);
   const share = (n: number) => `${(100 * n) / Math.max(1, needed.accounts)}%`;
   const best = needed.offers[0];
   return (
@@ -154,11 +149,7 @@ function Answer({ needed }: { needed: LicenceGapView }) {
       {needed.offers.length > 0 && (
         <section aria-label="Plans that would do">
           <h3 className="font-display mt-5 text-[16px] font-semibold">Plans that would do</h3>
-          {refusal && (
-            <p role="alert" className="text-shut">
-              {refusal}
-            </p>
-          )}
+          {refusal}
           {(best?.filled ?? 0) < needed.unlicensed && (
             <p className="text-ink2 text-[13px]">No one plan would do for all {formatNumber(needed.unlicensed)}.</p>
           )}

@@ -1,7 +1,6 @@
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { problemText, type Edit, type PlanView } from '../api/client';
-import { useDraft } from '../draft/draft';
+import { type Edit, type PlanView } from '../api/client';
 import { useCatalogue } from '../parts/queries';
 import { DateField } from '../parts/DateField';
 import { PasteAccounts } from '../parts/PasteAccounts';
@@ -20,19 +19,14 @@ import { useLedgerMoves, usePlan } from './queries';
 import { EditableText } from '../parts/EditableText';
 import { History } from '../parts/History';
 import { Select } from '../parts/Select';
+import { useStaging } from '../parts/useStaging';
 
 /** A plan opened as a sheet: its seats, what comes, for whom it is, who holds and who waits. Edits go into the draft. */
 export function PlanSheet(props: { id: string; zone: string; onClose: () => void }) {
   const { id, zone } = props;
   const [question] = useQuestion();
   const plan = usePlan(id, question);
-  const { stage } = useDraft();
-  const [refusal, setRefusal] = useState('');
-  const edit = async (edits: Edit[]) => {
-    const refused = await stage(edits);
-    setRefusal(refused ? problemText(refused) : '');
-    return refused === undefined;
-  };
+  const [edit, refusal] = useStaging();
   if (plan.isError && !plan.data)
     return (
       <div className="flex-1">
@@ -77,11 +71,7 @@ export function PlanSheet(props: { id: string; zone: string; onClose: () => void
               <strong className="font-semibold">{capital(seatBarText(line, zone))}.</strong>
             </p>
           </div>
-          {refusal && (
-            <p role="alert" className="text-shut mt-1">
-              {refusal}
-            </p>
-          )}
+          {refusal}
           <BuyOrReturn plan={id} zone={zone} onEdit={edit} />
           <Components line={line} onEdit={(components) => void edit([amend(id, { components })])} />
           <SeatForecastChart course={course} zone={zone} />

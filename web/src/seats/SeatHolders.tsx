@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Edit, PlanLine } from '../api/client';
 import { ErrorNotice } from '../parts/ErrorNotice';
-import { VirtualRows } from '../parts/VirtualRows';
+import { TickList } from '../parts/TickList';
 import { ViewAs } from '../parts/SuitePage';
 import { account, useQuestion, writeQuestion } from '../question/question';
 import { day, formatInstant } from '../text/dates';
@@ -19,7 +19,6 @@ export function SeatHolders(props: { plan: PlanLine; zone: string; onEdit: (edit
   const [question] = useQuestion();
   const [which, setWhich] = useAddressState<'held' | 'waiting'>('list', plan.waiting > 0 ? 'waiting' : 'held');
   const [text, setText] = useState('');
-  const [ticked, setTicked] = useState<Set<string>>(new Set());
   const { pages, file } = useClaims(plan.id, which, text, question);
   const claims = pages.data?.pages.flatMap((p) => p.claims) ?? [];
   const all = pages.data?.pages[0]?.accounts;
@@ -35,10 +34,7 @@ export function SeatHolders(props: { plan: PlanLine; zone: string; onEdit: (edit
               'font-display py-1 text-[16px]',
               side === which ? 'border-ink border-b-2 font-semibold' : 'text-ink2 hover:text-ink',
             )}
-            onClick={() => {
-              setWhich(side);
-              setTicked(new Set());
-            }}
+            onClick={() => setWhich(side)}
           >
             {side === 'held' ? `${formatNumber(plan.held)} hold a seat` : `${formatNumber(plan.waiting)} wait`}
           </button>
@@ -78,23 +74,15 @@ export function SeatHolders(props: { plan: PlanLine; zone: string; onEdit: (edit
         </p>
       ) : (
         <div className="mt-1">
-          <VirtualRows
+          <TickList
+            key={which}
             label={which === 'held' ? 'Who holds a seat' : 'Who waits'}
             items={claims}
             maxHeight="320px"
+            id={(claim) => claim.account}
+            tick={(claim) => `Choose ${claim.displayName}`}
             row={(claim) => (
               <>
-                <input
-                  type="checkbox"
-                  aria-label={`Choose ${claim.displayName}`}
-                  checked={ticked.has(claim.account)}
-                  onChange={(e) => {
-                    const next = new Set(ticked);
-                    if (e.target.checked) next.add(claim.account);
-                    else next.delete(claim.account);
-                    setTicked(next);
-                  }}
-                />
                 {which === 'waiting' && <span className="text-ink2 w-8 shrink-0 text-right">{claim.place}</span>}
                 <Link
                   className="w-40 shrink-0 truncate font-semibold hover:underline"
@@ -130,18 +118,18 @@ export function SeatHolders(props: { plan: PlanLine; zone: string; onEdit: (edit
                 </button>
               </>
             )}
+            actions={(chosen, clear) => (
+              <TickedActions
+                plan={plan}
+                which={which}
+                accounts={chosen.map((claim) => claim.account)}
+                onEdit={(edits) => {
+                  clear();
+                  props.onEdit(edits);
+                }}
+              />
+            )}
           />
-          {ticked.size > 0 && (
-            <Ticked
-              plan={plan}
-              which={which}
-              accounts={[...ticked]}
-              onEdit={(edits) => {
-                setTicked(new Set());
-                props.onEdit(edits);
-              }}
-            />
-          )}
           {pages.hasNextPage && (
             <button className="button mt-2" onClick={() => void pages.fetchNextPage()}>
               More
@@ -157,7 +145,7 @@ export function SeatHolders(props: { plan: PlanLine; zone: string; onEdit: (edit
 const short = (told: string) => told.split(', ')[0]?.replace(/^[A-Z]\w\w /, '') ?? told;
 
 /** What can be done with those who are ticked: give them a seat, take it, or move them to another plan without a day between. */
-function Ticked(props: {
+function TickedActions(props: {
   plan: PlanLine;
   which: 'held' | 'waiting';
   accounts: string[];
@@ -169,12 +157,7 @@ function Ticked(props: {
   const take: Edit = { kind: 'take-seats', plan: plan.id, accounts };
   const give = (to: string): Edit => ({ kind: 'give-seats', plan: to, accounts });
   return (
-    <div
-      role="region"
-      aria-label="Those ticked"
-      className="bg-paper border-line2 mt-2 flex flex-wrap items-center gap-3 border px-3 py-2"
-    >
-      <strong className="font-semibold">{count(accounts.length, 'account')} ticked</strong>
+    <>
       {props.which === 'waiting' && (
         <button className="button" onClick={() => props.onEdit([give(plan.id)])}>
           Let them go first
@@ -190,6 +173,6 @@ function Ticked(props: {
         options={others.map((p) => ({ value: p.id, label: `${p.name}, ${formatNumber(p.free)} free` }))}
         onChange={(v) => props.onEdit([{ kind: 'batch', source: 'a move between plans', edits: [take, give(v)] }])}
       />
-    </div>
+    </>
   );
 }

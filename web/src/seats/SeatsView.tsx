@@ -2,8 +2,7 @@ import { clsx } from 'clsx';
 import { usePageTitle } from '../parts/usePageTitle';
 import { useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
-import { problemText, type Edit, type PlanLine, type Schemas, type Session } from '../api/client';
-import { useDraft } from '../draft/draft';
+import { type Edit, type PlanLine, type Schemas, type Session } from '../api/client';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { useQuestion, writeQuestion } from '../question/question';
 import { capital, count, joinList } from '../text/words';
@@ -12,6 +11,7 @@ import { PlanSheet } from './PlanSheet';
 import { usePlans } from '../parts/queries';
 import { SeatBar, seatBarText } from './SeatBar';
 import { priceWords, termWords } from './words';
+import { useStaging } from '../parts/useStaging';
 
 /** Licence plans as strips, the one that is open as a sheet, and what it would take to give something to somebody. */
 export function SeatsView({ session }: { session?: Session }) {
@@ -98,17 +98,12 @@ export function SeatsView({ session }: { session?: Session }) {
 
 /** What is wrong or useless about seats, each with the edit that mends it. */
 function PlanFindings(props: { findings: Schemas['PlanList']['findings']; onOpen: (plan: string) => void }) {
-  const { stage } = useDraft();
-  const [refusal, setRefusal] = useState('');
+  const [stage, refusal] = useStaging('');
   if (props.findings.length === 0) return null;
   return (
     <li className="mt-6">
       <h2 className="font-display text-[16px] font-semibold">Worth looking at</h2>
-      {refusal && (
-        <p role="alert" className="text-shut">
-          {refusal}
-        </p>
-      )}
+      {refusal}
       <ul className="border-line mt-1 border-t" aria-label="Worth looking at">
         {props.findings.map((w) => (
           <li key={w.words} className="border-line flex flex-wrap items-center gap-x-4 border-b py-1">
@@ -116,12 +111,7 @@ function PlanFindings(props: { findings: Schemas['PlanList']['findings']; onOpen
               {capital(w.words)}.
             </button>
             {w.edit && (
-              <button
-                className="button"
-                onClick={() =>
-                  void stage([w.edit as Edit]).then((refused) => setRefusal(refused ? problemText(refused) : ''))
-                }
-              >
+              <button className="button" onClick={() => void stage([w.edit as Edit])}>
                 {w.mend}
               </button>
             )}
@@ -169,10 +159,9 @@ function PlanRow(props: {
 
 /** A plan that is begun: it comes into the draft with its name and its seats. */
 function NewPlan({ onClose, onOpen }: { onClose: () => void; onOpen: (plan: string) => void }) {
-  const { stage } = useDraft();
+  const [stage, refusal] = useStaging('w-full');
   const [name, setName] = useState('');
   const [seats, setSeats] = useState('');
-  const [refusal, setRefusal] = useState('');
   const begin = async () => {
     const id =
       name
@@ -181,9 +170,7 @@ function NewPlan({ onClose, onOpen }: { onClose: () => void; onOpen: (plan: stri
         .replace(/[^a-z0-9]+/g, '-')
         .replace(/^-|-$/g, '') || 'plan';
     const plan = { id, name: name.trim(), seats: Number(seats), components: [], rules: [] };
-    const refused = await stage([{ kind: 'add-plan', plan }]);
-    if (refused) setRefusal(problemText(refused));
-    else onOpen(id);
+    if (await stage([{ kind: 'add-plan', plan }])) onOpen(id);
   };
   return (
     <section aria-label="New plan" className="flex min-w-0 flex-1 flex-col">
@@ -216,11 +203,7 @@ function NewPlan({ onClose, onOpen }: { onClose: () => void; onOpen: (plan: stri
         <button className="button button-strong" disabled={name.trim() === '' || seats === ''}>
           Create
         </button>
-        {refusal && (
-          <p role="alert" className="text-shut w-full">
-            {refusal}
-          </p>
-        )}
+        {refusal}
       </form>
     </section>
   );

@@ -10,6 +10,7 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import { account, unreadable, useQuestion, writeQuestion } from '../question/question';
 import { formatInstant } from '../text/dates';
 import { count } from '../text/words';
+import { Alert } from '../parts/Alert';
 
 /** What somebody sees in the suite: now and when settled, or beside somebody else. */
 export function UserPreviewView({ session }: { session?: Session }) {
@@ -41,17 +42,7 @@ export function UserPreviewView({ session }: { session?: Session }) {
     );
   const wrong = unreadable(search.toString());
   if (wrong || me.isError)
-    return (
-      <div className="p-8">
-        {wrong ? (
-          <p role="alert" className="text-shut">
-            {wrong}
-          </p>
-        ) : (
-          me.error && <ErrorNotice error={me.error} />
-        )}
-      </div>
-    );
+    return <div className="p-8">{wrong ? <Alert>{wrong}</Alert> : me.error && <ErrorNotice error={me.error} />}</div>;
   if (question.who?.kind !== 'account')
     return (
       <p className="text-ink2 max-w-xl p-8">

@@ -41,7 +41,7 @@ class PreviewEditingTest extends Editing {
         browser.press("Record it");
         browser.sees("2 joined");
         browser.tick("Tick Mirela Osk");
-        browser.press("Take them out");
+        browser.press("Remove them");
         browser.sees("1 of 3 not yet");
         browser.press("Review");
         browser.press("Publish");

@@ -33,13 +33,15 @@ let ticked = new Map<string, string>();
 
 function List() {
   const [chosen, setChosen] = useState(new Map<string, string>());
-  ticked = chosen;
   return (
     <DirectoryRows
       list={{ name: 'people', title: 'People', one: 'person', many: 'people' }}
       filters={{}}
       chosen={chosen}
-      onChoose={setChosen}
+      onChoose={(next) => {
+        ticked = next;
+        setChosen(next);
+      }}
       onFilter={() => {}}
       onClear={() => {}}
       onOpen={() => {}}

@@ -1,5 +1,7 @@
 package leanladder.store.calendars;
 
+import static leanladder.store.schema.Tables.CALENDAR;
+
 import java.time.Instant;
 import java.time.OffsetDateTime;
 import java.util.Optional;
@@ -28,22 +30,22 @@ public final class CalendarTable {
 
     /** The calendar of this scope, where one was made. */
     public Optional<Calendar> of(String scope) {
-        return find(Schema.SCOPE.eq(scope));
+        return find(CALENDAR.SCOPE.eq(scope));
     }
 
     /** The calendar that is found by this secret. */
     public Optional<Calendar> by(String secret) {
-        return find(Schema.SECRET.eq(secret));
+        return find(CALENDAR.SECRET.eq(secret));
     }
 
     /** The calendar of this id. */
     public Optional<Calendar> find(long id) {
-        return find(Schema.ID.eq(id));
+        return find(CALENDAR.ID.eq(id));
     }
 
     private Optional<Calendar> find(Condition which) {
-        return database.read(on -> on.select(Schema.ID, Schema.SCOPE, Schema.SECRET, Schema.MADE)
-                .from(Schema.CALENDAR)
+        return database.read(on -> on.select(CALENDAR.ID, CALENDAR.SCOPE, CALENDAR.SECRET, CALENDAR.MADE)
+                .from(CALENDAR)
                 .where(which)
                 .fetchOptional(row -> new Calendar(
                         row.value1(), row.value2(), row.value3(), row.value4().toInstant())));
@@ -54,14 +56,14 @@ public final class CalendarTable {
         OffsetDateTime made = Schema.micros(writeRequest.at());
         return database.write(
                 writeRequest,
-                tx -> tx.insertInto(Schema.CALENDAR)
-                        .columns(Schema.SCOPE, Schema.SECRET, Schema.MADE)
+                tx -> tx.insertInto(CALENDAR)
+                        .columns(CALENDAR.SCOPE, CALENDAR.SECRET, CALENDAR.MADE)
                         .values(scope, secret, made)
-                        .onConflict(Schema.SCOPE)
+                        .onConflict(CALENDAR.SCOPE)
                         .doUpdate()
-                        .set(Schema.SECRET, secret)
-                        .set(Schema.MADE, made)
-                        .returningResult(Schema.ID)
-                        .fetchOne(Schema.ID));
+                        .set(CALENDAR.SECRET, secret)
+                        .set(CALENDAR.MADE, made)
+                        .returningResult(CALENDAR.ID)
+                        .fetchOne(CALENDAR.ID));
     }
 }

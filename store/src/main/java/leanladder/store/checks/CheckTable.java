@@ -1,5 +1,8 @@
 package leanladder.store.checks;
 
+import static leanladder.store.schema.Tables.ARRIVAL_CHECK;
+import static leanladder.store.schema.Tables.CHANGE;
+
 import java.time.Duration;
 import java.time.Instant;
 import java.time.OffsetDateTime;
@@ -38,7 +41,7 @@ public final class CheckTable {
 
     /** Writes a check that is looked at from an instant on; its id. */
     public long write(WriteRequest writeRequest, CheckSubject checkSubject, long change, Instant due) {
-        return write(writeRequest, checkSubject, change, Schema.LOOKED_AT_FROM, Schema.micros(due), Map.of());
+        return write(writeRequest, checkSubject, change, ARRIVAL_CHECK.DUE, Schema.micros(due), Map.of());
     }
 
     /** Writes a check into a draft: it is looked at so long after that is published; its id. */
@@ -47,9 +50,9 @@ public final class CheckTable {
                 writeRequest,
                 checkSubject,
                 change,
-                Schema.DRAFT_OF,
+                ARRIVAL_CHECK.DRAFT,
                 draft,
-                Map.of(Schema.WITHIN, YearToSecond.valueOf(within)));
+                Map.of(ARRIVAL_CHECK.WITHIN, YearToSecond.valueOf(within)));
     }
 
     private <T> long write(
@@ -61,46 +64,46 @@ public final class CheckTable {
             Map<Field<?>, Object> more) {
         return database.write(
                 writeRequest,
-                tx -> tx.insertInto(Schema.ARRIVAL_CHECK)
-                        .set(Schema.WHO, checkSubject.who)
-                        .set(Schema.SETTING, checkSubject.setting)
-                        .set(Schema.WORKSPACE, checkSubject.workspace.orElse(null))
-                        .set(Schema.AS_OF, change)
-                        .set(Schema.WRITTEN, Schema.micros(writeRequest.at()))
-                        .set(Schema.WRITTEN_BY, writeRequest.actor())
+                tx -> tx.insertInto(ARRIVAL_CHECK)
+                        .set(ARRIVAL_CHECK.WHO, checkSubject.who)
+                        .set(ARRIVAL_CHECK.SETTING, checkSubject.setting)
+                        .set(ARRIVAL_CHECK.WORKSPACE, checkSubject.workspace.orElse(null))
+                        .set(ARRIVAL_CHECK.CHANGE, change)
+                        .set(ARRIVAL_CHECK.WRITTEN, Schema.micros(writeRequest.at()))
+                        .set(ARRIVAL_CHECK.WRITTEN_BY, writeRequest.actor())
                         .set(when, value)
                         .set(more)
-                        .returningResult(Schema.ID)
-                        .fetchSingle(Schema.ID));
+                        .returningResult(ARRIVAL_CHECK.ID)
+                        .fetchSingle(ARRIVAL_CHECK.ID));
     }
 
     /** Has the checks that a draft carries begin: it is published, as a change. */
     public static void begin(DSLContext tx, long draft, long change) {
-        tx.update(Schema.ARRIVAL_CHECK)
-                .set(Schema.AS_OF, change)
+        tx.update(ARRIVAL_CHECK)
+                .set(ARRIVAL_CHECK.CHANGE, change)
                 .set(
-                        Schema.LOOKED_AT_FROM,
+                        ARRIVAL_CHECK.DUE,
                         DSL.field(
                                 "{0} + {1}",
                                 SQLDataType.TIMESTAMPWITHTIMEZONE,
-                                DSL.select(Schema.AT)
-                                        .from(Schema.CHANGE)
-                                        .where(Schema.NUMBER.eq(change))
+                                DSL.select(CHANGE.AT)
+                                        .from(CHANGE)
+                                        .where(CHANGE.NUMBER.eq(change))
                                         .asField(),
-                                Schema.WITHIN))
-                .setNull(Schema.DRAFT_OF)
-                .where(Schema.DRAFT_OF.eq(draft))
+                                ARRIVAL_CHECK.WITHIN))
+                .setNull(ARRIVAL_CHECK.DRAFT)
+                .where(ARRIVAL_CHECK.DRAFT.eq(draft))
                 .execute();
     }
 
     /** Notes what was found; of one that was looked at already nothing is noted. */
     public void found(WriteRequest writeRequest, long id, ArrivalCheck.CheckState state, Instant at, String words) {
         database.write(writeRequest, tx -> {
-            tx.update(Schema.ARRIVAL_CHECK)
-                    .set(Schema.STATE, state.word())
-                    .set(Schema.LOOKED, Schema.micros(at))
-                    .set(Schema.SAID, words)
-                    .where(Schema.ID.eq(id).and(waiting()))
+            tx.update(ARRIVAL_CHECK)
+                    .set(ARRIVAL_CHECK.STATE, state.word())
+                    .set(ARRIVAL_CHECK.LOOKED, Schema.micros(at))
+                    .set(ARRIVAL_CHECK.WORDS, words)
+                    .where(ARRIVAL_CHECK.ID.eq(id).and(waiting()))
                     .execute();
             return id;
         });
@@ -109,14 +112,14 @@ public final class CheckTable {
     /** Takes a check away. */
     public long remove(WriteRequest writeRequest, long id) {
         return database.write(writeRequest, tx -> {
-            tx.deleteFrom(Schema.ARRIVAL_CHECK).where(Schema.ID.eq(id)).execute();
+            tx.deleteFrom(ARRIVAL_CHECK).where(ARRIVAL_CHECK.ID.eq(id)).execute();
             return id;
         });
     }
 
     /** Those that wait and are due by an instant, the first due first. */
     public List<ArrivalCheck> due(Instant at, int most) {
-        return list(waiting().and(Schema.LOOKED_AT_FROM.le(Schema.micros(at))), Schema.LOOKED_AT_FROM.asc(), most);
+        return list(waiting().and(ARRIVAL_CHECK.DUE.le(Schema.micros(at))), ARRIVAL_CHECK.DUE.asc(), most);
     }
 
     /** Of which checks one wants to know; of all, as far as nothing is said. */
@@ -131,32 +134,32 @@ public final class CheckTable {
                 .anyMatch(text -> text.indexOf(0) >= 0);
         if (none) return List.of();
         Condition which = DSL.and(Stream.of(
-                        checkQuery.who.map(Schema.WHO::eq),
-                        checkQuery.setting.map(Schema.SETTING::eq),
-                        checkQuery.workspace.map(Schema.WORKSPACE::eq),
-                        checkQuery.draft.map(Schema.DRAFT_OF::eq))
+                        checkQuery.who.map(ARRIVAL_CHECK.WHO::eq),
+                        checkQuery.setting.map(ARRIVAL_CHECK.SETTING::eq),
+                        checkQuery.workspace.map(ARRIVAL_CHECK.WORKSPACE::eq),
+                        checkQuery.draft.map(ARRIVAL_CHECK.DRAFT::eq))
                 .flatMap(Optional::stream)
                 .toList());
-        return list(which, Schema.ID.desc(), most);
+        return list(which, ARRIVAL_CHECK.ID.desc(), most);
     }
 
     /** Those that were looked at after an instant, the newest first. */
     public List<ArrivalCheck> lookedAtSince(Instant since, int most) {
-        return list(Schema.LOOKED.gt(Schema.micros(since)), Schema.ID.desc(), most);
+        return list(ARRIVAL_CHECK.LOOKED.gt(Schema.micros(since)), ARRIVAL_CHECK.ID.desc(), most);
     }
 
     /** The check of this id. */
     public Optional<ArrivalCheck> find(long id) {
-        return list(Schema.ID.eq(id), Schema.ID.asc(), 1).stream().findFirst();
+        return list(ARRIVAL_CHECK.ID.eq(id), ARRIVAL_CHECK.ID.asc(), 1).stream().findFirst();
     }
 
     private static Condition waiting() {
-        return Schema.STATE.eq(ArrivalCheck.CheckState.WAITING.word());
+        return ARRIVAL_CHECK.STATE.eq(ArrivalCheck.CheckState.WAITING.word());
     }
 
     private <T> List<ArrivalCheck> list(Condition which, SortField<T> order, int most) {
-        return database.read(on -> on.select(Schema.ARRIVAL_CHECK_COLUMNS)
-                .from(Schema.ARRIVAL_CHECK)
+        return database.read(on -> on.select(ARRIVAL_CHECK.fields())
+                .from(ARRIVAL_CHECK)
                 .where(which)
                 .orderBy(order)
                 .limit(most)
@@ -165,17 +168,17 @@ public final class CheckTable {
 
     private static ArrivalCheck read(Record row) {
         return new ArrivalCheck(
-                row.get(Schema.ID),
-                row.get(Schema.WHO),
-                row.get(Schema.SETTING),
-                Optional.ofNullable(row.get(Schema.WORKSPACE)),
-                row.get(Schema.AS_OF),
-                Optional.ofNullable(row.get(Schema.DRAFT_OF)),
-                row.get(Schema.WRITTEN).toInstant(),
-                row.get(Schema.WRITTEN_BY),
-                Optional.ofNullable(row.get(Schema.LOOKED_AT_FROM)).map(OffsetDateTime::toInstant),
-                ArrivalCheck.CheckState.valueOf(row.get(Schema.STATE).toUpperCase(Locale.ROOT)),
-                Optional.ofNullable(row.get(Schema.LOOKED)).map(OffsetDateTime::toInstant),
-                Optional.ofNullable(row.get(Schema.SAID)));
+                row.get(ARRIVAL_CHECK.ID),
+                row.get(ARRIVAL_CHECK.WHO),
+                row.get(ARRIVAL_CHECK.SETTING),
+                Optional.ofNullable(row.get(ARRIVAL_CHECK.WORKSPACE)),
+                row.get(ARRIVAL_CHECK.CHANGE),
+                Optional.ofNullable(row.get(ARRIVAL_CHECK.DRAFT)),
+                row.get(ARRIVAL_CHECK.WRITTEN).toInstant(),
+                row.get(ARRIVAL_CHECK.WRITTEN_BY),
+                Optional.ofNullable(row.get(ARRIVAL_CHECK.DUE)).map(OffsetDateTime::toInstant),
+                ArrivalCheck.CheckState.valueOf(row.get(ARRIVAL_CHECK.STATE).toUpperCase(Locale.ROOT)),
+                Optional.ofNullable(row.get(ARRIVAL_CHECK.LOOKED)).map(OffsetDateTime::toInstant),
+                Optional.ofNullable(row.get(ARRIVAL_CHECK.WORDS)));
     }
 }

@@ -1,5 +1,7 @@
 package leanladder.store.db;
 
+import static leanladder.store.schema.Tables.REQUEST;
+
 import com.fasterxml.jackson.databind.JsonNode;
 import com.zaxxer.hikari.HikariConfig;
 import com.zaxxer.hikari.HikariDataSource;
@@ -321,17 +323,17 @@ public final class Database implements AutoCloseable {
     private static long write(DSLContext tx, WriteRequest writeRequest, Writing writing) throws Exception {
         String[] keys = writeRequest.all().stream().map(WriteRequest::key).toArray(String[]::new);
         lock(tx, keys);
-        var before = tx.select(Schema.KEY, Schema.REFERENCE)
-                .from(Schema.REQUEST)
-                .where(Schema.KEY.in(keys))
+        var before = tx.select(REQUEST.KEY, REQUEST.REFERENCE)
+                .from(REQUEST)
+                .where(REQUEST.KEY.in(keys))
                 .limit(1)
                 .fetchOptional();
         if (before.isPresent())
             throw new DuplicateRequestException(
                     before.get().value1(), before.get().value2());
         long reference = writing.with(tx);
-        var rows = tx.insertInto(Schema.REQUEST)
-                .columns(Schema.KEY, Schema.ACTOR, Schema.FINGERPRINT, Schema.AT, Schema.REFERENCE);
+        var rows = tx.insertInto(REQUEST)
+                .columns(REQUEST.KEY, REQUEST.ACTOR, REQUEST.FINGERPRINT, REQUEST.AT, REQUEST.REFERENCE);
         for (WriteRequest one : writeRequest.all())
             rows = rows.values(one.key(), one.actor(), one.fingerprint(), Schema.micros(one.at()), reference);
         rows.execute();
@@ -344,10 +346,10 @@ public final class Database implements AutoCloseable {
     }
 
     private static Optional<Long> reference(DSLContext on, String key) {
-        return on.select(Schema.REFERENCE)
-                .from(Schema.REQUEST)
-                .where(Schema.KEY.eq(key))
-                .fetchOptional(Schema.REFERENCE);
+        return on.select(REQUEST.REFERENCE)
+                .from(REQUEST)
+                .where(REQUEST.KEY.eq(key))
+                .fetchOptional(REQUEST.REFERENCE);
     }
 
     /**
@@ -376,9 +378,9 @@ public final class Database implements AutoCloseable {
 
     /** What became of the request of this key. */
     public Optional<Done> done(String key) {
-        return read(on -> on.select(Schema.FINGERPRINT, Schema.REFERENCE, Schema.ANSWER)
-                .from(Schema.REQUEST)
-                .where(Schema.KEY.eq(key))
+        return read(on -> on.select(REQUEST.FINGERPRINT, REQUEST.REFERENCE, REQUEST.ANSWER)
+                .from(REQUEST)
+                .where(REQUEST.KEY.eq(key))
                 .fetchOptional(row -> new Done(
                         row.value1(),
                         row.value2(),
@@ -387,16 +389,16 @@ public final class Database implements AutoCloseable {
 
     /** Notes the answer that a request was given. */
     public void note(String key, JsonNode answer) {
-        read(on -> on.update(Schema.REQUEST)
-                .set(Schema.ANSWER, JSON.json(Json.write(answer)))
-                .where(Schema.KEY.eq(key))
+        read(on -> on.update(REQUEST)
+                .set(REQUEST.ANSWER, JSON.json(Json.write(answer)))
+                .where(REQUEST.KEY.eq(key))
                 .execute());
     }
 
     /** Forgets requests from before an instant. */
     public int forget(Instant before) {
-        return read(on -> on.deleteFrom(Schema.REQUEST)
-                .where(Schema.AT.lt(Schema.micros(before)))
+        return read(on -> on.deleteFrom(REQUEST)
+                .where(REQUEST.AT.lt(Schema.micros(before)))
                 .execute());
     }
 

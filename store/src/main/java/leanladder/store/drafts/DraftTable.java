@@ -1,5 +1,8 @@
 package leanladder.store.drafts;
 
+import static leanladder.store.schema.Tables.DRAFT;
+import static leanladder.store.schema.Tables.DRAFT_STEP;
+
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import java.time.Instant;
@@ -32,8 +35,6 @@ public final class DraftTable {
     /** So many bytes a draft counts for by itself. */
     public static final int EMPTY = 1024;
 
-    private static final Field<Long> DRAFT_ID = DSL.field(DSL.name("draft", "id"), SQLDataType.BIGINT);
-
     private final Database database;
 
     /** The drafts in a database. */
@@ -49,53 +50,53 @@ public final class DraftTable {
      */
     public List<DraftLine> lines(int most) {
         Field<Integer> edits = DSL.coalesce(
-                DSL.field(DSL.select(DSL.sum(Schema.STEP_EDITS).cast(SQLDataType.INTEGER))
-                        .from(Schema.STEP)
-                        .where(Schema.DRAFT_OF.eq(DRAFT_ID), Schema.UNDONE.isFalse())),
+                DSL.field(DSL.select(DSL.sum(DRAFT_STEP.EDITS).cast(SQLDataType.INTEGER))
+                        .from(DRAFT_STEP)
+                        .where(DRAFT_STEP.DRAFT.eq(DRAFT.ID), DRAFT_STEP.UNDONE.isFalse())),
                 0);
         return database.read(on -> {
-            List<Field<?>> columns = new ArrayList<>(Schema.DRAFT_COLUMNS);
+            List<Field<?>> columns = new ArrayList<>(List.of(DRAFT.fields()));
             columns.add(edits);
             return on.select(columns)
-                    .from(Schema.DRAFT)
-                    .where(DRAFT_ID.in(DSL.select(DRAFT_ID)
-                            .from(Schema.DRAFT)
-                            .where(Schema.DUE.isNotNull())
-                            .union(touchedLast(DRAFT_ID.in(holding()), most))
-                            .union(touchedLast(DSL.notExists(holding().and(Schema.DRAFT_OF.eq(DRAFT_ID))), most))))
-                    .orderBy(Schema.TOUCHED.desc())
+                    .from(DRAFT)
+                    .where(DRAFT.ID.in(DSL.select(DRAFT.ID)
+                            .from(DRAFT)
+                            .where(DRAFT.DUE.isNotNull())
+                            .union(touchedLast(DRAFT.ID.in(holding()), most))
+                            .union(touchedLast(DSL.notExists(holding().and(DRAFT_STEP.DRAFT.eq(DRAFT.ID))), most))))
+                    .orderBy(DRAFT.TOUCHED.desc())
                     .fetch(row -> new DraftLine(
-                            row.get(Schema.ID),
-                            row.get(Schema.NAME),
-                            row.get(Schema.AUTHOR),
-                            row.get(Schema.VERSION),
+                            row.get(DRAFT.ID),
+                            row.get(DRAFT.NAME),
+                            row.get(DRAFT.AUTHOR),
+                            row.get(DRAFT.VERSION),
                             row.get(edits),
-                            row.get(Schema.NOTE),
+                            row.get(DRAFT.NOTE),
                             due(row),
-                            Optional.ofNullable(row.get(Schema.STUCK)),
-                            row.get(Schema.TOUCHED).toInstant()));
+                            Optional.ofNullable(row.get(DRAFT.STUCK)),
+                            row.get(DRAFT.TOUCHED).toInstant()));
         });
     }
 
     private static Select<Record1<Long>> touchedLast(Condition which, int most) {
-        return DSL.select(DRAFT_ID)
-                .from(Schema.DRAFT)
+        return DSL.select(DRAFT.ID)
+                .from(DRAFT)
                 .where(which)
-                .orderBy(Schema.TOUCHED.desc())
+                .orderBy(DRAFT.TOUCHED.desc())
                 .limit(most);
     }
 
     /** The drafts that hold an edit which is not undone. */
     private static SelectConditionStep<Record1<Long>> holding() {
-        return DSL.select(Schema.DRAFT_OF).from(Schema.STEP).where(Schema.UNDONE.isFalse());
+        return DSL.select(DRAFT_STEP.DRAFT).from(DRAFT_STEP).where(DRAFT_STEP.UNDONE.isFalse());
     }
 
     /** How many bytes the edits of a draft take as text, those undone included; 0 where there is none of this id. */
     public long size(long id) {
         return database.read(on -> on.select(
-                        DSL.coalesce(DSL.sum(Schema.STEP_SIZE).cast(SQLDataType.BIGINT), 0L))
-                .from(Schema.STEP)
-                .where(Schema.DRAFT_OF.eq(id))
+                        DSL.coalesce(DSL.sum(DRAFT_STEP.SIZE).cast(SQLDataType.BIGINT), 0L))
+                .from(DRAFT_STEP)
+                .where(DRAFT_STEP.DRAFT.eq(id))
                 .fetchSingle()
                 .value1());
     }
@@ -103,70 +104,68 @@ public final class DraftTable {
     /** How many bytes all drafts take: their edits as text, those undone included, and {@value #EMPTY} for each. Looks at each step's size. */
     public long size() {
         return database.read(on ->
-                on.select(DSL.coalesce(DSL.sum(Schema.STEP_SIZE).cast(SQLDataType.BIGINT), 0L))
-                                .from(Schema.STEP)
+                on.select(DSL.coalesce(DSL.sum(DRAFT_STEP.SIZE).cast(SQLDataType.BIGINT), 0L))
+                                .from(DRAFT_STEP)
                                 .fetchSingle()
                                 .value1()
-                        + (long) EMPTY * on.fetchCount(Schema.DRAFT));
+                        + (long) EMPTY * on.fetchCount(DRAFT));
     }
 
     /** The draft of this id. */
     public Optional<Draft> find(long id) {
-        return database.read(on -> drafts(on, Schema.ID.eq(id)).stream().findFirst());
+        return database.read(on -> drafts(on, DRAFT.ID.eq(id)).stream().findFirst());
     }
 
     /** The version of a draft; empty when there is none of this id. */
     public Optional<Long> version(long id) {
-        return database.read(on -> on.select(Schema.VERSION)
-                .from(Schema.DRAFT)
-                .where(Schema.ID.eq(id))
-                .fetchOptional(Schema.VERSION));
+        return database.read(on ->
+                on.select(DRAFT.VERSION).from(DRAFT).where(DRAFT.ID.eq(id)).fetchOptional(DRAFT.VERSION));
     }
 
     /** The ids of drafts that were to publish themselves by then and are not stuck, the one due longest first. Does not look at the others. */
     public List<Long> due(Instant by) {
-        return database.read(on -> on.select(Schema.ID)
-                .from(Schema.DRAFT)
-                .where(Schema.DUE.le(Schema.micros(by)).and(Schema.STUCK.isNull()))
-                .orderBy(Schema.DUE, Schema.ID)
-                .fetch(Schema.ID));
+        return database.read(on -> on.select(DRAFT.ID)
+                .from(DRAFT)
+                .where(DRAFT.DUE.le(Schema.micros(by)).and(DRAFT.STUCK.isNull()))
+                .orderBy(DRAFT.DUE, DRAFT.ID)
+                .fetch(DRAFT.ID));
     }
 
     private static List<Draft> drafts(DSLContext on, Condition which) {
-        List<? extends Record> rows = on.select(Schema.DRAFT_COLUMNS)
-                .from(Schema.DRAFT)
+        List<? extends Record> rows = on.select(List.of(DRAFT.fields()))
+                .from(DRAFT)
                 .where(which)
-                .orderBy(Schema.TOUCHED.desc())
+                .orderBy(DRAFT.TOUCHED.desc())
                 .fetch();
         if (rows.isEmpty()) return new ArrayList<>();
         Map<Long, List<Draft.Step>> steps = new LinkedHashMap<>();
         Map<Long, List<Draft.Step>> undone = new LinkedHashMap<>();
-        on.select(Schema.DRAFT_OF, Schema.STEP_NUMBER, Schema.UNDONE, Schema.STEP_JSON)
-                .from(Schema.STEP)
-                .where(Schema.DRAFT_OF.in(
-                        rows.stream().map(row -> row.get(Schema.ID)).toList()))
-                .orderBy(Schema.STEP_NUMBER)
+        on.select(DRAFT_STEP.DRAFT, DRAFT_STEP.NUMBER, DRAFT_STEP.UNDONE, DRAFT_STEP.STEP)
+                .from(DRAFT_STEP)
+                .where(DRAFT_STEP.DRAFT.in(
+                        rows.stream().map(row -> row.get(DRAFT.ID)).toList()))
+                .orderBy(DRAFT_STEP.NUMBER)
                 .forEach(row -> (row.value3() ? undone : steps)
                         .computeIfAbsent(row.value1(), k -> new ArrayList<>())
                         .add(step(row.value2(), row.value4())));
         List<Draft> drafts = new ArrayList<>();
         for (Record row : rows)
             drafts.add(new Draft(
-                    row.get(Schema.ID),
-                    row.get(Schema.NAME),
-                    row.get(Schema.AUTHOR),
-                    row.get(Schema.VERSION),
-                    List.copyOf(steps.getOrDefault(row.get(Schema.ID), List.of())),
-                    List.copyOf(undone.getOrDefault(row.get(Schema.ID), List.of())),
-                    row.get(Schema.NOTE),
+                    row.get(DRAFT.ID),
+                    row.get(DRAFT.NAME),
+                    row.get(DRAFT.AUTHOR),
+                    row.get(DRAFT.VERSION),
+                    List.copyOf(steps.getOrDefault(row.get(DRAFT.ID), List.of())),
+                    List.copyOf(undone.getOrDefault(row.get(DRAFT.ID), List.of())),
+                    row.get(DRAFT.NOTE),
                     due(row),
-                    Optional.ofNullable(row.get(Schema.STUCK)),
-                    row.get(Schema.TOUCHED).toInstant()));
+                    Optional.ofNullable(row.get(DRAFT.STUCK)),
+                    row.get(DRAFT.TOUCHED).toInstant()));
         return drafts;
     }
 
     private static Optional<Instant> due(Record row) {
-        return Optional.ofNullable(row.get(Schema.DUE)).map(OffsetDateTime::toInstant);
+        return Optional.ofNullable(row.get(DRAFT.DUE)).map(OffsetDateTime::toInstant);
     }
 
     private static Draft.Step step(int number, JSON written) {
@@ -190,14 +189,14 @@ public final class DraftTable {
     /** A new draft with a note and steps; its id. */
     public long begin(WriteRequest writeRequest, String name, String note, List<List<Draft.Item>> steps) {
         return database.write(writeRequest, tx -> {
-            long id = tx.insertInto(Schema.DRAFT)
-                    .set(Schema.NAME, name)
-                    .set(Schema.AUTHOR, writeRequest.actor())
-                    .set(Schema.VERSION, 1L)
-                    .set(Schema.NOTE, note)
-                    .set(Schema.TOUCHED, Schema.micros(writeRequest.at()))
-                    .returningResult(Schema.ID)
-                    .fetchSingle(Schema.ID);
+            long id = tx.insertInto(DRAFT)
+                    .set(DRAFT.NAME, name)
+                    .set(DRAFT.AUTHOR, writeRequest.actor())
+                    .set(DRAFT.VERSION, 1L)
+                    .set(DRAFT.NOTE, note)
+                    .set(DRAFT.TOUCHED, Schema.micros(writeRequest.at()))
+                    .returningResult(DRAFT.ID)
+                    .fetchSingle(DRAFT.ID);
             int number = 1;
             for (List<Draft.Item> step : steps) insert(tx, id, number++, step);
             tell(tx, id);
@@ -206,11 +205,11 @@ public final class DraftTable {
     }
 
     private static void insert(DSLContext tx, long draft, int number, List<Draft.Item> step) {
-        tx.insertInto(Schema.STEP)
-                .set(Schema.DRAFT_OF, draft)
-                .set(Schema.STEP_NUMBER, number)
-                .set(Schema.UNDONE, false)
-                .set(Schema.STEP_JSON, written(step))
+        tx.insertInto(DRAFT_STEP)
+                .set(DRAFT_STEP.DRAFT, draft)
+                .set(DRAFT_STEP.NUMBER, number)
+                .set(DRAFT_STEP.UNDONE, false)
+                .set(DRAFT_STEP.STEP, written(step))
                 .execute();
     }
 
@@ -229,11 +228,11 @@ public final class DraftTable {
         try {
             database.write(writeRequest, tx -> {
                 Map<Field<?>, Object> all = new LinkedHashMap<>(columns);
-                all.put(Schema.VERSION, draft.version() + 1);
-                all.put(Schema.TOUCHED, Schema.micros(writeRequest.at()));
-                int altered = tx.update(Schema.DRAFT)
+                all.put(DRAFT.VERSION, draft.version() + 1);
+                all.put(DRAFT.TOUCHED, Schema.micros(writeRequest.at()));
+                int altered = tx.update(DRAFT)
                         .set(all)
-                        .where(Schema.ID.eq(draft.id()), Schema.VERSION.eq(draft.version()))
+                        .where(DRAFT.ID.eq(draft.id()), DRAFT.VERSION.eq(draft.version()))
                         .execute();
                 if (altered == 0) throw new StaleDraftException(draft.id());
                 alteration.with(tx);
@@ -249,16 +248,16 @@ public final class DraftTable {
     /** What was read over when a draft was told to publish itself is not what it holds now; so it does not. */
     private static Map<Field<?>, Object> unplanned() {
         Map<Field<?>, Object> columns = new LinkedHashMap<>();
-        columns.put(Schema.DUE, null);
-        columns.put(Schema.STUCK, null);
+        columns.put(DRAFT.DUE, null);
+        columns.put(DRAFT.STUCK, null);
         return columns;
     }
 
     /** Adds a step; what was undone cannot be redone any more. */
     public void stage(WriteRequest writeRequest, Draft draft, List<Draft.Item> step) throws StaleDraftException {
         alter(writeRequest, draft, unplanned(), tx -> {
-            tx.deleteFrom(Schema.STEP)
-                    .where(Schema.DRAFT_OF.eq(draft.id()), Schema.UNDONE.isTrue())
+            tx.deleteFrom(DRAFT_STEP)
+                    .where(DRAFT_STEP.DRAFT.eq(draft.id()), DRAFT_STEP.UNDONE.isTrue())
                     .execute();
             insert(tx, draft.id(), lastNumber(draft.steps()) + 1, step);
         });
@@ -274,20 +273,20 @@ public final class DraftTable {
                 writeRequest,
                 draft,
                 unplanned(),
-                tx -> tx.update(Schema.STEP)
-                        .set(Schema.UNDONE, back)
-                        .where(Schema.DRAFT_OF.eq(draft.id()), Schema.STEP_NUMBER.eq(step.number()))
+                tx -> tx.update(DRAFT_STEP)
+                        .set(DRAFT_STEP.UNDONE, back)
+                        .where(DRAFT_STEP.DRAFT.eq(draft.id()), DRAFT_STEP.NUMBER.eq(step.number()))
                         .execute());
     }
 
     /** Puts other edits in the place of a step; none take it away. */
     public void rewrite(WriteRequest writeRequest, Draft draft, Draft.Step step) throws StaleDraftException {
-        Condition here = Schema.DRAFT_OF.eq(draft.id()).and(Schema.STEP_NUMBER.eq(step.number()));
+        Condition here = DRAFT_STEP.DRAFT.eq(draft.id()).and(DRAFT_STEP.NUMBER.eq(step.number()));
         alter(writeRequest, draft, unplanned(), tx -> {
-            if (step.items().isEmpty()) tx.deleteFrom(Schema.STEP).where(here).execute();
+            if (step.items().isEmpty()) tx.deleteFrom(DRAFT_STEP).where(here).execute();
             else
-                tx.update(Schema.STEP)
-                        .set(Schema.STEP_JSON, written(step.items()))
+                tx.update(DRAFT_STEP)
+                        .set(DRAFT_STEP.STEP, written(step.items()))
                         .where(here)
                         .execute();
         });
@@ -303,21 +302,21 @@ public final class DraftTable {
             Optional<String> stuck)
             throws StaleDraftException {
         Map<Field<?>, Object> columns = new LinkedHashMap<>();
-        columns.put(Schema.NAME, name);
-        columns.put(Schema.NOTE, note);
-        columns.put(Schema.DUE, due.map(Schema::micros).orElse(null));
-        columns.put(Schema.STUCK, stuck.orElse(null));
+        columns.put(DRAFT.NAME, name);
+        columns.put(DRAFT.NOTE, note);
+        columns.put(DRAFT.DUE, due.map(Schema::micros).orElse(null));
+        columns.put(DRAFT.STUCK, stuck.orElse(null));
         alter(writeRequest, draft, columns, tx -> {});
     }
 
     /** Marks a scheduled draft, in whatever version, as one that could not be published, and says why; one that is gone stays gone. */
     public void markStuck(WriteRequest writeRequest, long id, String why) {
         database.write(writeRequest, tx -> {
-            tx.update(Schema.DRAFT)
-                    .set(Schema.STUCK, why)
-                    .set(Schema.VERSION, Schema.VERSION.plus(1))
-                    .set(Schema.TOUCHED, Schema.micros(writeRequest.at()))
-                    .where(Schema.ID.eq(id), Schema.DUE.isNotNull())
+            tx.update(DRAFT)
+                    .set(DRAFT.STUCK, why)
+                    .set(DRAFT.VERSION, DRAFT.VERSION.plus(1))
+                    .set(DRAFT.TOUCHED, Schema.micros(writeRequest.at()))
+                    .where(DRAFT.ID.eq(id), DRAFT.DUE.isNotNull())
                     .execute();
             tell(tx, id);
             return id;
@@ -330,8 +329,6 @@ public final class DraftTable {
                 writeRequest,
                 draft,
                 Map.of(),
-                tx -> tx.deleteFrom(Schema.DRAFT)
-                        .where(Schema.ID.eq(draft.id()))
-                        .execute());
+                tx -> tx.deleteFrom(DRAFT).where(DRAFT.ID.eq(draft.id())).execute());
     }
 }

@@ -11,7 +11,6 @@ import java.util.concurrent.ExecutionException;
 import java.util.concurrent.FutureTask;
 import leanladder.estate.read.Section;
 import leanladder.store.db.Database;
-import org.jooq.Condition;
 import org.jspecify.annotations.Nullable;
 
 /**
@@ -28,11 +27,11 @@ final class EntityCursor implements Iterator<List<String>>, AutoCloseable {
     private final Thread thread;
     private @Nullable List<String> next;
 
-    EntityCursor(Database database, Section section, Condition holding) {
+    EntityCursor(Database database, Section section, long asOf) {
         reading = new FutureTask<>(() -> {
             try {
                 return database.readSnapshot(tx -> {
-                    try (var rows = EstateExport.unsorted(tx, section, holding)) {
+                    try (var rows = EstateExport.unsorted(tx, section, asOf)) {
                         List<String> texts = new ArrayList<>();
                         int characters = 0;
                         for (var row : rows) {

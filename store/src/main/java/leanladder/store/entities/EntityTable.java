@@ -1,5 +1,8 @@
 package leanladder.store.entities;
 
+import static leanladder.store.schema.Tables.CARRIED;
+import static leanladder.store.schema.Tables.PART;
+
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.BufferedOutputStream;
@@ -36,16 +39,26 @@ import leanladder.store.journal.Change;
 import leanladder.store.journal.Journal;
 import leanladder.store.journal.NewChange;
 import leanladder.store.journal.StaleBaseException;
+import leanladder.store.schema.tables.Part;
 import leanladder.store.seats.HeldSeat;
 import leanladder.store.seats.MovedSeat;
 import leanladder.store.seats.SeatTable;
 import leanladder.workingcopy.EntityStore;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
+import org.jooq.Field;
+import org.jooq.JSON;
 import org.jooq.impl.DSL;
+import org.jooq.impl.SQLDataType;
 
 /** The parts of the estate as they stand and as they stood, and how changes write them. */
 public final class EntityTable {
+    /** A temporary table of the same columns. */
+    private static final Part INCOMING = PART.rename("incoming");
+
+    /** From when until when an entity holds. */
+    static final Schema.Span SPAN = new Schema.Span(PART.SINCE, PART.UNTIL);
+
     private static final int BODIES_AT_ONCE = 20_000;
     private static final int PIPE = 1 << 20;
     private static final int BATCH = 5000;
@@ -62,10 +75,10 @@ public final class EntityTable {
 
     /** The part of a section as it stands now, as it was written. */
     public Optional<JsonNode> part(String section, String key) {
-        return database.read(on -> on.select(Schema.BODY)
-                .from(Schema.PART)
-                .where(Schema.PRESENT, Schema.SECTION.eq(section), Schema.KEY.eq(PgText.stored(key)))
-                .fetchOptional(Schema.BODY)
+        return database.read(on -> on.select(PART.BODY)
+                .from(PART)
+                .where(PART.UNTIL.isNull(), PART.SECTION.eq(section), PART.KEY.eq(PgText.stored(key)))
+                .fetchOptional(PART.BODY)
                 .map(json -> Json.read(json.data())));
     }
 
@@ -86,10 +99,10 @@ public final class EntityTable {
         Map<String, List<Version>> versions = new HashMap<>();
         Map<String, Long> reach = new HashMap<>();
         database.read(on -> {
-            on.select(Schema.KEY, Schema.SINCE, Schema.UNTIL, Schema.BODY)
-                    .from(Schema.PART)
-                    .where(Schema.SECTION.eq(section), contains(keys), Schema.SINCE.le(asOf))
-                    .orderBy(Schema.SINCE.desc())
+            on.select(PART.KEY, PART.SINCE, PART.UNTIL, PART.BODY)
+                    .from(PART)
+                    .where(PART.SECTION.eq(section), contains(keys), PART.SINCE.le(asOf))
+                    .orderBy(PART.SINCE.desc())
                     .forEach(row -> {
                         String key = PgText.read(row.value1());
                         Long until = row.value3();
@@ -112,10 +125,10 @@ public final class EntityTable {
     public Map<String, List<Span>> spans(String section) {
         Map<String, List<Span>> spans = new HashMap<>();
         database.read(on -> {
-            on.select(Schema.KEY, Schema.SINCE, Schema.UNTIL, Schema.BODY)
-                    .from(Schema.PART)
-                    .where(Schema.SECTION.eq(section))
-                    .orderBy(Schema.SINCE)
+            on.select(PART.KEY, PART.SINCE, PART.UNTIL, PART.BODY)
+                    .from(PART)
+                    .where(PART.SECTION.eq(section))
+                    .orderBy(PART.SINCE)
                     .forEach(row -> spans.computeIfAbsent(PgText.read(row.value1()), k -> new ArrayList<>())
                             .add(new Span(
                                     row.value2(),
@@ -129,23 +142,23 @@ public final class EntityTable {
     /** As a join, which stays fast for a hundred thousand keys whatever plan is chosen; a list is compared item by item in some plans. */
     private static Condition contains(Collection<String> keys) {
         String[] stored = keys.stream().map(PgText::stored).toArray(String[]::new);
-        return Schema.KEY.in(DSL.select(DSL.field("unnest({0})", String.class, DSL.val(stored))));
+        return PART.KEY.in(DSL.select(DSL.field("unnest({0})", String.class, DSL.val(stored))));
     }
 
     /** All parts as they stand now. */
     public List<StoredEntity> all() {
-        return database.read(on -> on.select(Schema.SECTION, Schema.KEY, Schema.BODY)
-                .from(Schema.PART)
-                .where(Schema.PRESENT)
+        return database.read(on -> on.select(PART.SECTION, PART.KEY, PART.BODY)
+                .from(PART)
+                .where(PART.UNTIL.isNull())
                 .fetch(row -> new StoredEntity(
                         row.value1(), PgText.read(row.value2()), row.value3().data())));
     }
 
     /** What a change that replaced the whole estate put in place, and took away: the body is empty then. */
     public List<StoredEntity> writtenBy(long number) {
-        return database.read(on -> on.select(Schema.SECTION, Schema.KEY, Schema.BODY)
-                .from(Schema.CARRIED)
-                .where(Schema.NUMBER.eq(number))
+        return database.read(on -> on.select(CARRIED.SECTION, CARRIED.KEY, CARRIED.BODY)
+                .from(CARRIED)
+                .where(CARRIED.NUMBER.eq(number))
                 .fetch(row -> new StoredEntity(
                         row.value1(),
                         PgText.read(row.value2()),
@@ -168,9 +181,9 @@ public final class EntityTable {
         // Each query stays within the time that a read may take.
         for (int from = 0; from < all.size(); from += BODIES_AT_ONCE) {
             List<String> some = all.subList(from, Math.min(all.size(), from + BODIES_AT_ONCE));
-            database.read(on -> on.select(Schema.KEY, Schema.BODY)
-                            .from(Schema.PART)
-                            .where(Schema.SECTION.eq(section), contains(some), Schema.holdingAt(number))
+            database.read(on -> on.select(PART.KEY, PART.BODY)
+                            .from(PART)
+                            .where(PART.SECTION.eq(section), contains(some), SPAN.holdsAt(number))
                             .fetch())
                     .forEach(row -> bodies.put(PgText.read(row.value1()), (ObjectNode)
                             Json.read(row.value2().data())));
@@ -199,8 +212,7 @@ public final class EntityTable {
             FutureTask<Long> written = new FutureTask<>(() -> {
                 try (OutputStream out = new BufferedOutputStream(pipe, PIPE)) {
                     return database.readSnapshot(tx -> {
-                        EstateExport.write(
-                                tx, out, Schema.holdingAt(number), EnumSet.of(Section.ACCOUNTS, Section.GROUPS));
+                        EstateExport.write(tx, out, number, EnumSet.of(Section.ACCOUNTS, Section.GROUPS));
                         return number;
                     });
                 }
@@ -209,8 +221,8 @@ public final class EntityTable {
                     new FutureTask<>(() -> database.readSnapshot(tx -> SeatTable.all(tx, number)));
             new Thread(written, "reading the store").start();
             new Thread(held, "reading the ledger").start();
-            try (EntityCursor accounts = new EntityCursor(database, Section.ACCOUNTS, Schema.holdingAt(number));
-                    EntityCursor groups = new EntityCursor(database, Section.GROUPS, Schema.holdingAt(number))) {
+            try (EntityCursor accounts = new EntityCursor(database, Section.ACCOUNTS, number);
+                    EntityCursor groups = new EntityCursor(database, Section.GROUPS, number)) {
                 Estate estate = EstateReader.read(in, accounts, groups).estate();
                 return new StoredEstate(written.get(), estate.withHolders(held.get()));
             } catch (InvalidEstateException cutShort) {
@@ -248,18 +260,17 @@ public final class EntityTable {
         long first = Math.min(then, here);
         long last = Math.max(then, here);
         return database.read(on -> {
-            boolean loaded =
-                    on.fetchExists(Schema.CARRIED, Schema.NUMBER.gt(first).and(Schema.NUMBER.le(last)));
+            boolean loaded = on.fetchExists(CARRIED, CARRIED.NUMBER.gt(first).and(CARRIED.NUMBER.le(last)));
             if (loaded) return Optional.empty();
             Map<List<String>, StoredEntity> parts = new HashMap<>();
-            on.select(Schema.SECTION, Schema.KEY)
-                    .from(Schema.PART)
-                    .where(Schema.holdingOnlyAt(here, then))
+            on.select(PART.SECTION, PART.KEY)
+                    .from(PART)
+                    .where(SPAN.holdsOnlyAt(here, then))
                     .limit(most + 1)
                     .forEach(row -> put(parts, new StoredEntity(row.value1(), PgText.read(row.value2()), "")));
-            on.select(Schema.SECTION, Schema.KEY, Schema.BODY)
-                    .from(Schema.PART)
-                    .where(Schema.holdingOnlyAt(then, here))
+            on.select(PART.SECTION, PART.KEY, PART.BODY)
+                    .from(PART)
+                    .where(SPAN.holdsOnlyAt(then, here))
                     .limit(most + 1)
                     .forEach(row -> put(
                             parts,
@@ -297,7 +308,7 @@ public final class EntityTable {
     public long export(OutputStream to, long asOf) throws IOException {
         return database.readSnapshot(tx -> {
             long number = Math.min(asOf, Journal.latest(tx));
-            EstateExport.write(tx, to, Schema.holdingAt(number));
+            EstateExport.write(tx, to, number);
             return number;
         });
     }
@@ -350,16 +361,16 @@ public final class EntityTable {
         return journal.append(writeRequest, base, newChange, (tx, number) -> {
             Stream.concat(put.stream(), removed.stream())
                     .collect(Collectors.groupingBy(StoredEntity::section))
-                    .forEach((section, parts) -> tx.update(Schema.PART)
-                            .set(Schema.UNTIL, number)
+                    .forEach((section, parts) -> tx.update(PART)
+                            .set(PART.UNTIL, number)
                             .where(
-                                    Schema.PRESENT,
-                                    Schema.SECTION.eq(section),
+                                    PART.UNTIL.isNull(),
+                                    PART.SECTION.eq(section),
                                     contains(parts.stream()
                                             .map(StoredEntity::key)
                                             .toList()))
                             .execute());
-            insert(tx, Schema.PART, number, put.stream());
+            insert(tx, PART, number, put.stream());
             SeatTable.move(tx, number, seats);
         });
     }
@@ -394,41 +405,54 @@ public final class EntityTable {
         return journal.append(writeRequest, base, newChange, (tx, number) -> {
             Database.disableTimeouts(tx);
             tx.execute("create temporary table incoming (like part including compression) on commit drop");
-            insert(tx, Schema.INCOMING, number, parts);
+            insert(tx, INCOMING, number, parts);
             tx.execute("create index on incoming (section, key)");
             tx.execute("analyze incoming");
-            tx.execute(
-                    "insert into carried (number, section, key, body) select ?, section, key, null from part where until is null"
-                            + " and not exists (select from incoming i where i.section = part.section and i.key = part.key)",
-                    number);
-            tx.execute(
-                    "insert into carried (number, section, key, body) select ?, section, key, body from incoming i"
-                            + " where not exists (select from part p where p.until is null and p.section = i.section"
-                            + " and p.key = i.key and p.body::text = i.body::text)",
-                    number);
-            tx.execute(
-                    "update part set until = ? where until is null and not exists (select from incoming i"
-                            + " where i.section = part.section and i.key = part.key and i.body::text = part.body::text)",
-                    number);
-            tx.execute(
-                    "insert into part (section, key, since, body) select section, key, since, body from incoming i"
-                            + " where not exists (select from part p where p.until is null and p.section = i.section and p.key = i.key)");
+            Condition same = INCOMING.SECTION.eq(PART.SECTION).and(INCOMING.KEY.eq(PART.KEY));
+            Condition unchanged = same.and(text(INCOMING).eq(text(PART)));
+            Condition present = PART.UNTIL.isNull();
+            tx.insertInto(CARRIED, CARRIED.NUMBER, CARRIED.SECTION, CARRIED.KEY)
+                    .select(DSL.select(DSL.val(number), PART.SECTION, PART.KEY)
+                            .from(PART)
+                            .where(
+                                    present,
+                                    DSL.notExists(DSL.selectOne().from(INCOMING).where(same))))
+                    .execute();
+            tx.insertInto(CARRIED, CARRIED.NUMBER, CARRIED.SECTION, CARRIED.KEY, CARRIED.BODY)
+                    .select(DSL.select(DSL.val(number), INCOMING.SECTION, INCOMING.KEY, INCOMING.BODY)
+                            .from(INCOMING)
+                            .where(DSL.notExists(DSL.selectOne().from(PART).where(present, unchanged))))
+                    .execute();
+            tx.update(PART)
+                    .set(PART.UNTIL, number)
+                    .where(present, DSL.notExists(DSL.selectOne().from(INCOMING).where(unchanged)))
+                    .execute();
+            tx.insertInto(PART, PART.SECTION, PART.KEY, PART.SINCE, PART.BODY)
+                    .select(DSL.select(INCOMING.SECTION, INCOMING.KEY, INCOMING.SINCE, INCOMING.BODY)
+                            .from(INCOMING)
+                            .where(DSL.notExists(DSL.selectOne().from(PART).where(present, same))))
+                    .execute();
             // Until PostgreSQL has looked at what is there now, it would look single parts up among all that stand.
             tx.execute("analyze part");
             Seats ledger = seats.get();
             ledger.listed()
-                    .forEach((plan, holders) -> tx.execute(
-                            "insert into carried (number, section, key, body) values (?, ?, ?, ?::json)",
-                            number,
-                            StoredEntity.HOLDERS,
-                            PgText.stored(plan),
-                            holders));
+                    .forEach((plan, holders) -> tx.insertInto(CARRIED)
+                            .set(CARRIED.NUMBER, number)
+                            .set(CARRIED.SECTION, StoredEntity.HOLDERS)
+                            .set(CARRIED.KEY, PgText.stored(plan))
+                            .set(CARRIED.BODY, JSON.json(holders))
+                            .execute());
             SeatTable.replace(tx, number, ledger.held());
         });
     }
 
+    /** The body as it was written; JSON itself has no equality. */
+    private static Field<String> text(Part part) {
+        return part.BODY.cast(SQLDataType.CLOB);
+    }
+
     /** Inserts entities, some in each statement: one row a statement takes several times as long. */
-    private static void insert(DSLContext tx, org.jooq.Table<?> into, long number, Stream<StoredEntity> parts) {
+    private static void insert(DSLContext tx, Part into, long number, Stream<StoredEntity> parts) {
         List<StoredEntity> some = new ArrayList<>();
         long characters = 0;
         var iterator = parts.iterator();

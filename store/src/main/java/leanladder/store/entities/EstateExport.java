@@ -1,5 +1,7 @@
 package leanladder.store.entities;
 
+import static leanladder.store.schema.Tables.PART;
+
 import com.fasterxml.jackson.core.JsonGenerator;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
@@ -11,9 +13,7 @@ import java.util.Optional;
 import java.util.Set;
 import leanladder.estate.read.Section;
 import leanladder.json.Json;
-import leanladder.store.db.Schema;
 import leanladder.store.seats.SeatTable;
-import org.jooq.Condition;
 import org.jooq.Cursor;
 import org.jooq.DSLContext;
 import org.jooq.JSON;
@@ -22,25 +22,25 @@ import org.jooq.SelectConditionStep;
 import org.jooq.impl.DSL;
 
 /** Puts the frame and the lists of an estate file together again. */
-record EstateExport(DSLContext tx, JsonGenerator out, Condition holding, Set<Section> without, boolean holders) {
+record EstateExport(DSLContext tx, JsonGenerator out, long asOf, Set<Section> without, boolean holders) {
     private static final int FETCH = 1000;
     private static final int LONG_FETCH = 16;
 
     /** The whole estate. */
-    static void write(DSLContext tx, OutputStream to, Condition holding) throws IOException {
-        write(tx, to, holding, EnumSet.noneOf(Section.class), true);
+    static void write(DSLContext tx, OutputStream to, long asOf) throws IOException {
+        write(tx, to, asOf, EnumSet.noneOf(Section.class), true);
     }
 
     /** Without the elements of some lists, and without those who hold the seats of plans. */
-    static void write(DSLContext tx, OutputStream to, Condition holding, Set<Section> without) throws IOException {
-        write(tx, to, holding, without, false);
+    static void write(DSLContext tx, OutputStream to, long asOf, Set<Section> without) throws IOException {
+        write(tx, to, asOf, without, false);
     }
 
-    private static void write(DSLContext tx, OutputStream to, Condition holding, Set<Section> without, boolean holders)
+    private static void write(DSLContext tx, OutputStream to, long asOf, Set<Section> without, boolean holders)
             throws IOException {
         try (JsonGenerator out = Json.MAPPER.getFactory().createGenerator(to)) {
             out.disable(JsonGenerator.Feature.AUTO_CLOSE_TARGET);
-            new EstateExport(tx, out, holding, without, holders).write();
+            new EstateExport(tx, out, asOf, without, holders).write();
         }
     }
 
@@ -83,8 +83,8 @@ record EstateExport(DSLContext tx, JsonGenerator out, Condition holding, Set<Sec
     private void list(Section section) throws IOException {
         out.writeStartArray();
         if (!without.contains(section))
-            try (var rows = of(tx, section, holding)
-                    .orderBy(Schema.KEY.collate(DSL.collation("C")))
+            try (var rows = of(tx, section, asOf)
+                    .orderBy(PART.KEY.collate(DSL.collation("C")))
                     .fetchSize(fetch(section))
                     .fetchLazy()) {
                 for (var row : rows)
@@ -96,12 +96,12 @@ record EstateExport(DSLContext tx, JsonGenerator out, Condition holding, Set<Sec
     }
 
     /** The bodies of the parts of a section as they come, for a list in which the order says nothing and which takes long to sort. */
-    static Cursor<Record1<JSON>> unsorted(DSLContext tx, Section section, Condition holding) {
-        return of(tx, section, holding).fetchSize(fetch(section)).fetchLazy();
+    static Cursor<Record1<JSON>> unsorted(DSLContext tx, Section section, long asOf) {
+        return of(tx, section, asOf).fetchSize(fetch(section)).fetchLazy();
     }
 
-    private static SelectConditionStep<Record1<JSON>> of(DSLContext tx, Section section, Condition holding) {
-        return tx.select(Schema.BODY).from(Schema.PART).where(holding, Schema.SECTION.eq(section.member()));
+    private static SelectConditionStep<Record1<JSON>> of(DSLContext tx, Section section, long asOf) {
+        return tx.select(PART.BODY).from(PART).where(EntityTable.SPAN.holdsAt(asOf), PART.SECTION.eq(section.member()));
     }
 
     /** How many are fetched at a time: groups can be long. */
@@ -117,7 +117,7 @@ record EstateExport(DSLContext tx, JsonGenerator out, Condition holding, Set<Sec
             Json.MAPPER.writeTree(out, member.getValue());
         }
         boolean[] any = {false};
-        SeatTable.holders(tx, plan.path("id").asText(), holding, (account, granted, source) -> {
+        SeatTable.holders(tx, plan.path("id").asText(), asOf, (account, granted, source) -> {
             if (!any[0]) out.writeArrayFieldStart("holders");
             any[0] = true;
             if (source != null) out.writeRawValue(source.data());
@@ -133,14 +133,15 @@ record EstateExport(DSLContext tx, JsonGenerator out, Condition holding, Set<Sec
     }
 
     private boolean isEmpty(Section section) {
-        return !tx.fetchExists(DSL.selectOne().from(Schema.PART).where(holding, Schema.SECTION.eq(section.member())));
+        return !tx.fetchExists(
+                DSL.selectOne().from(PART).where(EntityTable.SPAN.holdsAt(asOf), PART.SECTION.eq(section.member())));
     }
 
     private Optional<JsonNode> single(String section) {
-        return tx.select(Schema.BODY)
-                .from(Schema.PART)
-                .where(holding, Schema.SECTION.eq(section))
-                .fetchOptional(Schema.BODY)
+        return tx.select(PART.BODY)
+                .from(PART)
+                .where(EntityTable.SPAN.holdsAt(asOf), PART.SECTION.eq(section))
+                .fetchOptional(PART.BODY)
                 .map(json -> Json.read(json.data()));
     }
 }

@@ -1,5 +1,8 @@
 package leanladder.store.journal;
 
+import static leanladder.store.schema.Tables.CHANGE;
+import static leanladder.store.schema.Tables.DRAFT;
+
 import com.fasterxml.jackson.databind.JsonNode;
 import java.time.Instant;
 import java.time.OffsetDateTime;
@@ -23,6 +26,7 @@ import leanladder.store.mail.MailTable;
 import leanladder.store.seats.SeatTable;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
+import org.jooq.Field;
 import org.jooq.JSON;
 import org.jooq.Record;
 import org.jooq.Record2;
@@ -32,6 +36,18 @@ import org.jooq.impl.SQLDataType;
 
 /** The journal of changes. Appending one moves the state in the same transaction, so that whoever reads sees both or neither. */
 public final class Journal {
+    /** All columns of a change but its subjects, in the order in which they are written. */
+    private static final List<Field<?>> COLUMNS = List.of(
+            CHANGE.NUMBER,
+            CHANGE.AT,
+            CHANGE.AUTHOR,
+            CHANGE.PROVEN,
+            CHANGE.NOTE,
+            CHANGE.EDITS,
+            CHANGE.WORDS,
+            CHANGE.RIPPLE,
+            CHANGE.PLANNED);
+
     private static final long LOCK = 0x1adde2;
     private static final int INDEXED_AT_ONCE = 100;
 
@@ -50,50 +66,50 @@ public final class Journal {
     /** The same, within a transaction. */
     public static long latest(DSLContext on) {
         return Optional.ofNullable(
-                        on.select(DSL.max(Schema.NUMBER)).from(Schema.CHANGE).fetchOne(0, Long.class))
+                        on.select(DSL.max(CHANGE.NUMBER)).from(CHANGE).fetchOne(0, Long.class))
                 .orElse(0L);
     }
 
     /** The number of the last change published until then; 0 when there was none. */
     public long numberAt(Instant at) {
-        return database.read(on -> Optional.ofNullable(on.select(DSL.max(Schema.NUMBER))
-                        .from(Schema.CHANGE)
-                        .where(Schema.AT.le(at.atOffset(ZoneOffset.UTC)))
+        return database.read(on -> Optional.ofNullable(on.select(DSL.max(CHANGE.NUMBER))
+                        .from(CHANGE)
+                        .where(CHANGE.AT.le(at.atOffset(ZoneOffset.UTC)))
                         .fetchOne(0, Long.class))
                 .orElse(0L));
     }
 
     /** The change of this number. */
     public Optional<Change> change(long number) {
-        return database.read(on -> changes(on, Schema.NUMBER.eq(number)).fetchOptional(Journal::change));
+        return database.read(on -> changes(on, CHANGE.NUMBER.eq(number)).fetchOptional(Journal::change));
     }
 
     /** When changes of these numbers were published. */
     public Map<Long, Instant> instants(Collection<Long> numbers) {
-        return database.read(on -> on.select(Schema.NUMBER, Schema.AT)
-                .from(Schema.CHANGE)
-                .where(Schema.NUMBER.in(numbers))
-                .fetchMap(Schema.NUMBER, row -> row.get(Schema.AT).toInstant()));
+        return database.read(on -> on.select(CHANGE.NUMBER, CHANGE.AT)
+                .from(CHANGE)
+                .where(CHANGE.NUMBER.in(numbers))
+                .fetchMap(CHANGE.NUMBER, row -> row.get(CHANGE.AT).toInstant()));
     }
 
     /** The changes after this one, oldest first. */
     public List<Change> since(long number) {
         return database.read(on ->
-                changes(on, Schema.NUMBER.gt(number)).orderBy(Schema.NUMBER).fetch(Journal::change));
+                changes(on, CHANGE.NUMBER.gt(number)).orderBy(CHANGE.NUMBER).fetch(Journal::change));
     }
 
     /** The changes after this one, oldest first, so many at most. */
     public List<Change> since(long number, int most) {
-        return database.read(on -> changes(on, Schema.NUMBER.gt(number))
-                .orderBy(Schema.NUMBER)
+        return database.read(on -> changes(on, CHANGE.NUMBER.gt(number))
+                .orderBy(CHANGE.NUMBER)
                 .limit(most)
                 .fetch(Journal::change));
     }
 
     /** The newest changes before this one, newest first, so many at most. */
     public List<Change> before(long number, int most) {
-        return database.read(on -> changes(on, Schema.NUMBER.lt(number))
-                .orderBy(Schema.NUMBER.desc())
+        return database.read(on -> changes(on, CHANGE.NUMBER.lt(number))
+                .orderBy(CHANGE.NUMBER.desc())
                 .limit(most)
                 .fetch(Journal::change));
     }
@@ -103,47 +119,47 @@ public final class Journal {
      * to be indexed, or that altered settings of too many accounts, are among them whatever their subjects: compare {@link ChangeSubjects#of}.
      */
     public List<Change> before(long number, int most, ChangeFilter filter) {
-        return database.read(on -> changes(on, Schema.NUMBER.lt(number).and(condition(filter)))
-                .orderBy(Schema.NUMBER.desc())
+        return database.read(on -> changes(on, CHANGE.NUMBER.lt(number).and(condition(filter)))
+                .orderBy(CHANGE.NUMBER.desc())
                 .limit(most)
                 .fetch(Journal::change));
     }
 
     private static Condition condition(ChangeFilter filter) {
         List<Condition> all = new ArrayList<>();
-        filter.author().ifPresent(author -> all.add(Schema.AUTHOR.eq(author)));
+        filter.author().ifPresent(author -> all.add(CHANGE.AUTHOR.eq(author)));
         filter.text()
-                .ifPresent(text -> all.add(Schema.NOTE
+                .ifPresent(text -> all.add(CHANGE.NOTE
                         .containsIgnoreCase(text)
-                        .or(Schema.AUTHOR.containsIgnoreCase(text))
-                        .or(Schema.WORDS.cast(SQLDataType.CLOB).containsIgnoreCase(text))));
-        filter.from().ifPresent(from -> all.add(Schema.AT.ge(from.atOffset(ZoneOffset.UTC))));
-        filter.until().ifPresent(until -> all.add(Schema.AT.lt(until.atOffset(ZoneOffset.UTC))));
+                        .or(CHANGE.AUTHOR.containsIgnoreCase(text))
+                        .or(CHANGE.WORDS.cast(SQLDataType.CLOB).containsIgnoreCase(text))));
+        filter.from().ifPresent(from -> all.add(CHANGE.AT.ge(from.atOffset(ZoneOffset.UTC))));
+        filter.until().ifPresent(until -> all.add(CHANGE.AT.lt(until.atOffset(ZoneOffset.UTC))));
         filter.subjects().forEach(subjects -> all.add(hasOneOf(subjects)));
         filter.account()
                 .ifPresent(account -> all.add(hasOneOf(List.of("account:" + account, ChangeSubjects.ANY_ACCOUNT))
-                        .or(SeatTable.movedBy(account, Schema.NUMBER))));
+                        .or(SeatTable.movedBy(account, CHANGE.NUMBER))));
         return DSL.and(all);
     }
 
     private static Condition hasOneOf(List<String> subjects) {
         List<String> wanted = new ArrayList<>(List.of(ChangeSubjects.ANY));
         subjects.forEach(subject -> wanted.add(PgText.stored(subject)));
-        return DSL.arrayOverlap(Schema.SUBJECTS, DSL.val(wanted.toArray(new String[0]), Schema.SUBJECTS));
+        return DSL.arrayOverlap(CHANGE.SUBJECTS, DSL.val(wanted.toArray(new String[0]), CHANGE.SUBJECTS));
     }
 
     /** Works out the subjects of changes that were published before there were any. Costs a look where there are none left. */
     public void indexSubjects() {
         while (true) {
-            List<Change> some = database.read(on -> changes(on, Schema.SUBJECTS.isNull())
-                    .orderBy(Schema.NUMBER)
+            List<Change> some = database.read(on -> changes(on, CHANGE.SUBJECTS.isNull())
+                    .orderBy(CHANGE.NUMBER)
                     .limit(INDEXED_AT_ONCE)
                     .fetch(Journal::change));
             if (some.isEmpty()) return;
             for (Change change : some)
-                database.read(on -> on.update(Schema.CHANGE)
-                        .set(Schema.SUBJECTS, subjects(change.edits(), change.ripple()))
-                        .where(Schema.NUMBER.eq(change.number()))
+                database.read(on -> on.update(CHANGE)
+                        .set(CHANGE.SUBJECTS, subjects(change.edits(), change.ripple()))
+                        .where(CHANGE.NUMBER.eq(change.number()))
                         .execute());
         }
     }
@@ -155,20 +171,20 @@ public final class Journal {
     }
 
     private static SelectConditionStep<? extends Record> changes(DSLContext on, Condition which) {
-        return on.select(Schema.CHANGE_COLUMNS).from(Schema.CHANGE).where(which);
+        return on.select(COLUMNS).from(CHANGE).where(which);
     }
 
     private static Change change(Record row) {
         return new Change(
-                row.get(Schema.NUMBER),
-                row.get(Schema.AT).toInstant(),
-                row.get(Schema.AUTHOR),
-                row.get(Schema.PROVEN),
-                row.get(Schema.NOTE),
-                Json.read(row.get(Schema.EDITS).data()),
-                Json.read(row.get(Schema.WORDS).data()),
-                Json.read(row.get(Schema.RIPPLE).data()),
-                Optional.ofNullable(row.get(Schema.PLANNED)).map(OffsetDateTime::toInstant));
+                row.get(CHANGE.NUMBER),
+                row.get(CHANGE.AT).toInstant(),
+                row.get(CHANGE.AUTHOR),
+                row.get(CHANGE.PROVEN),
+                row.get(CHANGE.NOTE),
+                Json.read(row.get(CHANGE.EDITS).data()),
+                Json.read(row.get(CHANGE.WORDS).data()),
+                Json.read(row.get(CHANGE.RIPPLE).data()),
+                Optional.ofNullable(row.get(CHANGE.PLANNED)).map(OffsetDateTime::toInstant));
     }
 
     /** How a change moves the state. */
@@ -191,9 +207,9 @@ public final class Journal {
         try {
             database.write(writeRequest, tx -> {
                 tx.execute("select pg_advisory_xact_lock(?)", LOCK);
-                var last = tx.select(Schema.NUMBER, Schema.AT)
-                        .from(Schema.CHANGE)
-                        .orderBy(Schema.NUMBER.desc())
+                var last = tx.select(CHANGE.NUMBER, CHANGE.AT)
+                        .from(CHANGE)
+                        .orderBy(CHANGE.NUMBER.desc())
                         .limit(1)
                         .fetchOptional();
                 long latest = last.map(Record2::value1).orElse(0L);
@@ -202,8 +218,8 @@ public final class Journal {
                 Instant wanted = newChange.at().truncatedTo(ChronoUnit.MICROS);
                 Instant written = wanted.isBefore(notBefore) ? notBefore : wanted;
                 long number = latest + 1;
-                tx.insertInto(Schema.CHANGE)
-                        .columns(Stream.concat(Schema.CHANGE_COLUMNS.stream(), Stream.of(Schema.SUBJECTS))
+                tx.insertInto(CHANGE)
+                        .columns(Stream.concat(COLUMNS.stream(), Stream.of(CHANGE.SUBJECTS))
                                 .toList())
                         .values(
                                 number,
@@ -219,7 +235,7 @@ public final class Journal {
                         .execute();
                 newChange.draft().ifPresent(id -> {
                     CheckTable.begin(tx, id, number);
-                    tx.deleteFrom(Schema.DRAFT).where(Schema.ID.eq(id)).execute();
+                    tx.deleteFrom(DRAFT).where(DRAFT.ID.eq(id)).execute();
                 });
                 move.with(tx, number);
                 MailTable.record(tx, written, newChange.mail());

@@ -1,5 +1,7 @@
 package leanladder.store.mail;
 
+import static leanladder.store.schema.Tables.OUTGOING_MAIL;
+
 import java.time.Instant;
 import java.util.Collection;
 import java.util.List;
@@ -37,15 +39,15 @@ public final class MailTable {
     public static long record(DSLContext tx, Instant at, List<NewMail> texts) {
         long fresh = 0;
         for (int i = 0; i < texts.size(); i += AT_ONCE) {
-            var insert = tx.insertInto(Schema.OUTGOING_MAIL)
+            var insert = tx.insertInto(OUTGOING_MAIL)
                     .columns(
-                            Schema.KEY,
-                            Schema.ADDRESS,
-                            Schema.NAME,
-                            Schema.SUBJECT,
-                            Schema.MAIL_BODY,
-                            Schema.MADE,
-                            Schema.DUE);
+                            OUTGOING_MAIL.KEY,
+                            OUTGOING_MAIL.ADDRESS,
+                            OUTGOING_MAIL.NAME,
+                            OUTGOING_MAIL.SUBJECT,
+                            OUTGOING_MAIL.BODY,
+                            OUTGOING_MAIL.MADE,
+                            OUTGOING_MAIL.DUE);
             for (NewMail text : texts.subList(i, Math.min(texts.size(), i + AT_ONCE)))
                 insert = insert.values(
                         text.key,
@@ -65,12 +67,16 @@ public final class MailTable {
 
     /** What could not be handed over so far, by what the mail server said, of texts that were written since an instant. */
     public List<UndeliveredMail> stuck(Instant since) {
-        var ended = DSL.field(Schema.TRIES.ge(DSL.inline(MOST_TRIES)));
-        return database.read(on -> on.select(Schema.TROUBLE, DSL.count(), ended, DSL.min(Schema.MADE))
-                .from(Schema.OUTGOING_MAIL)
-                .where(Schema.SENT.isNull().and(Schema.TROUBLE.isNotNull()).and(Schema.MADE.ge(Schema.micros(since))))
-                .groupBy(Schema.TROUBLE, ended)
-                .orderBy(DSL.min(Schema.MADE))
+        var ended = DSL.field(OUTGOING_MAIL.TRIES.ge(DSL.inline(MOST_TRIES)));
+        return database.read(on -> on.select(OUTGOING_MAIL.TROUBLE, DSL.count(), ended, DSL.min(OUTGOING_MAIL.MADE))
+                .from(OUTGOING_MAIL)
+                .where(OUTGOING_MAIL
+                        .SENT
+                        .isNull()
+                        .and(OUTGOING_MAIL.TROUBLE.isNotNull())
+                        .and(OUTGOING_MAIL.MADE.ge(Schema.micros(since))))
+                .groupBy(OUTGOING_MAIL.TROUBLE, ended)
+                .orderBy(DSL.min(OUTGOING_MAIL.MADE))
                 .fetch(row -> new UndeliveredMail(
                         row.value1(), row.value2(), row.value3(), row.value4().toInstant())));
     }
@@ -78,19 +84,20 @@ public final class MailTable {
     /** Those that are to be handed over by an instant; what failed too often is given up. */
     public List<PendingMail> due(Instant at, int most) {
         return database.read(on -> on.select(
-                        Schema.ID,
-                        Schema.KEY,
-                        Schema.ADDRESS,
-                        Schema.NAME,
-                        Schema.SUBJECT,
-                        Schema.MAIL_BODY,
-                        Schema.TRIES)
-                .from(Schema.OUTGOING_MAIL)
-                .where(Schema.SENT
+                        OUTGOING_MAIL.ID,
+                        OUTGOING_MAIL.KEY,
+                        OUTGOING_MAIL.ADDRESS,
+                        OUTGOING_MAIL.NAME,
+                        OUTGOING_MAIL.SUBJECT,
+                        OUTGOING_MAIL.BODY,
+                        OUTGOING_MAIL.TRIES)
+                .from(OUTGOING_MAIL)
+                .where(OUTGOING_MAIL
+                        .SENT
                         .isNull()
-                        .and(Schema.DUE.le(Schema.micros(at)))
-                        .and(Schema.TRIES.lt(MOST_TRIES)))
-                .orderBy(Schema.ID)
+                        .and(OUTGOING_MAIL.DUE.le(Schema.micros(at)))
+                        .and(OUTGOING_MAIL.TRIES.lt(MOST_TRIES)))
+                .orderBy(OUTGOING_MAIL.ID)
                 .limit(most)
                 .fetch(row -> new PendingMail(
                         row.value1(),
@@ -110,10 +117,10 @@ public final class MailTable {
      */
     public void claim(WriteRequest writeRequest, long id, Instant again) {
         database.write(writeRequest, tx -> {
-            tx.update(Schema.OUTGOING_MAIL)
-                    .set(Schema.TRIES, Schema.TRIES.plus(1))
-                    .set(Schema.DUE, Schema.micros(again))
-                    .where(Schema.ID.eq(id))
+            tx.update(OUTGOING_MAIL)
+                    .set(OUTGOING_MAIL.TRIES, OUTGOING_MAIL.TRIES.plus(1))
+                    .set(OUTGOING_MAIL.DUE, Schema.micros(again))
+                    .where(OUTGOING_MAIL.ID.eq(id))
                     .execute();
             return id;
         });
@@ -122,10 +129,10 @@ public final class MailTable {
     /** Notes that these were handed over. */
     public void sent(WriteRequest writeRequest, Collection<Long> ids) {
         database.write(writeRequest, tx -> {
-            tx.update(Schema.OUTGOING_MAIL)
-                    .set(Schema.SENT, Schema.micros(writeRequest.at()))
-                    .setNull(Schema.TROUBLE)
-                    .where(Schema.ID.in(ids))
+            tx.update(OUTGOING_MAIL)
+                    .set(OUTGOING_MAIL.SENT, Schema.micros(writeRequest.at()))
+                    .setNull(OUTGOING_MAIL.TROUBLE)
+                    .where(OUTGOING_MAIL.ID.in(ids))
                     .execute();
             return ids.size();
         });
@@ -134,9 +141,9 @@ public final class MailTable {
     /** Notes why one that was claimed could not be handed over. */
     public void failed(WriteRequest writeRequest, long id, String trouble) {
         database.write(writeRequest, tx -> {
-            tx.update(Schema.OUTGOING_MAIL)
-                    .set(Schema.TROUBLE, trouble)
-                    .where(Schema.ID.eq(id))
+            tx.update(OUTGOING_MAIL)
+                    .set(OUTGOING_MAIL.TROUBLE, trouble)
+                    .where(OUTGOING_MAIL.ID.eq(id))
                     .execute();
             return id;
         });
@@ -145,10 +152,10 @@ public final class MailTable {
     /** Gives one up: it can never be handed over. */
     public void giveUp(WriteRequest writeRequest, long id, String trouble) {
         database.write(writeRequest, tx -> {
-            tx.update(Schema.OUTGOING_MAIL)
-                    .set(Schema.TRIES, MOST_TRIES)
-                    .set(Schema.TROUBLE, trouble)
-                    .where(Schema.ID.eq(id))
+            tx.update(OUTGOING_MAIL)
+                    .set(OUTGOING_MAIL.TRIES, MOST_TRIES)
+                    .set(OUTGOING_MAIL.TROUBLE, trouble)
+                    .where(OUTGOING_MAIL.ID.eq(id))
                     .execute();
             return id;
         });

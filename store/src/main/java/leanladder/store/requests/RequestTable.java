@@ -1,5 +1,7 @@
 package leanladder.store.requests;
 
+import static leanladder.store.schema.Tables.FEATURE_REQUEST;
+
 import com.fasterxml.jackson.databind.JsonNode;
 import java.time.Instant;
 import java.time.OffsetDateTime;
@@ -39,14 +41,14 @@ public final class RequestTable {
             String words) {
         return database.write(
                 writeRequest,
-                tx -> tx.insertInto(Schema.FEATURE_REQUEST)
+                tx -> tx.insertInto(FEATURE_REQUEST)
                         .columns(
-                                Schema.ACCOUNT,
-                                Schema.SETTING,
-                                Schema.WORKSPACE,
-                                Schema.WANTED,
-                                Schema.SAID,
-                                Schema.ASKED)
+                                FEATURE_REQUEST.ACCOUNT,
+                                FEATURE_REQUEST.SETTING,
+                                FEATURE_REQUEST.WORKSPACE,
+                                FEATURE_REQUEST.WANTED,
+                                FEATURE_REQUEST.WORDS,
+                                FEATURE_REQUEST.ASKED)
                         .values(
                                 account,
                                 setting,
@@ -55,25 +57,26 @@ public final class RequestTable {
                                 words,
                                 Schema.micros(writeRequest.at()))
                         .onConflictDoNothing()
-                        .returningResult(Schema.ID)
-                        .fetchOptional(Schema.ID)
-                        .orElseGet(() -> tx.select(Schema.ID)
-                                .from(Schema.FEATURE_REQUEST)
-                                .where(open().and(Schema.ACCOUNT.eq(account))
-                                        .and(Schema.SETTING.eq(setting))
-                                        .and(DSL.coalesce(Schema.WORKSPACE, "").eq(workspace.orElse(""))))
-                                .fetchSingle(Schema.ID)));
+                        .returningResult(FEATURE_REQUEST.ID)
+                        .fetchOptional(FEATURE_REQUEST.ID)
+                        .orElseGet(() -> tx.select(FEATURE_REQUEST.ID)
+                                .from(FEATURE_REQUEST)
+                                .where(open().and(FEATURE_REQUEST.ACCOUNT.eq(account))
+                                        .and(FEATURE_REQUEST.SETTING.eq(setting))
+                                        .and(DSL.coalesce(FEATURE_REQUEST.WORKSPACE, "")
+                                                .eq(workspace.orElse(""))))
+                                .fetchSingle(FEATURE_REQUEST.ID)));
     }
 
     /** Answers a request with a sentence for the person; nothing happens where it is not open any more. */
     public long decline(WriteRequest writeRequest, long id, String by, String sentence) {
         return database.write(writeRequest, tx -> {
-            tx.update(Schema.FEATURE_REQUEST)
-                    .set(Schema.STATE, FeatureRequest.RequestState.DECLINED.word())
-                    .set(Schema.ANSWERED, Schema.micros(writeRequest.at()))
-                    .set(Schema.ANSWERED_BY, by)
-                    .set(Schema.SENTENCE, sentence)
-                    .where(open().and(Schema.ID.eq(id)))
+            tx.update(FEATURE_REQUEST)
+                    .set(FEATURE_REQUEST.STATE, FeatureRequest.RequestState.DECLINED.word())
+                    .set(FEATURE_REQUEST.ANSWERED, Schema.micros(writeRequest.at()))
+                    .set(FEATURE_REQUEST.ANSWERED_BY, by)
+                    .set(FEATURE_REQUEST.SENTENCE, sentence)
+                    .where(open().and(FEATURE_REQUEST.ID.eq(id)))
                     .execute();
             return id;
         });
@@ -82,12 +85,12 @@ public final class RequestTable {
     /** Notes that a change granted requests; of those that are not open any more nothing is noted. */
     public void grant(WriteRequest writeRequest, List<Long> ids, String by, Instant at, long change) {
         database.write(writeRequest, tx -> {
-            tx.update(Schema.FEATURE_REQUEST)
-                    .set(Schema.STATE, FeatureRequest.RequestState.GRANTED.word())
-                    .set(Schema.ANSWERED, Schema.micros(at))
-                    .set(Schema.ANSWERED_BY, by)
-                    .set(Schema.GRANTED_BY, change)
-                    .where(open().and(Schema.ID.in(ids)))
+            tx.update(FEATURE_REQUEST)
+                    .set(FEATURE_REQUEST.STATE, FeatureRequest.RequestState.GRANTED.word())
+                    .set(FEATURE_REQUEST.ANSWERED, Schema.micros(at))
+                    .set(FEATURE_REQUEST.ANSWERED_BY, by)
+                    .set(FEATURE_REQUEST.CHANGE, change)
+                    .where(open().and(FEATURE_REQUEST.ID.in(ids)))
                     .execute();
             return change;
         });
@@ -95,17 +98,18 @@ public final class RequestTable {
 
     /** The request of this id. */
     public Optional<FeatureRequest> find(long id) {
-        return list(Schema.ID.eq(id), Schema.ID.asc(), 1).stream().findFirst();
+        return list(FEATURE_REQUEST.ID.eq(id), FEATURE_REQUEST.ID.asc(), 1).stream()
+                .findFirst();
     }
 
     /** A page of those that are open, the oldest first. @param after the id of the last one of the page before; 0 for the first page */
     public List<FeatureRequest> open(long after, int most) {
-        return list(open().and(Schema.ID.gt(after)), Schema.ID.asc(), most);
+        return list(open().and(FEATURE_REQUEST.ID.gt(after)), FEATURE_REQUEST.ID.asc(), most);
     }
 
     /** Those that are open for a setting, the oldest first. */
     public List<FeatureRequest> openFor(String setting, int most) {
-        return list(open().and(Schema.SETTING.eq(setting)), Schema.ID.asc(), most);
+        return list(open().and(FEATURE_REQUEST.SETTING.eq(setting)), FEATURE_REQUEST.ID.asc(), most);
     }
 
     /** The open requests of one setting. @param first the oldest of them @param last the id of the newest */
@@ -114,13 +118,13 @@ public final class RequestTable {
     /** All open requests by setting, the setting first that has waited longest. */
     public List<OpenRequests> openBySetting() {
         record Count(String setting, long first, long last, long count) {}
-        List<Count> counts =
-                database.read(on -> on.select(Schema.SETTING, DSL.min(Schema.ID), DSL.max(Schema.ID), DSL.count())
-                        .from(Schema.FEATURE_REQUEST)
-                        .where(open())
-                        .groupBy(Schema.SETTING)
-                        .orderBy(DSL.min(Schema.ID))
-                        .fetch(row -> new Count(row.value1(), row.value2(), row.value3(), row.value4())));
+        List<Count> counts = database.read(on -> on.select(
+                        FEATURE_REQUEST.SETTING, DSL.min(FEATURE_REQUEST.ID), DSL.max(FEATURE_REQUEST.ID), DSL.count())
+                .from(FEATURE_REQUEST)
+                .where(open())
+                .groupBy(FEATURE_REQUEST.SETTING)
+                .orderBy(DSL.min(FEATURE_REQUEST.ID))
+                .fetch(row -> new Count(row.value1(), row.value2(), row.value3(), row.value4())));
         return counts.stream()
                 .flatMap(c -> find(c.first).map(r -> new OpenRequests(c.setting, r, c.last, c.count)).stream())
                 .toList();
@@ -129,11 +133,11 @@ public final class RequestTable {
     /** Closes requests that nobody can answer any more, with a sentence for the person. */
     public void close(WriteRequest writeRequest, List<Long> ids, String sentence) {
         database.write(writeRequest, tx -> {
-            tx.update(Schema.FEATURE_REQUEST)
-                    .set(Schema.STATE, FeatureRequest.RequestState.CLOSED.word())
-                    .set(Schema.ANSWERED, Schema.micros(writeRequest.at()))
-                    .set(Schema.SENTENCE, sentence)
-                    .where(open().and(Schema.ID.in(ids)))
+            tx.update(FEATURE_REQUEST)
+                    .set(FEATURE_REQUEST.STATE, FeatureRequest.RequestState.CLOSED.word())
+                    .set(FEATURE_REQUEST.ANSWERED, Schema.micros(writeRequest.at()))
+                    .set(FEATURE_REQUEST.SENTENCE, sentence)
+                    .where(open().and(FEATURE_REQUEST.ID.in(ids)))
                     .execute();
             return ids.size();
         });
@@ -141,21 +145,21 @@ public final class RequestTable {
 
     /** All that were made before the one of an id, the newest first. */
     public List<FeatureRequest> before(long id, int most) {
-        return list(Schema.ID.lt(id), Schema.ID.desc(), most);
+        return list(FEATURE_REQUEST.ID.lt(id), FEATURE_REQUEST.ID.desc(), most);
     }
 
     /** Those of an account, the newest first. */
     public List<FeatureRequest> of(String account, int most) {
-        return list(Schema.ACCOUNT.eq(account), Schema.ID.desc(), most);
+        return list(FEATURE_REQUEST.ACCOUNT.eq(account), FEATURE_REQUEST.ID.desc(), most);
     }
 
     private static Condition open() {
-        return Schema.STATE.eq(FeatureRequest.RequestState.OPEN.word());
+        return FEATURE_REQUEST.STATE.eq(FeatureRequest.RequestState.OPEN.word());
     }
 
     private List<FeatureRequest> list(Condition which, SortField<Long> order, int most) {
-        return database.read(on -> on.select(Schema.FEATURE_REQUEST_COLUMNS)
-                .from(Schema.FEATURE_REQUEST)
+        return database.read(on -> on.select(FEATURE_REQUEST.fields())
+                .from(FEATURE_REQUEST)
                 .where(which)
                 .orderBy(order)
                 .limit(most)
@@ -164,17 +168,18 @@ public final class RequestTable {
 
     private static FeatureRequest read(Record row) {
         return new FeatureRequest(
-                row.get(Schema.ID),
-                row.get(Schema.ACCOUNT),
-                row.get(Schema.SETTING),
-                Optional.ofNullable(row.get(Schema.WORKSPACE)),
-                Json.read(row.get(Schema.WANTED).data()),
-                row.get(Schema.SAID),
-                row.get(Schema.ASKED).toInstant(),
-                FeatureRequest.RequestState.valueOf(row.get(Schema.STATE).toUpperCase(Locale.ROOT)),
-                Optional.ofNullable(row.get(Schema.ANSWERED)).map(OffsetDateTime::toInstant),
-                Optional.ofNullable(row.get(Schema.ANSWERED_BY)),
-                Optional.ofNullable(row.get(Schema.SENTENCE)),
-                Optional.ofNullable(row.get(Schema.GRANTED_BY)));
+                row.get(FEATURE_REQUEST.ID),
+                row.get(FEATURE_REQUEST.ACCOUNT),
+                row.get(FEATURE_REQUEST.SETTING),
+                Optional.ofNullable(row.get(FEATURE_REQUEST.WORKSPACE)),
+                Json.read(row.get(FEATURE_REQUEST.WANTED).data()),
+                row.get(FEATURE_REQUEST.WORDS),
+                row.get(FEATURE_REQUEST.ASKED).toInstant(),
+                FeatureRequest.RequestState.valueOf(
+                        row.get(FEATURE_REQUEST.STATE).toUpperCase(Locale.ROOT)),
+                Optional.ofNullable(row.get(FEATURE_REQUEST.ANSWERED)).map(OffsetDateTime::toInstant),
+                Optional.ofNullable(row.get(FEATURE_REQUEST.ANSWERED_BY)),
+                Optional.ofNullable(row.get(FEATURE_REQUEST.SENTENCE)),
+                Optional.ofNullable(row.get(FEATURE_REQUEST.CHANGE)));
     }
 }

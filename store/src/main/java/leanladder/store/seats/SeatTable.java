@@ -1,5 +1,7 @@
 package leanladder.store.seats;
 
+import static leanladder.store.schema.Tables.SEAT;
+
 import java.io.BufferedReader;
 import java.io.IOException;
 import java.io.InputStreamReader;
@@ -19,25 +21,21 @@ import leanladder.seat.SeatLedger;
 import leanladder.store.db.Database;
 import leanladder.store.db.PgText;
 import leanladder.store.db.Schema;
+import leanladder.store.schema.tables.Seat;
 import org.jooq.Condition;
 import org.jooq.DSLContext;
 import org.jooq.Field;
 import org.jooq.JSON;
-import org.jooq.Table;
 import org.jooq.impl.DSL;
-import org.jooq.impl.SQLDataType;
 import org.postgresql.PGConnection;
 import org.postgresql.copy.PGCopyInputStream;
 
 /** The ledger as it stands and as it stood: seats that are held, and the change with which each was given and returned. */
 public final class SeatTable {
-    private static final Table<?> SEAT = DSL.table(DSL.name("seat"));
-    private static final Field<String> PLAN = DSL.field(DSL.name("plan"), SQLDataType.CLOB);
-    private static final Field<String> ACCOUNT = DSL.field(DSL.name("account"), SQLDataType.CLOB);
-    private static final Field<String> GRANTED = DSL.field(DSL.name("granted"), SQLDataType.CLOB);
-    private static final Field<JSON> SOURCE = DSL.field(DSL.name("source"), SQLDataType.JSON);
-    private static final Field<String> GIVEN_BECAUSE = DSL.field(DSL.name("given_because"), SQLDataType.CLOB);
-    private static final Field<String> RETURNED_BECAUSE = DSL.field(DSL.name("returned_because"), SQLDataType.CLOB);
+    /** A temporary table of some of the columns. */
+    private static final Seat INCOMING = SEAT.rename("incoming_seat");
+
+    private static final Schema.Span SPAN = new Schema.Span(SEAT.SINCE, SEAT.UNTIL);
     private static final int BATCH = 1000;
 
     private final Database database;
@@ -51,7 +49,7 @@ public final class SeatTable {
     public static Condition movedBy(String account, Field<Long> change) {
         return DSL.exists(DSL.selectOne()
                 .from(SEAT)
-                .where(ACCOUNT.eq(PgText.stored(account)), change.in(Schema.SINCE, Schema.UNTIL)));
+                .where(SEAT.ACCOUNT.eq(PgText.stored(account)), change.in(SEAT.SINCE, SEAT.UNTIL)));
     }
 
     /** Writes the seats that a change moves; linear in them. */
@@ -59,11 +57,11 @@ public final class SeatTable {
         for (int from = 0; from < moves.size(); from += BATCH) {
             List<MovedSeat> some = moves.subList(from, Math.min(moves.size(), from + BATCH));
             var returned = tx.batch(tx.update(SEAT)
-                    .set(Schema.UNTIL, (Long) null)
-                    .set(RETURNED_BECAUSE, (String) null)
-                    .where(PLAN.eq((String) null), ACCOUNT.eq((String) null), Schema.UNTIL.isNull()));
+                    .set(SEAT.UNTIL, (Long) null)
+                    .set(SEAT.RETURNED_BECAUSE, (String) null)
+                    .where(SEAT.PLAN.eq((String) null), SEAT.ACCOUNT.eq((String) null), SEAT.UNTIL.isNull()));
             var given = tx.batch(tx.insertInto(SEAT)
-                    .columns(PLAN, ACCOUNT, GRANTED, Schema.SINCE, GIVEN_BECAUSE)
+                    .columns(SEAT.PLAN, SEAT.ACCOUNT, SEAT.GRANTED, SEAT.SINCE, SEAT.GIVEN_BECAUSE)
                     .values((String) null, null, null, null, null));
             for (MovedSeat seat : some) {
                 String account = PgText.stored(seat.account());
@@ -78,22 +76,31 @@ public final class SeatTable {
 
     /** Puts a whole ledger in place of what stood; seats that stay the same are left alone. Linear in both. */
     public static void replace(DSLContext tx, long number, Stream<HeldSeat> seats) {
-        tx.execute(
-                "create temporary table incoming_seat (plan text, account text, granted text, source json, because text)"
-                        + " on commit drop");
+        tx.execute("create temporary table incoming_seat (plan text, account text, granted text, source json,"
+                + " given_because text) on commit drop");
         copy(tx, seats.iterator());
         tx.execute("create index on incoming_seat (plan, account)");
         tx.execute("analyze incoming_seat");
-        tx.execute(
-                "update seat s set until = ?, returned_because = 'the file that was loaded gives it to nobody' where until is null"
-                        + " and not exists (select from incoming_seat i where i.plan = s.plan and i.account = s.account"
-                        + " and i.granted = s.granted)",
-                number);
-        tx.execute(
-                "insert into seat (plan, account, granted, source, since, given_because)"
-                        + " select plan, account, granted, source, ?, because from incoming_seat i where not exists"
-                        + " (select from seat s where s.until is null and s.plan = i.plan and s.account = i.account)",
-                number);
+        Condition same = INCOMING.PLAN.eq(SEAT.PLAN).and(INCOMING.ACCOUNT.eq(SEAT.ACCOUNT));
+        Condition held = SEAT.UNTIL.isNull();
+        tx.update(SEAT)
+                .set(SEAT.UNTIL, number)
+                .set(SEAT.RETURNED_BECAUSE, "the file that was loaded gives it to nobody")
+                .where(
+                        held,
+                        DSL.notExists(DSL.selectOne().from(INCOMING).where(same, INCOMING.GRANTED.eq(SEAT.GRANTED))))
+                .execute();
+        tx.insertInto(SEAT, SEAT.PLAN, SEAT.ACCOUNT, SEAT.GRANTED, SEAT.SOURCE, SEAT.SINCE, SEAT.GIVEN_BECAUSE)
+                .select(DSL.select(
+                                INCOMING.PLAN,
+                                INCOMING.ACCOUNT,
+                                INCOMING.GRANTED,
+                                INCOMING.SOURCE,
+                                DSL.val(number),
+                                INCOMING.GIVEN_BECAUSE)
+                        .from(INCOMING)
+                        .where(DSL.notExists(DSL.selectOne().from(SEAT).where(held, same))))
+                .execute();
     }
 
     /** Millions of rows go in as one text, not as millions of statements. */
@@ -103,7 +110,7 @@ public final class SeatTable {
                 connection
                         .unwrap(PGConnection.class)
                         .getCopyAPI()
-                        .copyIn("copy incoming_seat (plan, account, granted, source, because) from stdin", rows);
+                        .copyIn("copy incoming_seat (plan, account, granted, source, given_because) from stdin", rows);
             } catch (IOException e) {
                 throw new UncheckedIOException(e);
             }
@@ -164,7 +171,7 @@ public final class SeatTable {
 
     /** The seats that a change moved, by plan and account. */
     public List<MovedSeat> movedBy(long number) {
-        return moved(Schema.SINCE.eq(number), Schema.UNTIL.eq(number));
+        return moved(SEAT.SINCE.eq(number), SEAT.UNTIL.eq(number));
     }
 
     /** The newest seats that were moved of a plan, or that an account was given or returned, by the change that did. */
@@ -172,27 +179,27 @@ public final class SeatTable {
 
     /** What became of the seats of an account, the newest first, so many at most. */
     public List<SeatTransfer> ofAccount(String account, int most) {
-        return passed(ACCOUNT.eq(PgText.stored(account)), most);
+        return passed(SEAT.ACCOUNT.eq(PgText.stored(account)), most);
     }
 
     /** What became of the seats of a plan after a change, the newest first, so many at most. */
     public List<SeatTransfer> ofPlan(String plan, int most) {
-        return passed(PLAN.eq(PgText.stored(plan)), most);
+        return passed(SEAT.PLAN.eq(PgText.stored(plan)), most);
     }
 
     private List<SeatTransfer> passed(Condition which, int most) {
         return database.read(on -> {
             List<SeatTransfer> passed = new ArrayList<>();
-            on.select(PLAN, ACCOUNT, GRANTED, Schema.SINCE, GIVEN_BECAUSE)
+            on.select(SEAT.PLAN, SEAT.ACCOUNT, SEAT.GRANTED, SEAT.SINCE, SEAT.GIVEN_BECAUSE)
                     .from(SEAT)
                     .where(which)
-                    .orderBy(Schema.SINCE.desc(), ACCOUNT)
+                    .orderBy(SEAT.SINCE.desc(), SEAT.ACCOUNT)
                     .limit(most)
                     .forEach(row -> passed.add(new SeatTransfer(row.value4(), moved(row, true, row.value5()))));
-            on.select(PLAN, ACCOUNT, GRANTED, Schema.UNTIL, RETURNED_BECAUSE)
+            on.select(SEAT.PLAN, SEAT.ACCOUNT, SEAT.GRANTED, SEAT.UNTIL, SEAT.RETURNED_BECAUSE)
                     .from(SEAT)
-                    .where(which, Schema.UNTIL.isNotNull())
-                    .orderBy(Schema.UNTIL.desc(), ACCOUNT)
+                    .where(which, SEAT.UNTIL.isNotNull())
+                    .orderBy(SEAT.UNTIL.desc(), SEAT.ACCOUNT)
                     .limit(most)
                     .forEach(row -> passed.add(new SeatTransfer(row.value4(), moved(row, false, row.value5()))));
             passed.sort(java.util.Comparator.comparingLong(SeatTransfer::change).reversed());
@@ -202,25 +209,25 @@ public final class SeatTable {
 
     private static MovedSeat moved(org.jooq.Record row, boolean given, String because) {
         return new MovedSeat(
-                PgText.read(row.get(PLAN)),
-                PgText.read(row.get(ACCOUNT)),
+                PgText.read(row.get(SEAT.PLAN)),
+                PgText.read(row.get(SEAT.ACCOUNT)),
                 given,
-                row.get(GRANTED),
+                row.get(SEAT.GRANTED),
                 because == null ? "" : because);
     }
 
     private List<MovedSeat> moved(Condition given, Condition returned) {
         return database.read(on -> {
             List<MovedSeat> moves = new ArrayList<>();
-            on.select(PLAN, ACCOUNT, GRANTED, RETURNED_BECAUSE)
+            on.select(SEAT.PLAN, SEAT.ACCOUNT, SEAT.GRANTED, SEAT.RETURNED_BECAUSE)
                     .from(SEAT)
                     .where(returned)
-                    .orderBy(PLAN, ACCOUNT)
+                    .orderBy(SEAT.PLAN, SEAT.ACCOUNT)
                     .forEach(row -> moves.add(moved(row, false, row.value4())));
-            on.select(PLAN, ACCOUNT, GRANTED, GIVEN_BECAUSE)
+            on.select(SEAT.PLAN, SEAT.ACCOUNT, SEAT.GRANTED, SEAT.GIVEN_BECAUSE)
                     .from(SEAT)
                     .where(given)
-                    .orderBy(PLAN, ACCOUNT)
+                    .orderBy(SEAT.PLAN, SEAT.ACCOUNT)
                     .forEach(row -> moves.add(moved(row, true, row.value4())));
             return moves;
         });
@@ -233,9 +240,9 @@ public final class SeatTable {
     public static Optional<List<SeatLedger.Seat>> difference(DSLContext on, long then, long here, int most) {
         Map<List<String>, SeatLedger.Seat> seats = new HashMap<>();
         for (long number : new long[] {here, then})
-            on.select(PLAN, ACCOUNT, GRANTED)
+            on.select(SEAT.PLAN, SEAT.ACCOUNT, SEAT.GRANTED)
                     .from(SEAT)
-                    .where(Schema.holdingOnlyAt(number, number == here ? then : here))
+                    .where(SPAN.holdsOnlyAt(number, number == here ? then : here))
                     .limit(most + 1)
                     .forEach(row -> {
                         Optional<Instant> granted =
@@ -317,11 +324,11 @@ public final class SeatTable {
     }
 
     /** The seats of a plan that were held, by account; read one after the other. */
-    public static void holders(DSLContext tx, String plan, Condition holding, Holder each) throws IOException {
-        try (var rows = tx.select(ACCOUNT, GRANTED, SOURCE)
+    public static void holders(DSLContext tx, String plan, long asOf, Holder each) throws IOException {
+        try (var rows = tx.select(SEAT.ACCOUNT, SEAT.GRANTED, SEAT.SOURCE)
                 .from(SEAT)
-                .where(PLAN.eq(PgText.stored(plan)), holding)
-                .orderBy(ACCOUNT.collate(DSL.collation("C")))
+                .where(SEAT.PLAN.eq(PgText.stored(plan)), SPAN.holdsAt(asOf))
+                .orderBy(SEAT.ACCOUNT.collate(DSL.collation("C")))
                 .fetchSize(BATCH)
                 .fetchLazy()) {
             for (var row : rows) each.met(PgText.read(row.value1()), row.value2(), row.value3());

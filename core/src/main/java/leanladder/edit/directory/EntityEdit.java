@@ -6,7 +6,7 @@ import leanladder.edit.Edit;
 import leanladder.workingcopy.EntityType;
 
 /** An edit of one entity of the estate. */
-public sealed interface EntityEdit extends Edit permits AddEntity, MembersEdit, RemoveEntity, UpdateEntity {
+public interface EntityEdit extends Edit {
     /** The type of the entity. */
     EntityType<?> type();
 

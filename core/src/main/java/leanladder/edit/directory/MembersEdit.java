@@ -9,7 +9,7 @@ import leanladder.json.JsonCursor;
 import leanladder.workingcopy.EntityType;
 
 /** An edit of the members of a group. */
-public sealed interface MembersEdit extends EntityEdit permits AddMembers, RemoveMembers {
+public interface MembersEdit extends EntityEdit {
     /** The id of the group. */
     String group();
 

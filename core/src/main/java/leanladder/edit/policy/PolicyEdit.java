@@ -5,15 +5,7 @@ import leanladder.edit.ConflictPaths;
 import leanladder.edit.Edit;
 
 /** An edit of one policy. */
-public sealed interface PolicyEdit extends Edit
-        permits AddPolicy,
-                ChangePolicy,
-                MovePolicy,
-                PutAssignment,
-                PutStatement,
-                RemoveAssignment,
-                RemovePolicy,
-                RemoveStatement {
+public interface PolicyEdit extends Edit {
     /** The id of the policy; empty where a new one has none yet. */
     String policyId();
 

@@ -15,7 +15,7 @@ import leanladder.workingcopy.Overlay;
  * An account's word on a preview (resolution.md, section 7): a person's own, given and withdrawn by the person alone; and that of a room,
  * which an administrator records once its owner has agreed.
  */
-public sealed interface ConsentEdit extends SelfServiceEdit permits GiveConsent, RecordConsent, WithdrawConsent {
+public interface ConsentEdit extends SelfServiceEdit {
     /** From when on, or until when. */
     String at();
 

@@ -9,7 +9,7 @@ import leanladder.json.JsonCursor;
 import leanladder.workingcopy.Overlay;
 
 /** An edit of the invitations of an account to join previews. They decide nothing: only a consent does. */
-public sealed interface InvitationEdit extends SelfServiceEdit permits AskToJoin, DeclinePreview, StopAsking {
+public interface InvitationEdit extends SelfServiceEdit {
     @Override
     default String list() {
         return "asked";

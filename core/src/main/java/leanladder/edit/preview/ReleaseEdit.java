@@ -11,7 +11,7 @@ import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
 
 /** An edit of when one release opens to whom. */
-public sealed interface ReleaseEdit extends Edit permits GrantEarlyAccess, PauseRelease, ResumeRelease, SetOpening {
+public interface ReleaseEdit extends Edit {
     /** The key of the setting that is released. */
     String release();
 

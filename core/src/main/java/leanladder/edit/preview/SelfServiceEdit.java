@@ -12,7 +12,7 @@ import leanladder.workingcopy.Overlay;
 import org.jspecify.annotations.Nullable;
 
 /** An edit of a list of an account whose items name a ring or a release: its consents, or its invitations. */
-public sealed interface SelfServiceEdit extends Edit permits ConsentEdit, InvitationEdit {
+public interface SelfServiceEdit extends Edit {
     /** The id of the account. */
     String account();
 

@@ -13,8 +13,7 @@ import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
 
 /** An edit of the purchases or the rules of one licence plan. */
-public sealed interface PlanEdit extends Edit
-        permits AddPurchase, MoveRule, PutRule, ReducePurchase, RemoveRule, SeatAssignmentEdit {
+public interface PlanEdit extends Edit {
     /** The id of the plan. */
     String plan();
 

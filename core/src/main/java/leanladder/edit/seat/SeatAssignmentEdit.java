@@ -20,7 +20,7 @@ import leanladder.json.JsonCursor;
  * What giving seats to accounts by name and taking them have in common. Both write rules; the ledger follows by itself. Linear in the
  * rules and the accounts together, however many there are.
  */
-public sealed interface SeatAssignmentEdit extends PlanEdit permits AssignSeats, RevokeSeats {
+public interface SeatAssignmentEdit extends PlanEdit {
     /** Ids of the accounts. */
     List<String> accounts();
 

@@ -9,6 +9,7 @@ import java.util.stream.Collectors;
 import leanladder.catalogue.Setting;
 import leanladder.edit.policy.AddPolicy;
 import leanladder.edit.policy.ChangePolicy;
+import leanladder.edit.policy.ClearAssignments;
 import leanladder.edit.policy.MovePolicy;
 import leanladder.edit.policy.PolicyEdit;
 import leanladder.edit.policy.PutAssignment;
@@ -41,6 +42,7 @@ final class PolicyEditFormatter {
         }
         String policy = before.policyName(edit.policyId());
         if (edit instanceof RemovePolicy) return policy + " is deleted";
+        if (edit instanceof ClearAssignments) return policy + " applies to nobody any more";
         if (edit instanceof ChangePolicy change) return policy + " " + members(change);
         if (edit instanceof MovePolicy move)
             return policy

@@ -3,8 +3,11 @@ package leanladder.workingcopy;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
 import leanladder.estate.Statement;
@@ -119,6 +122,13 @@ public final class PolicyDelta {
     public Optional<ObjectNode> assignment(Assignment assignment) {
         return Optional.ofNullable(assignments.get(new AssignmentKey(assignment, 0)))
                 .map(PolicyJson::json);
+    }
+
+    /** The assignments, each once. */
+    public Set<Assignment> assignments() {
+        return assignments.keySet().stream()
+                .map(AssignmentKey::assignment)
+                .collect(Collectors.toCollection(LinkedHashSet::new));
     }
 
     /** The settings on which it speaks; one that it sets and caps comes twice. */

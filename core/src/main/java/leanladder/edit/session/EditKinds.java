@@ -17,6 +17,7 @@ import leanladder.edit.directory.RemoveMembers;
 import leanladder.edit.directory.UpdateEntity;
 import leanladder.edit.policy.AddPolicy;
 import leanladder.edit.policy.ChangePolicy;
+import leanladder.edit.policy.ClearAssignments;
 import leanladder.edit.policy.MovePolicy;
 import leanladder.edit.policy.PutAssignment;
 import leanladder.edit.policy.PutStatement;
@@ -56,6 +57,7 @@ public final class EditKinds {
             RemoveStatement.KIND,
             PutAssignment.KIND,
             RemoveAssignment.KIND,
+            ClearAssignments.KIND,
             MovePolicy.KIND,
             AddEntity.kind(EntityType.UNIT),
             UpdateEntity.kind(EntityType.UNIT),

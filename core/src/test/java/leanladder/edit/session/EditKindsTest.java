@@ -94,6 +94,7 @@ class EditKindsTest {
                             "{'kind':'remove-assignment','policy':'p1','assignment':{'include':'unit:u2'}}",
                             "{'kind':'remove-assignment','policy':'p1','assignment':{'include':'unit:u2'}}",
                             AIM)),
+            Map.entry("clear-assignments", new Row("{'kind':'clear-assignments','policy':'p1'}", AIM, SAY)),
             Map.entry(
                     "rank-policy",
                     new Row(

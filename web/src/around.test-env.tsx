@@ -49,6 +49,14 @@ export const draftOf = (version: number, words: string[] = [], more: Partial<Dra
   redoable: false,
   policies: [],
   ripple: STILL,
-  items: words.map((w, index) => ({ index, step: index, words: w, conflicts: [], refusals: [], added: null })),
+  items: words.map((w, index) => ({
+    index,
+    step: index,
+    words: w,
+    conflicts: [],
+    refusals: [],
+    added: null,
+    cancelled: false,
+  })),
   ...more,
 });

@@ -14,10 +14,12 @@ export function DraftEdits({ draft, className }: { draft: Draft; className?: str
             className={clsx(
               'border-line border-b py-1',
               item.conflicts.length + item.refusals.length > 0 && 'text-shut',
+              item.cancelled && 'text-ink2',
             )}
           >
             {between > 0 && <p className="text-ink2 mb-1">{count(between, 'more edit')} here, too many to show.</p>}
-            {item.words || 'An edit that can no longer be carried out'}
+            {item.cancelled ? <s>{item.words}</s> : item.words || 'An edit that can no longer be carried out'}
+            {item.cancelled && ' · cancelled by another edit, and left out'}
           </li>
         );
       })}

@@ -100,7 +100,9 @@ export function editsBetween(before: PolicyForm, after: PolicyForm): Planned[] {
     if (!was || !same(statement(was), statement(line)))
       planned.push({ edit: { kind: 'put-statement', policy, statement: statement(line) }, about: lineKey(line) });
   }
-  for (const assignment of before.assignments)
+  const cleared = after.assignments.length === 0 && before.assignments.length > 1;
+  if (cleared) planned.push({ edit: { kind: 'clear-assignments', policy }, about: 'for' });
+  for (const assignment of cleared ? [] : before.assignments)
     if (!after.assignments.some((a) => same(a, assignment)))
       planned.push({ edit: { kind: 'remove-assignment', policy, assignment }, about: 'for' });
   for (const assignment of after.assignments)

@@ -88,6 +88,23 @@ class DraftTest {
     private static final String RENAME = "{'kind':'amend-policy','policy':'p1','members':{'name':'Renamed'}}";
 
     @Test
+    void whatIsPutAndRemovedAgainIsMarkedAndLeftOutOfTheChange() {
+        String exception = "'policy':'p1','assignment':{'except':'account:a1'}}";
+        JsonNode draft = staged(begin(), "{'kind':'put-assignment'," + exception);
+        draft = staged(draft, RENAME);
+        draft = staged(draft, "{'kind':'remove-assignment'," + exception);
+        List<Boolean> cancelled = new ArrayList<>();
+        draft.get("items").forEach(item -> cancelled.add(item.get("cancelled").asBoolean()));
+        assertThat(cancelled).containsExactly(true, false, true);
+        HttpResponse<String> published = send(
+                "/" + draft.get("id") + "/publish", "{'version':" + draft.get("version") + ",'note':'Only a name'}");
+        assertThat(published.statusCode()).as(published.body()).isEqualTo(201);
+        JsonNode change = json(server.get("/api/v1/changes/" + last()));
+        assertThat(change.get("edits")).isEqualTo(Json.read("[" + RENAME.replace('\'', '"') + "]"));
+        assertThat(change.get("words")).hasSize(1);
+    }
+
+    @Test
     void stepsAreUndoneAndRedoneAndANewEditForgetsWhatWasUndone() {
         JsonNode draft = staged(begin(), RENAME);
         draft = staged(draft, "{'kind':'rank-policy','policy':'p1','above':null}");

@@ -43,7 +43,7 @@ class CacheUpdateTest {
                 .orElse(WriteSet.EMPTY);
     }
 
-    private static Map<String, Map<Outcome, RoaringBitmap>> columns(
+    static Map<String, Map<Outcome, RoaringBitmap>> columns(
             ColumnResolver columnResolver, CompiledEstate compiledEstate) {
         Map<String, Map<Outcome, RoaringBitmap>> columns = new HashMap<>();
         for (String key : compiledEstate.estate().catalogue().settings().keySet()) {

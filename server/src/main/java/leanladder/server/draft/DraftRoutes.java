@@ -65,6 +65,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
      * @param words empty when it cannot be carried out
      * @param edit as it is written, where it conflicts or no longer fits
      * @param added the id that what the edit adds was given
+     * @param cancelled whether another edit of the draft cancels it, and is cancelled by it; both are left out when it is published
      */
     public record DraftItem(
             int index,
@@ -74,7 +75,8 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
             List<DefectLine> refusals,
 
             @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<@SchemaRef("Edit") JsonNode> edit,
-            Optional<String> added) {}
+            Optional<String> added,
+            boolean cancelled) {}
 
     /**
      * A draft carried onto the present estate.
@@ -234,7 +236,8 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
                         proposedEdit.conflicts(),
                         DefectLine.of(proposedEdit.refusals()),
                         proposedEdit.stands() ? Optional.empty() : Optional.of(proposedEdit.edit()),
-                        proposedEdit.journalForm().flatMap(DraftRoutes::added)));
+                        proposedEdit.journalForm().flatMap(DraftRoutes::added),
+                        rebasedDraft.cancelled().get(index)));
             }
             step++;
         }

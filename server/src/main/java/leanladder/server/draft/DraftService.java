@@ -403,7 +403,7 @@ public final class DraftService {
                 planned,
                 Optional.of(draft.id()));
         Publisher.PublishResult publishResult =
-                publisher.publish(writeRequest, rebased(draft), publishOptions, DraftService::checkReady);
+                publisher.publish(writeRequest, rebased(draft).net(), publishOptions, DraftService::checkReady);
         cachedDrafts.invalidate(draft.id());
         return publishResult;
     }

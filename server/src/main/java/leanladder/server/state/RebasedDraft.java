@@ -4,11 +4,13 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.BitSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import leanladder.conflict.ConflictIndex;
+import leanladder.conflict.NetEdits;
 import leanladder.edit.session.EditKinds;
 import leanladder.edit.session.EditSession;
 import leanladder.estate.Plan;
@@ -56,11 +58,13 @@ public final class RebasedDraft {
     public record RequestedEdit(JsonNode edit, long base) {}
 
     private static final int MOST_CONFLICTS = 20;
+    private static final int MOST_COMPARED = 200;
 
     private final Snapshot base;
     private final EditSession editSession;
     private final List<ProposedEdit> items;
     private final Timeline timeline;
+    private @Nullable BitSet cancelled;
     private @Nullable Snapshot after;
     private @Nullable Ripple ripple;
 
@@ -224,6 +228,32 @@ public final class RebasedDraft {
     /** Ids of the policies that the edits touch. */
     public TreeSet<String> policies() {
         return new TreeSet<>(editSession.writeSet().policies());
+    }
+
+    /**
+     * The positions of edits that cancel each other, see {@link NetEdits}; none where some edit does not stand, or where there are more than
+     * {@value #MOST_COMPARED}.
+     */
+    public synchronized BitSet cancelled() {
+        if (cancelled == null)
+            cancelled = items.size() > MOST_COMPARED || !stands()
+                    ? new BitSet()
+                    : NetEdits.cancelled(
+                            timeline.editSession(base),
+                            items.stream().map(ProposedEdit::edit).toList());
+        return cancelled;
+    }
+
+    /** The same without edits that cancel each other; itself, where there are none, or where nothing would be left. */
+    public RebasedDraft net() {
+        BitSet without = cancelled();
+        if (without.isEmpty() || without.cardinality() == items.size()) return this;
+        List<RequestedEdit> left = new ArrayList<>();
+        for (int i = without.nextClearBit(0); i < items.size(); i = without.nextClearBit(i + 1))
+            left.add(new RequestedEdit(items.get(i).edit, base.change()));
+        // What is left may name what only came and went, such as a group that was added and removed.
+        RebasedDraft net = on(timeline, base).with(left, "/edits", 0);
+        return net.stands() ? net : this;
     }
 
     /** The edits that stand, as the journal keeps them. */

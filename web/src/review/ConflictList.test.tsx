@@ -24,6 +24,7 @@ const item = (index: number, more: Partial<Draft['items'][number]>): Draft['item
   conflicts: [],
   refusals: [],
   added: null,
+  cancelled: false,
   ...more,
 });
 

@@ -3,7 +3,7 @@ import userEvent from '@testing-library/user-event';
 import { beforeEach, expect, it, vi } from 'vitest';
 import { Around, draftOf } from '../around.test-env';
 import { serve } from '../fakeServer.test-env';
-import { ReviewView } from './ReviewView';
+import { costWords, ReviewView } from './ReviewView';
 
 const line = { ...draftOf(2, ['House rules sets Camera to Off']), name: 'Winter rules', items: undefined };
 
@@ -35,4 +35,21 @@ it('says why a draft could not publish itself', async () => {
 it('has nothing to review where the draft is gone', async () => {
   show([]);
   expect(await screen.findByRole('heading', { name: 'There is nothing to review' })).toBeVisible();
+});
+
+it('tells what the seats cost more or less', () => {
+  const cost = {
+    planId: 'desk-plan',
+    plan: 'Desk plan',
+    when: '',
+    seats: 10,
+    more: '1100.00',
+    currency: 'EUR',
+    per: 'month',
+  };
+  expect(costWords(cost)).toBe('1,100.00 EUR a month more, for 10 more seats');
+  expect(costWords({ ...cost, seats: -1, more: '-11.00', when: '1 Jan' })).toBe(
+    '11.00 EUR a month less, for 1 fewer seat, from 1 Jan',
+  );
+  expect(costWords({ ...cost, seats: 0, more: '57.00' })).toBe('57.00 EUR a month more');
 });

@@ -20,7 +20,7 @@ import { DraftEdits } from '../parts/DraftEdits';
 import { useSavedDrafts } from '../parts/queries';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { draftOf, EVERYONE, useQuestion, writeQuestion } from '../question/question';
-import { count, formatNumber, joinList } from '../text/words';
+import { amount, count, formatNumber, joinList } from '../text/words';
 import { ConflictList } from './ConflictList';
 import { impactFilterOf, sameImpactFilter, type ImpactFilter } from './impactFilter';
 import { PublishBar } from './PublishBar';
@@ -350,6 +350,18 @@ function Rest({ reading, onChoose }: { reading: Review; onChoose: (part: ImpactF
           </ul>
         </section>
       )}
+      {reading.costs.length > 0 && (
+        <section aria-label="Cost">
+          <h2 className="font-display text-[16px] font-semibold">Cost</h2>
+          <ul className="border-line mt-1 border-t">
+            {reading.costs.map((cost) => (
+              <li key={cost.planId} className="border-line border-b py-1">
+                <strong className="font-semibold">{cost.plan}</strong>: {costWords(cost)}.
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
       {reading.releases.length > 0 && (
         <section aria-label="Previews">
           <h2 className="font-display text-[16px] font-semibold">Previews</h2>
@@ -399,4 +411,16 @@ function Rest({ reading, onChoose }: { reading: Review; onChoose: (part: ImpactF
       )}
     </div>
   );
+}
+
+/** "110.00 EUR a month more, for 10 more seats, from 1 Jan". */
+export function costWords(cost: Review['costs'][number]): string {
+  const less = cost.more.startsWith('-');
+  const seats = Math.abs(cost.seats);
+  const paid =
+    seats === 0
+      ? ''
+      : `, for ${formatNumber(seats)} ${cost.seats > 0 ? 'more' : 'fewer'} ${seats === 1 ? 'seat' : 'seats'}`;
+  const from = cost.when && `, from ${cost.when}`;
+  return `${amount(cost.more.replace('-', ''))} ${cost.currency} a ${cost.per} ${less ? 'less' : 'more'}${paid}${from}`;
 }

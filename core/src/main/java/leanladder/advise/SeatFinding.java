@@ -64,6 +64,16 @@ public sealed interface SeatFinding {
         return findings;
     }
 
+    /** Of everything worth looking at, what is held twice. Costs a set operation or two for each pair of plans. */
+    static List<RedundantSeat> redundant(Entitlements seats) {
+        List<SeatFinding> findings = new ArrayList<>();
+        Carried carried = new Carried(seats);
+        for (Allocation allocation : seats.allocations())
+            if (allocation.isInTerm() && !allocation.plan().components().isEmpty())
+                doubled(allocation, seats, carried, findings);
+        return findings.stream().map(RedundantSeat.class::cast).toList();
+    }
+
     /** Of everything worth looking at, what the terms of plans bring: {@link EndOfTerm} and {@link PastTerm}. Looks at no account. */
     static List<SeatFinding> ofTerms(Entitlements seats, Instant at) {
         Carried carried = new Carried(seats);

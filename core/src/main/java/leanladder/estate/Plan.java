@@ -1,6 +1,8 @@
 package leanladder.estate;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.math.BigDecimal;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
@@ -48,6 +50,34 @@ public record Plan(
         long seats = 0;
         for (Purchase purchase : purchases) if (purchase.window().holds(at)) seats += purchase.seats();
         return (int) Math.min(Integer.MAX_VALUE, seats);
+    }
+
+    /** What a seat costs in each period. */
+    public record Price(BigDecimal amount, String currency, String per) {
+        /** Whether both are in one currency, for one period. */
+        public boolean isIn(Price other) {
+            return currency.equals(other.currency) && per.equals(other.per);
+        }
+
+        /** What so many seats cost. */
+        public BigDecimal times(int seats) {
+            return amount.multiply(BigDecimal.valueOf(seats));
+        }
+    }
+
+    /** What a seat costs, where that is known and a number. */
+    public Optional<Price> price() {
+        JsonNode price = source.path("price");
+        try {
+            return price.isObject()
+                    ? Optional.of(new Price(
+                            new BigDecimal(price.path("amount").asText()),
+                            price.path("currency").asText(),
+                            price.path("per").asText()))
+                    : Optional.empty();
+        } catch (NumberFormatException noNumber) {
+            return Optional.empty();
+        }
     }
 
     /** The instants at which its seats can pass on by themselves; its term is none, for it moves nobody. */

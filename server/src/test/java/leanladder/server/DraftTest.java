@@ -88,6 +88,23 @@ class DraftTest {
     private static final String RENAME = "{'kind':'amend-policy','policy':'p1','members':{'name':'Renamed'}}";
 
     @Test
+    void theReviewSaysWhatSeatsCostAndWhoHoldsTwo() {
+        String plan = "'name':'Second','seats':3,'components':['chat'],"
+                + "'price':{'amount':'2.50','currency':'EUR','per':'month'},'rules':[{'include':'account:a1'}]";
+        JsonNode draft = staged(begin(), "{'kind':'add-plan','plan':{'id':'l2'," + plan + "}}");
+        JsonNode review = json(server.get("/api/v1/drafts/" + draft.get("id") + "/reading"));
+        assertThat(review.get("costs"))
+                .isEqualTo(Json.read(
+                        "[{'planId':'l2','plan':'Second','when':'','seats':3,'more':'7.50','currency':'EUR','per':'month'}]"
+                                .replace('\'', '"')));
+        List<String> cautions = new ArrayList<>();
+        review.get("cautions")
+                .forEach(c -> cautions.add(
+                        c.get("what").asText() + ": " + c.get("words").asText()));
+        assertThat(cautions).anyMatch(c -> c.startsWith("redundant: 1 of those who get a seat then holds two"));
+    }
+
+    @Test
     void whatIsPutAndRemovedAgainIsMarkedAndLeftOutOfTheChange() {
         String exception = "'policy':'p1','assignment':{'except':'account:a1'}}";
         JsonNode draft = staged(begin(), "{'kind':'put-assignment'," + exception);

@@ -4,6 +4,7 @@ import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashMap;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -14,6 +15,8 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
 import java.util.stream.Stream;
+import leanladder.advise.CostChange;
+import leanladder.advise.SeatFinding;
 import leanladder.catalogue.Catalogue;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
@@ -89,6 +92,16 @@ public record DraftReview(RebasedDraft rebasedDraft, String actor) {
             List<String> carries,
             List<SeatMove> who) {}
 
+    /**
+     * How what the seats of a plan cost alters.
+     *
+     * @param when from when on, in words; empty where it does at once
+     * @param seats how many seats more are paid for; negative for fewer
+     * @param more how much more in each period, a decimal number; negative for less
+     */
+    public record PlanCost(
+            String planId, String plan, String when, int seats, String more, String currency, String per) {}
+
     /** What comes later by itself. @param more accounts that change then and did not before */
     public record LaterRipple(@JsonUnwrapped RippleCounts counts, Instant at, String when, int more) {}
 
@@ -105,6 +118,7 @@ public record DraftReview(RebasedDraft rebasedDraft, String actor) {
         LOCKED,
         MISLEADING,
         UNLICENSED,
+        REDUNDANT,
         ONESELF
     }
 
@@ -120,6 +134,7 @@ public record DraftReview(RebasedDraft rebasedDraft, String actor) {
             List<UnitPart> where,
             List<BlockedSetting> blockedBy,
             List<SeatMoves> seats,
+            List<PlanCost> costs,
             List<ReleaseChangeFormatter.ReleaseMove> releases,
             List<LaterRipple> later,
             List<WorkspaceRipple> workspaces,
@@ -144,6 +159,7 @@ public record DraftReview(RebasedDraft rebasedDraft, String actor) {
                 where(ripple),
                 blocked(ripple, estateFormatter),
                 seats(ripple),
+                costs(ripple, estateFormatter),
                 new ReleaseChangeFormatter(rebasedDraft, estateFormatter).moves(),
                 later(estateFormatter),
                 workspaces(),
@@ -235,6 +251,48 @@ public record DraftReview(RebasedDraft rebasedDraft, String actor) {
                         carried(seats.plan(), ripple),
                         moved(seats, ripple)))
                 .toList();
+    }
+
+    private List<PlanCost> costs(Ripple ripple, EstateFormatter estateFormatter) {
+        return CostChange.between(
+                        ripple.before().estate(),
+                        ripple.after().estate(),
+                        rebasedDraft.editSession().writeSet().plans(),
+                        rebasedDraft.now())
+                .stream()
+                .map(change -> new PlanCost(
+                        change.plan().id(),
+                        change.plan().name(),
+                        change.from().map(estateFormatter::day).orElse(""),
+                        change.seats(),
+                        change.more().toPlainString(),
+                        change.currency(),
+                        change.per()))
+                .toList();
+    }
+
+    /** Those who are given a seat of a plan by the draft that carries nothing which their seat of another does not, or the other way round. */
+    private static void redundant(Ripple ripple, List<Caution> told) {
+        Map<String, RoaringBitmap> given = new HashMap<>();
+        for (Ripple.Seats seats : ripple.seats())
+            if (!seats.given().isEmpty()) given.put(seats.plan().id(), seats.given());
+        if (given.isEmpty()) return;
+        for (SeatFinding.RedundantSeat redundant : SeatFinding.redundant(ripple.seatsAfter())) {
+            RoaringBitmap fresh = RoaringBitmap.and(
+                    redundant.accounts(),
+                    RoaringBitmap.or(
+                            given.getOrDefault(redundant.plan().id(), new RoaringBitmap()),
+                            given.getOrDefault(redundant.other().id(), new RoaringBitmap())));
+            int accounts = fresh.getCardinality();
+            if (accounts > 0)
+                told.add(new Caution(
+                        CautionKind.REDUNDANT,
+                        redundant.plan().name(),
+                        String.format("%,d", accounts) + " of those who get a seat then "
+                                + (accounts == 1 ? "holds" : "hold") + " two: it carries nothing that a seat of "
+                                + redundant.other().name() + " does not.",
+                        accounts));
+        }
     }
 
     private static List<String> carried(Plan plan, Ripple ripple) {
@@ -334,6 +392,7 @@ public record DraftReview(RebasedDraft rebasedDraft, String actor) {
         locks().forEach((title, sentence) -> told.add(new Caution(CautionKind.LOCKED, title, sentence, 0)));
         misleadingNames().forEach(told::add);
         unlicensed(ripple, told);
+        redundant(ripple, told);
         oneself(ripple)
                 .ifPresent(account -> told.add(
                         new Caution(CautionKind.ONESELF, account.displayName(), "This changes your own settings.", 1)));

@@ -258,18 +258,8 @@ public record LicenceGapRoutes(QueryContext.Reader queries) implements RouteGrou
                 byName ? 0 : offer.ahead(),
                 shortBy,
                 price,
-                price.flatMap(p -> cost(p, shortBy)),
+                offer.plan().price().map(p -> p.times(shortBy).toPlainString()),
                 edit(offer, who, shortBy));
-    }
-
-    private static Optional<String> cost(Price price, int seats) {
-        try {
-            return Optional.of(new BigDecimal(price.amount())
-                    .multiply(BigDecimal.valueOf(seats))
-                    .toPlainString());
-        } catch (NumberFormatException noNumber) {
-            return Optional.empty();
-        }
     }
 
     /** A seat for one account by name, bought where none is free. */

@@ -282,7 +282,7 @@ function SeatsPassed({ seats }: { seats: Review['seats'][number] }) {
           seats.given > 0 &&
             `${count(seats.given, 'account')} ${seats.given === 1 ? 'gets' : 'get'} one${seats.carries.length > 0 ? `, and with it ${joinList(seats.carries)}` : ''}`,
           seats.waitingAfter !== seats.waitingBefore &&
-            `${formatNumber(seats.waitingAfter)} ${seats.waitingAfter === 1 ? 'waits' : 'wait'} instead of ${formatNumber(seats.waitingBefore)}`,
+            `${seats.waitingAfter === 0 ? 'nobody waits' : seats.waitingAfter === 1 ? '1 waits' : `${formatNumber(seats.waitingAfter)} wait`} instead of ${formatNumber(seats.waitingBefore)}`,
         ].filter((t): t is string => typeof t === 'string'),
       )}
       .

@@ -12,6 +12,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import leanladder.advise.PreviewFinding;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
@@ -156,7 +157,13 @@ final class Warnings {
                     u.setting().title() + " is for " + String.join(", ", u.devices())
                             + (u.devices().size() == 1 ? ", a kind of device" : ", kinds of device") + " on which "
                             + u.ring().name() + " tries nothing",
-                    Optional.of(new Fix("Say that it does", withDevices(u.ring(), u.devices()))));
+                    Optional.of(new Fix(
+                            "Add "
+                                    + u.devices().stream()
+                                            .map(device -> device + "s")
+                                            .collect(Collectors.joining(", "))
+                                    + " to " + u.ring().name(),
+                            withDevices(u.ring(), u.devices()))));
         PreviewFinding.Unlicensed u = (PreviewFinding.Unlicensed) finding;
         int count = u.accounts().getCardinality();
         Optional<Fix> give = give(u);

@@ -27,6 +27,8 @@ public record CostChange(Plan plan, Optional<Instant> from, int seats, BigDecima
         for (String id : new TreeSet<>(plans)) {
             Optional<Plan> was = before.plan(id);
             Optional<Plan> is = after.plan(id);
+            // The same edits can add a plan and remove it.
+            if (was.isEmpty() && is.isEmpty()) continue;
             TreeSet<Instant> instants = new TreeSet<>(Set.of(now));
             Stream.of(was, is)
                     .flatMap(Optional::stream)

@@ -1,11 +1,15 @@
 package leanladder.edit;
 
+import com.fasterxml.jackson.core.JsonParser;
+import com.fasterxml.jackson.databind.DeserializationContext;
 import com.fasterxml.jackson.databind.DeserializationFeature;
 import com.fasterxml.jackson.databind.InjectableValues;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.ObjectMapper;
 import com.fasterxml.jackson.databind.ObjectReader;
+import com.fasterxml.jackson.databind.deser.std.StdDeserializer;
 import com.fasterxml.jackson.databind.json.JsonMapper;
+import com.fasterxml.jackson.databind.module.SimpleModule;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.IOException;
@@ -38,7 +42,22 @@ final class EditForm {
     private static final ObjectMapper MAPPER = JsonMapper.builder(Json.FACTORY)
             .disable(DeserializationFeature.FAIL_ON_UNKNOWN_PROPERTIES)
             .nodeFactory(Json.NODES)
+            .addModule(new SimpleModule().addDeserializer(ObjectNode.class, new SharedObject()))
             .build();
+
+    /** Objects are taken over as they are: a batch can hold very many, and nobody alters them. */
+    private static final class SharedObject extends StdDeserializer<ObjectNode> {
+        private static final long serialVersionUID = 1;
+
+        SharedObject() {
+            super(ObjectNode.class);
+        }
+
+        @Override
+        public ObjectNode deserialize(JsonParser parser, DeserializationContext context) throws IOException {
+            return (ObjectNode) parser.getEmbeddedObject();
+        }
+    }
 
     private final List<FormMember> members;
     private final ObjectReader reader;
@@ -107,13 +126,21 @@ final class EditForm {
         ObjectNode components = Json.NODES.objectNode();
         for (FormMember member : members) {
             JsonNode value = edit.get(member.written);
-            if (value != null) components.set(member.component.getName(), value);
+            if (value != null) components.set(member.component.getName(), shared(value));
         }
         try {
             return reader.readValue(components);
         } catch (IOException e) {
             throw new UncheckedIOException("An edit that was found to fit could not be read", e);
         }
+    }
+
+    private static JsonNode shared(JsonNode value) {
+        if (value.isObject()) return Json.NODES.pojoNode(value);
+        if (!value.isArray() || value.isEmpty() || !value.get(0).isObject()) return value;
+        ArrayNode list = Json.NODES.arrayNode(value.size());
+        value.forEach(item -> list.add(shared(item)));
+        return list;
     }
 
     private static void check(FormMember member, JsonCursor value) {
@@ -140,26 +167,30 @@ final class EditForm {
 
     /** Whether everything that an edit names exists now; what does not is reported at its place. */
     boolean checkNames(JsonCursor edit, Overlay on) {
-        int found = edit.defects().size();
-        for (FormMember member : members)
-            if (!member.names.isEmpty())
-                edit.member(member.written)
-                        .filter(value -> !value.node().isNull())
-                        .ifPresent(value -> {
-                            if (member.isList()) value.items().forEach(item -> checkName(member.names, item, on));
-                            else checkName(member.names, value, on);
-                        });
-        return edit.defects().size() == found;
+        boolean exist = true;
+        for (FormMember member : members) {
+            JsonNode value = edit.node().get(member.written);
+            if (member.names.isEmpty() || value == null || value.isNull()) continue;
+            // Places are worked out only for what is missing: most edits name what is there.
+            if (!member.isList() && exists(member.names, value, on)) continue;
+            JsonCursor place = edit.member(member.written).orElseThrow();
+            for (JsonCursor one : member.isList() ? place.items() : List.of(place)) {
+                if (exists(member.names, one.node(), on)) continue;
+                one.defect("names the " + member.names + " \"" + one.node().asText()
+                        + "\", which does not exist (any more)");
+                exist = false;
+            }
+        }
+        return exist;
     }
 
-    private static void checkName(String noun, JsonCursor value, Overlay on) {
-        String id = value.node().asText();
-        boolean exists = switch (noun) {
+    private static boolean exists(String noun, JsonNode value, Overlay on) {
+        String id = value.asText();
+        return switch (noun) {
             case "policy" -> on.hasPolicy(id);
             case "ring" -> on.hasRing(id);
             default -> on.part(EntityType.of(noun), id).isPresent();
         };
-        if (!exists) value.defect("names the " + noun + " \"" + id + "\", which does not exist (any more)");
     }
 
     /** Writes the components of an edit over what was sent. */

@@ -57,7 +57,8 @@ public final class JsonCursor {
 
     /** The pointer of a member of the object at a pointer. */
     public static String pointer(String parent, String member) {
-        return parent + "/" + member.replace("~", "~0").replace("/", "~1");
+        boolean plain = member.indexOf('~') < 0 && member.indexOf('/') < 0;
+        return parent + "/" + (plain ? member : member.replace("~", "~0").replace("/", "~1"));
     }
 
     /** Whether this is an object; a defect when it is not. */

@@ -95,6 +95,8 @@ public record WriteSet(
 
     /** Of these edits and others. Linear in the others. */
     public WriteSet and(WriteSet other) {
+        if (this == EMPTY) return other;
+        if (other == EMPTY) return this;
         return new WriteSet(
                 policies.plusAll(other.policies),
                 settings.plusAll(other.settings),

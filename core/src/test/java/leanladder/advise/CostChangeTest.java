@@ -29,7 +29,8 @@ class CostChangeTest {
         Defects defects = new Defects();
         for (String edit : edits) session.apply(new JsonCursor(Json.read(edit.replace('\'', '"')), "", defects));
         assertThat(defects.all()).isEmpty();
-        return CostChange.between(before.estate(), session.compile().estate(), Set.of("l1"), NOW).stream()
+        Set<String> touched = session.writeSet().plans();
+        return CostChange.between(before.estate(), session.compile().estate(), touched, NOW).stream()
                 .map(c -> c.from() + " " + c.seats() + " " + c.more() + " " + c.currency() + " " + c.per())
                 .toList();
     }
@@ -44,6 +45,15 @@ class CostChangeTest {
     void seatsThatAreBoughtForLaterCostMoreFromThen() throws Exception {
         assertThat(told("{'kind':'buy-seats','plan':'l1','purchase':{'seats':2,'from':'2027-01-01T00:00:00Z'}}"))
                 .containsExactly("Optional[2027-01-01T00:00:00Z] 2 23.00 EUR month");
+    }
+
+    @Test
+    void aPlanThatIsAddedAndRemovedCostsNothing() throws Exception {
+        assertThat(told(
+                        "{'kind':'add-plan','plan':{'id':'l2','name':'Two','seats':3,'components':['chat'],"
+                                + "'price':{'amount':'1.00','currency':'EUR','per':'month'}}}",
+                        "{'kind':'remove-plan','plan':'l2'}"))
+                .isEmpty();
     }
 
     @Test

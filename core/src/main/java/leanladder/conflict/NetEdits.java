@@ -19,7 +19,7 @@ public final class NetEdits {
 
     /**
      * The positions of edits that cancel each other, in pairs: each is the inverse of the other, and nothing between the two touches the same
-     * parts. Without them the edits lead to the same estate, but for the order of what has none. Quadratic in the edits.
+     * parts. Without them the edits lead to the same estate, but for the order of statements and members, which decides nothing. Quadratic in the edits.
      *
      * @param session the estate before the edits; it belongs to this call from now on
      * @param edits all of them fit

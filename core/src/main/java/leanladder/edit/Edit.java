@@ -14,7 +14,7 @@ public interface Edit {
     /**
      * Applies the edit to a working copy. What does not fit is reported as a defect; the caller then discards the working copy.
      *
-     * @param on what the entities that the components name are known to be in
+     * @param on holds every entity that the components name
      * @param at the edit as it was sent, to report defects at its members
      * @return the edit with the ids that were given to what is new; itself, where none were
      */

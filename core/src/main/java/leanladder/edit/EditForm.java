@@ -20,6 +20,7 @@ import java.math.BigInteger;
 import java.util.Arrays;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Consumer;
 import java.util.stream.Collectors;
 import leanladder.edit.Member.Presence;
 import leanladder.json.Json;
@@ -232,7 +233,7 @@ final class EditForm {
         return properties;
     }
 
-    private static java.util.function.Consumer<String> describe(ObjectNode schema) {
+    private static Consumer<String> describe(ObjectNode schema) {
         return description -> schema.put("description", description);
     }
 

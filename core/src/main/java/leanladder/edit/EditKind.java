@@ -2,8 +2,6 @@ package leanladder.edit;
 
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import java.util.ArrayList;
-import java.util.List;
 import java.util.Optional;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
@@ -96,13 +94,6 @@ public final class EditKind {
         properties.putObject("kind").put("const", name);
         properties.setAll(form.properties());
         return schema;
-    }
-
-    /** The members that every edit of this kind has, {@code kind} among them. */
-    public List<String> requiredMembers() {
-        List<String> all = new ArrayList<>(List.of("kind"));
-        all.addAll(form.required());
-        return all;
     }
 
     @Override

@@ -18,39 +18,22 @@ import leanladder.json.CodePointOrder;
 
 /** All that can be set, and the names that settings refer to. */
 public final class Catalogue {
-    private final List<String> sizes;
-    private final Map<String, String> apps;
-    private final Map<String, String> entitlements;
+    private final CatalogueFrame frame;
     private final Map<String, Setting> settings;
-    private final List<Family> families;
     private final Map<String, Integer> place;
     private final Map<String, List<String>> dependencies = new HashMap<>();
     private final Map<String, List<String>> dependents = new HashMap<>();
     private final Map<String, List<Setting>> chains = new ConcurrentHashMap<>();
     private final Map<Class<? extends Need>, Set<String>> asking = new ConcurrentHashMap<>();
 
-    /**
-     * A catalogue that has been checked: every reference holds and the dependencies have no cycle.
-     *
-     * @param sizes of hosting, smallest first
-     * @param apps names by id
-     * @param entitlements names by id
-     */
-    public Catalogue(
-            List<String> sizes,
-            Map<String, String> apps,
-            Map<String, String> entitlements,
-            Collection<Setting> settings,
-            List<Family> families) {
-        this.sizes = List.copyOf(sizes);
-        this.apps = Map.copyOf(apps);
-        this.entitlements = Map.copyOf(entitlements);
+    /** A catalogue that has been checked: every reference holds and the dependencies have no cycle. */
+    public Catalogue(CatalogueFrame frame, Collection<Setting> settings) {
+        this.frame = frame;
         var byKey = new LinkedHashMap<String, Setting>();
         settings.stream()
                 .sorted(Comparator.comparing(Setting::key, CodePointOrder.TEXTS))
                 .forEach(s -> byKey.put(s.key(), s));
         this.settings = java.util.Collections.unmodifiableMap(byKey);
-        this.families = List.copyOf(families);
         byKey.forEach((key, setting) -> dependencies.put(
                 key, setting.dependsOn().filter(byKey::containsKey).toList()));
         dependencies.forEach((key, others) -> others.forEach(other ->
@@ -60,27 +43,36 @@ public final class Catalogue {
         order.sorted().forEach(key -> place.put(key, place.size()));
     }
 
-    /** This catalogue with some of its settings in place of those of the same keys. Linear in the catalogue, where there are any. */
-    public Catalogue with(Collection<Setting> changed) {
-        if (changed.isEmpty()) return this;
+    /**
+     * This catalogue with some settings put or removed, and with another frame. Linear in the catalogue, where anything differs.
+     *
+     * @param changed by key what stands there from now on; empty for a setting that is removed
+     */
+    public Catalogue with(Map<String, Optional<Setting>> changed, CatalogueFrame other) {
+        if (changed.isEmpty() && other == frame) return this;
         Map<String, Setting> all = new LinkedHashMap<>(settings);
-        changed.forEach(s -> all.put(s.key(), s));
-        return new Catalogue(sizes, apps, entitlements, all.values(), families);
+        changed.forEach((key, setting) -> setting.ifPresentOrElse(s -> all.put(key, s), () -> all.remove(key)));
+        return new Catalogue(other, all.values());
+    }
+
+    /** All of it but the settings. */
+    public CatalogueFrame frame() {
+        return frame;
     }
 
     /** The sizes of hosting, smallest first. */
     public List<String> sizes() {
-        return sizes;
+        return frame.sizes();
     }
 
     /** Names of apps by id. */
     public Map<String, String> apps() {
-        return apps;
+        return frame.apps();
     }
 
     /** Names of entitlements by id. */
     public Map<String, String> entitlements() {
-        return entitlements;
+        return frame.entitlements();
     }
 
     /** Settings by key, in the order of keys. */
@@ -90,7 +82,7 @@ public final class Catalogue {
 
     /** Settings that are meant to be set together. */
     public List<Family> families() {
-        return families;
+        return frame.families();
     }
 
     /** The setting of this key. */
@@ -144,8 +136,10 @@ public final class Catalogue {
                         .collect(Collectors.toUnmodifiableSet()));
     }
 
-    private List<Setting> inOrder(Set<String> keys) {
+    /** The settings of these keys that there are, each after those it depends on. */
+    public List<Setting> inOrder(Collection<String> keys) {
         return keys.stream()
+                .filter(settings::containsKey)
                 .sorted(java.util.Comparator.comparing(place::get))
                 .map(settings::get)
                 .toList();

@@ -11,7 +11,9 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import leanladder.json.Defects;
+import leanladder.json.Json;
 import leanladder.json.JsonCursor;
 
 /** Reads the catalogue and checks it: values against types, needs against settings, dependencies against cycles. */
@@ -23,12 +25,22 @@ public final class CatalogueReader {
     private static final Map<String, String> RUNGS = words("organisation", "unit", "group", "workspace", "person");
     private static final Map<String, String> ABSENCES = words("hide", "grey");
 
+    private static final String SETTINGS = "settings";
+
     private final Defects defects;
+    private final Function<String, Optional<Setting>> others;
     private final Map<String, Setting> settings = new LinkedHashMap<>();
     private final Map<String, JsonCursor> places = new HashMap<>();
 
+    /** Reads a whole catalogue. */
     public CatalogueReader(Defects defects) {
+        this(defects, key -> Optional.empty());
+    }
+
+    /** @param others the settings beside those that are read */
+    private CatalogueReader(Defects defects, Function<String, Optional<Setting>> others) {
         this.defects = defects;
+        this.others = others;
     }
 
     private static Map<String, String> words(String... words) {
@@ -44,31 +56,78 @@ public final class CatalogueReader {
      * @return a catalogue that can be used for further checks; when there are defects it is not whole
      */
     public Catalogue read(JsonCursor jsonCursor, List<String> ringIds) {
-        List<String> sizes = new ArrayList<>();
-        Map<String, String> apps = Map.of();
-        Map<String, String> entitlements = Map.of();
-        List<Family> families = List.of();
+        CatalogueFrame frame = CatalogueFrame.EMPTY;
         if (jsonCursor.isObject()) {
-            for (JsonCursor size : jsonCursor.items("sizes")) {
-                Optional<String> text = size.text();
-                if (text.isPresent() && sizes.contains(text.get()))
-                    size.defect("repeats the size \"" + text.get() + "\"");
-                sizes.add(text.orElse(null));
-            }
-            sizes.removeIf(java.util.Objects::isNull);
-            apps = named(jsonCursor, "apps");
-            entitlements = named(jsonCursor, "entitlements");
+            CatalogueFrame named = names(jsonCursor);
             List<JsonCursor> all =
-                    jsonCursor.required("settings").map(JsonCursor::items).orElse(List.of());
-            for (JsonCursor item : all) declare(item, apps);
-            var needs = new NeedReader(settings, new HashSet<>(sizes), entitlements.keySet(), !ringIds.isEmpty());
-            for (String key : List.copyOf(settings.keySet())) complete(key, needs);
-            checkRingSetting(ringIds);
-            families = families(jsonCursor);
+                    jsonCursor.required(SETTINGS).map(JsonCursor::items).orElse(List.of());
+            for (JsonCursor item : all) declare(item, named.apps());
+            complete(named, ringIds);
+            frame = withFamilies(named, jsonCursor);
         }
         checkCycles();
-        return new Catalogue(
-                sizes, apps, entitlements, defects.isEmpty() ? settings.values() : independent(), families);
+        return new Catalogue(frame, defects.isEmpty() ? settings.values() : independent());
+    }
+
+    /**
+     * Reads one setting beside others. Costs what it says.
+     *
+     * @param others the settings that it can name
+     * @param ringIds the preview rings from the inside out
+     * @return empty where it is not a setting at all; where it has other defects, it is not whole
+     */
+    public static Optional<Setting> setting(
+            JsonCursor jsonCursor,
+            CatalogueFrame frame,
+            Function<String, Optional<Setting>> others,
+            List<String> ringIds) {
+        CatalogueReader reader = new CatalogueReader(jsonCursor.defects(), others);
+        reader.declare(jsonCursor, frame.apps());
+        reader.complete(frame, ringIds);
+        return reader.settings.values().stream().findFirst();
+    }
+
+    /**
+     * Reads a catalogue without its settings.
+     *
+     * @param settings finds a setting of a family
+     */
+    public static CatalogueFrame frame(JsonCursor jsonCursor, Function<String, Optional<Setting>> settings) {
+        CatalogueReader reader = new CatalogueReader(jsonCursor.defects(), settings);
+        return reader.withFamilies(names(jsonCursor), jsonCursor);
+    }
+
+    private static CatalogueFrame names(JsonCursor jsonCursor) {
+        List<String> sizes = new ArrayList<>();
+        for (JsonCursor size : jsonCursor.items("sizes")) {
+            Optional<String> text = size.text();
+            if (text.isPresent() && sizes.contains(text.get())) size.defect("repeats the size \"" + text.get() + "\"");
+            text.ifPresent(sizes::add);
+        }
+        return new CatalogueFrame(
+                sizes,
+                named(jsonCursor, "apps"),
+                named(jsonCursor, "entitlements"),
+                List.of(),
+                Json.NODES.objectNode());
+    }
+
+    private CatalogueFrame withFamilies(CatalogueFrame named, JsonCursor jsonCursor) {
+        ObjectNode source = Json.NODES.objectNode();
+        source.setAll((ObjectNode) jsonCursor.node());
+        source.remove(SETTINGS);
+        return new CatalogueFrame(named.sizes(), named.apps(), named.entitlements(), families(jsonCursor), source);
+    }
+
+    private void complete(CatalogueFrame frame, List<String> ringIds) {
+        var needs = new NeedReader(
+                this::find, Set.copyOf(frame.sizes()), frame.entitlements().keySet(), !ringIds.isEmpty());
+        for (String key : List.copyOf(settings.keySet())) complete(key, needs);
+        checkRingSetting(ringIds);
+    }
+
+    private Optional<Setting> find(String key) {
+        return setting(key).or(() -> others.apply(key));
     }
 
     /** The settings without what ties them together, for checks that go on although there are defects. */
@@ -270,13 +329,13 @@ public final class CatalogueReader {
         if (jsonCursor.node().size() > 1) jsonCursor.defect("must hold \"follow\" alone");
         Optional<String> key = follow.get().text();
         if (key.isEmpty()) return NONE;
-        Setting other = settings.get(key.get());
-        if (other == null) {
+        Optional<Setting> other = find(key.get());
+        if (other.isEmpty()) {
             if (!places.containsKey(key.get()))
                 follow.get().defect("names the setting \"" + key.get() + "\", which the catalogue does not list");
             return NONE;
         }
-        if (!setting.type().holdsAllOf(other.type()))
+        if (!setting.type().holdsAllOf(other.get().type()))
             follow.get().defect("follows \"" + key.get() + "\", which can take values that this setting cannot");
         return new Default.Follow(key.get());
     }
@@ -321,9 +380,12 @@ public final class CatalogueReader {
                 state.required("values")
                         .filter(JsonCursor::isObject)
                         .ifPresent(all -> all.members().forEach((key, value) -> {
-                            Setting setting = settings.get(key);
-                            if (setting != null)
-                                setting.type().read(value.node(), value::defect).ifPresent(v -> values.put(key, v));
+                            Optional<Setting> setting = find(key);
+                            if (setting.isPresent())
+                                setting.get()
+                                        .type()
+                                        .read(value.node(), value::defect)
+                                        .ifPresent(v -> values.put(key, v));
                             else if (!places.containsKey(key))
                                 value.defect("names the setting \"" + key + "\", which the catalogue does not list");
                         }));

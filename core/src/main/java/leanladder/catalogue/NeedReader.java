@@ -7,6 +7,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import java.util.function.Predicate;
 import leanladder.json.JsonCursor;
 
@@ -22,12 +23,16 @@ final class NeedReader {
             "region", Set.of("region"),
             "anyOf", Set.of("anyOf"));
 
-    private final Map<String, Setting> settings;
+    private final Function<String, Optional<Setting>> settings;
     private final Set<String> sizes;
     private final Set<String> entitlements;
     private final boolean hasRings;
 
-    NeedReader(Map<String, Setting> settings, Set<String> sizes, Set<String> entitlements, boolean hasRings) {
+    NeedReader(
+            Function<String, Optional<Setting>> settings,
+            Set<String> sizes,
+            Set<String> entitlements,
+            boolean hasRings) {
         this.settings = settings;
         this.sizes = sizes;
         this.entitlements = entitlements;
@@ -106,11 +111,12 @@ final class NeedReader {
         Optional<JsonCursor> named = jsonCursor.required("setting");
         Optional<String> key = named.flatMap(JsonCursor::key);
         if (key.isEmpty()) return Optional.empty();
-        Setting other = settings.get(key.get());
-        if (other == null) {
+        Optional<Setting> found = settings.apply(key.get());
+        if (found.isEmpty()) {
             named.get().defect("names the setting \"" + key.get() + "\", which the catalogue does not list");
             return Optional.empty();
         }
+        Setting other = found.get();
         if (asLooseAs && other.strictness().isEmpty())
             body.defect("fits only an ordered setting, and \"" + key.get() + "\" is not ordered");
         Optional<Value> value = other.type().read(body.node(), body::defect);

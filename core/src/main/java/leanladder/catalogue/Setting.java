@@ -28,9 +28,15 @@ public record Setting(
     /** The key of the setting that says in which preview ring an account stands (resolution.md, section 7). */
     public static final String RING = "preview.ring";
 
-    /** The same setting as its source says it is now: open to workspaces or not, and with which options. */
-    public Setting amended(boolean open, ValueType values, ObjectNode as) {
-        return new Setting(key, app, title, values, strictness, builtIn, merge, open, needs, fallback, as);
+    /** Whether nothing that decides outcomes differs from another setting of this key, openness to workspaces aside. */
+    public boolean decidesLike(Setting other) {
+        return type.equals(other.type)
+                && source.path("ordered").equals(other.source.path("ordered"))
+                && source.path("strict").equals(other.source.path("strict"))
+                && builtIn.equals(other.builtIn)
+                && merge == other.merge
+                && needs.equals(other.needs)
+                && fallback.equals(other.fallback);
     }
 
     /** All needs, those inside an any-of too. */

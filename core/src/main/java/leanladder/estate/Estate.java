@@ -12,6 +12,7 @@ import java.util.Optional;
 import java.util.RandomAccess;
 import java.util.function.Function;
 import leanladder.catalogue.Catalogue;
+import leanladder.catalogue.CatalogueFrame;
 import leanladder.catalogue.Setting;
 import leanladder.json.CodePointOrder;
 import leanladder.json.PersistentList;
@@ -89,8 +90,7 @@ public final class Estate {
         accounts = changed(before.accounts, Account::id, changes.accounts);
         groups = changed(before.groups, Group::id, changes.groups);
         workspaces = changed(before.workspaces, Workspace::id, changes.workspaces);
-        catalogue = before.catalogue.with(
-                changes.settings.values().stream().flatMap(Optional::stream).toList());
+        catalogue = before.catalogue.with(changes.settings, changes.catalogue.orElse(before.catalogue.frame()));
         policies = before.policies;
         policyById = before.policyById;
         rank = before.rank;
@@ -186,7 +186,7 @@ public final class Estate {
      * What stands from now on in place of some parts, by id; empty for what is no more.
      *
      * @param plans with their rules and purchases; their ledger is kept elsewhere
-     * @param settings none of which comes or goes
+     * @param catalogue all of it but the settings, where it is not the same
      * @param rings all of them, where they are not the same
      */
     public record EstateDelta(
@@ -198,6 +198,7 @@ public final class Estate {
             Map<String, Optional<Setting>> settings,
             Map<String, Optional<Release>> releases,
             Map<String, Optional<Feedback>> feedback,
+            Optional<CatalogueFrame> catalogue,
             Optional<List<Ring>> rings) {}
 
     /**

@@ -2,6 +2,7 @@ package leanladder.ripple;
 
 import java.time.Instant;
 import java.util.ArrayList;
+import java.util.Collection;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashMap;
@@ -160,8 +161,8 @@ public final class Ripple {
         Set<String> keys = new HashSet<>(rippleScope.settings());
         keys.addAll(carried);
         touched = RoaringBitmap.or(rippleScope.accounts(), passed);
-        List<Setting> settings = before.estate().catalogue().withDependents(keys);
-        touchedKeys = keysOf(settings);
+        touchedKeys = withDependents(keys);
+        List<Setting> settings = comparable(touchedKeys);
         RoaringBitmap asked = asked();
         RoaringBitmap was = RoaringBitmap.and(asked, before.directory().active());
         RoaringBitmap is = RoaringBitmap.and(asked, after.directory().active());
@@ -188,10 +189,10 @@ public final class Ripple {
         joining = less.joining;
         leaving = less.leaving;
         touched = RoaringBitmap.or(less.touched, rippleScope.accounts());
-        List<Setting> again = before.estate().catalogue().withDependents(settings);
-        touchedKeys = keysOf(again);
+        touchedKeys = withDependents(settings);
+        List<Setting> again = comparable(touchedKeys);
         alterations.putAll(less.alterations);
-        touchedKeys.forEach(key -> alterations.remove(setting(key)));
+        again.forEach(alterations::remove);
         touchedKeys.addAll(less.touchedKeys);
         RoaringBitmap asked = asked();
         asked.and(after.directory().active());
@@ -213,12 +214,22 @@ public final class Ripple {
         return new Ripple(this, editSession, after, more.settings());
     }
 
-    private Setting setting(String key) {
-        return before.estate().catalogue().setting(key).orElseThrow();
+    /** These settings and all that depend on them, before or after the edits. */
+    private Set<String> withDependents(Set<String> keys) {
+        Set<String> all = new HashSet<>(keys);
+        for (CompiledEstate side : List.of(before, after))
+            all.addAll(keysOf(side.estate().catalogue().withDependents(keys)));
+        return all;
     }
 
-    private Set<String> withDependents(Set<String> keys) {
-        return keysOf(before.estate().catalogue().withDependents(keys));
+    /**
+     * The settings of these keys as they are after the edits, each after those that it depends on. One that the edits add or remove is not
+     * among them: nobody has a value of it on one side.
+     */
+    private List<Setting> comparable(Collection<String> keys) {
+        return after.estate().catalogue().inOrder(keys).stream()
+                .filter(s -> before.estate().catalogue().setting(s.key()).isPresent())
+                .toList();
     }
 
     private static Set<String> keysOf(List<Setting> settings) {
@@ -280,7 +291,9 @@ public final class Ripple {
 
     private void compare(List<Setting> settings, Function<String, Column> was, Function<String, Column> is) {
         for (Setting setting : settings) {
-            Alteration alteration = compare(setting, was.apply(setting.key()), is.apply(setting.key()));
+            Setting before =
+                    this.before.estate().catalogue().setting(setting.key()).orElseThrow();
+            Alteration alteration = compare(before, setting, was.apply(setting.key()), is.apply(setting.key()));
             boolean none =
                     alteration.moves.isEmpty() && alteration.blocks.isEmpty() && alteration.decidedElsewhere.isEmpty();
             if (!none) alterations.put(setting, alteration);
@@ -300,7 +313,7 @@ public final class Ripple {
 
     private void sumUp() {
         List<String> keys = alterations.keySet().stream().map(Setting::key).toList();
-        for (Setting setting : before.estate().catalogue().withDependents(keys)) {
+        for (Setting setting : comparable(keys)) {
             Alteration alteration = alterations.get(setting);
             if (alteration == null) continue;
             for (ValueChange valueChange : alteration.moves) {
@@ -382,14 +395,17 @@ public final class Ripple {
         return allocation.claimants().getCardinality() - allocation.seated().getCardinality();
     }
 
-    private static Alteration compare(Setting setting, Column was, Column willBe) {
+    private static Alteration compare(Setting before, Setting setting, Column was, Column willBe) {
         List<ValueChange> moves = new ArrayList<>();
         for (Map.Entry<Value, RoaringBitmap> from : was.inForce().entrySet()) {
             for (Map.Entry<Value, RoaringBitmap> to : willBe.inForce().entrySet()) {
                 if (from.getKey().equals(to.getKey())) continue;
                 RoaringBitmap accounts = RoaringBitmap.and(from.getValue(), to.getValue());
                 if (accounts.isEmpty()) continue;
-                Effect effect = effect(setting, from.getKey(), to.getKey());
+                // A value that the setting does not offer any more is neither stricter nor looser than others.
+                Effect effect = setting.type().holdsAllOf(before.type())
+                        ? effect(setting, from.getKey(), to.getKey())
+                        : Effect.OTHER;
                 moves.add(new ValueChange(setting, from.getKey(), to.getKey(), effect, accounts));
             }
         }

@@ -50,6 +50,7 @@ final class RippleScope {
         aroundGroups();
         people();
         releases();
+        catalogue();
         hosting();
         seats();
     }
@@ -132,13 +133,21 @@ final class RippleScope {
             });
         accounts.or(moved);
         if (!moved.isEmpty())
-            settings.addAll(before.estate().catalogue().settings().keySet());
+            for (CompiledEstate side : beforeAndAfter())
+                settings.addAll(side.estate().catalogue().settings().keySet());
     }
 
     /** A word on previews matters to what is released, and to nothing else. */
     private void consented(int account) {
         accounts.add(account);
-        settings.addAll(before.estate().catalogue().asking(Need.ReleaseNeed.class));
+        settings.addAll(asking(Need.ReleaseNeed.class));
+    }
+
+    private Set<String> asking(Class<? extends Need> kind) {
+        Set<String> asking = new HashSet<>();
+        for (CompiledEstate side : beforeAndAfter())
+            asking.addAll(side.estate().catalogue().asking(kind));
+        return asking;
     }
 
     /** Whether nothing that decides outcomes or seats differs, consents aside. */
@@ -156,11 +165,33 @@ final class RippleScope {
             accounts.or(side.directory().active());
     }
 
+    /** A setting that decides otherwise by itself can do so for everybody. */
+    private void catalogue() {
+        boolean otherwise = writeSet.catalogue().stream()
+                .anyMatch(key -> !sameForResolution(
+                        before.estate().catalogue().setting(key),
+                        after.estate().catalogue().setting(key)));
+        if (!otherwise) return;
+        for (CompiledEstate side : beforeAndAfter())
+            accounts.or(side.directory().active());
+    }
+
+    private static boolean sameForResolution(Optional<Setting> was, Optional<Setting> is) {
+        if (was.isEmpty() || is.isEmpty()) return was.isEmpty() && is.isEmpty();
+        return was.get().decidesLike(is.get());
+    }
+
     /** Hosting is asked for by those who work in a workspace; whoever else may is found when it is asked about. */
     private void hosting() {
-        if (writeSet.workspaces().isEmpty()) return;
+        boolean resized = writeSet.frame()
+                && !before.estate()
+                        .catalogue()
+                        .sizes()
+                        .equals(after.estate().catalogue().sizes());
+        if (writeSet.workspaces().isEmpty() && !resized) return;
         workspaces.addAll(writeSet.workspaces());
-        settings.addAll(before.estate().catalogue().asking(Need.Hosting.class));
+        if (resized) before.estate().workspaces().forEach(w -> workspaces.add(w.id()));
+        settings.addAll(asking(Need.Hosting.class));
     }
 
     private void seats() {
@@ -192,6 +223,7 @@ final class RippleScope {
         return before.estate().policies() == after.estate().policies()
                 && writeSet.policies().isEmpty()
                 && writeSet.catalogue().isEmpty()
+                && !writeSet.frame()
                 && groups.isEmpty()
                 && moved.isEmpty()
                 && !writeSet.tree()
@@ -218,7 +250,8 @@ final class RippleScope {
 
     /** Keys of the settings that ask for one of these components, at any depth. */
     Set<String> settingsAskingFor(Set<String> components) {
-        return before.estate().catalogue().settings().values().stream()
+        return beforeAndAfter().stream()
+                .flatMap(side -> side.estate().catalogue().settings().values().stream())
                 .filter(setting -> setting.allNeeds()
                         .anyMatch(n -> n instanceof Need.Entitlement e
                                 && e.anyOf().stream().anyMatch(components::contains)))

@@ -8,6 +8,7 @@ import java.util.Map;
 import java.util.stream.Collectors;
 import leanladder.edit.Edit;
 import leanladder.edit.EditKind;
+import leanladder.edit.catalogue.UpdateCatalogue;
 import leanladder.edit.directory.EntityEdit;
 import leanladder.edit.policy.PolicyEdit;
 import leanladder.edit.preview.ReleaseEdit;
@@ -51,6 +52,7 @@ public final class EditFormatter {
         if (edit instanceof PlanEdit planEdit) return seats.format(planEdit, before);
         if (edit instanceof ReleaseEdit releaseEdit) return previews.format(releaseEdit, before);
         if (edit instanceof SelfServiceEdit selfServiceEdit) return previews.format(selfServiceEdit, before);
+        if (edit instanceof UpdateCatalogue updateCatalogue) return catalogue(updateCatalogue);
         if (edit instanceof UpdateRings updateRings) return previews.format(updateRings, before);
         if (edit instanceof BatchEdit batchEdit) return format(batchEdit, before);
         throw unknown(applied.kind());
@@ -62,8 +64,19 @@ public final class EditFormatter {
         if (PolicyEdit.class.isAssignableFrom(type)) return policies.count(type);
         if (EntityEdit.class.isAssignableFrom(type)) return entities.count(kind);
         if (PlanEdit.class.isAssignableFrom(type)) return seats.count();
+        if (UpdateCatalogue.class == type)
+            return new PluralText("the catalogue changes", "the catalogue changes # times");
         if (BatchEdit.class == type) return new PluralText("one batch", "# batches");
         return previews.count(type);
+    }
+
+    private static String catalogue(UpdateCatalogue edit) {
+        List<String> members = new ArrayList<>();
+        edit.members().fieldNames().forEachRemaining(members::add);
+        return "The catalogue has other "
+                + members.stream()
+                        .map(m -> m.equals("sizes") ? "sizes of hosting" : m)
+                        .collect(Collectors.joining(" and "));
     }
 
     private static IllegalArgumentException unknown(EditKind kind) {

@@ -42,7 +42,7 @@ final class EntityEditFormatter {
         if (edit instanceof UpdateEntity update)
             return name + " "
                     + update.members().properties().stream()
-                            .map(m -> changed(update.type(), m.getKey(), m.getValue(), before))
+                            .map(m -> changed(update, m.getKey(), m.getValue(), before))
                             .collect(Collectors.joining(" and "));
         return members((MembersEdit) edit, name, before);
     }
@@ -116,7 +116,8 @@ final class EntityEditFormatter {
         return seats == 1 ? "one seat" : seats + " seats";
     }
 
-    private String changed(EntityType<?> type, String member, JsonNode value, Overlay before) {
+    private String changed(UpdateEntity edit, String member, JsonNode value, Overlay before) {
+        EntityType<?> type = edit.type();
         if (member.equals("name")) return "is called " + value.asText();
         return switch (type.section()) {
             case UNITS -> "moves to " + before.placeName(value.asText());
@@ -129,7 +130,29 @@ final class EntityEditFormatter {
             case PLANS -> changedPlan(member, value, before);
             case RELEASES -> changedRelease(member, value, before);
             case FEEDBACK -> value.isNull() ? "is open again" : "is dealt with";
-            default -> value.asBoolean() ? "is open to workspaces" : "is closed to workspaces";
+            default -> changedSetting(edit.id(), member, value, before);
+        };
+    }
+
+    private String changedSetting(String key, String member, JsonNode value, Overlay before) {
+        return switch (member) {
+            case "openToWorkspaces" ->
+                value.asBoolean() ? "can be set in workspaces" : "can no longer be set in workspaces";
+            case "title" -> "is called " + value.asText();
+            case "default" ->
+                before.setting(key)
+                        .flatMap(s -> s.type().read(value, defect -> {}))
+                        .map(v -> "has the built-in value " + estateFormatter.value(v))
+                        .orElse("has another built-in value");
+            case "options", "min", "max" -> "can take other values";
+            case "ordered", "strict" -> "has another order of strictness";
+            case "needs" -> value.isEmpty() ? "needs nothing any more" : "has other needs";
+            case "fallback" -> "has another value while it is blocked";
+            case "merge" -> "is merged otherwise";
+            case "settles" -> "arrives otherwise";
+            case "app" -> "belongs to another app";
+            case "words" -> "is found by other words";
+            default -> "has another " + member;
         };
     }
 

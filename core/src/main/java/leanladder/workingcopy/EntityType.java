@@ -25,7 +25,7 @@ public abstract class EntityType<T> {
     /** Licence plans; what is bought, and their rules, can be edited apart as well. */
     public static final EntityType<leanladder.estate.Plan> PLAN = new PlanEntityType();
 
-    /** Settings of the catalogue, of which the organisation decides whether workspaces may have their own word. */
+    /** Settings of the catalogue. */
     public static final EntityType<leanladder.catalogue.Setting> SETTING = new SettingEntityType();
 
     /** Releases, each told from others by its setting; what opens when is edited apart. */
@@ -85,6 +85,11 @@ public abstract class EntityType<T> {
     /** The members that can be amended. */
     public final Set<String> amendable() {
         return amendable;
+    }
+
+    /** Whether a member can be amended. */
+    public boolean isAmendable(String member) {
+        return amendable.contains(member);
     }
 
     /** The part of this id in an estate. */

@@ -70,6 +70,9 @@ public sealed interface Mutation {
     record InvitationWritten(String account, String to, String what, Optional<ObjectNode> was, WriteSet touched)
             implements Mutation {}
 
+    /** Members of the catalogue beside its settings were set. @param was the catalogue before, without its settings */
+    record FrameAmended(ObjectNode members, ObjectNode was, WriteSet touched) implements Mutation {}
+
     /** The preview rings were replaced. */
     record RingsReplaced(List<Ring> was, List<Ring> now, WriteSet touched) implements Mutation {}
 }

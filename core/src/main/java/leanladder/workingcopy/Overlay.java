@@ -10,9 +10,15 @@ import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import java.util.function.Predicate;
 import java.util.function.Supplier;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
+import leanladder.catalogue.Catalogue;
+import leanladder.catalogue.CatalogueFrame;
+import leanladder.catalogue.CatalogueReader;
+import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Assignment;
@@ -28,6 +34,7 @@ import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
 import leanladder.estate.read.PolicyReader;
 import leanladder.estate.read.References;
+import leanladder.estate.read.Section;
 import leanladder.json.Defects;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
@@ -51,6 +58,7 @@ public final class Overlay implements References {
     private PMap<String, Optional<PolicyDelta>> policies = HashTreePMap.empty();
     private TreePVector<String> ranking;
     private boolean rankingChanged;
+    private Optional<CatalogueFrame> frame = Optional.empty();
     private Optional<List<Ring>> rings = Optional.empty();
     private Map<EntityType<?>, PMap<String, EntityDelta<?>>> parts = Map.of();
     private WriteSet writeSet = WriteSet.EMPTY;
@@ -89,6 +97,7 @@ public final class Overlay implements References {
     /** The same edits on another estate, of which everything that they were checked against is the same; its policies may differ. */
     public Overlay onBase(CompiledEstate other) {
         Overlay moved = new Overlay(other, stored);
+        moved.frame = frame;
         moved.rings = rings;
         moved.parts = parts;
         moved.writeSet = writeSet;
@@ -121,6 +130,7 @@ public final class Overlay implements References {
         policies = other.policies;
         ranking = other.ranking;
         rankingChanged = other.rankingChanged;
+        frame = other.frame;
         rings = other.rings;
         parts = other.parts;
         writeSet = other.writeSet;
@@ -356,7 +366,7 @@ public final class Overlay implements References {
 
     /** What an entitlement is called. */
     public String component(String entitlement) {
-        return base.estate().catalogue().entitlements().getOrDefault(entitlement, entitlement);
+        return frame().entitlements().getOrDefault(entitlement, entitlement);
     }
 
     /** The members of a group as they are now; empty when there is no such group. */
@@ -649,7 +659,7 @@ public final class Overlay implements References {
 
     @Override
     public boolean hasSetting(String key) {
-        return base.estate().catalogue().setting(key).isPresent();
+        return setting(key).isPresent();
     }
 
     @Override
@@ -665,6 +675,111 @@ public final class Overlay implements References {
     /** A setting of the catalogue. */
     public Optional<Setting> setting(String key) {
         return part(EntityType.SETTING, key);
+    }
+
+    /** All settings of the catalogue as they are now, in no order. */
+    public Stream<Setting> settings() {
+        PMap<String, EntityDelta<?>> edited = parts.getOrDefault(EntityType.SETTING, HashTreePMap.empty());
+        return Stream.concat(
+                base.estate().catalogue().settings().values().stream().filter(s -> !edited.containsKey(s.key())),
+                edited.keySet().stream().map(this::setting).flatMap(Optional::stream));
+    }
+
+    /** The workspaces as they are now, in no order. */
+    Stream<Workspace> workspaces() {
+        return all(EntityType.WORKSPACE, base.estate().workspaces(), Workspace::id);
+    }
+
+    /** The licence plans as they are now, in no order. */
+    Stream<Plan> plans() {
+        return all(EntityType.PLAN, base.estate().plans(), Plan::id);
+    }
+
+    private <T> Stream<T> all(EntityType<T> type, List<T> before, Function<T, String> id) {
+        PMap<String, EntityDelta<?>> edited = parts.getOrDefault(type, HashTreePMap.empty());
+        return Stream.concat(
+                before.stream().filter(part -> !edited.containsKey(id.apply(part))),
+                edited.keySet().stream().map(key -> part(type, key)).flatMap(Optional::stream));
+    }
+
+    /** The catalogue without its settings, as it is now. */
+    public CatalogueFrame frame() {
+        return frame.orElse(base.estate().catalogue().frame());
+    }
+
+    /** The same, where it was edited. */
+    public Optional<CatalogueFrame> editedFrame() {
+        return frame;
+    }
+
+    /** What uses something that another frame of the catalogue would leave out; in words. */
+    public List<String> misfits(CatalogueFrame other) {
+        return Stream.of(
+                        settings()
+                                .filter(s -> !SettingEntityType.fits(s, other, this::setting, this))
+                                .map(s -> "the setting " + s.title()),
+                        plans().filter(p -> !other.entitlements().keySet().containsAll(p.components()))
+                                .map(p -> "the plan " + p.name()),
+                        workspaces()
+                                .filter(w -> !other.sizes().contains(w.size()))
+                                .map(w -> "the workspace " + w.name()))
+                .flatMap(Function.identity())
+                .sorted()
+                .toList();
+    }
+
+    /** Puts another frame in place of the catalogue's. @param members those that were set; null took one away */
+    public void replaceFrame(CatalogueFrame other, ObjectNode members) {
+        boolean resized = !frame().sizes().equals(other.sizes());
+        List<String> hosted = settings()
+                .filter(s -> resized && s.allNeeds().anyMatch(Need.Hosting.class::isInstance))
+                .map(Setting::key)
+                .toList();
+        record(new Mutation.FrameAmended(members, frame().source(), WriteSet.ofFrame(hosted)));
+        frame = Optional.of(other);
+    }
+
+    /**
+     * Puts settings and the frame of the catalogue in place as they stood once. They are read together, since they name one another.
+     *
+     * @param other where it was another
+     * @param bodies by key; empty for a setting that did not stand then
+     * @throws IllegalStateException when together they are not a catalogue
+     */
+    public void restoreCatalogue(Optional<ObjectNode> other, Map<String, ObjectNode> bodies) {
+        ObjectNode whole = Json.NODES.objectNode();
+        whole.setAll(other.orElse(frame().source()));
+        ArrayNode all = whole.putArray(Section.SETTINGS.member());
+        settings().filter(s -> !bodies.containsKey(s.key())).forEach(s -> all.add(s.source()));
+        bodies.values().stream().filter(body -> !body.isEmpty()).forEach(all::add);
+        Defects defects = new Defects();
+        Catalogue catalogue = new CatalogueReader(defects)
+                .read(
+                        new JsonCursor(whole, "", defects),
+                        rings().stream().map(Ring::id).toList());
+        if (!defects.isEmpty())
+            throw new IllegalStateException("The catalogue of the past does not fit: " + defects.all());
+        if (other.isPresent()) frame = Optional.of(catalogue.frame());
+        bodies.forEach((key, body) -> edit(
+                EntityType.SETTING,
+                key,
+                body.isEmpty()
+                        ? EntityDelta.gone()
+                        : new EntityDelta<>(
+                                catalogue.setting(key), Optional.of(body), HashTreePMap.empty(), Optional.empty())));
+    }
+
+    /** A statement of a policy, with what the policy is called. */
+    public record NamedStatement(String policy, String policyName, Statement statement, ObjectNode json) {}
+
+    /** All statements on a setting now, in the ranking of their policies. Linear in the policies. */
+    public List<NamedStatement> statementsOn(String setting) {
+        List<NamedStatement> found = new ArrayList<>();
+        for (String id : ranking)
+            policy(id)
+                    .statementsOn(setting)
+                    .forEach((statement, json) -> found.add(new NamedStatement(id, policyName(id), statement, json)));
+        return found;
     }
 
     /** Whether the setting of this key has a release. */
@@ -728,8 +843,7 @@ public final class Overlay implements References {
     public Optional<String> useOfRing(String id) {
         for (String policy : ranking)
             if (policy(policy).setsTo(Setting.RING, id)) return Optional.of("the policy " + policyName(policy));
-        if (base.estate().catalogue().settings().values().stream().anyMatch(s -> s.namesRing(id)))
-            return Optional.of("the catalogue");
+        if (settings().anyMatch(s -> s.namesRing(id))) return Optional.of("the catalogue");
         Set<String> released = new HashSet<>(writtenParts(EntityType.RELEASE));
         base.estate().releases().forEach(r -> released.add(r.setting()));
         released.removeAll(removedParts(EntityType.RELEASE));

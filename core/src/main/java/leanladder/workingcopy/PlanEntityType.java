@@ -26,7 +26,7 @@ final class PlanEntityType extends EntityType<Plan> {
 
     @Override
     public Optional<Plan> read(JsonCursor jsonCursor, Overlay on) {
-        return EntityParsers.plan(jsonCursor, on.base().estate().catalogue(), on.reader());
+        return EntityParsers.plan(jsonCursor, on.frame(), on.reader());
     }
 
     @Override

@@ -3,8 +3,10 @@ package leanladder.workingcopy;
 import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
+import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
@@ -48,6 +50,16 @@ public final class PolicyDelta {
         this.rest = rest;
         this.statements = statements;
         this.assignments = assignments;
+    }
+
+    /** Its statements on a setting, each as it is written. */
+    Map<Statement, ObjectNode> statementsOn(String setting) {
+        Map<Statement, ObjectNode> found = new LinkedHashMap<>();
+        for (boolean cap : new boolean[] {false, true}) {
+            PolicyJson<Statement> statement = statements.get(new StatementKey(setting, cap));
+            if (statement != null) found.put(statement.read, statement.json);
+        }
+        return found;
     }
 
     /** Opens a policy as it was read; linear in what it says and names. */

@@ -1,25 +1,58 @@
 package leanladder.workingcopy;
 
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import java.util.ArrayList;
+import java.util.ArrayDeque;
+import java.util.Deque;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
+import leanladder.catalogue.CatalogueFrame;
+import leanladder.catalogue.CatalogueReader;
 import leanladder.catalogue.Setting;
-import leanladder.catalogue.ValueType;
 import leanladder.estate.Estate;
+import leanladder.estate.Ring;
+import leanladder.estate.read.PolicyReader;
 import leanladder.estate.read.Section;
+import leanladder.json.Defects;
 import leanladder.json.JsonCursor;
 
 /**
- * Settings of the catalogue. Edits do not change what a setting is, except for the options of the ring setting, which follow the rings. The organisation
- * decides whether workspaces may have statements on it (resolution.md, section 3, line 5).
+ * Settings of the catalogue. What policies, families and other settings say of a setting fits it after every edit: an edit that would leave
+ * a misfit is refused, and names it.
  */
 final class SettingEntityType extends EntityType<Setting> {
-    private static final String OPEN = "openToWorkspaces";
+    private static final String KEY = "key";
+    private static final String TYPE = "type";
 
     SettingEntityType() {
-        super("setting", Section.SETTINGS, Set.of(OPEN), Duty.POLICIES);
+        super(
+                "setting",
+                Section.SETTINGS,
+                Set.of(
+                        "openToWorkspaces",
+                        "app",
+                        "title",
+                        "options",
+                        "min",
+                        "max",
+                        "ordered",
+                        "strict",
+                        "default",
+                        "merge",
+                        "needs",
+                        "fallback",
+                        "help",
+                        "words",
+                        "settles"),
+                Duty.POLICIES);
+    }
+
+    /** All but the key and the type, on which everything that is said of it rests; what only screens use is free. */
+    @Override
+    public boolean isAmendable(String member) {
+        return !member.equals(KEY) && !member.equals(TYPE);
     }
 
     @Override
@@ -29,25 +62,23 @@ final class SettingEntityType extends EntityType<Setting> {
 
     @Override
     public Optional<Setting> read(JsonCursor jsonCursor, Overlay on) {
-        boolean open = jsonCursor.member(OPEN).flatMap(JsonCursor::bool).orElse(false);
-        return jsonCursor
-                .required("key")
-                .flatMap(JsonCursor::text)
-                .flatMap(on::setting)
-                .map(s -> s.amended(open, values(s, jsonCursor), (ObjectNode) jsonCursor.node()));
+        return read(jsonCursor, on.frame(), on::setting, on);
     }
 
-    /** The options of the ring setting follow the rings; no other values ever change. */
-    private static ValueType values(Setting setting, JsonCursor jsonCursor) {
-        if (!setting.key().equals(Setting.RING)) return setting.type();
-        List<String> options = new ArrayList<>();
-        jsonCursor.node().path(Overlay.OPTIONS).forEach(o -> options.add(o.asText()));
-        return new ValueType.ChoiceType(options);
+    private static Optional<Setting> read(
+            JsonCursor jsonCursor, CatalogueFrame frame, Function<String, Optional<Setting>> others, Overlay on) {
+        return CatalogueReader.setting(
+                jsonCursor, frame, others, on.rings().stream().map(Ring::id).toList());
     }
 
     @Override
     public String name(Setting setting) {
         return setting.title();
+    }
+
+    @Override
+    public String idWords(ObjectNode body) {
+        return body.path("title").asText("");
     }
 
     @Override
@@ -57,7 +88,68 @@ final class SettingEntityType extends EntityType<Setting> {
 
     @Override
     public void check(JsonCursor whole, Overlay on) {
-        read(whole, on);
+        notBlank(whole, "title");
+        int found = whole.defects().size();
+        Optional<Setting> read = read(whole, on);
+        if (read.isEmpty() || whole.defects().size() > found) return;
+        Setting setting = read.get();
+        Function<String, Optional<Setting>> others = key -> key.equals(setting.key()) ? read : on.setting(key);
+        if (isInCycle(setting, others))
+            whole.defect("closes a cycle of settings that depend on one another, through " + setting.title());
+        if (on.setting(setting.key()).isEmpty()) return;
+        on.settings()
+                .filter(s -> s.dependsOn().anyMatch(setting.key()::equals))
+                .filter(s -> !fits(s, on.frame(), others, on))
+                .forEach(s -> whole.defect("no longer fits what the setting " + s.title()
+                        + " needs of it or follows. Change that setting first"));
+        Defects families = new Defects();
+        CatalogueReader.frame(new JsonCursor(on.frame().source(), "", families), others);
+        if (!families.isEmpty()) whole.defect("no longer fits a family that names it. Change the families first");
+        PolicyReader reader = new PolicyReader(others, on);
+        for (Overlay.NamedStatement said : on.statementsOn(setting.key())) {
+            Defects defects = new Defects();
+            reader.statement(new JsonCursor(said.json(), "", defects));
+            if (!defects.isEmpty())
+                whole.defect("no longer fits what the policy " + said.policyName()
+                        + " says. Change or remove that statement first");
+        }
+    }
+
+    /** Whether a setting is still well written in another frame, or beside other settings. */
+    static boolean fits(Setting setting, CatalogueFrame frame, Function<String, Optional<Setting>> others, Overlay on) {
+        Defects defects = new Defects();
+        read(new JsonCursor(setting.source(), "", defects), frame, others, on);
+        return defects.isEmpty();
+    }
+
+    private static boolean isInCycle(Setting setting, Function<String, Optional<Setting>> others) {
+        Set<String> met = new HashSet<>();
+        Deque<String> open = new ArrayDeque<>(setting.dependsOn().toList());
+        while (!open.isEmpty()) {
+            String key = open.pop();
+            if (key.equals(setting.key())) return true;
+            if (met.add(key)) others.apply(key).ifPresent(s -> s.dependsOn().forEach(open::push));
+        }
+        return false;
+    }
+
+    @Override
+    public Optional<String> whyNotRemoved(String key, Overlay on) {
+        List<Overlay.NamedStatement> said = on.statementsOn(key);
+        if (!said.isEmpty())
+            return Optional.of("cannot be removed: the policy " + said.get(0).policyName() + " says something about it"
+                    + (said.size() > 1 ? ", and " + (said.size() - 1) + " more" : "")
+                    + ". Remove these statements first");
+        Optional<Setting> dependent =
+                on.settings().filter(s -> s.dependsOn().anyMatch(key::equals)).findFirst();
+        if (dependent.isPresent())
+            return Optional.of("cannot be removed: the setting "
+                    + dependent.get().title() + " needs it or follows it. Change that setting first");
+        if (on.hasRelease(key)) return Optional.of("cannot be removed: it has a release. Remove the release first");
+        return on.frame().families().stream()
+                .filter(f -> f.settings().contains(key))
+                .findFirst()
+                .map(f -> "cannot be removed: the family " + f.name() + " names it. Change the family first");
     }
 
     @Override

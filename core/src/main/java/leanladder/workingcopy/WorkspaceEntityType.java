@@ -56,7 +56,7 @@ final class WorkspaceEntityType extends EntityType<Workspace> {
     public void check(JsonCursor whole, Overlay on) {
         notBlank(whole, "name");
         if (read(whole, on).isEmpty()) return;
-        var sizes = on.base().estate().catalogue().sizes();
+        var sizes = on.frame().sizes();
         whole.member(SIZE)
                 .filter(s -> s.node().isTextual() && !sizes.contains(s.node().textValue()))
                 .ifPresent(s -> s.defect("must be a size of the catalogue: " + String.join(", ", sizes)));

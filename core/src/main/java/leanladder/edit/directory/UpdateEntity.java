@@ -40,7 +40,7 @@ public record UpdateEntity(@JacksonInject EntityType<?> type, String entity, Obj
     private <T> void apply(EntityType<T> of, Overlay on, JsonCursor at) {
         JsonCursor place = at.member("members").orElseThrow();
         for (var member : place.members().entrySet())
-            if (!of.amendable().contains(member.getKey())) {
+            if (!of.isAmendable(member.getKey())) {
                 member.getValue().defect("cannot be amended so; " + amendable(of) + " can");
                 return;
             }

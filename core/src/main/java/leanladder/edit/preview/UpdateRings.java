@@ -2,6 +2,7 @@ package leanladder.edit.preview;
 
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.util.Comparator;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
@@ -85,12 +86,13 @@ public record UpdateRings(@Member(schema = "RingForm") List<ObjectNode> rings) i
     private static void checkFollowers(JsonCursor named, List<Ring> rings, Overlay on) {
         ValueType.ChoiceType options =
                 new ValueType.ChoiceType(rings.stream().map(Ring::id).toList());
-        for (Setting setting : on.base().estate().catalogue().settings().values())
-            if (setting.builtIn() instanceof Default.Follow follow
-                    && follow.key().equals(Setting.RING)
-                    && !setting.type().holdsAllOf(options))
-                named.defect("names a ring that the setting " + setting.title()
-                        + ", which follows the ring by default, does not offer");
+        on.settings()
+                .filter(setting -> setting.builtIn() instanceof Default.Follow follow
+                        && follow.key().equals(Setting.RING)
+                        && !setting.type().holdsAllOf(options))
+                .sorted(Comparator.comparing(Setting::key))
+                .forEach(setting -> named.defect("names a ring that the setting " + setting.title()
+                        + ", which follows the ring by default, does not offer"));
     }
 
     /** The rings of an edit that was found to fit, the innermost first; those that are new have no id yet. */

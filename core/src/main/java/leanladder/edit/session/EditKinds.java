@@ -10,6 +10,7 @@ import java.util.function.Function;
 import java.util.stream.Collectors;
 import leanladder.edit.Edit;
 import leanladder.edit.EditKind;
+import leanladder.edit.catalogue.UpdateCatalogue;
 import leanladder.edit.directory.AddEntity;
 import leanladder.edit.directory.AddMembers;
 import leanladder.edit.directory.RemoveEntity;
@@ -73,7 +74,10 @@ public final class EditKinds {
             AddEntity.kind(EntityType.WORKSPACE),
             UpdateEntity.kind(EntityType.WORKSPACE),
             RemoveEntity.kind(EntityType.WORKSPACE),
+            AddEntity.kind(EntityType.SETTING),
             UpdateEntity.kind(EntityType.SETTING),
+            RemoveEntity.kind(EntityType.SETTING),
+            UpdateCatalogue.KIND,
             AddEntity.kind(EntityType.PLAN),
             UpdateEntity.kind(EntityType.PLAN),
             RemoveEntity.kind(EntityType.PLAN),

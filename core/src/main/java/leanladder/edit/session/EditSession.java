@@ -4,6 +4,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
+import java.util.HashMap;
 import java.util.HashSet;
 import java.util.LinkedHashSet;
 import java.util.List;
@@ -13,6 +14,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.TreeSet;
 import java.util.stream.Collectors;
+import leanladder.catalogue.Setting;
 import leanladder.edit.Edit;
 import leanladder.edit.EditKind;
 import leanladder.estate.Estate;
@@ -100,33 +102,60 @@ public final class EditSession {
     }
 
     /**
+     * What of an estate file is no entity; each part empty where it did not stand otherwise.
+     *
+     * @param ranking the policies as they were ranked; those that it leaves out follow by id
+     * @param catalogue all of it but the settings
+     * @param rings all rings
+     */
+    public record FileFrame(Optional<JsonNode> ranking, Optional<JsonNode> catalogue, Optional<JsonNode> rings) {
+        /** Where nothing stood otherwise. */
+        public static final FileFrame SAME = new FileFrame(Optional.empty(), Optional.empty(), Optional.empty());
+    }
+
+    /**
      * Puts parts in place as they stood once, without asking whether they fit: they did. What they are called in words, and what
      * edits would have led there, is not known.
      *
      * @param parts as the estate file wrote them; the body is empty of one that did not stand then
-     * @param ranking the policies as they were ranked, where that was otherwise; those that it leaves out follow by id
-     * @param rings all rings, where they were others
      */
-    public synchronized void restore(List<WrittenEntity> parts, Optional<JsonNode> ranking, Optional<JsonNode> rings) {
+    public synchronized void restore(List<WrittenEntity> parts, FileFrame frame) {
         WriteSet touched = WriteSet.EMPTY;
-        if (rings.isPresent()) {
-            overlay.restoreRings(EntityParsers.rings(new JsonCursor(rings.get(), "", new Defects()).items()));
+        if (frame.rings().isPresent()) {
+            overlay.restoreRings(
+                    EntityParsers.rings(new JsonCursor(frame.rings().get(), "", new Defects()).items()));
             touched = touched.and(WriteSet.ofRings(overlay.base().estate().releases().stream()
                     .map(Release::setting)
                     .toList()));
         }
         Map<String, List<WrittenEntity>> sections =
                 parts.stream().collect(Collectors.groupingBy(WrittenEntity::section));
+        touched = touched.and(
+                restoredCatalogue(frame.catalogue(), sections.getOrDefault(Section.SETTINGS.member(), List.of())));
         // Units stand before accounts and those before groups: what is read finds what it names.
         for (EntityType<?> type : EntityType.ALL)
-            for (WrittenEntity part : sections.getOrDefault(type.section().member(), List.of()))
-                touched = touched.and(restored(type, part));
+            if (type != EntityType.SETTING)
+                for (WrittenEntity part : sections.getOrDefault(type.section().member(), List.of()))
+                    touched = touched.and(restored(type, part));
         for (WrittenEntity part : sections.getOrDefault(Section.POLICIES.member(), List.of()))
             touched = touched.and(restoredPolicy(part));
-        if (ranking.isPresent()) touched = touched.and(ranked(ranking.get(), touched.policies()));
+        if (frame.ranking().isPresent())
+            touched = touched.and(ranked(frame.ranking().get(), touched.policies()));
         overlay.touch(touched);
         overlay.takeMutations();
         since = since.and(touched);
+    }
+
+    private WriteSet restoredCatalogue(Optional<JsonNode> frame, List<WrittenEntity> settings) {
+        if (frame.isEmpty() && settings.isEmpty()) return WriteSet.EMPTY;
+        Map<String, ObjectNode> bodies = new HashMap<>();
+        settings.forEach(s -> bodies.put(s.key(), s.body()));
+        overlay.restoreCatalogue(frame.map(ObjectNode.class::cast), bodies);
+        WriteSet touched = frame.isPresent()
+                ? WriteSet.ofFrame(overlay.settings().map(Setting::key).toList())
+                : WriteSet.EMPTY;
+        for (String key : bodies.keySet()) touched = touched.and(WriteSet.ofSetting(key));
+        return touched;
     }
 
     private WriteSet restored(EntityType<?> type, WrittenEntity part) {
@@ -214,6 +243,7 @@ public final class EditSession {
                 overlay.compiled(EntityType.SETTING, touched.catalogue()),
                 overlay.compiled(EntityType.RELEASE, touched.releases()),
                 overlay.compiled(EntityType.FEEDBACK, touched.feedback()),
+                overlay.editedFrame(),
                 overlay.editedRings()));
     }
 
@@ -290,6 +320,11 @@ public final class EditSession {
         ArrayNode ranking = Json.NODES.arrayNode();
         overlay.ranking().forEach(ranking::add);
         return Optional.of(ranking);
+    }
+
+    /** The catalogue without its settings, where that was edited, as the estate file writes it. */
+    public Optional<ObjectNode> writtenFrame() {
+        return overlay.editedFrame().map(frame -> frame.source().deepCopy().set("settings", Json.NODES.arrayNode()));
     }
 
     /** All rings, where they were edited, as the estate file writes them. */

@@ -7,6 +7,7 @@ import java.util.ArrayList;
 import java.util.List;
 import java.util.Optional;
 import leanladder.edit.EditKind;
+import leanladder.edit.catalogue.UpdateCatalogue;
 import leanladder.edit.directory.AddMembers;
 import leanladder.edit.directory.RemoveMembers;
 import leanladder.edit.policy.AddPolicy;
@@ -65,6 +66,8 @@ final class Inverses {
         if (mutation instanceof Mutation.MembersRemoved removed)
             return group(AddMembers.KIND, removed.group(), removed.who());
         if (mutation instanceof Mutation.InvitationWritten written) return Optional.of(invitation(written));
+        if (mutation instanceof Mutation.FrameAmended amended)
+            return members(edit(UpdateCatalogue.KIND.name()), amended.members(), amended.was());
         return rings((Mutation.RingsReplaced) mutation);
     }
 

@@ -6,7 +6,7 @@ import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Predicate;
-import leanladder.catalogue.Catalogue;
+import leanladder.catalogue.CatalogueFrame;
 import leanladder.estate.Account;
 import leanladder.estate.Feedback;
 import leanladder.estate.Group;
@@ -46,8 +46,8 @@ public final class EntityParsers {
     }
 
     /** A plan, its holders aside; what does not fit is reported. */
-    public static Optional<Plan> plan(JsonCursor jsonCursor, Catalogue catalogue, PolicyReader policies) {
-        return new LicenceReader(catalogue.entitlements().keySet(), policies).plan(jsonCursor);
+    public static Optional<Plan> plan(JsonCursor jsonCursor, CatalogueFrame frame, PolicyReader policies) {
+        return new LicenceReader(frame.entitlements().keySet(), policies).plan(jsonCursor);
     }
 
     /** Holders as a file lists them, found to fit. */

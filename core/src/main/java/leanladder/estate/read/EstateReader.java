@@ -36,6 +36,7 @@ import java.util.concurrent.Future;
 import java.util.function.BiConsumer;
 import java.util.function.Consumer;
 import leanladder.catalogue.Catalogue;
+import leanladder.catalogue.CatalogueFrame;
 import leanladder.catalogue.CatalogueReader;
 import leanladder.estate.Account;
 import leanladder.estate.Consent;
@@ -383,7 +384,7 @@ public final class EstateReader {
         Optional<JsonCursor> cataloguePlace = root.required("catalogue");
         Catalogue catalogue = cataloguePlace
                 .map(p -> catalogueReader.read(p, ringIds))
-                .orElse(new Catalogue(List.of(), Map.of(), Map.of(), List.of(), List.of()));
+                .orElse(new Catalogue(CatalogueFrame.EMPTY, List.of()));
         handSettings();
         directory.check(catalogue.sizes());
 

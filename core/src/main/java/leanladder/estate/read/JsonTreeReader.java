@@ -158,7 +158,7 @@ final class JsonTreeReader {
                 return Json.NODES.textNode(text);
             }
             case VALUE_NUMBER_INT -> {
-                return Json.NODES.numberNode(parser.getBigIntegerValue());
+                return integer();
             }
             case VALUE_NUMBER_FLOAT -> {
                 return Json.NODES.numberNode(parser.getDecimalValue());
@@ -195,5 +195,14 @@ final class JsonTreeReader {
             i++;
         }
         return true;
+    }
+
+    /** As {@link Json#read} reads it: nodes are equal only where they are of one class. */
+    private JsonNode integer() throws IOException {
+        return switch (parser.getNumberType()) {
+            case INT -> Json.NODES.numberNode(parser.getIntValue());
+            case LONG -> Json.NODES.numberNode(parser.getLongValue());
+            default -> Json.NODES.numberNode(parser.getBigIntegerValue());
+        };
     }
 }

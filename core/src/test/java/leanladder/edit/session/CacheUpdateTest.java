@@ -8,7 +8,6 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
-import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import leanladder.RandomEstate;
@@ -139,8 +138,7 @@ class CacheUpdateTest {
             EditSession coming = new EditSession(gone, RandomEdits.bodies(estate));
             coming.restore(
                     List.of(new EditSession.WrittenEntity("accounts", id, (ObjectNode) account)),
-                    Optional.empty(),
-                    Optional.empty());
+                    EditSession.FileFrame.SAME);
             CompiledEstate back = coming.compile();
             assertThat(columns(new ColumnResolver(back, NOW, back.seats(NOW.at())), back))
                     .as(id)

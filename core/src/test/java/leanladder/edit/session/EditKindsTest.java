@@ -179,6 +179,24 @@ class EditKindsTest {
                             "{'kind':'amend-workspace','workspace':'w8','members':{'size':'M'}}",
                             MOVE)),
             Map.entry(
+                    "add-setting",
+                    new Row(
+                            "{'kind':'add-setting','setting':{'key':'new.one','title':'New one','type':'switch','default':true}}",
+                            "{'kind':'add-setting','setting':{'key':'new.one','title':'Another','type':'switch','default':false}}",
+                            RENAME)),
+            Map.entry(
+                    "remove-setting",
+                    new Row(
+                            "{'kind':'remove-setting','setting':'files.help'}",
+                            "{'kind':'amend-setting','setting':'files.help','members':{'help':'Other'}}",
+                            MOVE)),
+            Map.entry(
+                    "amend-catalogue",
+                    new Row(
+                            "{'kind':'amend-catalogue','members':{'sizes':['S','M','L','XL']}}",
+                            "{'kind':'amend-catalogue','members':{'sizes':null}}",
+                            "{'kind':'amend-catalogue','members':{'other':1}}")),
+            Map.entry(
                     "amend-setting",
                     new Row(
                             "{'kind':'amend-setting','setting':'files.share','members':{'openToWorkspaces':true}}",
@@ -457,6 +475,7 @@ class EditKindsTest {
                         .map(f -> Json.read(Json.write(f.source())))
                         .toList());
         estate.releases().forEach(r -> parts.put("release " + r.setting(), Json.read(Json.write(r.source()))));
+        parts.put("catalogue", Json.write(estate.catalogue().frame().source()));
         estate.catalogue()
                 .settings()
                 .values()

@@ -286,7 +286,7 @@ class EditSessionTest {
         EditSession.WrittenEntity gone = new EditSession.WrittenEntity("units", "boats", Json.NODES.objectNode());
         EditSession.WrittenEntity policy = new EditSession.WrittenEntity(
                 "policies", "p1", before.estate().policy("p1").orElseThrow().source());
-        editSession.restore(List.of(gone, policy), Optional.empty(), Optional.empty());
+        editSession.restore(List.of(gone, policy), EditSession.FileFrame.SAME);
         var after = editSession.compile().estate();
         assertThat(after.units()).isEqualTo(before.estate().units());
         assertThat(after.policies()).isEqualTo(before.estate().policies());
@@ -298,7 +298,8 @@ class EditSessionTest {
         told("{'kind':'rank-policy','policy':'a-new-one','above':'"
                 + editSession.overlay().ranking().get(0) + "'}");
         ArrayNode ranking = Json.NODES.arrayNode().add("p1");
-        editSession.restore(List.of(), Optional.of(ranking), Optional.empty());
+        editSession.restore(
+                List.of(), new EditSession.FileFrame(Optional.of(ranking), Optional.empty(), Optional.empty()));
         List<String> all = editSession.compile().estate().policies().stream()
                 .map(Policy::id)
                 .toList();

@@ -33,11 +33,18 @@ final class ExportedEstate {
                     .forEach(p -> parts.put(p.key(), p.body()));
             file.putArray(section).addAll(parts.values());
         }
+        Map<String, JsonNode> settings = new TreeMap<>();
+        file.path("catalogue")
+                .path("settings")
+                .forEach(s -> settings.put(s.get("key").asText(), s));
+        editSession.removed().stream()
+                .filter(p -> p.section().equals("settings"))
+                .forEach(p -> settings.remove(p.key()));
         editSession.written().stream()
                 .filter(p -> p.section().equals("settings"))
-                .forEach(p -> file.path("catalogue").path("settings").forEach(setting -> {
-                    if (setting.path("key").asText().equals(p.key())) ((ObjectNode) setting).setAll(p.body());
-                }));
+                .forEach(p -> settings.put(p.key(), p.body()));
+        editSession.writtenFrame().ifPresent(frame -> file.set("catalogue", frame));
+        ((ObjectNode) file.get("catalogue")).putArray("settings").addAll(settings.values());
         editSession.writtenRanking().ifPresent(ranking -> file.set("ranking", ranking));
         editSession.writtenRings().ifPresent(rings -> file.set("rings", rings));
         return file;

@@ -1,11 +1,15 @@
 package leanladder.edit.session;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
+import java.util.Collections;
 import java.util.List;
 import java.util.Random;
 import java.util.function.Function;
 import leanladder.RandomEstate;
+import leanladder.catalogue.Default;
+import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
@@ -21,6 +25,8 @@ import leanladder.resolve.CompiledEstate;
  * every edit fits.
  */
 public final class RandomDraft {
+    private static final String NEW = "new.";
+
     private final CompiledEstate base;
     private final Random random;
     private int created;
@@ -69,7 +75,9 @@ public final class RandomDraft {
                 now.workspaces(),
                 Workspace::id,
                 id -> base.estate().workspace(id).isPresent());
-        String setting = one(List.copyOf(now.catalogue().settings().keySet()));
+        String setting =
+                pick(List.copyOf(now.catalogue().settings().values()), Setting::key, key -> !key.startsWith(NEW));
+        Setting model = one(List.copyOf(now.catalogue().settings().values()));
         String ring = now.rings().isEmpty() ? "none" : one(now.rings()).id();
         String target = one(List.of("unit:" + unit, "account:" + account, "group:" + group, "organisation"));
         String include = random.nextInt(4) == 0 ? "workspace:" + workspace : target;
@@ -124,7 +132,21 @@ public final class RandomDraft {
                 "{'kind':'remove-group','group':'" + group + "'}",
                 "{'kind':'remove-policy','policy':'" + policy + "'}",
                 "{'kind':'remove-plan','plan':'" + plan + "'}",
-                "{'kind':'rank-policy','policy':'" + policy + "','above':null}"));
+                "{'kind':'rank-policy','policy':'" + policy + "','above':null}",
+                "{'kind':'clear-assignments','policy':'" + policy + "'}",
+                addedSetting(model, NEW + id),
+                addedSetting(model, NEW + id),
+                "{'kind':'amend-setting','setting':'" + setting + "','members':{'openToWorkspaces':"
+                        + random.nextBoolean() + ",'help':'Other'}}",
+                amendedSetting(setting, one(List.of("default", "needs")), model),
+                "{'kind':'put-statement','policy':'" + policy + "','statement':" + statementOn(model) + "}",
+                "{'kind':'remove-statement','policy':'" + policy + "','setting':'" + setting + "','says':'set'}",
+                "{'kind':'remove-setting','setting':'"
+                        + (now.catalogue().settings().size() > 3 ? setting : "none") + "'}",
+                "{'kind':'remove-release','release':'" + setting + "'}",
+                "{'kind':'amend-catalogue','members':{'sizes':" + sizes(now) + "}}",
+                "{'kind':'amend-catalogue','members':{'families':[{'id':'" + id + "','name':'Family','states':[{"
+                        + "'name':'State','values':{}}]}]}}"));
         now.policy(policy).ifPresent(p -> {
             JsonNode assignments = p.source().path("assignments");
             if (!assignments.isEmpty())
@@ -132,6 +154,33 @@ public final class RandomDraft {
                         + Json.write(assignments.get(random.nextInt(assignments.size()))) + "}");
         });
         return forms.get(random.nextInt(forms.size()));
+    }
+
+    /** A new setting that is like another. */
+    private static String addedSetting(Setting model, String key) {
+        ObjectNode body = model.source().deepCopy().put("key", key);
+        return "{'kind':'add-setting','setting':" + Json.write(body) + "}";
+    }
+
+    private static String amendedSetting(String setting, String member, Setting model) {
+        ObjectNode members = Json.NODES.objectNode();
+        members.set(member, model.source().get(member));
+        model.fallback().ifPresent(f -> members.set("fallback", f.json()));
+        return "{'kind':'amend-setting','setting':'" + setting + "','members':" + Json.write(members) + "}";
+    }
+
+    private static String statementOn(Setting setting) {
+        ObjectNode said = Json.NODES.objectNode().put("setting", setting.key());
+        if (setting.builtIn() instanceof Default.Fixed fixed)
+            said.set("set", fixed.value().json());
+        else setting.strictness().ifPresent(s -> said.set("cap", s.strictEnd().json()));
+        return Json.write(said);
+    }
+
+    private String sizes(Estate now) {
+        List<String> sizes = new ArrayList<>(now.catalogue().sizes());
+        Collections.shuffle(sizes, random);
+        return Json.write(Json.MAPPER.valueToTree(sizes));
     }
 
     private String account(String id, String unit) {

@@ -78,7 +78,7 @@ class RippleTest {
             if (old.isEmpty()) joining.add(number);
             if (now.isEmpty()) leaving.add(number);
             if (old.isEmpty() || now.isEmpty()) continue;
-            for (Setting setting : before.estate().catalogue().settings().values()) {
+            for (Setting setting : onBothSides(before, after)) {
                 Outcome was = new AccountResolver(before, NOW, seatsBefore, old.get()).outcome(setting);
                 Outcome is = new AccountResolver(fresh, NOW, seatsAfter, now.get()).outcome(after(setting, after));
                 if (!was.value().equals(is.value())) {
@@ -200,7 +200,7 @@ class RippleTest {
                 Optional<Account> old = before.estate().account(member).filter(Account::active);
                 Optional<Account> now = after.estate().account(member).filter(Account::active);
                 if (old.isEmpty() || now.isEmpty()) continue;
-                for (Setting setting : before.estate().catalogue().settings().values()) {
+                for (Setting setting : onBothSides(before, after)) {
                     Outcome was = new AccountResolver(before, there, seatsBefore, old.get()).outcome(setting);
                     Outcome is =
                             new AccountResolver(fresh, there, seatsAfter, now.get()).outcome(after(setting, after));
@@ -210,6 +210,13 @@ class RippleTest {
             }
             assertThat(pairs(ripple)).isEqualTo(expected);
         });
+    }
+
+    /** The settings before the edits that are there after them. */
+    private static List<Setting> onBothSides(CompiledEstate before, CompiledEstate after) {
+        return before.estate().catalogue().settings().values().stream()
+                .filter(s -> after.estate().catalogue().setting(s.key()).isPresent())
+                .toList();
     }
 
     /** The setting as the edits left it. */
@@ -270,7 +277,7 @@ class RippleTest {
         for (Account now : after.estate().accounts()) {
             Optional<Account> old = before.estate().account(now.id()).filter(Account::active);
             if (!now.active() || old.isEmpty()) continue;
-            for (Setting setting : before.estate().catalogue().settings().values()) {
+            for (Setting setting : onBothSides(before, after)) {
                 Outcome was = new AccountResolver(before, NOW, seatsBefore, old.get()).outcome(setting);
                 Outcome is = new AccountResolver(after, NOW, seatsAfter, now).outcome(after(setting, after));
                 boolean decidedAnew =

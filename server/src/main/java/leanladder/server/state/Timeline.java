@@ -119,21 +119,28 @@ public final class Timeline {
     private Snapshot restored(Snapshot near, long number, EntityTable.Difference difference) {
         List<EditSession.WrittenEntity> parts = new ArrayList<>();
         Optional<JsonNode> ranking = Optional.empty();
+        Optional<JsonNode> catalogue = Optional.empty();
         Optional<JsonNode> rings = Optional.empty();
         for (StoredEntity part : difference.entities()) {
             JsonNode body = part.body().isEmpty() ? Json.NODES.objectNode() : Json.read(part.body());
             switch (part.section()) {
                 case StoredEntity.RANKING -> ranking = Optional.of(body);
-                case StoredEntity.RINGS ->
-                    rings = Optional.of(
-                            part.body().isEmpty() ? store.parts().frame(number).path(StoredEntity.RINGS) : body);
+                case StoredEntity.CATALOGUE -> catalogue = Optional.of(bodyOrFrame(part, number));
+                case StoredEntity.RINGS -> rings = Optional.of(bodyOrFrame(part, number));
                 default -> parts.add(new EditSession.WrittenEntity(part.section(), part.key(), (ObjectNode) body));
             }
         }
         EditSession editSession = editSession(near);
-        editSession.restore(parts, ranking, rings);
+        editSession.restore(parts, new EditSession.FileFrame(ranking, catalogue, rings));
         Instant at = store.journal().change(number).orElseThrow().at();
         return near.restored(editSession, difference.seats(), number, at);
+    }
+
+    /** What stood in a part of its own after a change, or still in the frame of the file. */
+    private JsonNode bodyOrFrame(StoredEntity part, long number) {
+        return part.body().isEmpty()
+                ? store.parts().frame(number).path(part.section())
+                : Json.read(part.body());
     }
 
     private Snapshot load(long number) {

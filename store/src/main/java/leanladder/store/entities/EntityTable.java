@@ -324,6 +324,9 @@ public final class EntityTable {
             editSession
                     .writtenRanking()
                     .ifPresent(r -> put.add(new StoredEntity(StoredEntity.RANKING, "", Json.write(r))));
+            editSession
+                    .writtenFrame()
+                    .ifPresent(f -> put.add(new StoredEntity(StoredEntity.CATALOGUE, "", Json.write(f))));
             editSession.writtenRings().ifPresent(r -> put.add(new StoredEntity(StoredEntity.RINGS, "", Json.write(r))));
             return new EntityWrites(put, removed);
         }

@@ -49,6 +49,7 @@ record EstateExport(DSLContext tx, JsonGenerator out, long asOf, Set<Section> wi
                 single(StoredEntity.FRAME).orElseThrow(() -> new IllegalStateException("There is no estate yet"));
         Optional<JsonNode> ranking = single(StoredEntity.RANKING);
         if (ranking.isPresent()) frame.set("ranking", ranking.get());
+        single(StoredEntity.CATALOGUE).ifPresent(catalogue -> frame.set(StoredEntity.CATALOGUE, catalogue));
         single(StoredEntity.RINGS).ifPresent(rings -> frame.set(StoredEntity.RINGS, rings));
         for (Section section : Section.values())
             if (section != Section.SETTINGS && !frame.has(section.member()) && !isEmpty(section))
@@ -62,7 +63,7 @@ record EstateExport(DSLContext tx, JsonGenerator out, long asOf, Set<Section> wi
                     .filter(s -> s != Section.SETTINGS && s.member().equals(member.getKey()))
                     .findFirst();
             if (section.isPresent()) list(section.get());
-            else if (member.getKey().equals("catalogue")) catalogue((ObjectNode) member.getValue());
+            else if (member.getKey().equals(StoredEntity.CATALOGUE)) catalogue((ObjectNode) member.getValue());
             else Json.MAPPER.writeTree(out, member.getValue());
         }
         out.writeEndObject();

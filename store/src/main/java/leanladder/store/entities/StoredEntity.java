@@ -10,7 +10,7 @@ import leanladder.json.Json;
 /**
  * A part of the estate as a row holds it.
  *
- * @param section a section's member name, or one of {@link #FRAME}, {@link #RANKING} and {@link #RINGS}
+ * @param section a section's member name, or one of {@link #FRAME}, {@link #RANKING}, {@link #CATALOGUE} and {@link #RINGS}
  * @param key tells it from others of its section; empty for these
  * @param body JSON text
  */
@@ -20,6 +20,9 @@ public record StoredEntity(String section, String key, String body) {
 
     /** The section of the one part that holds the ranking of policies. */
     public static final String RANKING = "ranking";
+
+    /** The section of the one part that holds the catalogue without its settings, once it was edited; before that it stands in the frame. */
+    public static final String CATALOGUE = "catalogue";
 
     /** The section of the one part that holds the rings, once they were edited; before that they stand in the frame. */
     public static final String RINGS = "rings";

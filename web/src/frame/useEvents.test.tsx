@@ -53,6 +53,7 @@ const CHANGE = {
   policies: ['house-rules'],
   directory: false,
   seats: false,
+  catalogue: false,
 };
 let client: QueryClient;
 

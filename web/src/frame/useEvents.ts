@@ -18,7 +18,7 @@ const LOST = 'The server cannot be reached; what you see may be old. It is tried
 
 /** Kinds of questions that hold whatever a change touches, as long as it leaves out the directory, or the policies. */
 const ABOUT: Record<string, (change: Changed) => boolean> = {
-  catalogue: () => false,
+  catalogue: (change) => change.catalogue,
   directory: (change) => change.directory,
   entry: (change) => change.directory || change.seats || change.policies.length > 0,
   plans: (change) => change.seats,

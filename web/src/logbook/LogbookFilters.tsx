@@ -13,6 +13,7 @@ const PARAMETERS = ['text', 'author', 'kind', 'app', 'from', 'to', ...SUBJECTS] 
 
 const KINDS: Record<NonNullable<LogbookFilter['kind']>, string> = {
   policies: 'policies',
+  catalogue: 'the catalogue',
   directory: 'people, units and groups',
   seats: 'licences',
   previews: 'previews',

@@ -11,6 +11,7 @@ import { useQuestion, writeQuestion } from '../question/question';
 import { count, formatNumber } from '../text/words';
 import { SettingPage } from './SettingPage';
 import { AppSelect } from '../parts/AppSelect';
+import { CatalogueUpdate } from './CatalogueUpdate';
 
 const SHOWN = [
   ['all', 'All'],
@@ -30,6 +31,7 @@ export function SettingsView({ session }: { session?: Session }) {
   const [typed, setTyped] = useAddressState<string>('filter', '');
   const [app, setApp] = useAddressState<string>('app', '');
   const [shown, setShown] = useAddressState<Shown>('show', 'all');
+  const [updating, setUpdating] = useAddressState<string>('update', '');
   const { search } = useLocation();
   const list = useQuery({
     queryKey: ['settings', after.key],
@@ -60,7 +62,13 @@ export function SettingsView({ session }: { session?: Session }) {
     .sort((a, b) => (shown === 'blocked' ? b.blocked - a.blocked : 0));
   return (
     <div className="flex h-full min-h-0">
-      <section aria-label="Settings" className={clsx('flex min-w-0 flex-1 flex-col', key && 'max-[1023px]:hidden')}>
+      <section
+        aria-label="Settings"
+        className={clsx(
+          'flex min-w-0 flex-1 flex-col',
+          (key !== undefined || updating === 'yes') && 'max-[1023px]:hidden',
+        )}
+      >
         <div className="flex flex-wrap items-center gap-x-3 gap-y-2 px-5 pt-3 pb-2">
           <h1 className="font-display text-[18px] font-semibold">Settings</h1>
           <input
@@ -71,6 +79,13 @@ export function SettingsView({ session }: { session?: Session }) {
             onChange={(e) => setTyped(e.target.value)}
           />
           <AppSelect value={app} onChange={setApp} />
+          <button
+            className="button"
+            aria-pressed={updating === 'yes'}
+            onClick={() => setUpdating(updating === 'yes' ? '' : 'yes')}
+          >
+            Update the catalogue…
+          </button>
         </div>
         <div
           role="group"
@@ -120,7 +135,8 @@ export function SettingsView({ session }: { session?: Session }) {
           )}
         </ul>
       </section>
-      {key !== undefined && (
+      {updating === 'yes' && <CatalogueUpdate onClose={() => setUpdating('')} />}
+      {key !== undefined && updating !== 'yes' && (
         <SettingPage
           key={key}
           id={key}

@@ -26,6 +26,7 @@ const TOPICS: [Topic, string][] = [
   ['planned', 'Planned'],
   ['ending', 'Ends soon'],
   ['review', 'To be looked at again'],
+  ['catalogue', 'The catalogue'],
   ['settling', 'On its way'],
   ['arrived', 'Has arrived'],
   ['happened', 'Since you were here'],

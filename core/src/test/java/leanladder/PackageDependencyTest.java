@@ -36,6 +36,7 @@ class PackageDependencyTest {
             Map.entry("resolve", List.of("catalogue", "estate", "json", "preview", "reach", "seat")),
             Map.entry("workingcopy", List.of("catalogue", "estate", "estate.read", "json", "reach", "resolve", "text")),
             Map.entry("edit", List.of("json", "workingcopy")),
+            Map.entry("edit.catalogue", List.of("catalogue", "edit", "estate.read", "json", "workingcopy")),
             Map.entry("edit.directory", List.of("catalogue", "edit", "estate", "estate.read", "json", "workingcopy")),
             Map.entry("edit.policy", List.of("catalogue", "edit", "estate", "estate.read", "json", "workingcopy")),
             Map.entry(
@@ -47,6 +48,7 @@ class PackageDependencyTest {
                     List.of(
                             "catalogue",
                             "edit",
+                            "edit.catalogue",
                             "edit.directory",
                             "edit.policy",
                             "edit.preview",
@@ -75,11 +77,14 @@ class PackageDependencyTest {
                     List.of(
                             "catalogue",
                             "edit",
+                            "edit.catalogue",
+                            "edit.directory",
                             "edit.policy",
                             "edit.preview",
                             "edit.seat",
                             "edit.session",
                             "estate",
+                            "estate.read",
                             "json",
                             "preview",
                             "reach",
@@ -92,6 +97,7 @@ class PackageDependencyTest {
                             "advise",
                             "catalogue",
                             "edit",
+                            "edit.catalogue",
                             "edit.directory",
                             "edit.policy",
                             "edit.preview",

@@ -13,6 +13,7 @@ import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
 import leanladder.estate.Estate;
+import leanladder.estate.Statement;
 import leanladder.estate.Target;
 import leanladder.estate.TimeWindow;
 import leanladder.resolve.NonMatchReason;
@@ -100,6 +101,13 @@ public final class EstateFormatter {
     public String value(Setting setting, Value value) {
         String unit = setting.source().path("unit").asText("");
         return value instanceof Value.IntegerValue && !unit.isEmpty() ? value(value) + " " + unit : value(value);
+    }
+
+    /** What a statement says: "On", "On, locked", "at most customs". */
+    public String statement(Setting setting, Statement statement) {
+        String value = value(setting, statement.value());
+        if (statement instanceof Statement.Cap) return "at most " + value;
+        return ((Statement.Set) statement).lock() ? value + ", locked" : value;
     }
 
     /** "Own stickers is Off". */

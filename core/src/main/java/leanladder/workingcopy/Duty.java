@@ -4,6 +4,8 @@ package leanladder.workingcopy;
 public enum Duty {
     /** To write policies, assign and rank them. */
     POLICIES,
+    /** To bring the catalogue up to what the vendor offers. */
+    CATALOGUE,
     /** To edit people, units, groups and workspaces. */
     DIRECTORY,
     /** To edit licence plans: what was bought, and for whom. */

@@ -1,5 +1,6 @@
 package leanladder.workingcopy;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.List;
 import java.util.Optional;
@@ -56,6 +57,11 @@ public abstract class EntityType<T> {
 
     /** What is needed in order to publish edits of parts of this type. */
     public final Duty duty() {
+        return duty;
+    }
+
+    /** What is needed in order to publish an edit that sets these members of a part. */
+    public Duty duty(JsonNode members) {
         return duty;
     }
 

@@ -1,5 +1,6 @@
 package leanladder.workingcopy;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayDeque;
 import java.util.Deque;
@@ -23,6 +24,7 @@ import leanladder.json.JsonCursor;
  * a misfit is refused, and names it.
  */
 final class SettingEntityType extends EntityType<Setting> {
+    private static final String OPEN = "openToWorkspaces";
     private static final String KEY = "key";
     private static final String TYPE = "type";
 
@@ -31,7 +33,7 @@ final class SettingEntityType extends EntityType<Setting> {
                 "setting",
                 Section.SETTINGS,
                 Set.of(
-                        "openToWorkspaces",
+                        OPEN,
                         "app",
                         "title",
                         "options",
@@ -46,7 +48,13 @@ final class SettingEntityType extends EntityType<Setting> {
                         "help",
                         "words",
                         "settles"),
-                Duty.POLICIES);
+                Duty.CATALOGUE);
+    }
+
+    /** Whether workspaces may decide is for those to say who write policies. */
+    @Override
+    public Duty duty(JsonNode members) {
+        return members.size() == 1 && members.has(OPEN) ? Duty.POLICIES : duty();
     }
 
     /** All but the key and the type, on which everything that is said of it rests; what only screens use is free. */

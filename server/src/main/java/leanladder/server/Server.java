@@ -16,6 +16,8 @@ import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
 import leanladder.server.access.Identity;
+import leanladder.server.catalogue.CatalogueRoutes;
+import leanladder.server.catalogue.CatalogueTodoSource;
 import leanladder.server.check.CheckRoutes;
 import leanladder.server.check.DeliveryChecker;
 import leanladder.server.directory.DepartureRoutes;
@@ -189,11 +191,13 @@ public final class Server implements AutoCloseable {
                                 previews,
                                 exceptions,
                                 settling,
+                                new CatalogueTodoSource(store),
                                 new SetupTodoSource())),
                 requests,
                 new MyFeatureRequestRoutes(store, timeline, queries, identity.clients()),
                 checks,
                 new EstateRoutes(store, timeline, publisher, identity, suite, mailer),
+                new CatalogueRoutes(queries, timeline),
                 new StartRoutes(store, timeline, publisher),
                 new SearchRoutes(queries),
                 new SettingRoutes(queries),

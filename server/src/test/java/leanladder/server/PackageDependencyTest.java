@@ -38,6 +38,7 @@ class PackageDependencyTest {
             Map.entry("explain", BELOW),
             Map.entry("matrix", BELOW),
             Map.entry("directory", BELOW),
+            Map.entry("catalogue", BELOW),
             Map.entry("files", BELOW),
             Map.entry("logbook", BELOW),
             Map.entry("policy", BELOW),

@@ -641,6 +641,7 @@ class RestTest {
         ask(asked, "POST", "/api/v1/matrix", "{\"settings\":[\"chat.private\"],\"open\":\"all\"}");
         ask(asked, "POST", "/api/v1/addresses", "{\"text\":\"mirela\",\"adds\":true,\"policy\":\"p1\"}");
         ask(asked, "POST", "/api/v1/imports/people", "id,name\na1,Other\n");
+        ask(asked, "POST", "/api/v1/catalogue/update", Json.write(small.get("catalogue")));
         ask(asked, "POST", "/api/v1/plans/l1/imports/purchases", "seats,note\n3,spring\n");
         ask(
                 asked,

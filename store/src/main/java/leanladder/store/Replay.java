@@ -109,13 +109,16 @@ public final class Replay {
         ObjectNode file = Json.NODES.objectNode();
         for (StoredEntity part : parts)
             if (part.section().equals(StoredEntity.FRAME)) file.setAll((ObjectNode) Json.read(part.body()));
+        for (StoredEntity part : parts)
+            if (part.section().equals(StoredEntity.CATALOGUE)) file.set(part.section(), Json.read(part.body()));
         for (StoredEntity part : parts) {
             JsonNode body = Json.read(part.body());
             if (part.section().equals(StoredEntity.RANKING) || part.section().equals(StoredEntity.RINGS))
                 file.set(part.section(), body);
             else if (part.section().equals(Section.SETTINGS.member()))
                 ((ObjectNode) file.get("catalogue")).withArray("settings").add(body);
-            else if (!part.section().equals(StoredEntity.FRAME))
+            else if (!part.section().equals(StoredEntity.FRAME)
+                    && !part.section().equals(StoredEntity.CATALOGUE))
                 file.withArray(part.section()).add(body);
         }
         try {

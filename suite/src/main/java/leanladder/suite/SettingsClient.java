@@ -123,10 +123,10 @@ final class SettingsClient implements AutoCloseable {
     private void wake(LeanLadderClient.SettingsChanged settingsChanged) {
         long number = wakes.incrementAndGet();
         ahead.invalidateAll();
+        catalogue.invalidateAll();
         if (settingsChanged.all() || woken.size() > MOST_NAMED) {
             woken.clear();
             everybodyWoken = number;
-            catalogue.invalidateAll();
         } else settingsChanged.accounts().forEach(account -> woken.put(account, number));
     }
 

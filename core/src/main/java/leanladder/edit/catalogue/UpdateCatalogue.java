@@ -24,7 +24,7 @@ public record UpdateCatalogue(ObjectNode members) implements Edit {
 
     public static final EditKind KIND = EditKind.of(
             "amend-catalogue",
-            Duty.POLICIES,
+            Duty.CATALOGUE,
             UpdateCatalogue.class,
             "apps, entitlements, sizes and families of the catalogue, each list whole; null takes a member away");
 

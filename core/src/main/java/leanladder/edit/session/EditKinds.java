@@ -190,6 +190,13 @@ public final class EditKinds {
             edit.path("edits").forEach(one -> rights.addAll(rights(one)));
             return rights;
         }
-        return find(edit).map(kind -> Set.of(kind.duty())).orElse(Set.of(Duty.values()));
+        return find(edit).map(kind -> Set.of(duty(kind, edit))).orElse(Set.of(Duty.values()));
+    }
+
+    private static Duty duty(EditKind kind, JsonNode edit) {
+        return kind.entityType()
+                .filter(type -> kind.type() == UpdateEntity.class)
+                .map(type -> type.duty(edit.path("members")))
+                .orElse(kind.duty());
     }
 }

@@ -129,7 +129,7 @@ public record SettingRoutes(QueryContext.Reader queries) implements RouteGroup {
                             policy.name(),
                             policy.live(),
                             statement instanceof Statement.Cap,
-                            says(setting, statement, estateFormatter),
+                            estateFormatter.statement(setting, statement),
                             (statement instanceof Statement.Cap ? binds : decides).getOrDefault(policy.id(), 0))));
         return Response.of(new SettingView(
                 setting.key(),
@@ -147,12 +147,6 @@ public record SettingRoutes(QueryContext.Reader queries) implements RouteGroup {
                         .toList(),
                 queryContext.directory().active().getCardinality(),
                 blocked));
-    }
-
-    private static String says(Setting setting, Statement statement, EstateFormatter estateFormatter) {
-        String value = estateFormatter.value(setting, statement.value());
-        if (statement instanceof Statement.Cap) return "at most " + value;
-        return ((Statement.Set) statement).lock() ? value + ", locked" : value;
     }
 
     private static String builtIn(Setting setting, Catalogue catalogue, EstateFormatter estateFormatter) {

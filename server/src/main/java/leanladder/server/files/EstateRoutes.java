@@ -1,6 +1,5 @@
 package leanladder.server.files;
 
-import com.fasterxml.jackson.databind.JsonNode;
 import java.io.BufferedInputStream;
 import java.io.IOException;
 import java.io.InputStream;
@@ -8,13 +7,8 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.nio.file.StandardCopyOption;
 import java.time.Instant;
-import java.util.ArrayList;
-import java.util.LinkedHashMap;
-import java.util.List;
-import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
-import leanladder.catalogue.Family;
 import leanladder.estate.read.InvalidEstateException;
 import leanladder.server.access.Identity;
 import leanladder.server.http.Limits;
@@ -24,9 +18,7 @@ import leanladder.server.http.RequestContext;
 import leanladder.server.http.Response;
 import leanladder.server.http.RouteGroup;
 import leanladder.server.http.RouteRegistry;
-import leanladder.server.http.description.SchemaRef;
 import leanladder.server.mail.Mailer;
-import leanladder.server.paging.NamedRef;
 import leanladder.server.state.Publisher;
 import leanladder.server.state.Receipt;
 import leanladder.server.state.Snapshot;
@@ -56,26 +48,11 @@ public record EstateRoutes(
             Optional<String> suite,
             boolean mails) {}
 
-    /** Values of settings that belong together. */
-    public record FamilyState(String name, Map<String, JsonNode> values) {}
-
-    /** Settings that are meant to be set together, and the states that they make together. */
-    public record FamilyView(String id, String name, List<FamilyState> states) {}
-
-    /** Apps, settings, families, and sizes of hosting from the smallest; settings as the estate file writes them, and whether they can be capped. */
-    public record CatalogueView(
-            List<NamedRef> apps,
-            List<NamedRef> entitlements,
-            List<String> sizes,
-            List<@SchemaRef("Setting") JsonNode> settings,
-            List<FamilyView> families) {}
-
     @Override
     public void routes(RouteRegistry routeRegistry) {
         routeRegistry.get("/session", this::session, Session.class);
         routeRegistry.get("/estate", this::export);
         routeRegistry.put("/estate", this::replace, this::again, Receipt.class);
-        routeRegistry.get("/catalogue", this::catalogue, CatalogueView.class);
     }
 
     private Response export(RequestContext requestContext) {
@@ -140,38 +117,5 @@ public record EstateRoutes(
                         present.directory().active().getCardinality())),
                 suite,
                 mailer.hands()));
-    }
-
-    private Response catalogue(RequestContext requestContext) {
-        var catalogue = timeline.present().estate().catalogue();
-        List<NamedRef> apps = catalogue.apps().entrySet().stream()
-                .sorted(Map.Entry.comparingByValue())
-                .map(app -> new NamedRef(app.getKey(), app.getValue()))
-                .toList();
-        List<JsonNode> settings = new ArrayList<>();
-        catalogue
-                .settings()
-                .values()
-                .forEach(s -> settings.add(
-                        s.source().deepCopy().put("cappable", s.strictness().isPresent())));
-        return Response.of(new CatalogueView(
-                apps,
-                catalogue.entitlements().entrySet().stream()
-                        .map(e -> new NamedRef(e.getKey(), e.getValue()))
-                        .sorted(java.util.Comparator.comparing(NamedRef::name))
-                        .toList(),
-                catalogue.sizes(),
-                settings,
-                catalogue.families().stream().map(EstateRoutes::family).toList()));
-    }
-
-    private static FamilyView family(Family family) {
-        List<FamilyState> states = new ArrayList<>();
-        for (Family.State state : family.states()) {
-            Map<String, JsonNode> values = new LinkedHashMap<>();
-            state.values().forEach((key, value) -> values.put(key, value.json()));
-            states.add(new FamilyState(state.name(), values));
-        }
-        return new FamilyView(family.id(), family.name(), states);
     }
 }

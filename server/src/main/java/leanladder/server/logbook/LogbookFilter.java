@@ -34,7 +34,7 @@ final class LogbookFilter {
 
     /** The kinds of change. */
     private static final List<String> KINDS =
-            List.of("policies", "directory", "seats", "previews", "own_word", "automatic");
+            List.of("policies", "catalogue", "directory", "seats", "previews", "own_word", "automatic");
 
     static final Set<String> PARAMETERS;
 

@@ -28,6 +28,7 @@ public final class ChangeEventPublisher implements AutoCloseable {
      * @param settings keys of the settings whose outcomes it can touch
      * @param directory whether units, accounts, groups or workspaces are touched, or what is open to workspaces
      * @param seats whether licence plans are, or seats that may pass on
+     * @param catalogue whether a setting itself is, or another part of the catalogue
      */
     public record ChangeEvent(
             long number,
@@ -38,7 +39,8 @@ public final class ChangeEventPublisher implements AutoCloseable {
             List<String> settings,
             List<String> policies,
             boolean directory,
-            boolean seats) {}
+            boolean seats,
+            boolean catalogue) {}
 
     /** A draft that was begun, altered, published or discarded. */
     public record DraftEvent(long id) {}
@@ -91,7 +93,8 @@ public final class ChangeEventPublisher implements AutoCloseable {
                                 || !t.workspaces().isEmpty()
                                 || !t.catalogue().isEmpty())
                         .orElse(true),
-                touched.map(t -> t.touchesDirectory() || !t.plans().isEmpty()).orElse(true));
+                touched.map(t -> t.touchesDirectory() || !t.plans().isEmpty()).orElse(true),
+                touched.map(t -> t.frame() || !t.catalogue().isEmpty()).orElse(true));
     }
 
     /** Says that a draft was begun, altered, published or discarded. */

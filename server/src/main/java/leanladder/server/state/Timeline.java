@@ -138,9 +138,7 @@ public final class Timeline {
 
     /** What stood in a part of its own after a change, or still in the frame of the file. */
     private JsonNode bodyOrFrame(StoredEntity part, long number) {
-        return part.body().isEmpty()
-                ? store.parts().frame(number).path(part.section())
-                : Json.read(part.body());
+        return part.body().isEmpty() ? store.parts().frame(number).path(part.section()) : Json.read(part.body());
     }
 
     private Snapshot load(long number) {

@@ -25,6 +25,7 @@ public record TodoItem(Topic topic, String key, String words, String leads, Opti
         PLANNED,
         ENDING,
         REVIEW,
+        CATALOGUE,
         SETTLING,
         ARRIVED,
         HAPPENED;

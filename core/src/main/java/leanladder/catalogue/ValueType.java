@@ -23,6 +23,11 @@ public sealed interface ValueType {
     /** Whether every value of the other type is a value of this one, so that a default of this may follow that. */
     boolean holdsAllOf(ValueType other);
 
+    /** Whether a value stands in the order of strictness of a setting of this type, which a value that it offered once may not. */
+    default boolean orders(Value value) {
+        return false;
+    }
+
     /** On or off. */
     record SwitchType() implements ValueType {
         @Override
@@ -41,6 +46,11 @@ public sealed interface ValueType {
         public boolean holdsAllOf(ValueType other) {
             return other instanceof SwitchType;
         }
+
+        @Override
+        public boolean orders(Value value) {
+            return value instanceof Value.Switch;
+        }
     }
 
     /** One of these options, strictest first where the setting is ordered. */
@@ -56,6 +66,11 @@ public sealed interface ValueType {
             if (option >= 0) return Optional.of(new Value.Choice(options.get(option)));
             complain.accept("must be one of the setting's options: " + String.join(", ", options));
             return Optional.empty();
+        }
+
+        @Override
+        public boolean orders(Value value) {
+            return value instanceof Value.Choice choice && options.contains(choice.option());
         }
 
         @Override
@@ -83,6 +98,11 @@ public sealed interface ValueType {
                 return Optional.empty();
             }
             return Optional.of(new Value.IntegerValue(number));
+        }
+
+        @Override
+        public boolean orders(Value value) {
+            return value instanceof Value.IntegerValue;
         }
 
         @Override

@@ -291,9 +291,7 @@ public final class Ripple {
 
     private void compare(List<Setting> settings, Function<String, Column> was, Function<String, Column> is) {
         for (Setting setting : settings) {
-            Setting before =
-                    this.before.estate().catalogue().setting(setting.key()).orElseThrow();
-            Alteration alteration = compare(before, setting, was.apply(setting.key()), is.apply(setting.key()));
+            Alteration alteration = compare(setting, was.apply(setting.key()), is.apply(setting.key()));
             boolean none =
                     alteration.moves.isEmpty() && alteration.blocks.isEmpty() && alteration.decidedElsewhere.isEmpty();
             if (!none) alterations.put(setting, alteration);
@@ -395,17 +393,14 @@ public final class Ripple {
         return allocation.claimants().getCardinality() - allocation.seated().getCardinality();
     }
 
-    private static Alteration compare(Setting before, Setting setting, Column was, Column willBe) {
+    private static Alteration compare(Setting setting, Column was, Column willBe) {
         List<ValueChange> moves = new ArrayList<>();
         for (Map.Entry<Value, RoaringBitmap> from : was.inForce().entrySet()) {
             for (Map.Entry<Value, RoaringBitmap> to : willBe.inForce().entrySet()) {
                 if (from.getKey().equals(to.getKey())) continue;
                 RoaringBitmap accounts = RoaringBitmap.and(from.getValue(), to.getValue());
                 if (accounts.isEmpty()) continue;
-                // A value that the setting does not offer any more is neither stricter nor looser than others.
-                Effect effect = setting.type().holdsAllOf(before.type())
-                        ? effect(setting, from.getKey(), to.getKey())
-                        : Effect.OTHER;
+                Effect effect = effect(setting, from.getKey(), to.getKey());
                 moves.add(new ValueChange(setting, from.getKey(), to.getKey(), effect, accounts));
             }
         }
@@ -512,9 +507,13 @@ public final class Ripple {
         return ripples;
     }
 
-    /** What it is to have one value of a setting and then another: to gain where the other is looser. */
+    /**
+     * What it is to have one value of a setting and then another: to gain where the other is looser. A value that the setting does not offer
+     * any more is neither.
+     */
     public static Effect effect(Setting setting, Value from, Value to) {
         return setting.strictness()
+                .filter(s -> setting.type().orders(from) && setting.type().orders(to))
                 .map(s -> s.isLooser(to, from) ? Effect.GAIN : Effect.LOSE)
                 .orElse(Effect.OTHER);
     }

@@ -121,7 +121,7 @@ public final class SearchIndex {
         this.estate = estate;
         organisation = before.organisation;
         tree = edits.units().isEmpty() ? before.tree : new UnitTree(estate.units());
-        apps = before.apps;
+        apps = estate.catalogue().apps();
         accounts = before.accounts;
         if (altered.isEmpty()) {
             edited = before.edited;
@@ -143,8 +143,9 @@ public final class SearchIndex {
                 ? before.groups
                 : new FuzzyIndex<>(estate.groups(), GROUPS, g -> List.of(field(g.name(), 10)));
         workspaces = edits.workspaces().isEmpty() ? before.workspaces : workspaces(estate);
-        settings = edits.catalogue().isEmpty() ? before.settings : settings(estate);
-        phrases = edits.catalogue().isEmpty() ? before.phrases : phrases(estate);
+        boolean same = edits.catalogue().isEmpty() && !edits.frame();
+        settings = same ? before.settings : settings(estate);
+        phrases = same ? before.phrases : phrases(estate);
         policies = edits.policies().isEmpty() ? before.policies : policies(estate);
         plans = edits.plans().isEmpty() ? before.plans : plans(estate);
     }

@@ -19,10 +19,10 @@ export function CsvImportPanel({ list, onClose }: { list: ListName; onClose: () 
       kinds={KINDS}
       initial={list === 'units' ? 'units' : list === 'groups' ? 'members' : 'people'}
       className="border-line w-[520px] shrink-0 border-l px-5 py-3"
-      read={(what, file) =>
+      read={(what, file, columns) =>
         unwrap(
           api.POST('/api/v1/imports/{what}', {
-            params: { path: { what }, query: { name: file.name, ...after.query } },
+            params: { path: { what }, query: { name: file.name, columns, ...after.query } },
             body: '',
             bodySerializer: () => file,
             headers: { 'Content-Type': 'text/csv' },

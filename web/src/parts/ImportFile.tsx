@@ -18,8 +18,12 @@ export interface FileKind<W extends string> {
 export function ImportFile<W extends string>(props: {
   kinds: FileKind<W>[];
   initial: W;
-  /** Has the server look through the lines; it gets the file as it is, for only so can it tell in what encoding it was saved. */
-  read: (what: W, file: File) => Promise<ImportResult>;
+  /**
+   * Has the server look through the lines; it gets the file as it is, for only so can it tell in what encoding it was saved.
+   *
+   * @param columns the headings that were chosen, as JSON
+   */
+  read: (what: W, file: File, columns?: string) => Promise<ImportResult>;
   className?: string;
   onClose: () => void;
 }) {
@@ -30,13 +34,13 @@ export function ImportFile<W extends string>(props: {
   const [report, setReport] = useState<ImportResult>();
   const [refusal, setRefusal] = useState('');
   const [only, setOnly] = useState<'all' | 'refused'>('all');
-  const look = async (chosen: File | undefined, as = what) => {
+  const look = async (chosen: File | undefined, as = what, columns?: Record<string, string>) => {
     setFile(chosen);
-    setReport(undefined);
+    if (!columns) setReport(undefined);
     setRefusal('');
     if (!chosen) return;
     try {
-      setReport(await props.read(as, chosen));
+      setReport(await props.read(as, chosen, columns && JSON.stringify(columns)));
     } catch (error) {
       if (!(error instanceof RefusedError)) throw error;
       setRefusal(error.problem.detail);
@@ -79,11 +83,37 @@ export function ImportFile<W extends string>(props: {
         />
       </div>
       <p className="text-ink2 mt-1 text-[13px]">
-        Comma-separated values; the first line names the columns: {kinds.find((k) => k.what === what)?.columns}.
+        Comma-separated values; the first line names the columns: {kinds.find((k) => k.what === what)?.columns}. Other
+        names can be matched once the file is read.
       </p>
       <Alert className="mt-2">{refusal}</Alert>
       {report && (
         <>
+          <fieldset className="mt-2">
+            <legend className="text-ink2 text-[13px]">Which column of the file holds what</legend>
+            <div className="mt-1 grid grid-cols-2 gap-x-3 gap-y-1">
+              {report.columns.map(({ column, heading }) => (
+                <span key={column} className="flex items-center gap-2">
+                  <span className="w-16 shrink-0">{column}</span>
+                  <Select
+                    label={`Column for ${column}`}
+                    className="min-w-0 flex-1"
+                    value={heading ?? ''}
+                    options={[
+                      { value: '', label: 'not in the file' },
+                      ...report.headings.map((h) => ({ value: h, label: h })),
+                    ]}
+                    onChange={(chosen) =>
+                      void look(file, what, {
+                        ...Object.fromEntries(report.columns.map((c) => [c.column, c.heading ?? ''])),
+                        [column]: chosen,
+                      })
+                    }
+                  />
+                </span>
+              ))}
+            </div>
+          </fieldset>
           <p role="status" className="mt-2">
             <strong className="font-semibold">{count(report.lines.length, 'line')}</strong>: {report.counts.new} new,{' '}
             {report.counts.altered} altered, {report.counts.same} as they are already, {report.counts.refused} refused.{' '}
@@ -96,7 +126,7 @@ export function ImportFile<W extends string>(props: {
           <VirtualRows
             label="Lines"
             items={lines}
-            maxHeight="min(420px, calc(100dvh - 340px))"
+            maxHeight="min(420px, calc(100dvh - 480px))"
             row={(line) => (
               <>
                 <span className="text-ink2 w-10 shrink-0 text-right">{line.line}</span>
@@ -112,7 +142,7 @@ export function ImportFile<W extends string>(props: {
             )}
           />
           <button className="button button-strong mt-3 self-start" disabled={fitting === 0} onClick={() => void take()}>
-            Put {count(fitting, 'line')} into the draft
+            Add {count(fitting, 'line')} to draft
           </button>
         </>
       )}

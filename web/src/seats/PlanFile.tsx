@@ -17,10 +17,10 @@ export function PlanFile({ plan, what, onClose }: { plan: string; what: What; on
       kinds={[KINDS[what]]}
       initial={what}
       className="bg-paper border-line mt-2 border p-3"
-      read={(_, file) =>
+      read={(_, file, columns) =>
         unwrap(
           api.POST('/api/v1/plans/{plan}/imports/{what}', {
-            params: { path: { plan, what }, query: { name: file.name, ...after.query } },
+            params: { path: { plan, what }, query: { name: file.name, columns, ...after.query } },
             body: '',
             bodySerializer: () => file,
             headers: { 'Content-Type': 'text/csv' },

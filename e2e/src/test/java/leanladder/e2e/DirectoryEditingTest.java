@@ -23,7 +23,7 @@ class DirectoryEditingTest extends Editing {
         browser.sees("2 lines: 1 new, 0 altered, 0 as they are already, 1 refused.");
         browser.sees("There is no unit");
         assertThat(browser.axe()).isEmpty();
-        browser.press("Put 1 line into the draft");
+        browser.press("Add 1 line to draft");
         browser.sees("Quill Tarn is a new person");
         browser.sees("1 new");
         Files.delete(file);

@@ -22,7 +22,7 @@ class FirstEstateTest {
         Path units = Files.writeString(dir.resolve("units.csv"), "id,name,parent\nharbour,Harbour,organisation\n");
         Path people = Files.writeString(
                 dir.resolve("people.csv"),
-                "address,name,unit\n"
+                "E-Mail,Who,Department\n"
                         + IntStream.rangeClosed(1, PEOPLE)
                                 .mapToObj(n -> "hand" + n + "@north.example,Hand Number " + n + ",harbour")
                                 .collect(Collectors.joining("\n")));
@@ -43,12 +43,16 @@ class FirstEstateTest {
             browser.open("/directory/units");
             browser.press("From a file");
             browser.upload("The file", units);
-            browser.press("Put 1 line into the draft");
+            browser.press("Add 1 line to draft");
             browser.sees("1 edit");
             browser.open("/directory/people");
             browser.press("From a file");
             browser.upload("The file", people);
-            browser.press("Put " + PEOPLE + " lines into the draft");
+            // What the file calls names is not known here; the rest is.
+            browser.sees(PEOPLE + " refused");
+            browser.pick("Column for name", "Who");
+            browser.sees(PEOPLE + " new");
+            browser.press("Add " + PEOPLE + " lines to draft");
             browser.sees(PEOPLE + " new");
             browser.press("Review");
             browser.sees("The edits");

@@ -16,8 +16,8 @@ import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.Iterator;
 import java.util.List;
-import java.util.Locale;
 import java.util.Map;
+import java.util.Optional;
 import leanladder.server.http.CsvResponse;
 import leanladder.server.http.ProblemException;
 
@@ -28,20 +28,23 @@ public final class CsvLines {
 
     private CsvLines() {}
 
-    /** One line of the file by its headings, lower-case. */
+    /** One line of the file by the columns that are read. */
     public record Line(long number, Map<String, String> cells) {
-        /** What stands in the first of these columns that is not empty; empty where none holds anything. */
-        public String get(String... names) {
-            for (String name : names) {
-                String cell = cells.getOrDefault(name, "");
-                if (!cell.isEmpty()) return cell;
-            }
-            return "";
+        /** What stands in a column; empty where nothing does. */
+        public String get(String column) {
+            return cells.getOrDefault(column, "");
         }
     }
 
-    /** Reads a file; a problem when it cannot be read. Empty lines are passed over, but counted. */
-    public static List<Line> parse(InputStream file) {
+    /** A file. @param headings as it writes them */
+    public record CsvFile(List<String> headings, List<CsvColumns.ColumnMatch> columns, List<Line> lines) {}
+
+    /**
+     * Reads a file; a problem when it cannot be read. Empty lines are passed over, but counted.
+     *
+     * @param chosen see {@link CsvColumns}
+     */
+    public static CsvFile parse(InputStream file, CsvColumns columns, Optional<String> chosen) {
         BufferedInputStream bytes = new BufferedInputStream(file);
         String likely = likely(bytes);
         try (Reader text = new InputStreamReader(
@@ -51,7 +54,7 @@ public final class CsvLines {
                         .allowExtraFields(true)
                         .allowMissingFields(true)
                         .ofCsvRecord(text)) {
-            return lines(rows.iterator());
+            return file(rows.iterator(), columns, chosen);
         } catch (IOException | UncheckedIOException | CsvParseException e) {
             throw broken(e, likely);
         }
@@ -83,23 +86,29 @@ public final class CsvLines {
                 + String.valueOf(e.getMessage()).lines().findFirst().orElse("it is broken") + ". Nothing was staged.");
     }
 
-    private static List<Line> lines(Iterator<CsvRecord> rows) {
+    private static CsvFile file(Iterator<CsvRecord> rows, CsvColumns columns, Optional<String> chosen) {
         if (!rows.hasNext())
             throw ProblemException.wrongInput("The file is empty; its first line must name the columns.");
         List<String> headings = rows.next().getFields().stream()
-                .map(h -> h.replace("\uFEFF", "").strip().toLowerCase(Locale.ROOT))
+                .map(h -> h.replace("\uFEFF", "").strip())
                 .toList();
+        List<CsvColumns.ColumnMatch> matches = columns.match(headings, chosen);
+        Map<Integer, String> places = new HashMap<>();
+        for (CsvColumns.ColumnMatch match : matches)
+            match.heading().ifPresent(heading -> places.put(headings.indexOf(heading), match.column()));
         List<Line> lines = new ArrayList<>();
         while (rows.hasNext()) {
             CsvRecord row = rows.next();
             if (row.getFields().stream().allMatch(String::isBlank)) continue;
             Map<String, String> cells = new HashMap<>();
-            for (int i = 0; i < Math.min(row.getFieldCount(), headings.size()); i++)
-                cells.put(headings.get(i), CsvResponse.read(row.getField(i).strip()));
+            places.forEach((place, column) -> {
+                if (place < row.getFieldCount())
+                    cells.put(column, CsvResponse.read(row.getField(place).strip()));
+            });
             lines.add(new Line(row.getStartingLineNumber(), cells));
             if (lines.size() > MOST_LINES)
                 throw ProblemException.wrongInput("The file has more than " + MOST_LINES + " lines; split it.");
         }
-        return lines;
+        return new CsvFile(headings, matches, lines);
     }
 }

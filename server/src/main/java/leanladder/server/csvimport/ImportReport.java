@@ -71,9 +71,19 @@ public final class ImportReport {
     /** How many lines become what. */
     public record ImportedCounts(@JsonProperty("new") int fresh, int altered, int same, int refused) {}
 
-    /** The report of a file. @param edit stages the lines that fit; null where none does */
+    /**
+     * The report of a file.
+     *
+     * @param headings as the file writes them
+     * @param columns what was read from which heading
+     * @param edit stages the lines that fit; null where none does
+     */
     public record ImportResult(
-            List<ImportedLine> lines, ImportedCounts counts, Optional<@SchemaRef("Edit") JsonNode> edit) {}
+            List<String> headings,
+            List<CsvColumns.ColumnMatch> columns,
+            List<ImportedLine> lines,
+            ImportedCounts counts,
+            Optional<@SchemaRef("Edit") JsonNode> edit) {}
 
     /**
      * Reads the lines of a file. Linear in them.
@@ -83,19 +93,21 @@ public final class ImportReport {
      * @param read reads one line against the edit session as the lines before it left it; it may throw {@link RefusedLine}
      */
     public static ImportResult compute(
-            List<Line> lines, EditSession editSession, String source, Function<Line, Verdict> read) {
+            CsvLines.CsvFile file, EditSession editSession, String source, Function<Line, Verdict> read) {
         ObjectNode batch =
                 Json.NODES.objectNode().put("kind", BatchEdit.KIND.name()).put("source", source);
         ArrayNode edits = batch.putArray("edits");
         Map<ImportVerdict, Integer> counts = new EnumMap<>(ImportVerdict.class);
-        List<ImportedLine> told = new ArrayList<>(lines.size());
-        for (Line line : lines) {
+        List<ImportedLine> told = new ArrayList<>(file.lines().size());
+        for (Line line : file.lines()) {
             Verdict verdict = next(line, editSession, read);
             counts.merge(verdict.outcome, 1, Integer::sum);
             told.add(new ImportedLine(line.number(), verdict.outcome, verdict.told));
             verdict.edit.ifPresent(edits::add);
         }
         return new ImportResult(
+                file.headings(),
+                file.columns(),
                 told,
                 new ImportedCounts(
                         counts.getOrDefault(ImportVerdict.NEW, 0),

@@ -1,11 +1,9 @@
 package leanladder.server.directory;
 
 import java.io.IOException;
-import java.util.List;
 import java.util.Set;
 import leanladder.edit.session.EditSession;
 import leanladder.server.csvimport.CsvLines;
-import leanladder.server.csvimport.CsvLines.Line;
 import leanladder.server.csvimport.ImportReport;
 import leanladder.server.http.Limits;
 import leanladder.server.http.ProblemException;
@@ -29,15 +27,16 @@ public record ImportRoutes(Timeline timeline, QueryContext.Reader queries) imple
     }
 
     private Response read(RequestContext requestContext) throws IOException {
-        QueryParameters queryParameters = requestContext.query(Set.of("draft", "name"));
+        QueryParameters queryParameters = requestContext.query(Set.of("draft", "name", "columns"));
         String what = requestContext.path("what");
         if (!Set.of("people", "units", "members").contains(what))
             throw ProblemException.unknown("Only people, units and members can be read from a file.");
         Snapshot snapshot = queries.read(queryParameters).snapshot();
-        List<Line> lines = CsvLines.parse(requestContext.body(Limits.FILE));
+        CsvLines.CsvFile file = CsvLines.parse(
+                requestContext.body(Limits.FILE), ImportRowParser.columns(what), queryParameters.one("columns"));
         EditSession editSession = timeline.editSession(snapshot);
-        ImportRowParser reader = new ImportRowParser(snapshot, editSession, what, lines);
+        ImportRowParser reader = new ImportRowParser(snapshot, editSession, what, file.lines());
         return Response.of(ImportReport.compute(
-                lines, editSession, queryParameters.one("name").orElse("a file"), reader::read));
+                file, editSession, queryParameters.one("name").orElse("a file"), reader::read));
     }
 }

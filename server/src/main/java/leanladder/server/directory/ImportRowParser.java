@@ -19,6 +19,7 @@ import leanladder.estate.Group;
 import leanladder.estate.Unit;
 import leanladder.json.Instants;
 import leanladder.json.Json;
+import leanladder.server.csvimport.CsvColumns;
 import leanladder.server.csvimport.CsvLines.Line;
 import leanladder.server.csvimport.ImportReport.RefusedLine;
 import leanladder.server.csvimport.ImportReport.Verdict;
@@ -64,6 +65,24 @@ final class ImportRowParser {
                         .add(g));
     }
 
+    /** The columns that are read. @param what people, units or members */
+    static CsvColumns columns(String what) {
+        CsvColumns columns = new CsvColumns();
+        return switch (what) {
+            case "people" ->
+                columns.with("id")
+                        .with("address", "username", "e-mail", "email", "mail", "e-mail address", "email address")
+                        .with("name", "displayname", "display name", "full name")
+                        .with("kind", "type")
+                        .with("unit", "department", "team", "organisational unit")
+                        .with("title", "job title", "position")
+                        .with("started", "start", "start date", "hired")
+                        .with("active");
+            case "units" -> columns.with("id").with("name").with("parent", "above", "parent unit");
+            default -> columns.with("group").with("member", "address", "e-mail", "email", "id");
+        };
+    }
+
     /** The verdict on a line, against the edit session as the lines before it left it. */
     Verdict read(Line line) {
         return read.apply(line);
@@ -82,20 +101,20 @@ final class ImportRowParser {
                         : named.size() + " units are called \"" + text + "\"; write the path.");
     }
 
-    private Optional<String> unitId(Line line, String... columns) {
-        return Optional.of(line.get(columns)).filter(u -> !u.isEmpty()).map(this::unitId);
+    private Optional<String> unitId(Line line, String column) {
+        return Optional.of(line.get(column)).filter(u -> !u.isEmpty()).map(this::unitId);
     }
 
     private Verdict person(Line line) {
         String id = line.get("id");
-        String address = line.get("address", "username");
+        String address = line.get("address");
         if (id.isEmpty() && address.isEmpty()) throw new RefusedLine("Neither an id nor an address stands there.");
         Optional<Account> known = id.isEmpty() ? addressResolver.one(address) : estate.account(id);
         if (known.isEmpty() && id.isEmpty() && addressResolver.of(address).size() > 1)
             throw new RefusedLine("The address " + address + " belongs to more than one account; write the id.");
         ObjectNode members = Json.NODES.objectNode();
         put(members, "userName", address, known.map(Account::userName));
-        put(members, "displayName", line.get("name", "displayname"), known.map(Account::displayName));
+        put(members, "displayName", line.get("name"), known.map(Account::displayName));
         put(
                 members,
                 "kind",
@@ -114,7 +133,7 @@ final class ImportRowParser {
         String title = line.get("title");
         if (!title.isEmpty() && !known.flatMap(Account::title).equals(Optional.of(title)))
             members.putObject("attributes").put("title", title);
-        String name = known.map(Account::displayName).orElse(line.get("name", "displayname"));
+        String name = known.map(Account::displayName).orElse(line.get("name"));
         return known.isPresent() ? altered("account", known.get().id(), name, members) : newPerson(id, name, members);
     }
 
@@ -161,7 +180,7 @@ final class ImportRowParser {
         String id = line.get("id");
         String name = line.get("name");
         Optional<Unit> known = estate.unit(id);
-        Optional<String> parent = unitId(line, "parent", "above");
+        Optional<String> parent = unitId(line, "parent");
         ObjectNode members = Json.NODES.objectNode();
         put(members, "name", name, known.map(Unit::name));
         parent.ifPresent(p -> put(members, "parent", p, known.flatMap(Unit::parent)));
@@ -184,7 +203,7 @@ final class ImportRowParser {
         if (groups.size() > 1)
             throw new RefusedLine(groups.size() + " groups are called \"" + named + "\"; write the id.");
         Group group = groups.get(0);
-        String member = line.get("member", "address", "id");
+        String member = line.get("member");
         if (member.isEmpty()) throw new RefusedLine("No member stands there.");
         List<Account> accounts = addressResolver.of(member);
         if (accounts.isEmpty()) throw new RefusedLine("Nobody has the address, id or name \"" + member + "\".");

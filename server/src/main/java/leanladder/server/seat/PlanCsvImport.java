@@ -25,6 +25,7 @@ import leanladder.json.Defects;
 import leanladder.json.Instants;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
+import leanladder.server.csvimport.CsvColumns;
 import leanladder.server.csvimport.CsvLines.Line;
 import leanladder.server.csvimport.ImportReport.RefusedLine;
 import leanladder.server.csvimport.ImportReport.Verdict;
@@ -65,8 +66,20 @@ final class PlanCsvImport {
         }
     }
 
+    /** The columns that are read. @param what rules or purchases */
+    static CsvColumns columns(String what) {
+        return what.equals("rules")
+                ? new CsvColumns()
+                        .with("kind")
+                        .with("target", "whom")
+                        .with("off")
+                        .with("from")
+                        .with("until")
+                : new CsvColumns().with("seats").with("from").with("until").with("note");
+    }
+
     private static String whom(Line line) {
-        return line.get("target", "whom");
+        return line.get("target");
     }
 
     private Plan plan() {

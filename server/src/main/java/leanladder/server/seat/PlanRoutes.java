@@ -265,17 +265,18 @@ public record PlanRoutes(Store store, Timeline timeline, QueryContext.Reader que
     }
 
     private Response read(RequestContext requestContext) throws IOException {
-        QueryParameters queryParameters = requestContext.query(Set.of("draft", "name"));
+        QueryParameters queryParameters = requestContext.query(Set.of("draft", "name", "columns"));
         String what = requestContext.path("what");
         if (!List.of("rules", "purchases").contains(what))
             throw ProblemException.unknown("Only rules and purchases of a plan can be read from a file.");
         QueryContext queryContext = queries.read(queryParameters);
         String plan = allocation(requestContext, queryContext).plan().id();
         EditSession editSession = timeline.editSession(queryContext.snapshot());
-        List<CsvLines.Line> lines = CsvLines.parse(requestContext.body(Limits.FILE));
-        PlanCsvImport reader = new PlanCsvImport(queryContext.estate(), editSession, plan, lines);
+        CsvLines.CsvFile file = CsvLines.parse(
+                requestContext.body(Limits.FILE), PlanCsvImport.columns(what), queryParameters.one("columns"));
+        PlanCsvImport reader = new PlanCsvImport(queryContext.estate(), editSession, plan, file.lines());
         return Response.of(ImportReport.compute(
-                lines,
+                file,
                 editSession,
                 queryParameters.one("name").orElse("a file"),
                 what.equals("rules") ? reader::rule : reader::purchase));

@@ -2,6 +2,8 @@ package leanladder.server.fuzz;
 
 import com.code_intelligence.jazzer.junit.FuzzTest;
 import java.io.ByteArrayInputStream;
+import java.util.Optional;
+import leanladder.server.csvimport.CsvColumns;
 import leanladder.server.csvimport.CsvLines;
 import leanladder.server.http.ProblemException;
 
@@ -11,7 +13,9 @@ class LinesFuzzTest {
     void aFileIsReadLineByLineOrRefused(byte[] file) {
         try {
             long last = 0;
-            for (CsvLines.Line line : CsvLines.parse(new ByteArrayInputStream(file))) {
+            CsvColumns columns = new CsvColumns().with("id").with("name");
+            for (CsvLines.Line line : CsvLines.parse(new ByteArrayInputStream(file), columns, Optional.empty())
+                    .lines()) {
                 if (line.number() <= last) throw new AssertionError("Line " + line.number() + " comes after " + last);
                 last = line.number();
             }

@@ -38,7 +38,7 @@ function Frame() {
       <QueryBar session={session.data} theme={theme} onTheme={setTheme} />
       <div className="flex min-h-0 flex-1">
         <NavRail views={MAIN_VIEWS} />
-        <main id="view" className="bg-sheet min-w-0 flex-1">
+        <main id="view" tabIndex={-1} className="bg-sheet min-w-0 flex-1 outline-none">
           {session.isError ? (
             <ErrorNotice error={session.error} onRetry={() => void session.refetch()} />
           ) : session.data?.organisation === null ? (

@@ -1,5 +1,5 @@
 import { Popover } from 'radix-ui';
-import { useEffect, useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import type { Session } from '../api/client';
 import { useAccount, useCatalogue, useAudienceName } from '../parts/queries';
 import { DraftList } from './DraftList';
@@ -266,6 +266,7 @@ function When(props: { question: Question; zone: string; ask: (q: Question) => v
 /** One field over everything: free typing fills the slots, and policies open. */
 function AskAnything() {
   const [open, setOpen] = useState(false);
+  const asked = useRef(false);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (event.key !== '/' || isTyping(event)) return;
@@ -282,8 +283,25 @@ function AskAnything() {
         <span className="hidden text-[13px] lg:inline">ask anything</span>
         <span className="sr-only lg:hidden">ask anything</span>
       </Popover.Trigger>
-      <PopoverPanel label="Ask anything" offset={6} className="w-[440px] p-2">
-        <FreeTextSearch autoFocus onAsked={() => setOpen(false)} />
+      <PopoverPanel
+        label="Ask anything"
+        offset={6}
+        className="w-[440px] p-2"
+        onCloseAutoFocus={(event) => {
+          // What was asked is answered in the view: keys go on from there.
+          if (!asked.current) return;
+          asked.current = false;
+          event.preventDefault();
+          document.getElementById('view')?.focus({ preventScroll: true });
+        }}
+      >
+        <FreeTextSearch
+          autoFocus
+          onAsked={() => {
+            asked.current = true;
+            setOpen(false);
+          }}
+        />
       </PopoverPanel>
     </Popover.Root>
   );

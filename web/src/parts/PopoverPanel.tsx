@@ -10,6 +10,8 @@ export function PopoverPanel(props: {
   offset?: number;
   /** Its width, its padding, and what it does where it is too long. */
   className?: string;
+  /** Where the focus goes when it closes; to the trigger, unless the event is prevented. */
+  onCloseAutoFocus?: (event: Event) => void;
   children: ReactNode;
 }) {
   return (
@@ -19,6 +21,7 @@ export function PopoverPanel(props: {
         align={props.align ?? 'end'}
         sideOffset={props.offset ?? 4}
         aria-label={props.label}
+        onCloseAutoFocus={props.onCloseAutoFocus}
         className={clsx('bg-sheet text-ink border-line2 z-40 rounded border shadow-lg', props.className)}
       >
         {props.children}

@@ -245,4 +245,51 @@ class DailyWorkTest extends Editing {
         browser.sees("1 edit");
         atMost(12);
     }
+
+    /** Presses Tab until something has the focus, no more than so often. */
+    private void tabTo(String label, int most) {
+        List<String> met = new ArrayList<>();
+        for (int i = 0; i < most && !browser.focused().equals(label); i++) {
+            browser.keys(Keys.TAB);
+            met.add(browser.focused());
+        }
+        assertThat(browser.focused()).as("after %s", met).isEqualTo(label);
+    }
+
+    @Test
+    void oneValueIsChangedAndPublishedByKeyboardAlone() {
+        begin("/today", "Ivo Tarn");
+        browser.keys("/");
+        browser.until("the finder has the focus", () -> browser.focused().equals("Ask anything"));
+        browser.keys("mirela talk between two");
+        browser.sees("Mirela Osk · Talk between two");
+        browser.keys(Keys.ENTER);
+        browser.sees("Bridge under way turned it off");
+        tabTo("On", 40);
+        browser.keys(Keys.ENTER);
+        browser.until("the first way has the focus", () -> browser.focused().equals("Add to draft"));
+        browser.keys(Keys.ENTER);
+        browser.sees("The draft turns it from Off to On.");
+        browser.keys("r");
+        browser.sees("The edits");
+        tabTo("Note", 8);
+        browser.keys("She keeps the watch alone");
+        browser.keys(Keys.ENTER);
+        browser.sees("is published");
+        atMost(30);
+    }
+
+    @Test
+    void seatsAreBoughtForAUnitAndWhoWaitsAndWhatItCostsAreSeen() {
+        begin("/seats/assistant-add-on", "seats held");
+        browser.type("How many seats", "15");
+        browser.press("Buy");
+        browser.choose("Include in the plan", "engineers", "Engineers");
+        browser.sees("7 waiting");
+        browser.press("Review");
+        browser.sees("Cost");
+        browser.press("Publish");
+        browser.sees("is published");
+        atMost(16);
+    }
 }

@@ -48,6 +48,7 @@ export const draftOf = (version: number, words: string[] = [], more: Partial<Dra
   undoable: words.length > 0,
   redoable: false,
   policies: [],
+  catalogue: false,
   ripple: STILL,
   items: words.map((w, index) => ({
     index,

@@ -3,7 +3,7 @@ import { useAfterDraft, useDraft } from '../draft/draft';
 import { draftOf, whoText, type Question } from '../question/question';
 import { syncClock } from '../text/clock';
 import { isZone } from '../text/dates';
-import { unwrap, unwrapAs, api, type Distribution, type Edit, type Schemas } from '../api/client';
+import { unwrap, unwrapAs, api, type Distribution, type Schemas } from '../api/client';
 import type { paths } from '../api/schema';
 
 /** What a question asks beside whom and what; after a draft there is no instant. */
@@ -48,16 +48,10 @@ export const useSavedDrafts = () => {
   return (drafts.data?.drafts ?? []).filter((d) => d.id !== draft?.id && d.edits > 0);
 };
 
-/** Whether an edit changes what can be set. */
-const changesCatalogue = (edit?: Edit): boolean =>
-  edit?.kind === 'batch'
-    ? ((edit as { edits?: Edit[] }).edits ?? []).some(changesCatalogue)
-    : /-(setting|catalogue)$/.test(edit?.kind ?? '');
-
 /** What can be set; after the draft, where that changes it. */
 export const useCatalogue = () => {
   const { draft } = useDraft();
-  const changed = draft?.items.some((item) => changesCatalogue(item.edit));
+  const changed = draft?.catalogue === true;
   return useQuery({
     queryKey: ['catalogue', ...(changed ? [draft?.id, draft?.version] : [])],
     queryFn: () => unwrap(api.GET('/api/v1/catalogue', { params: { query: changed ? { draft: draft?.id } : {} } })),

@@ -292,4 +292,15 @@ class DailyWorkTest extends Editing {
         browser.sees("is published");
         atMost(16);
     }
+
+    @Test
+    void aSettingIsFoundInTheListByAWordThatIsMistyped() {
+        begin("/settings", "180 settings");
+        browser.type("Find a setting", "read reciepts");
+        browser.until("few are left", () -> !browser.body().contains("180 settings"));
+        browser.until(
+                "one at least is found",
+                () -> !browser.body().contains("No setting fits")
+                        && !browser.body().contains("0 settings"));
+    }
 }

@@ -110,6 +110,9 @@ class CatalogueTest {
         staged.putArray("edits").add(update.get("edit"));
         var response = server.send("POST", "/api/v1/drafts/" + draft + "/edits", Json.write(staged));
         assertThat(response.statusCode()).as(response.body()).isEqualTo(200);
+        assertThat(Json.read(response.body()).get("catalogue").asBoolean()).isTrue();
+        assertThat(get("search?q=tides&kinds=setting&limit=200&draft=" + draft).toString())
+                .contains("tides.show");
         assertThat(get("catalogue").toString()).doesNotContain("tides.show");
         assertThat(get("catalogue?draft=" + draft).toString()).contains("tides.show");
         assertThat(get("settings/tides.show?draft=" + draft).get("title").asText())

@@ -37,6 +37,7 @@ import leanladder.store.drafts.Draft;
 import leanladder.store.drafts.DraftLine;
 import leanladder.store.journal.Change;
 import leanladder.text.EstateFormatter;
+import leanladder.workingcopy.WriteSet;
 
 /** Drafts: edits staged, read over, saved for later, opened again and published. */
 public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, UndoService undoService)
@@ -83,6 +84,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
      *
      * @param items its first edits and its last ones, and between them those that do not stand; of a draft that is not very long, all
      * @param troubled how many edits do not stand, those that are not told included
+     * @param catalogue whether it changes what can be set
      */
     public record DraftView(
             @JsonUnwrapped DraftLine line,
@@ -93,6 +95,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
             boolean undoable,
             boolean redoable,
             Set<String> policies,
+            boolean catalogue,
             RippleCounts ripple) {}
 
     /** The receipt of a published change: what it altered, and when that will have taken effect. */
@@ -241,6 +244,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
             }
             step++;
         }
+        WriteSet touched = rebasedDraft.editSession().writeSet();
         return new DraftView(
                 DraftService.line(draft, rebasedDraft),
                 rebasedDraft.base().change(),
@@ -250,6 +254,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
                 !draft.steps().isEmpty(),
                 !draft.undone().isEmpty(),
                 rebasedDraft.policies(),
+                touched.frame() || !touched.catalogue().isEmpty(),
                 RippleFormatter.from(rebasedDraft).counts());
     }
 

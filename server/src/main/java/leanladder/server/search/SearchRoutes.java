@@ -24,7 +24,7 @@ import leanladder.server.state.Snapshot;
 public record SearchRoutes(QueryContext.Reader queries) implements RouteGroup {
     private static final SearchIndexDefinition INDEX = new SearchIndexDefinition();
     private static final int SHOWN = 12;
-    private static final int MOST = 100;
+    private static final int MOST = 200;
 
     /** Something found. @param heldBy the access groups that hold a mailing group, at which policies can be aimed */
     public record Hit(

@@ -228,6 +228,27 @@ class ComposedEditsTest {
                 .isEqualTo(CacheUpdateTest.told(new Ripple(afresh, expected, NOW)));
     }
 
+    /** An estate of the past is the present one with what stood otherwise put in place, in either direction. */
+    @Property(tries = 90)
+    void whatADraftWroteCanBePutInPlaceAtOnce(@ForAll long seed) {
+        Staged staged = staged(seed);
+        EditSession after = staged.editSession;
+        List<EditSession.WrittenEntity> parts = new ArrayList<>(after.written());
+        parts.addAll(after.removed());
+        EditSession restored = book(staged.file, staged.before);
+        restored.restore(
+                parts,
+                new EditSession.FileFrame(
+                        after.writtenRanking().map(JsonNode.class::cast),
+                        after.writtenFrame().map(JsonNode.class::cast),
+                        after.writtenRings().map(JsonNode.class::cast)));
+        CompiledEstate expected = after.compile();
+        CompiledEstate put = restored.compile();
+        assertThat(columns(put, NOW, put.seats(NOW.at()))).isEqualTo(columns(expected, NOW, expected.seats(NOW.at())));
+        assertThat(put.estate().catalogue().frame().sizes())
+                .isEqualTo(expected.estate().catalogue().frame().sizes());
+    }
+
     /** A file in which order and repeats do not matter where a list is a set. */
     private static JsonNode comparable(JsonNode file) {
         // Numbers are equal where they are written alike.

@@ -136,8 +136,7 @@ final class EntityEditFormatter {
 
     private String changedSetting(String key, String member, JsonNode value, Overlay before) {
         return switch (member) {
-            case "openToWorkspaces" ->
-                value.asBoolean() ? "can be set in workspaces" : "can no longer be set in workspaces";
+            case "openToWorkspaces" -> value.asBoolean() ? "is open to workspaces" : "is closed to workspaces";
             case "title" -> "is called " + value.asText();
             case "default" ->
                 before.setting(key)

@@ -11,7 +11,7 @@ import { count, joinList } from '../text/words';
 type Update = Schemas['CatalogueUpdateView'];
 type Misfit = Schemas['MisfitStatement'];
 
-/** Takes over a newer version of the catalogue: what it changes, and what becomes of statements that do not fit it. */
+/** Reads a newer version of the catalogue, shows what it changes and which statements do not fit, and adds the update to the draft. */
 export function CatalogueUpdate({ onClose }: { onClose: () => void }) {
   const after = useAfterDraft();
   const [update, setUpdate] = useState<Update>();
@@ -69,7 +69,7 @@ export function CatalogueUpdate({ onClose }: { onClose: () => void }) {
           </p>
           {update.refusals.length > 0 && (
             <section className="mt-3">
-              <h3 className="font-semibold">Cannot be taken over</h3>
+              <h3 className="font-semibold">Cannot be applied</h3>
               <ul className="text-shut">
                 {update.refusals.map((words) => (
                   <li key={words}>{words}</li>
@@ -179,7 +179,7 @@ function summary(update: Update): string {
   if (parts.length > 0) return `${joinList(parts)}.`;
   return update.edit
     ? 'The settings are the same; apps, sizes or families differ.'
-    : 'It is the catalogue that you have.';
+    : 'This is the catalogue that you have already.';
 }
 
 function Titles({ head, titles }: { head: string; titles: string[] }) {

@@ -59,7 +59,7 @@ public final class CatalogueUpdate {
      * A statement that does not fit the newer version.
      *
      * @param statement as the policy says it now
-     * @param setting as it will be; empty where it is no more
+     * @param setting as it will be; empty where it is removed
      */
     public record Misfit(
             String policy, String policyName, Setting was, Optional<Setting> setting, Statement statement) {}
@@ -122,7 +122,7 @@ public final class CatalogueUpdate {
         for (Setting setting : is.values()) if (wanted.setting(setting.key()).isEmpty()) removed.add(setting);
     }
 
-    /** The members that differ, as they shall be; null for those that go. */
+    /** The members that differ, with their new values; null where the newer version has none. */
     private static ObjectNode members(ObjectNode was, ObjectNode is) {
         ObjectNode members = Json.NODES.objectNode();
         TreeSet<String> names = new TreeSet<>();
@@ -262,7 +262,7 @@ public final class CatalogueUpdate {
         return misfits;
     }
 
-    /** What cannot be taken over, and why, in sentences without their full stop. */
+    /** Why parts of the newer version cannot be applied, in sentences without their full stop. */
     public List<String> refusals() {
         return refusals;
     }

@@ -165,13 +165,13 @@ final class RippleScope {
             accounts.or(side.directory().active());
     }
 
-    /** A setting that decides otherwise by itself can do so for everybody. */
+    /** A setting whose own definition decides something else can affect everybody. */
     private void catalogue() {
-        boolean otherwise = writeSet.catalogue().stream()
+        boolean redefined = writeSet.catalogue().stream()
                 .anyMatch(key -> !sameForResolution(
                         before.estate().catalogue().setting(key),
                         after.estate().catalogue().setting(key)));
-        if (!otherwise) return;
+        if (!redefined) return;
         for (CompiledEstate side : beforeAndAfter())
             accounts.or(side.directory().active());
     }

@@ -147,8 +147,8 @@ final class EntityEditFormatter {
             case "ordered", "strict" -> "has another order of strictness";
             case "needs" -> value.isEmpty() ? "needs nothing any more" : "has other needs";
             case "fallback" -> "has another value while it is blocked";
-            case "merge" -> "is merged otherwise";
-            case "settles" -> "arrives otherwise";
+            case "merge" -> "has another rule for ties";
+            case "settles" -> "has another arrival time";
             case "app" -> "belongs to another app";
             case "words" -> "is found by other words";
             default -> "has another " + member;

@@ -1,7 +1,6 @@
 package leanladder.edit.catalogue;
 
 import com.fasterxml.jackson.databind.node.ObjectNode;
-import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Set;
 import leanladder.catalogue.CatalogueFrame;
@@ -38,7 +37,7 @@ public record UpdateCatalogue(ObjectNode members) implements Edit {
         CatalogueFrame frame =
                 CatalogueReader.frame(new JsonCursor(amended, place.pointer(), at.defects()), on::setting);
         if (at.defects().size() == found) {
-            Set<String> misfits = new LinkedHashSet<>(on.misfits(frame));
+            List<String> misfits = on.misfits(frame);
             List<String> some = misfits.stream().limit(5).toList();
             if (!misfits.isEmpty())
                 place.defect("leaves out what is still used by " + String.join(", ", some)

@@ -102,14 +102,14 @@ public final class EditSession {
     }
 
     /**
-     * What of an estate file is no entity; each part empty where it did not stand otherwise.
+     * The parts of an estate file that are not entities. Each is empty where it was the same.
      *
      * @param ranking the policies as they were ranked; those that it leaves out follow by id
      * @param catalogue all of it but the settings
      * @param rings all rings
      */
     public record FileFrame(Optional<JsonNode> ranking, Optional<JsonNode> catalogue, Optional<JsonNode> rings) {
-        /** Where nothing stood otherwise. */
+        /** All parts were the same. */
         public static final FileFrame SAME = new FileFrame(Optional.empty(), Optional.empty(), Optional.empty());
     }
 

@@ -48,14 +48,14 @@ public record CatalogueRoutes(QueryContext.Reader queries, Timeline timeline) im
             List<@SchemaRef("Setting") JsonNode> settings,
             List<FamilyView> families) {}
 
-    /** A setting that the newer version has otherwise. @param words in what respect, in sentences */
+    /** A setting that the newer version changes. @param words what changes, in sentences */
     public record SettingAmendment(String key, String title, List<String> words) {}
 
     /**
      * A statement that does not fit the newer version; the edit removes it.
      *
      * @param says what the policy says now, in words
-     * @param setting as it will be, as the estate file writes it; missing where it is no more
+     * @param setting as it will be, as the estate file writes it; missing where it is removed
      */
     public record MisfitStatement(
             String policy,
@@ -70,8 +70,8 @@ public record CatalogueRoutes(QueryContext.Reader queries, Timeline timeline) im
     /**
      * What a newer catalogue changes.
      *
-     * @param refusals what cannot be taken over, and why, in sentences
-     * @param edit takes it over, as one batch; missing where nothing differs
+     * @param refusals why parts cannot be applied, in sentences
+     * @param edit applies the update, as one batch; missing where nothing differs
      */
     public record CatalogueUpdateView(
             List<NamedRef> added,

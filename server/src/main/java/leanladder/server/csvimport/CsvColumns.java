@@ -14,8 +14,8 @@ import leanladder.json.Json;
 import leanladder.server.http.ProblemException;
 
 /**
- * Which column of a file holds what. Headings are found by name, in any case, or by what other systems call the same; whoever sends the file
- * can choose otherwise.
+ * Which column of a file holds what. Headings are found by name, in any case, or by the names that other systems use. The sender of the
+ * file can choose other headings.
  */
 public final class CsvColumns {
     private final List<Column> columns = new ArrayList<>();

@@ -14,6 +14,7 @@ import java.util.TreeMap;
 import java.util.TreeSet;
 import leanladder.catalogue.Catalogue;
 import leanladder.catalogue.CatalogueReader;
+import leanladder.catalogue.RingSettings;
 import leanladder.catalogue.Setting;
 import leanladder.edit.EditKind;
 import leanladder.edit.catalogue.UpdateCatalogue;
@@ -23,7 +24,6 @@ import leanladder.edit.directory.UpdateEntity;
 import leanladder.edit.policy.RemoveStatement;
 import leanladder.edit.session.AppliedEdit;
 import leanladder.edit.session.EditSession;
-import leanladder.estate.Ring;
 import leanladder.estate.Statement;
 import leanladder.estate.read.PolicyReader;
 import leanladder.json.Defects;
@@ -75,8 +75,9 @@ public final class CatalogueUpdate {
         this.before = session.overlay().copy();
         Defects defects = newer.defects();
         int found = defects.size();
-        List<String> rings = before.rings().stream().map(Ring::id).toList();
-        ObjectNode own = newer.isObject() ? withOwnChoices((ObjectNode) newer.node(), rings) : Json.NODES.objectNode();
+        RingSettings rings = before.ringSettings();
+        ObjectNode own =
+                newer.isObject() ? withOwnChoices((ObjectNode) newer.node(), rings.rings()) : Json.NODES.objectNode();
         wanted = new CatalogueReader(defects).read(new JsonCursor(own, newer.pointer(), defects), rings);
         if (defects.size() > found) return;
         compare();
@@ -88,7 +89,7 @@ public final class CatalogueUpdate {
     }
 
     /** The newer catalogue with what is for the organisation to say as it says it now. */
-    private ObjectNode withOwnChoices(ObjectNode newer, List<String> rings) {
+    private ObjectNode withOwnChoices(ObjectNode newer, Map<String, List<String>> ringsBySetting) {
         ObjectNode own = newer.deepCopy();
         for (JsonNode node : own.path("settings")) {
             if (!(node instanceof ObjectNode setting)) continue;
@@ -97,7 +98,8 @@ public final class CatalogueUpdate {
                 if (is.source().has(OPEN)) setting.set(OPEN, is.source().get(OPEN));
                 else setting.remove(OPEN);
             });
-            if (key.equals(Setting.RING) && setting.path("type").asText().equals("choice")) {
+            List<String> rings = ringsBySetting.get(key);
+            if (rings != null && setting.path("type").asText().equals("choice")) {
                 setting.set("options", Json.MAPPER.valueToTree(rings));
                 before.setting(key)
                         .map(is -> is.source().get("default"))

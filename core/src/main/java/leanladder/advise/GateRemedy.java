@@ -18,6 +18,8 @@ import leanladder.edit.seat.RemoveRule;
 import leanladder.edit.session.BatchEdit;
 import leanladder.estate.Account;
 import leanladder.estate.Assignment;
+import leanladder.estate.Estate;
+import leanladder.estate.Hosting;
 import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.estate.Workspace;
@@ -51,8 +53,24 @@ public sealed interface GateRemedy {
     /** The release is opened early to the account. @param fresh whether the setting has had no release so far */
     record EarlyAccessRemedy(Setting setting, boolean fresh, ObjectNode edit) implements GateRemedy {}
 
-    /** The workspace gets the hosting that the gate asks for. @param grows whether it is too small @param paid whether it stops being a trial */
-    record UpgradeHosting(Workspace workspace, String size, boolean grows, boolean paid, ObjectNode edit)
+    /**
+     * What a workspace runs on is made as the gate asks.
+     *
+     * @param on a hosting that others may share, or the workspace's own
+     * @param sharing how many workspaces run on it
+     * @param grows whether it is too small
+     * @param paid whether it stops being a trial
+     * @param resumes whether it is paused
+     */
+    record UpgradeHosting(
+            Workspace workspace,
+            Hosting on,
+            int sharing,
+            String size,
+            boolean grows,
+            boolean paid,
+            boolean resumes,
+            ObjectNode edit)
             implements GateRemedy {}
 
     /**
@@ -184,7 +202,7 @@ public sealed interface GateRemedy {
         for (Policy policy : compiledEstate.estate().policies()) {
             List<String> named = policy.assignments().stream()
                     .filter(Assignment::include)
-                    .map(a -> a.target().text())
+                    .map(a -> a.in().isEmpty() ? a.target().text() : "")
                     .toList();
             if (!policy.live() || !named.equals(List.of(target))) continue;
             ObjectNode put = Json.NODES
@@ -202,13 +220,23 @@ public sealed interface GateRemedy {
     }
 
     private static GateRemedy host(Need.Hosting need, CompiledEstate compiledEstate, Workspace workspace) {
-        List<String> sizes = compiledEstate.estate().catalogue().sizes();
-        boolean grows = sizes.indexOf(workspace.size()) < sizes.indexOf(need.size());
-        boolean paid = workspace.trial() && !need.allowTrial();
-        ObjectNode edit = Json.NODES.objectNode().put("kind", "amend-workspace").put("workspace", workspace.id());
+        Estate estate = compiledEstate.estate();
+        Hosting on = estate.hostingOf(workspace);
+        List<String> sizes = estate.catalogue().sizes();
+        boolean grows = sizes.indexOf(on.size()) < sizes.indexOf(need.size());
+        boolean paid = on.trial() && !need.allowTrial();
+        boolean shared = workspace.hosting().isPresent();
+        ObjectNode edit = Json.NODES
+                .objectNode()
+                .put("kind", shared ? "amend-hosting" : "amend-workspace")
+                .put(shared ? "hosting" : "workspace", on.id());
         ObjectNode members = edit.putObject("members");
         if (grows) members.put("size", need.size());
         if (paid) members.put("trial", false);
-        return new UpgradeHosting(workspace, need.size(), grows, paid, edit);
+        if (!on.running()) members.put("state", "running");
+        int sharing = (int) estate.workspaces().stream()
+                .filter(w -> shared && w.hosting().equals(workspace.hosting()))
+                .count();
+        return new UpgradeHosting(workspace, on, sharing, need.size(), grows, paid, !on.running(), edit);
     }
 }

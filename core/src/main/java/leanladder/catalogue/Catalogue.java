@@ -19,6 +19,7 @@ import leanladder.json.CodePointOrder;
 /** All that can be set, and the names that settings refer to. */
 public final class Catalogue {
     private final CatalogueFrame frame;
+    private final Map<String, String> ringSettings;
     private final Map<String, Setting> settings;
     private final Map<String, Integer> place;
     private final Map<String, List<String>> dependencies = new HashMap<>();
@@ -28,14 +29,21 @@ public final class Catalogue {
 
     /** A catalogue that has been checked: every reference holds and the dependencies have no cycle. */
     public Catalogue(CatalogueFrame frame, Collection<Setting> settings) {
+        this(frame, settings, Map.of());
+    }
+
+    /** @param ringSettings of the settings whose releases belong to a track other than the main one, its ring setting */
+    public Catalogue(CatalogueFrame frame, Collection<Setting> settings, Map<String, String> ringSettings) {
         this.frame = frame;
+        this.ringSettings = ringSettings;
         var byKey = new LinkedHashMap<String, Setting>();
         settings.stream()
                 .sorted(Comparator.comparing(Setting::key, CodePointOrder.TEXTS))
                 .forEach(s -> byKey.put(s.key(), s));
         this.settings = java.util.Collections.unmodifiableMap(byKey);
         byKey.forEach((key, setting) -> dependencies.put(
-                key, setting.dependsOn().filter(byKey::containsKey).toList()));
+                key,
+                setting.dependsOn(ringSettingOf(key)).filter(byKey::containsKey).toList()));
         dependencies.forEach((key, others) -> others.forEach(other ->
                 dependents.computeIfAbsent(other, o -> new ArrayList<>()).add(key)));
         var order = Topology.order(byKey.keySet(), dependencies::get);
@@ -47,12 +55,18 @@ public final class Catalogue {
      * This catalogue with some settings put or removed, and with another frame. Linear in the catalogue, where anything differs.
      *
      * @param changed by key what stands there from now on; empty for a setting that is removed
+     * @param tracks of the settings whose releases belong to a track other than the main one, its ring setting
      */
-    public Catalogue with(Map<String, Optional<Setting>> changed, CatalogueFrame other) {
-        if (changed.isEmpty() && other == frame) return this;
+    public Catalogue with(Map<String, Optional<Setting>> changed, CatalogueFrame other, Map<String, String> tracks) {
+        if (changed.isEmpty() && other == frame && tracks.equals(ringSettings)) return this;
         Map<String, Setting> all = new LinkedHashMap<>(settings);
         changed.forEach((key, setting) -> setting.ifPresentOrElse(s -> all.put(key, s), () -> all.remove(key)));
-        return new Catalogue(other, all.values());
+        return new Catalogue(other, all.values(), tracks);
+    }
+
+    /** The key of the setting by which the release of a setting comes to accounts (resolution.md, section 7). */
+    public String ringSettingOf(String setting) {
+        return ringSettings.getOrDefault(setting, Setting.RING);
     }
 
     /** All of it but the settings. */

@@ -20,9 +20,11 @@ import leanladder.json.JsonCursor;
 public final class CatalogueReader {
     private static final Map<String, Merge> MERGES = Map.of(
             "ranked", Merge.RANKED, "strictest", Merge.STRICTEST, "loosest", Merge.LOOSEST, "gather", Merge.GATHER);
-    private static final Map<String, String> TYPES = words("switch", "choice", "number", "text", "link", "list");
-    private static final Map<String, String> THEN = words("refresh", "sign-in", "restart");
-    private static final Map<String, String> RUNGS = words("organisation", "unit", "group", "workspace", "person");
+    private static final Map<String, String> TYPES =
+            words("switch", "choice", "number", "text", "link", "list", "people", "picture");
+    private static final Map<String, String> THEN = words("refresh", "sign-in", "restart", "update", "clear");
+    private static final Map<String, String> RUNGS =
+            words("organisation", "unit", "group", "hosting", "workspace", "person");
     private static final Map<String, String> ABSENCES = words("hide", "grey");
 
     private static final String SETTINGS = "settings";
@@ -52,38 +54,38 @@ public final class CatalogueReader {
     /**
      * Reads the whole catalogue.
      *
-     * @param ringIds the preview rings from the inside out, which the ring setting must offer
+     * @param rings which the ring settings must offer
      * @return a catalogue that can be used for further checks; when there are defects it is not whole
      */
-    public Catalogue read(JsonCursor jsonCursor, List<String> ringIds) {
+    public Catalogue read(JsonCursor jsonCursor, RingSettings rings) {
         CatalogueFrame frame = CatalogueFrame.EMPTY;
         if (jsonCursor.isObject()) {
             CatalogueFrame named = names(jsonCursor);
             List<JsonCursor> all =
                     jsonCursor.required(SETTINGS).map(JsonCursor::items).orElse(List.of());
             for (JsonCursor item : all) declare(item, named.apps());
-            complete(named, ringIds);
+            complete(named, rings);
             frame = withFamilies(named, jsonCursor);
         }
-        checkCycles();
-        return new Catalogue(frame, defects.isEmpty() ? settings.values() : independent());
+        checkDependencies(rings);
+        return new Catalogue(frame, defects.isEmpty() ? settings.values() : independent(), rings.tracks());
     }
 
     /**
      * Reads one setting beside others. Costs what it says.
      *
      * @param others the settings that it can name
-     * @param ringIds the preview rings from the inside out
+     * @param rings which the ring settings must offer
      * @return empty where it is not a setting at all; where it has other defects, it is not whole
      */
     public static Optional<Setting> setting(
             JsonCursor jsonCursor,
             CatalogueFrame frame,
             Function<String, Optional<Setting>> others,
-            List<String> ringIds) {
+            RingSettings rings) {
         CatalogueReader reader = new CatalogueReader(jsonCursor.defects(), others);
         reader.declare(jsonCursor, frame.apps());
-        reader.complete(frame, ringIds);
+        reader.complete(frame, rings);
         return reader.settings.values().stream().findFirst();
     }
 
@@ -119,11 +121,10 @@ public final class CatalogueReader {
         return new CatalogueFrame(named.sizes(), named.apps(), named.entitlements(), families(jsonCursor), source);
     }
 
-    private void complete(CatalogueFrame frame, List<String> ringIds) {
-        var needs = new NeedReader(
-                this::find, Set.copyOf(frame.sizes()), frame.entitlements().keySet(), !ringIds.isEmpty());
+    private void complete(CatalogueFrame frame, RingSettings rings) {
+        var needs = new NeedReader(this::find, frame, rings.exist());
         for (String key : List.copyOf(settings.keySet())) complete(key, needs);
-        checkRingSetting(ringIds);
+        rings.rings().forEach(this::checkRingSetting);
     }
 
     private Optional<Setting> find(String key) {
@@ -142,6 +143,7 @@ public final class CatalogueReader {
                         NONE,
                         s.merge(),
                         s.openToWorkspaces(),
+                        List.of(),
                         List.of(),
                         s.fallback(),
                         s.source()))
@@ -207,6 +209,7 @@ public final class CatalogueReader {
                         merge.orElse(Merge.RANKED),
                         open,
                         List.of(),
+                        List.of(),
                         Optional.empty(),
                         (ObjectNode) jsonCursor.node()));
     }
@@ -215,11 +218,12 @@ public final class CatalogueReader {
             JsonCursor jsonCursor, Merge merge, ValueType type, Optional<Strictness> strictness) {
         boolean byStrictness = merge == Merge.STRICTEST || merge == Merge.LOOSEST;
         if (byStrictness && strictness.isEmpty()) jsonCursor.defect("can only merge so when the setting is ordered");
-        if (merge == Merge.GATHER && !(type instanceof ValueType.ListType)) jsonCursor.defect("can only gather lists");
+        if (merge == Merge.GATHER && !(type instanceof ValueType.ListType || type instanceof ValueType.PeopleType))
+            jsonCursor.defect("can only gather lists and people");
     }
 
     private static void checkForScreens(JsonCursor jsonCursor) {
-        for (String member : List.of("help", "area", "caution", "notice"))
+        for (String member : List.of("help", "area", "caution", "notice", "decides", "article"))
             jsonCursor.member(member).ifPresent(JsonCursor::text);
         jsonCursor.items("words").forEach(JsonCursor::text);
         jsonCursor.items("rungs").forEach(p -> p.word(RUNGS));
@@ -242,6 +246,10 @@ public final class CatalogueReader {
         }
         Optional<BigInteger> min = jsonCursor.member("min").flatMap(JsonCursor::integer);
         Optional<BigInteger> max = jsonCursor.member("max").flatMap(JsonCursor::integer);
+        Optional<JsonCursor> languages = jsonCursor.member("byLanguage");
+        boolean byLanguage = languages.flatMap(JsonCursor::bool).orElse(false);
+        if (byLanguage && !type.equals("text") && !type.equals("link"))
+            languages.orElseThrow().defect("fits only a text or a link");
         switch (type) {
             case "switch":
                 return Optional.of(new ValueType.SwitchType());
@@ -260,9 +268,13 @@ public final class CatalogueReader {
                 jsonCursor.member("min").orElseThrow().defect("must not lie above \"max\", which is " + max.get());
                 return Optional.empty();
             case "text":
-                return Optional.of(new ValueType.TextType());
+                return Optional.of(new ValueType.TextType(byLanguage));
             case "link":
-                return Optional.of(new ValueType.LinkType());
+                return Optional.of(new ValueType.LinkType(byLanguage));
+            case "people":
+                return Optional.of(new ValueType.PeopleType());
+            case "picture":
+                return Optional.of(new ValueType.PictureType());
             default:
                 return Optional.of(new ValueType.ListType());
         }
@@ -297,7 +309,7 @@ public final class CatalogueReader {
             if (!fallback.get().equals(end))
                 fallbackPlace.get().defect("must be the strict end of this ordered setting, " + end.json());
         }
-        var needs = needReader.needs(jsonCursor.items("needs"));
+        var needs = needReader.needs(jsonCursor.items("needs"), s, fallback);
         if (!jsonCursor.items("needs").isEmpty() && fallbackPlace.isEmpty())
             jsonCursor
                     .member("needs")
@@ -314,13 +326,16 @@ public final class CatalogueReader {
                         builtIn,
                         s.merge(),
                         s.openToWorkspaces(),
-                        needs,
+                        needs.needs(),
+                        needs.consequences(),
                         fallback,
                         s.source()));
     }
 
     private Default builtIn(JsonCursor jsonCursor, Setting setting) {
-        Optional<JsonCursor> follow = jsonCursor.node().isObject() ? jsonCursor.member("follow") : Optional.empty();
+        boolean isValue = jsonCursor.node().has(Value.LocalisedText.ANY);
+        Optional<JsonCursor> follow =
+                jsonCursor.node().isObject() && !isValue ? jsonCursor.member("follow") : Optional.empty();
         if (follow.isEmpty())
             return setting.type()
                     .read(jsonCursor.node(), jsonCursor::defect)
@@ -340,10 +355,10 @@ public final class CatalogueReader {
         return new Default.Follow(key.get());
     }
 
-    private void checkRingSetting(List<String> ringIds) {
-        Setting ring = settings.get(Setting.RING);
+    private void checkRingSetting(String key, List<String> ringIds) {
+        Setting ring = settings.get(key);
         if (ring == null) return;
-        JsonCursor jsonCursor = Objects.requireNonNull(places.get(Setting.RING));
+        JsonCursor jsonCursor = Objects.requireNonNull(places.get(key));
         if (!(ring.type() instanceof ValueType.ChoiceType choice)) {
             jsonCursor
                     .member("type")
@@ -396,17 +411,29 @@ public final class CatalogueReader {
         return families;
     }
 
-    private void checkCycles() {
-        List<String> cycle = Topology.order(
-                        settings.keySet(),
-                        k -> Objects.requireNonNull(settings.get(k))
-                                .dependsOn()
-                                .filter(settings::containsKey)
-                                .toList())
-                .cycle();
-        if (!cycle.isEmpty())
+    /** No cycles; and no ring setting is worked out from what a release decides. */
+    private void checkDependencies(RingSettings rings) {
+        Function<String, List<String>> dependencies = k -> Objects.requireNonNull(settings.get(k))
+                .dependsOn(rings.of(k))
+                .filter(settings::containsKey)
+                .toList();
+        List<String> cycle = Topology.order(settings.keySet(), dependencies).cycle();
+        if (!cycle.isEmpty()) {
             Objects.requireNonNull(places.get(cycle.get(0)))
                     .defect("closes a cycle of settings that depend on one another: " + String.join(" → ", cycle));
+            return;
+        }
+        for (String ring : rings.rings().keySet())
+            if (settings.containsKey(ring))
+                for (String key : Topology.order(List.of(ring), dependencies).sorted())
+                    if (Objects.requireNonNull(settings.get(key))
+                            .allNeeds()
+                            .anyMatch(Need.ReleaseNeed.class::isInstance))
+                        Objects.requireNonNull(places.get(ring))
+                                .defect("names the preview ring and must not depend on a release, but "
+                                        + (key.equals(ring)
+                                                ? "needs one"
+                                                : "depends on \"" + key + "\", which needs one"));
     }
 
     /** A setting by key, when it could be read. */

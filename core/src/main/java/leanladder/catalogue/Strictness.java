@@ -8,8 +8,9 @@ import java.util.List;
  *
  * @param order compares two values of the setting: negative when the first is stricter
  * @param strictEnd the strictest value of all
+ * @param looseEnd the loosest value of all
  */
-public record Strictness(Comparator<Value> order, Value strictEnd) {
+public record Strictness(Comparator<Value> order, Value strictEnd, Value looseEnd) {
     private static final Strictness WHERE_ON_IS_STRICT = switchedTo(true);
     private static final Strictness WHERE_OFF_IS_STRICT = switchedTo(false);
 
@@ -19,21 +20,30 @@ public record Strictness(Comparator<Value> order, Value strictEnd) {
     }
 
     private static Strictness switchedTo(boolean strict) {
-        return new Strictness(Comparator.comparing(v -> ((Value.Switch) v).on() != strict), Value.Switch.of(strict));
+        return new Strictness(
+                Comparator.comparing(v -> ((Value.Switch) v).on() != strict),
+                Value.Switch.of(strict),
+                Value.Switch.of(!strict));
     }
 
     /** A choice whose options are written strictest first. */
     public static Strictness ofOptions(List<String> options) {
         Comparator<Value> order = Comparator.comparingInt(v -> options.indexOf(((Value.Choice) v).option()));
-        return new Strictness(order, new Value.Choice(options.get(0)));
+        return new Strictness(
+                order, new Value.Choice(options.get(0)), new Value.Choice(options.get(options.size() - 1)));
     }
 
     /** A number whose min is the strict end, or whose max is. */
     public static Strictness ofNumber(ValueType.NumberType type, boolean lowerIsStrict) {
         Comparator<Value> order = Comparator.comparing(v -> ((Value.IntegerValue) v).number());
-        return lowerIsStrict
-                ? new Strictness(order, new Value.IntegerValue(type.min()))
-                : new Strictness(order.reversed(), new Value.IntegerValue(type.max()));
+        Value min = new Value.IntegerValue(type.min());
+        Value max = new Value.IntegerValue(type.max());
+        return lowerIsStrict ? new Strictness(order, min, max) : new Strictness(order.reversed(), max, min);
+    }
+
+    /** The stricter of two values. */
+    public Value strictest(Value a, Value b) {
+        return isLooser(a, b) ? b : a;
     }
 
     /** Whether the first value is looser than the second. */

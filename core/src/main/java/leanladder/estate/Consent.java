@@ -9,8 +9,9 @@ import java.util.stream.Stream;
  *
  * @param id of the ring, or the key of the release's setting
  * @param until when it ends, where it does
+ * @param terms the version of the terms that was read; 0 where none was
  */
-public record Consent(ConsentTarget to, String id, Instant at, Optional<Instant> until) {
+public record Consent(ConsentTarget to, String id, Instant at, Optional<Instant> until, int terms) {
     /** To what a consent is given. */
     public enum ConsentTarget {
         RING("ring"),
@@ -36,6 +37,11 @@ public record Consent(ConsentTarget to, String id, Instant at, Optional<Instant>
     /** Whether it is given to this ring. */
     public boolean isToRing(String ring) {
         return to == ConsentTarget.RING && id.equals(ring);
+    }
+
+    /** Whether the version that was read is good enough for these terms. */
+    public boolean accepts(Terms required) {
+        return terms >= required.from();
     }
 
     /** Whether it is given to the release of this setting alone. */

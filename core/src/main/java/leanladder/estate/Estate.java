@@ -27,11 +27,13 @@ public final class Estate {
     private final List<Account> accounts;
     private final List<Group> groups;
     private final List<Workspace> workspaces;
+    private final List<Hosting> hostings;
     private final Catalogue catalogue;
     private final List<Policy> policies;
     private final List<Plan> plans;
     private final Map<String, List<Plan.Holder>> holders;
-    private final List<Ring> rings;
+    private final Track mainTrack;
+    private final List<Track> tracks;
     private final Map<String, Release> releases;
     private final List<Feedback> feedback;
     private final Map<String, Policy> policyById;
@@ -51,12 +53,14 @@ public final class Estate {
             List<Account> accounts,
             List<Group> groups,
             List<Workspace> workspaces,
+            List<Hosting> hostings,
             Catalogue catalogue,
             List<Policy> policies,
             List<String> ranking,
             List<Plan> plans,
             Map<String, List<Plan.Holder>> holders,
             List<Ring> rings,
+            List<Track> tracks,
             List<Release> releases,
             List<Feedback> feedback) {
         this.organisation = organisation;
@@ -64,10 +68,12 @@ public final class Estate {
         this.accounts = sorted(accounts, Account::id);
         this.groups = sorted(groups, Group::id);
         this.workspaces = sorted(workspaces, Workspace::id);
+        this.hostings = sorted(hostings, Hosting::id);
         this.catalogue = catalogue;
         this.plans = sorted(plans, Plan::id);
         this.holders = holders;
-        this.rings = List.copyOf(rings);
+        this.mainTrack = Track.main(List.copyOf(rings));
+        this.tracks = List.copyOf(tracks);
         this.releases = new HashMap<>();
         releases.forEach(r -> this.releases.put(r.setting(), r));
         this.feedback = sorted(feedback, Feedback::id);
@@ -90,14 +96,17 @@ public final class Estate {
         accounts = changed(before.accounts, Account::id, changes.accounts);
         groups = changed(before.groups, Group::id, changes.groups);
         workspaces = changed(before.workspaces, Workspace::id, changes.workspaces);
-        catalogue = before.catalogue.with(changes.settings, changes.catalogue.orElse(before.catalogue.frame()));
+        hostings = changed(before.hostings, Hosting::id, changes.hostings);
         policies = before.policies;
         policyById = before.policyById;
         rank = before.rank;
         plans = changed(before.plans, Plan::id, changes.plans);
         holders = before.holders;
-        rings = changes.rings.map(List::copyOf).orElse(before.rings);
+        mainTrack = changes.rings.map(List::copyOf).map(Track::main).orElse(before.mainTrack);
+        tracks = changes.tracks.map(List::copyOf).orElse(before.tracks);
         releases = changes.releases.isEmpty() ? before.releases : before.releases(changes.releases);
+        catalogue = before.catalogue.with(
+                changes.settings, changes.catalogue.orElse(before.catalogue.frame()), ringSettings());
         feedback = changed(before.feedback, Feedback::id, changes.feedback);
         unitById = units == before.units ? before.unitById : byId(units, Unit::id);
         groupById = groups == before.groups ? before.groupById : byId(groups, Group::id);
@@ -187,19 +196,22 @@ public final class Estate {
      *
      * @param plans with their rules and purchases; their ledger is kept elsewhere
      * @param catalogue all of it but the settings, where it is not the same
-     * @param rings all of them, where they are not the same
+     * @param rings all of the main track, where they are not the same
+     * @param tracks all further ones, where they are not the same
      */
     public record EstateDelta(
             Map<String, Optional<Unit>> units,
             Map<String, Optional<Account>> accounts,
             Map<String, Optional<Group>> groups,
             Map<String, Optional<Workspace>> workspaces,
+            Map<String, Optional<Hosting>> hostings,
             Map<String, Optional<Plan>> plans,
             Map<String, Optional<Setting>> settings,
             Map<String, Optional<Release>> releases,
             Map<String, Optional<Feedback>> feedback,
             Optional<CatalogueFrame> catalogue,
-            Optional<List<Ring>> rings) {}
+            Optional<List<Ring>> rings,
+            Optional<List<Track>> tracks) {}
 
     /**
      * This estate with some parts put or taken away; the caller has seen to it that every reference holds. Linear in the lists
@@ -220,7 +232,8 @@ public final class Estate {
 
     /** Whether this estate has the very rings and releases of another. */
     public boolean hasReleasesOf(Estate other) {
-        return rings.equals(other.rings)
+        return rings().equals(other.rings())
+                && tracks.equals(other.tracks)
                 && releases.size() == other.releases.size()
                 && releases.entrySet().stream().allMatch(r -> other.releases.get(r.getKey()) == r.getValue());
     }
@@ -233,12 +246,14 @@ public final class Estate {
                 accounts,
                 groups,
                 workspaces,
+                hostings,
                 catalogue,
                 changed,
                 ranking,
                 plans,
                 holders,
-                rings,
+                rings(),
+                tracks,
                 List.copyOf(releases.values()),
                 feedback);
     }
@@ -252,12 +267,14 @@ public final class Estate {
                 accounts,
                 groups,
                 workspaces,
+                hostings,
                 catalogue,
                 policies,
                 policies.stream().map(Policy::id).toList(),
                 plans,
                 listed,
-                rings,
+                rings(),
+                tracks,
                 List.copyOf(releases.values()),
                 feedback);
     }
@@ -282,6 +299,30 @@ public final class Estate {
 
     public List<Workspace> workspaces() {
         return workspaces;
+    }
+
+    /** Hostings by id. */
+    public List<Hosting> hostings() {
+        return hostings;
+    }
+
+    /** The hosting of this id; a binary search. */
+    public Optional<Hosting> hosting(String id) {
+        return find(hostings, Hosting::id, id);
+    }
+
+    /** What a workspace runs on: a shared hosting, or one of its own, which has its id and name (resolution.md, section 1). */
+    public Hosting hostingOf(Workspace workspace) {
+        return workspace
+                .hosting()
+                .flatMap(this::hosting)
+                .orElseGet(() -> new Hosting(
+                        workspace.id(),
+                        workspace.name(),
+                        workspace.size().orElse(""),
+                        workspace.trial(),
+                        true,
+                        List.of()));
     }
 
     public Catalogue catalogue() {
@@ -313,9 +354,46 @@ public final class Estate {
         return holders;
     }
 
-    /** Preview rings from the innermost to the outermost. */
+    /** The preview rings of the main track from the innermost to the outermost. */
     public List<Ring> rings() {
-        return rings;
+        return mainTrack.rings();
+    }
+
+    /** The further tracks. */
+    public List<Track> tracks() {
+        return tracks;
+    }
+
+    /** The main track and the further ones. */
+    public List<Track> allTracks() {
+        List<Track> all = new ArrayList<>(List.of(mainTrack));
+        all.addAll(tracks);
+        return all;
+    }
+
+    /** The track to which a release belongs. */
+    public Track trackOf(Release release) {
+        if (!release.track().isEmpty())
+            for (Track track : tracks) if (track.id().equals(release.track())) return track;
+        return mainTrack;
+    }
+
+    /** The ring of this id, of whatever track. */
+    public Optional<Ring> ring(String id) {
+        return allTracks().stream()
+                .flatMap(track -> track.rings().stream())
+                .filter(ring -> ring.id().equals(id))
+                .findFirst();
+    }
+
+    /** Of the settings whose releases belong to a further track, its ring setting. */
+    private Map<String, String> ringSettings() {
+        Map<String, String> settings = new HashMap<>();
+        if (!tracks.isEmpty())
+            for (Release release : releases.values())
+                if (!release.track().isEmpty())
+                    settings.put(release.setting(), trackOf(release).setting());
+        return settings;
     }
 
     /** The release of a setting, where it has one. */
@@ -361,6 +439,7 @@ public final class Estate {
         if (target instanceof Target.GroupTarget g) return group(g.id()).isPresent();
         if (target instanceof Target.AccountTarget a) return account(a.id()).isPresent();
         if (target instanceof Target.WorkspaceTarget w) return workspace(w.id()).isPresent();
+        if (target instanceof Target.HostingTarget h) return hosting(h.id()).isPresent();
         return true;
     }
 

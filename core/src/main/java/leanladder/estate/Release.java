@@ -24,6 +24,16 @@ public record Release(
     /** A target to which the feature is open from an instant on, whatever the ring. */
     public record EarlyAccess(Target to, Instant from) {}
 
+    /** The id of its track; empty for the main one. */
+    public String track() {
+        return source.path("track").asText("");
+    }
+
+    /** What is agreed to with a consent to it alone. */
+    public Terms terms() {
+        return Terms.in(source);
+    }
+
     /** The instants at which it opens to somebody. */
     public Stream<Instant> edges() {
         return Stream.concat(opens.values().stream(), early.stream().map(EarlyAccess::from));

@@ -47,6 +47,19 @@ public sealed interface Target {
         }
     }
 
+    /** Whoever asks as if working in a workspace that runs on this hosting. */
+    record HostingTarget(String id) implements Target {
+        @Override
+        public String text() {
+            return "hosting:" + id;
+        }
+    }
+
+    /** Whether it is a place where accounts work, and not one or several of them. */
+    default boolean isPlace() {
+        return this instanceof WorkspaceTarget || this instanceof HostingTarget;
+    }
+
     /** Reads a target, or gives empty when the text is none. */
     static Optional<Target> parse(String text) {
         if (text.equals("organisation")) return Optional.of(new OrganisationTarget());
@@ -58,6 +71,7 @@ public sealed interface Target {
             case "group" -> Optional.of(new GroupTarget(id));
             case "account" -> Optional.of(new AccountTarget(id));
             case "workspace" -> Optional.of(new WorkspaceTarget(id));
+            case "hosting" -> Optional.of(new HostingTarget(id));
             default -> Optional.empty();
         };
     }

@@ -166,7 +166,13 @@ public final class JsonCursor {
                 "must be one of " + String.join(", ", new java.util.TreeSet<>(words.keySet())));
     }
 
-    private <T> Optional<T> parsed(Function<String, Optional<T>> parse, String otherwise) {
+    /**
+     * A text that says something of a form.
+     *
+     * @param parse reads it; empty where it does not fit
+     * @param otherwise the beginning of the defect's message, such as "must be a day"
+     */
+    public <T> Optional<T> parsed(Function<String, Optional<T>> parse, String otherwise) {
         Optional<T> found = node.isTextual() ? parse.apply(node.textValue()) : Optional.empty();
         if (found.isEmpty()) defect(otherwise + ", but is " + describe());
         return found;

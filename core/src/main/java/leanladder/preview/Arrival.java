@@ -27,10 +27,10 @@ public sealed interface Arrival {
     record EarlyArrival(Target target, Instant since) implements Arrival {}
 
     /** It is open to the account, which has not consented. */
-    record MissingConsent(Ring standsIn) implements Arrival {}
+    record MissingConsent(Optional<Ring> standsIn) implements Arrival {}
 
-    /** It is not open to the account. */
-    record MissingOpening(Ring standsIn, Optional<Opening> next) implements Arrival {}
+    /** It is not open to the account. @param standsIn empty where the track has no rings */
+    record MissingOpening(Optional<Ring> standsIn, Optional<Opening> next) implements Arrival {}
 
     /** The setting has no release. */
     record MissingRelease() implements Arrival {}
@@ -45,7 +45,7 @@ public sealed interface Arrival {
     /**
      * Finds out about one account. Linear in the rings and the early openings.
      *
-     * @param rings from the innermost outwards, at least one
+     * @param rings of the release's track, from the innermost outwards
      * @param mine where the account's ring stands among them
      */
     static Arrival compute(
@@ -54,7 +54,7 @@ public sealed interface Arrival {
         Account account = accountReach.account();
         boolean open = false;
         Optional<Opening> next = Optional.empty();
-        for (int j = mine; j < rings.size(); j++) {
+        for (int j = Math.max(0, mine); j < rings.size(); j++) {
             Ring ring = rings.get(j);
             Instant opens = release.get().opens().get(ring.id());
             if (opens == null) continue;
@@ -73,16 +73,20 @@ public sealed interface Arrival {
                 return new EarlyArrival(earlyAccess.to(), earlyAccess.from());
             else open = true;
         }
-        return open ? new MissingConsent(rings.get(mine)) : new MissingOpening(rings.get(mine), next);
+        Optional<Ring> standsIn = rings.isEmpty() ? Optional.empty() : Optional.of(rings.get(mine));
+        return open ? new MissingConsent(standsIn) : new MissingOpening(standsIn, next);
     }
 
     /** Whether the account has a consent that counts to a ring up to this one, or to the release alone where that is allowed. */
     private static boolean hasConsented(Account account, List<Ring> rings, int outermost, Release release, Instant at) {
         for (Consent consent : account.consents()) {
             if (!consent.holds(at)) continue;
-            if (release.oneByOne() && consent.isToRelease(release.setting())) return true;
+            if (release.oneByOne() && consent.isToRelease(release.setting()) && consent.accepts(release.terms()))
+                return true;
             for (int i = 0; i <= outermost; i++)
-                if (rings.get(i).asksConsent() && consent.isToRing(rings.get(i).id())) return true;
+                if (rings.get(i).asksConsent()
+                        && consent.isToRing(rings.get(i).id())
+                        && consent.accepts(rings.get(i).terms())) return true;
         }
         return false;
     }

@@ -3,7 +3,13 @@ package leanladder.preview;
 import java.time.Instant;
 import java.util.HashMap;
 import java.util.Map;
+import java.util.Objects;
+import java.util.Set;
+import java.util.TreeSet;
 import leanladder.estate.Consent;
+import leanladder.estate.Release;
+import leanladder.estate.Ring;
+import leanladder.estate.Terms;
 import leanladder.reach.Directory;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -14,35 +20,43 @@ import org.roaringbitmap.RoaringBitmap;
 public final class ConsentIndex {
     private static final RoaringBitmap NOBODY = new RoaringBitmap();
 
-    private final Map<String, RoaringBitmap> toRings;
-    private final Map<String, RoaringBitmap> toReleases;
+    /** By what it is given to and the version of the terms that was read. */
+    private final Map<Given, RoaringBitmap> given;
+
+    /** The versions that were read of the terms of a ring or a release; nearly always one. */
+    private final Map<Given, Set<Integer>> versions;
+
     private final Instant since;
     private final Instant until;
 
-    private ConsentIndex(
-            Map<String, RoaringBitmap> toRings, Map<String, RoaringBitmap> toReleases, Instant since, Instant until) {
-        this.toRings = toRings;
-        this.toReleases = toReleases;
+    /** What a consent is given to, with a version of its terms; with 0 for all versions. */
+    private record Given(Consent.ConsentTarget to, String id, int terms) {}
+
+    private ConsentIndex(Map<Given, RoaringBitmap> given, Instant since, Instant until) {
+        this.given = given;
         this.since = since;
         this.until = until;
+        this.versions = new HashMap<>();
+        given.keySet()
+                .forEach(g -> versions.computeIfAbsent(new Given(g.to, g.id, 0), k -> new TreeSet<>())
+                        .add(g.terms));
     }
 
     /** Those of some accounts. Linear in those of them that have given some consent. */
     public static ConsentIndex compute(Directory directory, RoaringBitmap among, Instant at) {
-        Map<String, RoaringBitmap> toRings = new HashMap<>();
-        Map<String, RoaringBitmap> toReleases = new HashMap<>();
+        Map<Given, RoaringBitmap> given = new HashMap<>();
         Instant[] term = {Instant.MIN, Instant.MAX};
         RoaringBitmap.and(directory.consenting(), among).forEach((int n) -> {
             for (Consent consent : directory.account(n).consents()) {
                 narrow(term, consent.at(), at);
                 if (consent.until().isPresent()) narrow(term, consent.until().get(), at);
                 if (consent.holds(at))
-                    (consent.to() == Consent.ConsentTarget.RING ? toRings : toReleases)
-                            .computeIfAbsent(consent.id(), k -> new RoaringBitmap())
+                    given.computeIfAbsent(
+                                    new Given(consent.to(), consent.id(), consent.terms()), k -> new RoaringBitmap())
                             .add(n);
             }
         });
-        return new ConsentIndex(toRings, toReleases, term[0], term[1]);
+        return new ConsentIndex(given, term[0], term[1]);
     }
 
     private static void narrow(Instant[] term, Instant edge, Instant at) {
@@ -63,28 +77,37 @@ public final class ConsentIndex {
     public ConsentIndex patched(Directory directory, Instant at, RoaringBitmap accounts) {
         ConsentIndex fresh = compute(directory, accounts, at);
         return new ConsentIndex(
-                patched(toRings, fresh.toRings, accounts),
-                patched(toReleases, fresh.toReleases, accounts),
+                patched(given, fresh.given, accounts),
                 since.isAfter(fresh.since) ? since : fresh.since,
                 until.isBefore(fresh.until) ? until : fresh.until);
     }
 
-    private static Map<String, RoaringBitmap> patched(
-            Map<String, RoaringBitmap> before, Map<String, RoaringBitmap> fresh, RoaringBitmap accounts) {
-        Map<String, RoaringBitmap> patched = new HashMap<>(before);
+    private static Map<Given, RoaringBitmap> patched(
+            Map<Given, RoaringBitmap> before, Map<Given, RoaringBitmap> fresh, RoaringBitmap accounts) {
+        Map<Given, RoaringBitmap> patched = new HashMap<>(before);
         patched.replaceAll(
                 (id, set) -> RoaringBitmap.intersects(set, accounts) ? RoaringBitmap.andNot(set, accounts) : set);
         fresh.forEach((id, set) -> patched.merge(id, set, (a, b) -> RoaringBitmap.or(a, b)));
         return patched;
     }
 
-    /** Who has consented to a ring. Not to be changed. */
-    RoaringBitmap toRing(String id) {
-        return toRings.getOrDefault(id, NOBODY);
+    /** Who has consented to a ring, having read terms that are good enough. Not to be changed. */
+    RoaringBitmap toRing(Ring ring) {
+        return given(Consent.ConsentTarget.RING, ring.id(), ring.terms());
     }
 
-    /** Who has consented to the release of a setting alone. Not to be changed. */
-    RoaringBitmap toRelease(String setting) {
-        return toReleases.getOrDefault(setting, NOBODY);
+    /** Who has consented to a release alone, having read terms that are good enough. Not to be changed. */
+    RoaringBitmap toRelease(Release release) {
+        return given(Consent.ConsentTarget.RELEASE, release.setting(), release.terms());
+    }
+
+    private RoaringBitmap given(Consent.ConsentTarget to, String id, Terms terms) {
+        RoaringBitmap all = NOBODY;
+        for (int version : versions.getOrDefault(new Given(to, id, 0), Set.of())) {
+            if (version < terms.from()) continue;
+            RoaringBitmap some = Objects.requireNonNull(given.get(new Given(to, id, version)));
+            all = all == NOBODY ? some : RoaringBitmap.or(all, some);
+        }
+        return all;
     }
 }

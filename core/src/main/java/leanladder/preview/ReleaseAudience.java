@@ -10,17 +10,19 @@ import java.util.function.Function;
 import leanladder.estate.Estate;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
+import leanladder.estate.Track;
 import leanladder.reach.Directory;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * To whom releases have come, for all accounts at once (resolution.md, section 7). Rings are prefix unions: who stands in a
+ * To whom the releases of one track have come, for all accounts at once (resolution.md, section 7). Rings are prefix unions: who stands in a
  * ring or further in, and who has consented to it or further in, is worked out once and serves every release.
  */
 public final class ReleaseAudience {
     private static final RoaringBitmap NOBODY = new RoaringBitmap();
 
     private final Estate estate;
+    private final List<Ring> rings;
     private final Directory directory;
     private final Instant at;
     private final List<RoaringBitmap> standingInOrFurtherIn = new ArrayList<>();
@@ -32,11 +34,12 @@ public final class ReleaseAudience {
     /**
      * Prepares the answers. A few set operations for each ring.
      *
-     * @param consents those that count then
+     * @param track whose rings and releases are asked about
      * @param inRing who stands in a ring, by its id, as the ring setting has it; empty where the catalogue has no such setting
      */
     public ReleaseAudience(
             Estate estate,
+            Track track,
             Directory directory,
             Instant at,
             ConsentIndex consentIndex,
@@ -45,7 +48,7 @@ public final class ReleaseAudience {
         this.directory = directory;
         this.at = at;
         this.consentIndex = consentIndex;
-        List<Ring> rings = estate.rings();
+        this.rings = track.rings();
         someRingAsks = rings.stream().anyMatch(Ring::asksConsent);
         RoaringBitmap standing = new RoaringBitmap();
         RoaringBitmap agreed = new RoaringBitmap();
@@ -58,7 +61,7 @@ public final class ReleaseAudience {
             } else if (outermost) {
                 standing = directory.active();
             }
-            if (rings.get(i).asksConsent()) agreed = RoaringBitmap.or(agreed, consentIndex.toRing(id));
+            if (rings.get(i).asksConsent()) agreed = RoaringBitmap.or(agreed, consentIndex.toRing(rings.get(i)));
             standingInOrFurtherIn.add(standing);
             consentedToOrFurtherIn.add(agreed);
         }
@@ -66,7 +69,7 @@ public final class ReleaseAudience {
 
     /** Everyone who has given their word to this release alone, where that counts. */
     private RoaringBitmap alone(Release release) {
-        return release.oneByOne() ? consentIndex.toRelease(release.setting()) : NOBODY;
+        return release.oneByOne() ? consentIndex.toRelease(release) : NOBODY;
     }
 
     /** The consents that count. */
@@ -112,7 +115,6 @@ public final class ReleaseAudience {
      * that asks nobody and the outermost that asks decide by themselves.
      */
     private RoaringBitmap openTo(Release release, boolean asking) {
-        List<Ring> rings = estate.rings();
         int toAll = -1;
         int toWilling = -1;
         for (int j = 0; j < rings.size(); j++) {

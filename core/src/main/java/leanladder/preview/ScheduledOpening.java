@@ -24,7 +24,7 @@ public record ScheduledOpening(
     public static List<ScheduledOpening> between(Estate estate, Instant from, Instant until) {
         List<ScheduledOpening> all = new ArrayList<>();
         for (Release release : estate.releases()) {
-            for (Ring ring : estate.rings()) {
+            for (Ring ring : estate.trackOf(release).rings()) {
                 Instant opens = release.opens().get(ring.id());
                 Instant planned = release.planned(estate.organisation().zone()).get(ring.id());
                 Instant at = opens == null ? planned : opens;

@@ -11,6 +11,7 @@ import java.util.Optional;
 import java.util.function.Predicate;
 import leanladder.estate.Account;
 import leanladder.estate.Assignment;
+import leanladder.estate.Group;
 import leanladder.estate.Target;
 import leanladder.estate.Unit;
 import leanladder.json.CodePointOrder;
@@ -35,7 +36,7 @@ public final class AccountReach {
         List<Unit> path = directory.tree().path(account.unit());
         for (int i = 0; i < path.size(); i++) depthOfUnit.put(path.get(i).id(), i);
         this.root = path.get(0).id();
-        this.groupPaths = groupPaths(directory, account.id());
+        this.groupPaths = groupPaths(directory, account);
     }
 
     private AccountReach(AccountReach same, Account account) {
@@ -50,11 +51,17 @@ public final class AccountReach {
         return new AccountReach(this, altered);
     }
 
-    /** Level by level outwards, so that the first path to reach a group is a shortest one; the least of those is kept. */
-    private static Map<String, List<String>> groupPaths(Directory directory, String account) {
+    /**
+     * Level by level outwards, so that the first path to reach a group is a shortest one; the least of those is kept. It begins with the
+     * groups that list the account and those whose rule fits it.
+     */
+    private Map<String, List<String>> groupPaths(Directory directory, Account account) {
         Map<String, List<String>> paths = new LinkedHashMap<>();
         Map<String, List<String>> level = new HashMap<>();
-        for (String group : directory.groupsOf(account)) level.put(group, List.of("group:" + group));
+        for (String group : directory.groupsOf(account.id())) level.put(group, List.of("group:" + group));
+        RuleMatch rules = new RuleMatch(directory, account, depthOfUnit.keySet());
+        for (Group group : directory.groupsByRule())
+            if (rules.fits(group)) level.put(group.id(), List.of("group:" + group.id()));
         while (!level.isEmpty()) {
             paths.putAll(level);
             Map<String, List<String>> next = new HashMap<>();
@@ -90,7 +97,7 @@ public final class AccountReach {
         return places;
     }
 
-    /** Whether the target holds this account; a workspace never does. */
+    /** Whether the target holds this account; a place never does. */
     public boolean isHeldBy(Target target) {
         if (target instanceof Target.OrganisationTarget) return true;
         if (target instanceof Target.UnitTarget unit) return depthOfUnit.containsKey(unit.id());
@@ -101,23 +108,26 @@ public final class AccountReach {
     /**
      * Whether and how the assignments reach this account, which is taken to be active.
      *
-     * @param workspace the question's workspace, and only where the setting is open to workspaces
+     * @param places of the question, and only where the setting is open to workspaces
      * @param counts which assignments are looked at; normally those whose window holds the instant
      */
-    public Optional<MatchPath> reach(
-            List<Assignment> assignments, Optional<String> workspace, Predicate<Assignment> counts) {
+    public Optional<MatchPath> reach(List<Assignment> assignments, Places places, Predicate<Assignment> counts) {
         if (!isNamed(assignments)) return Optional.empty();
         List<Target> includes = new ArrayList<>();
         List<Target> excepts = new ArrayList<>();
-        for (Assignment a : assignments) if (counts.test(a)) (a.include() ? includes : excepts).add(a.target());
+        List<Assignment> placed = new ArrayList<>();
+        split(assignments, counts, includes, excepts, placed);
 
         Target self = new Target.AccountTarget(account.id());
         if (excepts.contains(self)) return Optional.empty();
         if (includes.contains(self)) return Optional.of(new MatchPath(Rung.PERSON, List.of(self.text())));
         if (barringGroup(excepts).isPresent() || barringUnit(includes, excepts).isPresent()) return Optional.empty();
-        if (workspace.isPresent()) {
-            Target place = new Target.WorkspaceTarget(workspace.get());
-            if (includes.contains(place)) return Optional.of(new MatchPath(Rung.WORKSPACE, List.of(place.text())));
+        for (Rung rung : List.of(Rung.WORKSPACE, Rung.HOSTING)) {
+            Optional<List<String>> inPlace = placed.stream()
+                    .filter(a -> places.fits(a, rung))
+                    .flatMap(a -> inPlace(a).stream())
+                    .min(BEST_VIA);
+            if (inPlace.isPresent()) return Optional.of(new MatchPath(rung, inPlace.get()));
         }
         Optional<List<String>> throughGroup = throughGroup(includes);
         if (throughGroup.isPresent()) return Optional.of(new MatchPath(Rung.GROUP, throughGroup.get()));
@@ -130,10 +140,35 @@ public final class AccountReach {
                 .map(via -> new MatchPath(Rung.ofUnit(deepest), via));
     }
 
+    /** Includes that are limited to a place are kept apart from the others; an exception has none. */
+    private static void split(
+            List<Assignment> assignments,
+            Predicate<Assignment> counts,
+            List<Target> includes,
+            List<Target> excepts,
+            List<Assignment> placed) {
+        for (Assignment a : assignments) {
+            if (!counts.test(a)) continue;
+            if (!a.include()) excepts.add(a.target());
+            else if (a.place().isPresent()) placed.add(a);
+            else includes.add(a.target());
+        }
+    }
+
+    /** The way in by an include with a place that fits; it ends with the place. */
+    private Optional<List<String>> inPlace(Assignment a) {
+        if (!isHeldBy(a.whom())) return Optional.empty();
+        List<String> via = new ArrayList<>();
+        if (a.target() instanceof Target.GroupTarget group)
+            via.addAll(Objects.requireNonNull(groupPaths.get(group.id())));
+        else if (!a.target().isPlace()) via.add(a.target().text());
+        via.add(a.place().orElseThrow().text());
+        return Optional.of(via);
+    }
+
     /** Whether some include could reach this account at all; most policies name others, and are done with here. */
     private boolean isNamed(List<Assignment> assignments) {
-        for (Assignment a : assignments)
-            if (a.include() && (a.target() instanceof Target.WorkspaceTarget || isHeldBy(a.target()))) return true;
+        for (Assignment a : assignments) if (a.include() && isHeldBy(a.whom())) return true;
         return false;
     }
 
@@ -145,7 +180,7 @@ public final class AccountReach {
     public Optional<String> barredBy(List<Assignment> assignments, Predicate<Assignment> counts) {
         List<Target> includes = new ArrayList<>();
         List<Target> excepts = new ArrayList<>();
-        for (Assignment a : assignments) if (counts.test(a)) (a.include() ? includes : excepts).add(a.target());
+        split(assignments, counts, includes, excepts, new ArrayList<>());
         Target self = new Target.AccountTarget(account.id());
         if (excepts.contains(self)) return Optional.of(self.text());
         return barringGroup(excepts).or(() -> barringUnit(includes, excepts));

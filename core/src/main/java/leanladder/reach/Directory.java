@@ -1,7 +1,6 @@
 package leanladder.reach;
 
 import java.time.LocalDate;
-import java.util.ArrayDeque;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.Comparator;
@@ -17,6 +16,7 @@ import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
 import java.util.stream.IntStream;
+import java.util.stream.Stream;
 import leanladder.catalogue.AccountKind;
 import leanladder.catalogue.Topology;
 import leanladder.estate.Account;
@@ -62,6 +62,12 @@ public final class Directory {
     private final Map<String, Group> groups;
     private final Map<String, RoaringBitmap> direct;
     private final Map<String, RoaringBitmap> members;
+    /** Of the groups that have a rule, whom it fits. */
+    private final Map<String, RoaringBitmap> fitting;
+    /** The groups that have a rule, or other groups in them; each after those that it is worked out from. */
+    private final List<String> composite;
+
+    private final List<Group> byRule;
     /** For each number of an account the stretch of {@link #groupsAt} that holds the positions of its groups in {@link #groupIds}. */
     private final int[] groupsFrom;
 
@@ -73,6 +79,7 @@ public final class Directory {
     private final Set<String> otherStarts;
     private final Optional<NameIndex> namesBefore;
     private final Set<String> otherNames;
+    private volatile @Nullable DeviceIndex deviceIndex;
     private int @Nullable [] byStart;
     private int @Nullable [] startRank;
     private @Nullable NameIndex names;
@@ -129,7 +136,12 @@ public final class Directory {
         int[] next = groupsFrom.clone();
         inBlocks(sets, (g, n) -> groupsAt.set(next[n]++, g));
         indexNesting();
-        compileMembers(groups.keySet());
+        composite = composite();
+        fitting = new HashMap<>();
+        direct.forEach(members::put);
+        byRule = byRule();
+        RoaringBitmap everyone = everyone();
+        composite.forEach(id -> compileMembers(id, everyone, everyone, Optional.empty()));
     }
 
     /** Takes a member of the set at a position of a list. */
@@ -177,24 +189,60 @@ public final class Directory {
         kinds.putAll(before.kinds);
         accounts = changedAccounts.isEmpty() ? before.accounts : patched(before, after, changedAccounts);
         inOrBelow.putAll(before.inOrBelow);
+        DeviceIndex devicesBefore = before.deviceIndex;
+        if (devicesBefore != null)
+            deviceIndex =
+                    devicesBefore.patched(withOtherDevices(before, after, changedAccounts), everyone(), accounts::get);
         if (tree || directlyIn.keySet().stream().anyMatch(u -> directlyIn.get(u) != before.directlyIn.get(u)))
             aggregateUnits();
         if (changedGroups.isEmpty()) {
             groups = before.groups;
             direct = before.direct;
-            members = before.members;
             groupsOfGroup = before.groupsOfGroup;
+            composite = before.composite;
+            byRule = before.byRule;
+        } else {
+            groups = new HashMap<>();
+            groupsOfGroup = new HashMap<>();
+            after.groups().forEach(g -> groups.put(g.id(), g));
+            direct = new HashMap<>(before.direct);
+            compileListed(before, changedGroups);
+            indexNesting();
+            composite = composite();
+            byRule = byRule();
+        }
+        if (changedGroups.isEmpty() && before.fitting.isEmpty()) {
+            members = before.members;
+            fitting = before.fitting;
             return;
         }
-        groups = new HashMap<>();
-        groupsOfGroup = new HashMap<>();
-        after.groups().forEach(g -> groups.put(g.id(), g));
-        direct = new HashMap<>(before.direct);
         members = new HashMap<>(before.members);
+        fitting = new HashMap<>(before.fitting);
+        updateMembers(before, changedAccounts, tree, changedGroups);
+    }
+
+    /** The numbers of those of the changed accounts that have other devices than before, those that are gone or new among them. */
+    private RoaringBitmap withOtherDevices(Directory before, Estate after, Set<String> changed) {
+        RoaringBitmap numbers = new RoaringBitmap();
+        for (String id : otherThan(before, after, changed, Account::devices)) if (contains(id)) numbers.add(number(id));
+        return numbers;
+    }
+
+    /** Who has which devices; gathered when first asked for, afterwards kept up by edits. */
+    public DeviceIndex deviceIndex() {
+        DeviceIndex known = deviceIndex;
+        if (known == null) {
+            known = DeviceIndex.compute(everyone(), accounts::get);
+            deviceIndex = known;
+        }
+        return known;
+    }
+
+    private void compileListed(Directory before, Set<String> changedGroups) {
         Function<List<String>, int[]> places = numbersByPlace();
         for (String id : changedGroups) {
             RoaringBitmap was = direct.getOrDefault(id, new RoaringBitmap());
-            if (groups.containsKey(id)) direct.put(id, direct(groups.get(id), places));
+            if (groups.containsKey(id)) direct.put(id, direct(Objects.requireNonNull(groups.get(id)), places));
             else direct.remove(id);
             RoaringBitmap is = direct.getOrDefault(id, new RoaringBitmap());
             RoaringBitmap.xor(was, is).forEach((int n) -> {
@@ -203,18 +251,61 @@ public final class Directory {
                 laterGroupsOfAccount.put(accounts.get(n).id(), List.copyOf(around));
             });
         }
-        indexNesting();
-        Set<String> stale = new HashSet<>();
-        ArrayDeque<String> open = new ArrayDeque<>(changedGroups);
-        while (!open.isEmpty()) {
-            String id = open.pop();
-            if (!stale.add(id)) continue;
-            open.addAll(groupsAround(id));
-            open.addAll(before.groupsAround(id));
+    }
+
+    /**
+     * Works out anew whom groups hold that were edited, that hold or ask for such a group, or whose rule an edited account may fit
+     * otherwise than before. A rule that stays as it is is asked of those accounts alone for which something differs.
+     */
+    private void updateMembers(
+            Directory before, Set<String> changedAccounts, boolean unitsChanged, Set<String> changedGroups) {
+        RoaringBitmap edited = new RoaringBitmap();
+        for (String id : changedAccounts) if (contains(id)) edited.add(number(id));
+        RoaringBitmap everyone = everyone();
+        Map<String, RoaringBitmap> otherwise = new HashMap<>();
+        for (String id : changedGroups) {
+            if (!groups.containsKey(id)) {
+                members.remove(id);
+                fitting.remove(id);
+            } else if (!isComposite(groups.get(id))) {
+                members.put(id, Objects.requireNonNull(direct.get(id)));
+                fitting.remove(id);
+            }
+            note(otherwise, before, id);
         }
-        stale.forEach(members::remove);
-        stale.retainAll(groups.keySet());
-        compileMembers(stale);
+        for (String id : composite) {
+            Group group = Objects.requireNonNull(groups.get(id));
+            boolean sameRule = !changedGroups.contains(id)
+                    || before.groups.containsKey(id)
+                            && Objects.requireNonNull(before.groups.get(id))
+                                    .rule()
+                                    .equals(group.rule());
+            boolean nested = group.members().groups().stream().anyMatch(otherwise::containsKey);
+            RoaringBitmap asked = everyone;
+            if (sameRule && group.rule().isPresent()) {
+                boolean moved =
+                        unitsChanged && group.rule().get().units().findAny().isPresent();
+                if (!moved) {
+                    asked = edited;
+                    for (String other : group.rule().get().groupIds())
+                        if (otherwise.containsKey(other)) asked = RoaringBitmap.or(asked, otherwise.get(other));
+                }
+            }
+            boolean byRule = group.rule().isPresent() && !asked.isEmpty();
+            if (!nested && !byRule && !changedGroups.contains(id)) continue;
+            compileMembers(
+                    id, asked, everyone, sameRule ? Optional.ofNullable(before.fitting.get(id)) : Optional.empty());
+            note(otherwise, before, id);
+        }
+    }
+
+    /** Notes who is in a group and was not, or was and is not; nothing where it holds whom it held. */
+    private void note(Map<String, RoaringBitmap> otherwise, Directory before, String group) {
+        RoaringBitmap was = before.members(group);
+        RoaringBitmap is = members(group);
+        if (was == is) return;
+        RoaringBitmap differing = RoaringBitmap.xor(was, is);
+        if (!differing.isEmpty()) otherwise.put(group, differing);
     }
 
     /**
@@ -327,23 +418,76 @@ public final class Directory {
         groupsOfGroup.values().forEach(around -> around.sort(CodePointOrder.TEXTS));
     }
 
-    private void compileMembers(Set<String> which) {
-        Topology order = Topology.order(
-                which,
-                id -> Objects.requireNonNull(groups.get(id)).members().groups().stream()
-                        .filter(which::contains)
-                        .toList());
-        for (String id : order.sorted()) {
-            Group group = Objects.requireNonNull(groups.get(id));
-            if (group.members().groups().isEmpty()) {
-                members.put(id, direct.get(id));
-                continue;
-            }
-            RoaringBitmap in = Objects.requireNonNull(direct.get(id)).clone();
-            group.members().groups().forEach(inner -> in.or(members.get(inner)));
-            in.runOptimize();
-            members.put(id, in);
-        }
+    private static boolean isComposite(Group group) {
+        return group.rule().isPresent() || !group.members().groups().isEmpty();
+    }
+
+    /** The order has no cycle: the reader and the edits see to that. */
+    private List<String> composite() {
+        List<String> all = groups.values().stream()
+                .filter(Directory::isComposite)
+                .map(Group::id)
+                .toList();
+        return Topology.order(
+                        all,
+                        id -> Stream.concat(
+                                        Objects.requireNonNull(groups.get(id)).members().groups().stream(),
+                                        Objects.requireNonNull(groups.get(id)).rule().stream()
+                                                .flatMap(rule -> rule.groupIds().stream()))
+                                .filter(groups::containsKey)
+                                .filter(other -> isComposite(groups.get(other)))
+                                .toList())
+                .sorted();
+    }
+
+    /**
+     * Works out whom a group holds that has a rule or other groups in it.
+     *
+     * @param asked of whom its rule is asked
+     * @param everyone all accounts that there are
+     * @param before whom it fitted before; of those who are not asked it still does
+     */
+    private void compileMembers(
+            String id, RoaringBitmap asked, RoaringBitmap everyone, Optional<RoaringBitmap> before) {
+        Group group = Objects.requireNonNull(groups.get(id));
+        RoaringBitmap in = Objects.requireNonNull(direct.get(id)).clone();
+        if (group.rule().isPresent()) {
+            RoaringBitmap fits = new RuleAudience(this, this::members)
+                    .among(group.rule().get().root(), RoaringBitmap.and(asked, everyone));
+            if (before.isPresent())
+                fits = RoaringBitmap.and(before.get(), asked).equals(fits)
+                        ? before.get()
+                        : RoaringBitmap.or(RoaringBitmap.andNot(before.get(), asked), fits);
+            fitting.put(id, fits);
+            in.or(fits);
+        } else fitting.remove(id);
+        group.members().groups().forEach(inner -> in.or(members.get(inner)));
+        RoaringBitmap known = members.get(id);
+        if (in.equals(known)) return;
+        in.runOptimize();
+        members.put(id, in);
+    }
+
+    /** All accounts that there are, inactive ones too. */
+    private RoaringBitmap everyone() {
+        return ofKinds(EnumSet.allOf(AccountKind.class));
+    }
+
+    /** The groups that have a rule, each after those for which it asks. */
+    List<Group> groupsByRule() {
+        return byRule;
+    }
+
+    private List<Group> byRule() {
+        return composite.stream()
+                .map(this::group)
+                .filter(g -> g.rule().isPresent())
+                .toList();
+    }
+
+    /** Whom the rule of a group fits, inactive ones too; nobody where it has none. Not to be changed. */
+    public RoaringBitmap fitting(String group) {
+        return fitting.getOrDefault(group, new RoaringBitmap());
     }
 
     public UnitTree tree() {

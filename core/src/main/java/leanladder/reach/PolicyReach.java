@@ -3,7 +3,6 @@ package leanladder.reach;
 import java.util.Comparator;
 import java.util.List;
 import java.util.NavigableMap;
-import java.util.Optional;
 import java.util.TreeMap;
 import leanladder.estate.Assignment;
 import leanladder.estate.Target;
@@ -29,10 +28,10 @@ public final class PolicyReach {
      * Works the sets out.
      *
      * @param holding assignments whose window holds the instant asked about
-     * @param workspace the question's workspace, and only where the setting is open to workspaces
+     * @param places of the question, and only where the setting is open to workspaces
      */
-    public static PolicyReach compute(List<Assignment> holding, Directory directory, Optional<String> workspace) {
-        return compute(holding, directory, directory.active(), workspace);
+    public static PolicyReach compute(List<Assignment> holding, Directory directory, Places places) {
+        return compute(holding, directory, directory.active(), places);
     }
 
     /**
@@ -41,7 +40,7 @@ public final class PolicyReach {
      * @param among active accounts
      */
     public static PolicyReach compute(
-            List<Assignment> holding, Directory directory, RoaringBitmap among, Optional<String> workspace) {
+            List<Assignment> holding, Directory directory, RoaringBitmap among, Places places) {
         NavigableMap<Rung, RoaringBitmap> byRung = new TreeMap<>();
         if (among.isEmpty()) return NOBODY;
         RoaringBitmap left = among.clone();
@@ -51,9 +50,10 @@ public final class PolicyReach {
         take(byRung, Rung.PERSON, union(holding, directory, Target.AccountTarget.class, true, left), left);
         left.andNot(union(holding, directory, Target.GroupTarget.class, false, left));
         left.andNot(barredUnits(holding, directory, left));
-        boolean inWorkspace = workspace.isPresent()
-                && holding.stream().anyMatch(a -> a.target().equals(new Target.WorkspaceTarget(workspace.get())));
-        if (inWorkspace) take(byRung, Rung.WORKSPACE, left.clone(), left);
+        for (Rung rung : List.of(Rung.WORKSPACE, Rung.HOSTING))
+            for (Assignment a : holding)
+                if (a.include() && places.fits(a, rung))
+                    take(byRung, rung, RoaringBitmap.and(directory.holding(a.whom()), left), left);
         take(byRung, Rung.GROUP, union(holding, directory, Target.GroupTarget.class, true, left), left);
         deepestFirst(holding, directory, true)
                 .forEach(unit -> take(
@@ -80,7 +80,7 @@ public final class PolicyReach {
             RoaringBitmap among) {
         RoaringBitmap union = new RoaringBitmap();
         for (Assignment a : assignments) {
-            if (a.include() != include || !targets.isInstance(a.target())) continue;
+            if (a.include() != include || a.place().isPresent() || !targets.isInstance(a.target())) continue;
             if (a.target() instanceof Target.GroupTarget group)
                 union.or(RoaringBitmap.and(directory.members(group.id()), among));
             else if (a.target() instanceof Target.AccountTarget account) union.add(directory.number(account.id()));
@@ -110,7 +110,7 @@ public final class PolicyReach {
     private static java.util.stream.Stream<String> deepestFirst(
             List<Assignment> assignments, Directory directory, boolean include) {
         return assignments.stream()
-                .filter(a -> a.include() == include)
+                .filter(a -> a.include() == include && a.place().isEmpty())
                 .map(Assignment::target)
                 .filter(t -> t instanceof Target.OrganisationTarget || t instanceof Target.UnitTarget)
                 .map(t -> t instanceof Target.UnitTarget unit

@@ -10,6 +10,7 @@ public record Rung(RungKind kind, int depth) implements Comparable<Rung> {
     public static final Rung BUILTIN = new Rung(RungKind.BUILTIN, 0);
     public static final Rung ORGANISATION = new Rung(RungKind.ORGANISATION, 0);
     public static final Rung GROUP = new Rung(RungKind.GROUP, 0);
+    public static final Rung HOSTING = new Rung(RungKind.HOSTING, 0);
     public static final Rung WORKSPACE = new Rung(RungKind.WORKSPACE, 0);
     public static final Rung PERSON = new Rung(RungKind.PERSON, 0);
 

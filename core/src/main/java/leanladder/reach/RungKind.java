@@ -9,6 +9,7 @@ public enum RungKind {
     ORGANISATION,
     UNIT,
     GROUP,
+    HOSTING,
     WORKSPACE,
     PERSON;
 

@@ -20,8 +20,10 @@ import leanladder.estate.Account;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
 import leanladder.estate.Statement;
+import leanladder.estate.Track;
 import leanladder.reach.AccountReach;
 import leanladder.reach.MatchPath;
+import leanladder.reach.Places;
 import leanladder.reach.Rung;
 import leanladder.seat.Entitlements;
 import org.jspecify.annotations.Nullable;
@@ -38,6 +40,7 @@ public final class AccountResolver {
     private final EvaluationContext evaluationContext;
     private final Account account;
     private final AccountReach accountReach;
+    private final Places places;
     private final Gates gates;
     private final BitSet targetIndex;
     private final List<Optional<MatchPath>> matchPaths;
@@ -74,6 +77,7 @@ public final class AccountResolver {
         this.account = account;
         this.accountReach = new AccountReach(compiledEstate.directory(), account);
         this.touched = touched;
+        this.places = Places.of(compiledEstate.estate(), evaluationContext.workspace());
         this.targetIndex = compiledEstate.policyTargetIndex(accountReach);
         int policies = compiledEstate.estate().policies().size();
         this.matchPaths = new ArrayList<>(Collections.nCopies(policies, null));
@@ -89,6 +93,7 @@ public final class AccountResolver {
         this.account = account;
         this.accountReach = before.accountReach.as(account);
         this.touched = before.touched;
+        this.places = before.places;
         this.targetIndex = before.targetIndex;
         this.matchPaths = before.matchPaths;
         this.workspaceMatchPaths = before.workspaceMatchPaths;
@@ -114,9 +119,9 @@ public final class AccountResolver {
         return accountReach;
     }
 
-    /** Where the account's ring stands among the rings, of which there is one at least (resolution.md, section 7). */
-    public int ring() {
-        return gates.ring(compiledEstate.estate().rings());
+    /** Where the account's ring stands among those of a track; -1 where it has none (resolution.md, section 7). */
+    public int ring(Track track) {
+        return gates.ring(track);
     }
 
     /** Whether the release of a setting has come to the account (resolution.md, section 7). */
@@ -235,7 +240,7 @@ public final class AccountResolver {
 
     private CandidateList weigh(Setting setting) {
         CandidateList w = new CandidateList(setting);
-        Optional<String> workspace = workspaceFor(setting);
+        Places workspace = workspaceFor(setting);
         StatementColumns on = compiledEstate.statementColumns(setting.key());
         for (int i = 0; i < on.size(); i++) {
             Optional<MatchPath> way = matchPath(on.rank(i), workspace);
@@ -255,16 +260,24 @@ public final class AccountResolver {
                     .filter(c -> strictness.isLooser(before, c.value()));
             if (w.bindingCap.isPresent()) decided = w.bindingCap.get().value();
         }
-        boolean asked =
-                !setting.needs().isEmpty() && !decided.equals(setting.fallback().orElseThrow());
-        if (asked) {
-            w.gates = new ArrayList<>(setting.needs().size());
-            for (Need need : setting.needs()) w.gates.add(gates.gate(need, setting));
-        }
         List<Need> unmet = new ArrayList<>(0);
-        for (Climb.Gate gate : w.gates) if (!gate.met()) unmet.add(gate.need());
+        Value inForce = decided;
+        if (!setting.needs().isEmpty())
+            w.gates = new ArrayList<>(setting.needs().size());
+        for (int i = 0; i < setting.needs().size(); i++) {
+            if (!setting.asks(i, decided)) continue;
+            Climb.Gate gate = gates.gate(setting.needs().get(i), setting);
+            w.gates.add(gate);
+            if (gate.met()) continue;
+            unmet.add(gate.need());
+            Value consequence = setting.consequences().get(i);
+            boolean isFirst = unmet.size() == 1;
+            inForce = isFirst || setting.strictness().isEmpty()
+                    ? consequence
+                    : setting.strictness().get().strictest(inForce, consequence);
+        }
         w.outcome = new Outcome(
-                unmet.isEmpty() ? decided : setting.fallback().orElseThrow(),
+                inForce,
                 decided,
                 Standing.of(
                         !unmet.isEmpty(),
@@ -330,13 +343,13 @@ public final class AccountResolver {
                 .value();
     }
 
-    private Optional<String> workspaceFor(Setting setting) {
-        return setting.openToWorkspaces() ? evaluationContext.workspace() : Optional.empty();
+    private Places workspaceFor(Setting setting) {
+        return setting.openToWorkspaces() ? places : Places.NONE;
     }
 
-    private Optional<MatchPath> matchPath(int rank, Optional<String> workspace) {
+    private Optional<MatchPath> matchPath(int rank, Places workspace) {
         if (!targetIndex.get(rank)) return Optional.empty();
-        List<Optional<MatchPath>> known = workspace.isPresent() ? workspaceMatchPaths : matchPaths;
+        List<Optional<MatchPath>> known = workspace.isNone() ? matchPaths : workspaceMatchPaths;
         Optional<MatchPath> way = known.get(rank);
         if (way == null) {
             Policy policy = compiledEstate.estate().policies().get(rank);

@@ -22,14 +22,18 @@ import leanladder.catalogue.Setting;
 import leanladder.catalogue.Strictness;
 import leanladder.catalogue.Value;
 import leanladder.estate.Assignment;
+import leanladder.estate.Members;
 import leanladder.estate.Policy;
+import leanladder.estate.Release;
 import leanladder.estate.Statement;
+import leanladder.estate.Track;
+import leanladder.estate.Workspace;
 import leanladder.preview.ConsentIndex;
 import leanladder.preview.ReleaseAudience;
+import leanladder.reach.Places;
 import leanladder.reach.PolicyReach;
 import leanladder.reach.Rung;
 import leanladder.seat.Entitlements;
-import org.jspecify.annotations.Nullable;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -56,6 +60,7 @@ public final class ColumnResolver {
     private final EvaluationContext evaluationContext;
     private final Entitlements entitlements;
     private final RoaringBitmap among;
+    private final Places places;
     private final Set<String> touched;
     private final ConcurrentHashMap<String, Column> columns;
     private final ConcurrentHashMap<String, PolicyReach> reached = new ConcurrentHashMap<>();
@@ -67,7 +72,9 @@ public final class ColumnResolver {
     private final Memo<Object, RoaringBitmap> unmetMemo = new Memo<>(unmet);
     private final Map<String, StaleColumn> patches;
     private final Map<String, StaleReach> staleReach = new ConcurrentHashMap<>();
-    private volatile @Nullable ReleaseAudience releases;
+    /** By the id of the track. */
+    private final Map<String, ReleaseAudience> releases = new ConcurrentHashMap<>();
+
     private final List<ColumnResolver> patching = new CopyOnWriteArrayList<>();
 
     /** A column of the estate before edits, and the accounts for which it has to be solved again. */
@@ -106,6 +113,7 @@ public final class ColumnResolver {
         this.evaluationContext = evaluationContext;
         this.entitlements = entitlements;
         this.among = among;
+        this.places = Places.of(compiledEstate.estate(), evaluationContext.workspace());
         this.touched = touched;
         this.patches = patches;
         this.columns = columns;
@@ -157,8 +165,10 @@ public final class ColumnResolver {
         carryReached(policies, accounts, sameDirectory, few, after);
         if (sameDirectory) {
             if (seats == entitlements) after.unmet.putAll(unmet);
-            if (!keys.contains(Setting.RING) && edited.estate().hasReleasesOf(compiledEstate.estate()))
-                after.releases = releases;
+            if (edited.estate().hasReleasesOf(compiledEstate.estate()))
+                for (Track track : edited.estate().allTracks())
+                    if (!keys.contains(track.setting()) && releases.containsKey(track.id()))
+                        after.releases.put(track.id(), Objects.requireNonNull(releases.get(track.id())));
         } else edited.patchConsents(compiledEstate, asked.at(), accounts);
         return after;
     }
@@ -176,9 +186,10 @@ public final class ColumnResolver {
             reached.forEach((id, sets) -> {
                 if (!policies.contains(id)) after.reached.put(id, sets);
             });
-            reachedInWorkspace.forEach((id, sets) -> {
-                if (!policies.contains(id)) after.reachedInWorkspace.put(id, sets);
-            });
+            if (after.places.equals(places))
+                reachedInWorkspace.forEach((id, sets) -> {
+                    if (!policies.contains(id)) after.reachedInWorkspace.put(id, sets);
+                });
         }
         if (!few) return;
         Function<RoaringBitmap, RoaringBitmap> more = memoisedUnion(accounts);
@@ -319,12 +330,12 @@ public final class ColumnResolver {
                 .withDependencies(compiledEstate.estate().catalogue().settings().keySet());
         compiledEstate.estate().policies().parallelStream().filter(Policy::live).forEach(policy -> {
             reach(policy, false);
-            if (evaluationContext.workspace().isPresent()) reach(policy, true);
+            if (!places.isNone()) reach(policy, true);
         });
         Map<String, Integer> waves = new HashMap<>();
         List<List<Setting>> byWave = new ArrayList<>();
         for (Setting setting : inOrder) {
-            int wave = setting.dependsOn()
+            int wave = compiledEstate.estate().catalogue().dependencies(setting.key()).stream()
                     .filter(waves::containsKey)
                     .mapToInt(key -> Objects.requireNonNull(waves.get(key)) + 1)
                     .max()
@@ -334,7 +345,8 @@ public final class ColumnResolver {
             byWave.get(wave).add(setting);
         }
         for (List<Setting> wave : byWave) {
-            if (wave.stream().anyMatch(s -> s.allNeeds().anyMatch(n -> n instanceof Need.ReleaseNeed))) releases();
+            if (wave.stream().anyMatch(s -> s.allNeeds().anyMatch(n -> n instanceof Need.ReleaseNeed)))
+                compiledEstate.estate().allTracks().forEach(this::releases);
             wave.parallelStream().forEach(this::solved);
         }
     }
@@ -372,9 +384,7 @@ public final class ColumnResolver {
 
     private PolicyReach reach(Policy policy, Setting setting) {
         if (!policy.live()) return PolicyReach.NOBODY;
-        return reach(
-                policy,
-                setting.openToWorkspaces() && evaluationContext.workspace().isPresent());
+        return reach(policy, setting.openToWorkspaces() && !places.isNone());
     }
 
     private PolicyReach reach(Policy policy, boolean inWorkspace) {
@@ -386,11 +396,7 @@ public final class ColumnResolver {
             List<Assignment> holding = policy.assignments().stream()
                     .filter(a -> a.window().holds(evaluationContext.at()))
                     .toList();
-            return PolicyReach.compute(
-                    holding,
-                    compiledEstate.directory(),
-                    among,
-                    inWorkspace ? evaluationContext.workspace() : Optional.empty());
+            return PolicyReach.compute(holding, compiledEstate.directory(), among, inWorkspace ? places : Places.NONE);
         });
     }
 
@@ -489,15 +495,16 @@ public final class ColumnResolver {
         }
     }
 
-    /** The needs of what is not the fallback already (section 5). */
+    /** The needs that are asked of what is decided, and the strictest consequence of those that are not met (section 5). */
     private Column applyGates(Setting setting, Partition<Decision> decided) {
-        record Gated(Decision decided, List<Need> unmet) {}
+        record Gated(Decision decided, List<Integer> unmet) {}
         Partition<Gated> gated = decided.map(d -> new Gated(d, List.of()));
-        for (Need need : setting.needs()) {
-            RoaringBitmap unmet = unmet(need, setting);
+        for (int i = 0; i < setting.needs().size(); i++) {
+            int need = i;
+            RoaringBitmap unmet = unmet(setting.needs().get(need), setting);
             if (unmet.isEmpty()) continue;
             gated.split(unmet, g -> {
-                if (g.decided.value().equals(setting.fallback().orElseThrow())) return g;
+                if (!setting.asks(need, g.decided.value())) return g;
                 var more = new ArrayList<>(g.unmet);
                 more.add(need);
                 return new Gated(g.decided, more);
@@ -508,7 +515,7 @@ public final class ColumnResolver {
                     Decision d = g.decided;
                     boolean blocked = !g.unmet.isEmpty();
                     return new Outcome(
-                            blocked ? setting.fallback().orElseThrow() : d.value(),
+                            blocked ? setting.consequence(g.unmet) : d.value(),
                             d.value(),
                             Standing.of(
                                     blocked,
@@ -518,7 +525,7 @@ public final class ColumnResolver {
                             d.rung(),
                             d.policy(),
                             d.cappedBy(),
-                            g.unmet,
+                            g.unmet.stream().map(setting.needs()::get).toList(),
                             depends);
                 })
                 .shares());
@@ -533,7 +540,11 @@ public final class ColumnResolver {
     private RoaringBitmap unmet(Need need, Setting setting) {
         Object shared = need instanceof Need.Entitlement entitlement
                 ? entitlement.anyOf()
-                : need instanceof Need.AccountKinds accountKinds ? accountKinds.kinds() : null;
+                : need instanceof Need.AccountKinds accountKinds
+                        ? accountKinds.kinds()
+                        : need instanceof Need.Device device
+                                ? List.of(device.kinds(), device.app(), device.atLeast())
+                                : need instanceof Need.WorkspaceRole role ? List.of(role.roles()) : null;
         if (shared == null) return RoaringBitmap.andNot(among, meeting(need, setting));
         return unmetMemo.get(shared, () -> RoaringBitmap.andNot(among, meeting(need, setting)));
     }
@@ -560,27 +571,51 @@ public final class ColumnResolver {
                 if (!strictness.isLooser(other.value(), value)) met.or(accounts);
             });
         } else if (need instanceof Need.ReleaseNeed) {
-            met.or(releases().reachedBy(setting.key()));
+            Optional<Release> release = compiledEstate.estate().release(setting.key());
+            release.map(compiledEstate.estate()::trackOf)
+                    .ifPresent(track -> met.or(releases(track).reachedBy(setting.key())));
+        } else if (need instanceof Need.WorkspaceRole role) {
+            return inRole(role);
+        } else if (need instanceof Need.Device device) {
+            met.or(compiledEstate.directory().deviceIndex().having(device));
         } else if (need instanceof Need.AnyOf anyOf) {
             anyOf.needs().forEach(inner -> met.or(meeting(inner, setting)));
         }
         return met;
     }
 
-    /** To whom releases have come. */
+    /** Everyone who has a role in the question's workspace; everyone where there is none. */
+    private RoaringBitmap inRole(Need.WorkspaceRole need) {
+        Optional<Workspace> workspace = evaluationContext.workspace().flatMap(compiledEstate.estate()::workspace);
+        if (workspace.isEmpty()) return among;
+        RoaringBitmap in = new RoaringBitmap();
+        if (need.roles().contains(Need.Role.STEWARD))
+            in.or(compiledEstate.directory().holding(new Members(workspace.get().stewards(), List.of())));
+        if (need.roles().contains(Need.Role.MEMBER))
+            in.or(compiledEstate.directory().holding(workspace.get().members()));
+        return in;
+    }
+
+    /** To whom releases of the main track have come. */
     public ReleaseAudience releases() {
-        ReleaseAudience known = releases;
+        return releases(compiledEstate.estate().allTracks().get(0));
+    }
+
+    /** To whom the releases of a track have come. */
+    public ReleaseAudience releases(Track track) {
+        ReleaseAudience known = releases.get(track.id());
         if (known == null) {
             Optional<Column> rings =
-                    compiledEstate.estate().catalogue().setting(Setting.RING).map(s -> column(s.key()));
+                    compiledEstate.estate().catalogue().setting(track.setting()).map(s -> column(s.key()));
             known = new ReleaseAudience(
                     compiledEstate.estate(),
+                    track,
                     compiledEstate.directory(),
                     evaluationContext.at(),
                     consentIndex(),
                     rings.map(
                             column -> id -> Optional.ofNullable(column.inForce().get(new Value.Choice(id)))));
-            releases = known;
+            releases.put(track.id(), known);
         }
         return known;
     }

@@ -13,7 +13,6 @@ import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Policy;
-import leanladder.estate.Target;
 import leanladder.preview.ConsentIndex;
 import leanladder.reach.AccountReach;
 import leanladder.reach.Directory;
@@ -152,7 +151,8 @@ public final class CompiledEstate {
     /** Every setting that could come out otherwise in some workspace (resolution.md, section 5, "depends on the workspace"). */
     public Set<String> touchedByWorkspaces(Instant at) {
         Set<String> touched = new HashSet<>();
-        Set<String> hosted = estate.catalogue().asking(Need.Hosting.class);
+        Set<String> hosted = new HashSet<>(estate.catalogue().asking(Need.Hosting.class));
+        hosted.addAll(estate.catalogue().asking(Need.WorkspaceRole.class));
         for (Setting setting : estate.catalogue()
                 .withDependencies(estate.catalogue().settings().keySet())) {
             boolean here = hosted.contains(setting.key())
@@ -167,9 +167,8 @@ public final class CompiledEstate {
         return statementsOn(setting).stream()
                 .filter(s -> s.policy().live())
                 .flatMap(s -> s.policy().assignments().stream())
-                .anyMatch(a -> a.include()
-                        && a.target() instanceof Target.WorkspaceTarget
-                        && a.window().holds(at));
+                .anyMatch(
+                        a -> a.include() && a.place().isPresent() && a.window().holds(at));
     }
 
     /** Whether hosting of one size is as large as another asks for. */
@@ -189,7 +188,9 @@ public final class CompiledEstate {
             return Optional.of(evaluationContext
                     .workspace()
                     .flatMap(estate::workspace)
-                    .map(w -> isAtLeast(w.size(), hosting.size()) && (hosting.allowTrial() || !w.trial()))
+                    .map(estate::hostingOf)
+                    .map(h ->
+                            h.running() && isAtLeast(h.size(), hosting.size()) && (hosting.allowTrial() || !h.trial()))
                     .orElse(true));
         return Optional.empty();
     }

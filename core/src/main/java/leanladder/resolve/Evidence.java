@@ -3,8 +3,11 @@ package leanladder.resolve;
 import java.time.Instant;
 import java.util.List;
 import java.util.Optional;
+import java.util.Set;
 import leanladder.catalogue.AccountKind;
+import leanladder.catalogue.Need;
 import leanladder.catalogue.Value;
+import leanladder.estate.Device;
 import leanladder.estate.Plan;
 import leanladder.estate.Workspace;
 import leanladder.preview.Arrival;
@@ -29,9 +32,26 @@ public sealed interface Evidence {
     /**
      * The workspace asked about, if any.
      *
-     * @param largeEnough whether its size would do, were it no trial
+     * @param on what the workspace runs on
+     * @param largeEnough whether its size would do, were it no trial and running
      */
-    record Hosting(Optional<Workspace> workspace, boolean largeEnough) implements Evidence {}
+    record Hosting(Optional<Workspace> workspace, Optional<leanladder.estate.Hosting> on, boolean largeEnough)
+            implements Evidence {}
+
+    /**
+     * What the account is in the workspace asked about, if any.
+     *
+     * @param roles in catalogue order
+     */
+    record WorkspaceRole(Optional<Workspace> workspace, Set<Need.Role> roles) implements Evidence {}
+
+    /**
+     * The account's devices, and those that fit.
+     *
+     * @param fitting those that meet the need
+     * @param ofKind those of a kind that is asked for
+     */
+    record Devices(List<Device> all, List<Device> ofKind, List<Device> fitting) implements Evidence {}
 
     /** What became of each of several needs, one of which is enough. */
     record AnyOf(boolean met, List<Climb.Gate> gates) implements Evidence {}

@@ -1,16 +1,25 @@
 package leanladder.resolve;
 
 import java.util.ArrayList;
+import java.util.EnumSet;
+import java.util.HashMap;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Function;
+import leanladder.catalogue.AppVersion;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Strictness;
 import leanladder.catalogue.Value;
 import leanladder.estate.Account;
+import leanladder.estate.Device;
+import leanladder.estate.Hosting;
 import leanladder.estate.Plan;
+import leanladder.estate.Release;
 import leanladder.estate.Ring;
+import leanladder.estate.Track;
 import leanladder.estate.Workspace;
 import leanladder.preview.Arrival;
 import leanladder.reach.AccountReach;
@@ -26,7 +35,7 @@ final class Gates {
     private final Account account;
     private final Function<String, Value> inForce;
     private final int number;
-    private int ring = -1;
+    private final Map<String, Integer> ringOfTrack = new HashMap<>();
 
     Gates(
             CompiledEstate compiledEstate,
@@ -66,6 +75,8 @@ final class Gates {
             boolean met = inner.stream().anyMatch(Climb.Gate::met);
             return new Climb.Gate(need, met, () -> new Evidence.AnyOf(met, inner));
         }
+        if (need instanceof Need.WorkspaceRole role) return role(role);
+        if (need instanceof Need.Device device) return device(device);
         boolean met = compiledEstate.isMetForAll(need, evaluationContext).orElseThrow();
         return new Climb.Gate(
                 need,
@@ -77,19 +88,63 @@ final class Gates {
     }
 
     private Evidence.Hosting hosting(Need.Hosting need) {
-        Optional<Workspace> workspace = evaluationContext.workspace().flatMap(compiledEstate.estate()::workspace);
+        Optional<Workspace> workspace = workspace();
+        Optional<Hosting> on = workspace.map(compiledEstate.estate()::hostingOf);
         return new Evidence.Hosting(
                 workspace,
-                workspace
-                        .filter(w -> compiledEstate.isAtLeast(w.size(), need.size()))
-                        .isPresent());
+                on,
+                on.filter(h -> compiledEstate.isAtLeast(h.size(), need.size())).isPresent());
+    }
+
+    private Optional<Workspace> workspace() {
+        return evaluationContext.workspace().flatMap(compiledEstate.estate()::workspace);
+    }
+
+    private Climb.Gate role(Need.WorkspaceRole need) {
+        Optional<Workspace> workspace = workspace();
+        Set<Need.Role> roles = EnumSet.noneOf(Need.Role.class);
+        workspace.ifPresent(w -> {
+            if (w.stewards().contains(account.id())) roles.add(Need.Role.STEWARD);
+            boolean listed = w.members().accounts().contains(account.id());
+            if (listed || w.members().groups().stream().anyMatch(accountReach.groups()::containsKey))
+                roles.add(Need.Role.MEMBER);
+        });
+        boolean met = workspace.isEmpty() || need.roles().stream().anyMatch(roles::contains);
+        return new Climb.Gate(need, met, () -> new Evidence.WorkspaceRole(workspace, roles));
+    }
+
+    private Climb.Gate device(Need.Device need) {
+        List<Device> fitting =
+                account.devices().stream().filter(d -> fits(d, need)).toList();
+        return new Climb.Gate(
+                need,
+                !fitting.isEmpty(),
+                () -> new Evidence.Devices(
+                        account.devices(),
+                        account.devices().stream()
+                                .filter(d -> isOfKind(d, need))
+                                .toList(),
+                        fitting));
+    }
+
+    private static boolean isOfKind(Device device, Need.Device need) {
+        return need.kinds().isEmpty() || need.kinds().contains(device.kind());
+    }
+
+    private static boolean fits(Device device, Need.Device need) {
+        if (!isOfKind(device, need)) return false;
+        if (need.app().isEmpty()) return true;
+        AppVersion version = device.apps().get(need.app().get());
+        return version != null
+                && need.atLeast().map(least -> version.compareTo(least) >= 0).orElse(true);
     }
 
     /** What became of the release of a setting for the account. */
     Arrival arrival(String setting) {
-        List<Ring> rings = compiledEstate.estate().rings();
-        return Arrival.compute(
-                rings, ring(rings), compiledEstate.estate().release(setting), accountReach, evaluationContext.at());
+        Optional<Release> release = compiledEstate.estate().release(setting);
+        if (release.isEmpty()) return new Arrival.MissingRelease();
+        Track track = compiledEstate.estate().trackOf(release.get());
+        return Arrival.compute(track.rings(), ring(track), release, accountReach, evaluationContext.at());
     }
 
     private static Climb.Gate gate(Need need, boolean met, String setting, Value value) {
@@ -146,15 +201,18 @@ final class Gates {
         return new Evidence.SeatState.LeftOut(granted(allocation), allocation.rulesLeavingOut(component, number));
     }
 
-    /** Where the account's ring stands among the rings; the outermost where no setting says. */
-    int ring(List<Ring> rings) {
-        if (ring < 0) {
-            ring = rings.size() - 1;
-            if (compiledEstate.estate().catalogue().setting(Setting.RING).isPresent()) {
-                String id = ((Value.Choice) inForce.apply(Setting.RING)).option();
-                for (int i = 0; i < rings.size(); i++) if (rings.get(i).id().equals(id)) ring = i;
+    /** Where the account's ring stands among those of a track; the outermost where no setting says, and -1 where there are none. */
+    int ring(Track track) {
+        Integer known = ringOfTrack.get(track.id());
+        if (known == null) {
+            List<Ring> rings = track.rings();
+            known = rings.size() - 1;
+            if (compiledEstate.estate().catalogue().setting(track.setting()).isPresent()) {
+                String id = ((Value.Choice) inForce.apply(track.setting())).option();
+                for (int i = 0; i < rings.size(); i++) if (rings.get(i).id().equals(id)) known = i;
             }
+            ringOfTrack.put(track.id(), known);
         }
-        return ring;
+        return known;
     }
 }

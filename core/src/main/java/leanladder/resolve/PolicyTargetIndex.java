@@ -24,8 +24,8 @@ final class PolicyTargetIndex {
             Set<String> accounts = new HashSet<>();
             for (Assignment a : policy.assignments()) {
                 if (!a.include()) continue;
-                if (a.target() instanceof Target.AccountTarget account) accounts.add(account.id());
-                else places.add(a.target());
+                if (a.whom() instanceof Target.AccountTarget account) accounts.add(account.id());
+                else places.add(a.whom());
             }
             return new PolicyTargets(policy, places, accounts);
         }
@@ -33,7 +33,6 @@ final class PolicyTargetIndex {
 
     private final List<PolicyTargets> policies;
     private final Map<Target, BitSet> ofPlace = new HashMap<>();
-    private final BitSet inWorkspaces = new BitSet();
     private final BitSet ofAccounts = new BitSet();
 
     private PolicyTargetIndex(List<PolicyTargets> policies) {
@@ -41,8 +40,7 @@ final class PolicyTargetIndex {
         for (int rank = 0; rank < policies.size(); rank++) {
             PolicyTargets policyTargets = policies.get(rank);
             for (Target place : policyTargets.places)
-                if (place instanceof Target.WorkspaceTarget) inWorkspaces.set(rank);
-                else ofPlace.computeIfAbsent(place, p -> new BitSet()).set(rank);
+                ofPlace.computeIfAbsent(place, p -> new BitSet()).set(rank);
             if (!policyTargets.accounts.isEmpty()) ofAccounts.set(rank);
         }
     }
@@ -65,7 +63,7 @@ final class PolicyTargetIndex {
 
     /** The ranks of those policies that could reach an account, in a workspace or outside of all. */
     BitSet among(AccountReach accountReach) {
-        BitSet ranks = (BitSet) inWorkspaces.clone();
+        BitSet ranks = new BitSet();
         accountReach.places().forEach(place -> {
             BitSet naming = ofPlace.get(place);
             if (naming != null) ranks.or(naming);

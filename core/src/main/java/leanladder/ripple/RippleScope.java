@@ -15,9 +15,11 @@ import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Assignment;
 import leanladder.estate.Estate;
+import leanladder.estate.Group;
 import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.estate.Target;
+import leanladder.estate.Workspace;
 import leanladder.reach.Directory;
 import leanladder.resolve.CompiledEstate;
 import leanladder.workingcopy.WriteSet;
@@ -41,6 +43,7 @@ final class RippleScope {
     private final Set<String> groups = new HashSet<>();
     private final Set<String> plans = new HashSet<>();
     private final Set<String> workspaces = new TreeSet<>();
+    private final Set<Class<? extends Need>> concerned = new HashSet<>();
 
     RippleScope(CompiledEstate before, CompiledEstate after, WriteSet writeSet) {
         this.writeSet = writeSet;
@@ -62,15 +65,25 @@ final class RippleScope {
     private void namedByPolicies() {
         settings.addAll(writeSet.settings());
         for (Policy policy : speakingInWorkspaces())
-            for (Assignment a : policy.assignments())
-                if (a.target() instanceof Target.WorkspaceTarget workspace) workspaces.add(workspace.id());
+            for (Assignment a : policy.assignments()) a.place().ifPresent(this::addWorkspaces);
         for (CompiledEstate side : beforeAndAfter())
             for (String id : writeSet.policies())
                 side.estate()
                         .policy(id)
                         .ifPresent(p -> p.assignments().stream()
                                 .filter(Assignment::include)
+                                .filter(a -> a.place().isEmpty())
                                 .forEach(a -> accounts.or(holding(side.directory(), a.target()))));
+    }
+
+    /** A workspace itself, and of a hosting all that run on it, before or after. */
+    private void addWorkspaces(Target place) {
+        if (place instanceof Target.WorkspaceTarget workspace) workspaces.add(workspace.id());
+        if (place instanceof Target.HostingTarget hosting)
+            for (CompiledEstate side : beforeAndAfter())
+                side.estate().workspaces().stream()
+                        .filter(w -> w.hosting().equals(Optional.of(hosting.id())))
+                        .forEach(w -> workspaces.add(w.id()));
     }
 
     /** As {@link Directory#holding(Target)}, without a copy. */
@@ -92,6 +105,7 @@ final class RippleScope {
 
     private void aroundGroups() {
         ArrayDeque<String> open = new ArrayDeque<>(writeSet.groups());
+        open.addAll(byRule());
         while (!open.isEmpty()) {
             String id = open.pop();
             if (!groups.add(id)) continue;
@@ -99,6 +113,7 @@ final class RippleScope {
                 open.addAll(side.directory().groupsAround(id));
         }
         if (groups.isEmpty()) return;
+        inRoles();
         for (String id : groups)
             accounts.or(RoaringBitmap.xor(
                     before.directory().members(id), after.directory().members(id)));
@@ -112,6 +127,30 @@ final class RippleScope {
         }
     }
 
+    /** The groups whose rule fits others than before. */
+    private List<String> byRule() {
+        return beforeAndAfter().stream()
+                .flatMap(side -> side.estate().groups().stream())
+                .filter(g -> g.rule().isPresent())
+                .map(Group::id)
+                .distinct()
+                .filter(id ->
+                        !before.directory().fitting(id).equals(after.directory().fitting(id)))
+                .toList();
+    }
+
+    /** Where a role is asked for, who is in a group that has it matters to its workspace. */
+    private void inRoles() {
+        Set<String> asking = asking(Need.WorkspaceRole.class);
+        if (asking.isEmpty()) return;
+        for (CompiledEstate side : beforeAndAfter())
+            for (Workspace workspace : side.estate().workspaces())
+                if (workspace.members().groups().stream().anyMatch(groups::contains)) {
+                    workspaces.add(workspace.id());
+                    settings.addAll(asking);
+                }
+    }
+
     private boolean isTouched(Target target) {
         return target instanceof Target.GroupTarget group && groups.contains(group.id());
     }
@@ -123,7 +162,10 @@ final class RippleScope {
             if (was.isEmpty() && is.isEmpty()) return;
             int n = after.directory().number(id);
             if (was.isEmpty() || is.isEmpty() || !sameForResolution(was.get(), is.get())) moved.add(n);
-            else if (!was.get().consents().equals(is.get().consents())) consented(n);
+            else {
+                if (!was.get().consents().equals(is.get().consents())) concerned(n, Need.ReleaseNeed.class);
+                if (!was.get().devices().equals(is.get().devices())) concerned(n, Need.Device.class);
+            }
         });
         if (writeSet.tree())
             writeSet.units().forEach(unit -> {
@@ -137,10 +179,11 @@ final class RippleScope {
                 settings.addAll(side.estate().catalogue().settings().keySet());
     }
 
-    /** A word on previews matters to what is released, and to nothing else. */
-    private void consented(int account) {
+    /** A word on previews matters to what is released and a device to what asks for one, and to nothing else. */
+    private void concerned(int account, Class<? extends Need> kind) {
         accounts.add(account);
-        settings.addAll(asking(Need.ReleaseNeed.class));
+        settings.addAll(asking(kind));
+        concerned.add(kind);
     }
 
     private Set<String> asking(Class<? extends Need> kind) {
@@ -188,10 +231,19 @@ final class RippleScope {
                         .catalogue()
                         .sizes()
                         .equals(after.estate().catalogue().sizes());
-        if (writeSet.workspaces().isEmpty() && !resized) return;
+        if (writeSet.workspaces().isEmpty() && writeSet.hostings().isEmpty() && !resized) return;
         workspaces.addAll(writeSet.workspaces());
+        writeSet.hostings().forEach(id -> addWorkspaces(new Target.HostingTarget(id)));
         if (resized) before.estate().workspaces().forEach(w -> workspaces.add(w.id()));
         settings.addAll(asking(Need.Hosting.class));
+        settings.addAll(asking(Need.WorkspaceRole.class));
+        for (CompiledEstate side : beforeAndAfter())
+            side.estate().policies().stream()
+                    .filter(p -> p.assignments().stream()
+                            .anyMatch(a -> a.place()
+                                    .filter(Target.HostingTarget.class::isInstance)
+                                    .isPresent()))
+                    .forEach(p -> p.statements().forEach(s -> settings.add(s.setting())));
     }
 
     private void seats() {
@@ -232,7 +284,11 @@ final class RippleScope {
 
     /** Whether the edits alter nothing that matters but words on previews. */
     boolean onlyConsentsChanged() {
-        return audiencesUnchanged() && plans.isEmpty() && writeSet.releases().isEmpty() && !writeSet.rings();
+        return audiencesUnchanged()
+                && plans.isEmpty()
+                && writeSet.releases().isEmpty()
+                && !writeSet.rings()
+                && !concerned.contains(Need.Device.class);
     }
 
     RoaringBitmap accounts() {

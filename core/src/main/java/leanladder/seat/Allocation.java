@@ -11,6 +11,7 @@ import leanladder.estate.Account;
 import leanladder.estate.Plan;
 import leanladder.json.CodePointOrder;
 import leanladder.reach.Directory;
+import leanladder.reach.Places;
 import leanladder.reach.PolicyReach;
 import leanladder.reach.Rung;
 import org.jspecify.annotations.Nullable;
@@ -57,7 +58,7 @@ public final class Allocation {
         this.seats = plan.seats(at);
         this.rules = inForce(plan, at);
         PolicyReach reached =
-                PolicyReach.compute(rules.stream().map(Plan.Rule::assignment).toList(), directory, Optional.empty());
+                PolicyReach.compute(rules.stream().map(Plan.Rule::assignment).toList(), directory, Places.NONE);
         claimants = claiming(reached, plan, directory);
         holding = RoaringBitmap.and(planLedger.holders(), claimants);
         tiers.addAll(split(reached, claimants));
@@ -92,7 +93,7 @@ public final class Allocation {
                 rules.stream().map(Plan.Rule::assignment).toList(),
                 directory,
                 RoaringBitmap.and(directory.active(), accounts),
-                Optional.empty());
+                Places.NONE);
     }
 
     private static RoaringBitmap claiming(PolicyReach reached, Plan plan, Directory directory) {

@@ -52,7 +52,10 @@ public final class ClimbFormatter {
         if (value instanceof Value.Switch s) return s.on() ? "Yes" : "No";
         if (value instanceof Value.ListValue list) return entries(list.items().size());
         String text = estateFormatter.value(climb.setting(), value);
-        boolean isName = value instanceof Value.Text || value instanceof Value.Link || text.isEmpty();
+        boolean isName = value instanceof Value.Text
+                || value instanceof Value.Link
+                || value instanceof Value.LocalisedText
+                || text.isEmpty();
         return isName ? text : capital(text);
     }
 
@@ -204,10 +207,22 @@ public final class ClimbFormatter {
             case GROUP ->
                 "the group "
                         + matchPath.via().stream().map(estateFormatter::target).collect(Collectors.joining(" › "));
-            case WORKSPACE ->
-                "the workspace " + estateFormatter.target(matchPath.via().get(0));
+            case WORKSPACE -> inPlace("the workspace ", matchPath);
+            case HOSTING -> inPlace("the hosting ", matchPath);
             default -> "the whole organisation";
         };
+    }
+
+    /** A way in that ends with a place: "the workspace Timetable room", "Night watch in the workspace Timetable room". */
+    private String inPlace(String noun, MatchPath matchPath) {
+        List<String> via = matchPath.via();
+        String place = noun + estateFormatter.target(via.get(via.size() - 1));
+        return via.size() == 1
+                ? place
+                : via.subList(0, via.size() - 1).stream()
+                                .map(estateFormatter::target)
+                                .collect(Collectors.joining(" › "))
+                        + " in " + place;
     }
 
     /** What became of the statement, in a few words. */

@@ -14,6 +14,7 @@ import leanladder.edit.policy.PolicyEdit;
 import leanladder.edit.preview.ReleaseEdit;
 import leanladder.edit.preview.SelfServiceEdit;
 import leanladder.edit.preview.UpdateRings;
+import leanladder.edit.preview.UpdateTracks;
 import leanladder.edit.seat.PlanEdit;
 import leanladder.edit.session.AppliedEdit;
 import leanladder.edit.session.BatchEdit;
@@ -54,6 +55,7 @@ public final class EditFormatter {
         if (edit instanceof SelfServiceEdit selfServiceEdit) return previews.format(selfServiceEdit, before);
         if (edit instanceof UpdateCatalogue updateCatalogue) return catalogue(updateCatalogue);
         if (edit instanceof UpdateRings updateRings) return previews.format(updateRings, before);
+        if (edit instanceof UpdateTracks updateTracks) return previews.format(updateTracks, before);
         if (edit instanceof BatchEdit batchEdit) return format(batchEdit, before);
         throw unknown(applied.kind());
     }

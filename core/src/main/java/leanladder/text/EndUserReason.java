@@ -22,8 +22,16 @@ public final class EndUserReason {
         return climb.gates().stream()
                 .filter(gate -> !gate.met())
                 .findFirst()
-                .map(gate -> closed(gate.evidence()))
+                .map(gate -> inPart(climb) + closed(gate.evidence()))
                 .orElseGet(() -> decided(climb.outcome()));
+    }
+
+    /** Of what works in part, what there is: "You have look; for change something is missing. ". */
+    private String inPart(Climb climb) {
+        Outcome outcome = climb.outcome();
+        if (climb.setting().fallback().equals(Optional.of(outcome.value()))) return "";
+        return "You have “" + estateFormatter.value(climb.setting(), outcome.value()) + "”; for “"
+                + estateFormatter.value(climb.setting(), outcome.decided()) + "” something is missing. ";
     }
 
     private String closed(Evidence evidence) {
@@ -41,10 +49,18 @@ public final class EndUserReason {
         if (evidence instanceof Evidence.Region) return "It is not offered where your company is.";
         if (evidence instanceof Evidence.Hosting hosting) {
             if (hosting.workspace().isEmpty()) return "It works only inside a workspace that is large enough for it.";
+            if (hosting.on().filter(on -> !on.running()).isPresent())
+                return "What the workspace that you are in runs on is paused.";
             return hosting.largeEnough()
                     ? "The workspace that you are in is on trial, and a trial does not include it."
                     : "The workspace that you are in is too small for it.";
         }
+        if (evidence instanceof Evidence.WorkspaceRole)
+            return "It takes another role in the workspace that you are in.";
+        if (evidence instanceof Evidence.Devices devices)
+            return devices.ofKind().isEmpty()
+                    ? "It takes a device that you do not have."
+                    : "Your device needs a newer version of the program.";
         return "Something that it needs is missing for you.";
     }
 
@@ -63,6 +79,7 @@ public final class EndUserReason {
             case ORGANISATION -> "Your company has decided that for everyone.";
             case UNIT -> "It was decided for the part of the company that you work in.";
             case GROUP -> "It was decided for a group that you are in.";
+            case HOSTING -> "It was decided for what the workspace that you are in runs on.";
             case WORKSPACE -> "It was decided for the workspace that you are in.";
             case PERSON -> "It was decided for you alone.";
         };

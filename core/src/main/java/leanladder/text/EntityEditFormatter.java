@@ -88,7 +88,16 @@ final class EntityEditFormatter {
                         + (members == 0 ? "" : members == 1 ? " with one member" : " with " + members + " members");
             }
             case WORKSPACES ->
-                name + " is a new workspace of size " + body.path("size").asText()
+                name + " is a new workspace "
+                        + (body.has("hosting")
+                                ? "on "
+                                        + before.name(
+                                                EntityType.HOSTING,
+                                                body.path("hosting").asText())
+                                : "of size " + body.path("size").asText())
+                        + (body.path("trial").asBoolean() ? ", on trial" : "");
+            case HOSTINGS ->
+                name + " is a new hosting of size " + body.path("size").asText()
                         + (body.path("trial").asBoolean() ? ", on trial" : "");
             case PLANS -> name + " is a new licence plan with " + seats(body);
             case RELEASES -> title(body.path("setting").asText(), before) + " has a release now";
@@ -122,10 +131,8 @@ final class EntityEditFormatter {
         return switch (type.section()) {
             case UNITS -> "moves to " + before.placeName(value.asText());
             case ACCOUNTS -> changedAccount(member, value, before);
-            case GROUPS ->
-                member.equals("purpose")
-                        ? "becomes " + (value.asText().equals("access") ? "an access group" : "a mailing group")
-                        : value.isEmpty() ? "no longer has an owner" : "is owned by " + accounts(value, before);
+            case GROUPS -> changedGroup(member, value, before);
+            case HOSTINGS -> changedHosting(member, value, before);
             case WORKSPACES -> changedWorkspace(member, value, before);
             case PLANS -> changedPlan(member, value, before);
             case RELEASES -> changedRelease(member, value, before);
@@ -165,13 +172,39 @@ final class EntityEditFormatter {
             case "started" -> value.isNull() ? "no longer has a start" : "started on " + value.asText();
             case "lastSeen" -> value.isNull() ? "was never seen" : "was last seen on " + value.asText();
             case "attributes" -> "has the title " + value.path("title").asText("none");
+            case "language" -> value.isNull() ? "no longer names a language" : "reads " + value.asText();
+            case "devices" ->
+                value.isEmpty()
+                        ? "has no device"
+                        : value.size() == 1 ? "has one device" : "has " + value.size() + " devices";
             default -> "has other " + member;
+        };
+    }
+
+    private static String changedGroup(String member, JsonNode value, Overlay before) {
+        return switch (member) {
+            case "purpose" -> "becomes " + (value.asText().equals("access") ? "an access group" : "a mailing group");
+            case "rule" -> value.isNull() ? "no longer has a rule" : "has the rule: " + value.asText();
+            case "description" -> value.isNull() ? "loses its description" : "is described anew";
+            default -> value.isEmpty() ? "no longer has an owner" : "is owned by " + accounts(value, before);
+        };
+    }
+
+    private static String changedHosting(String member, JsonNode value, Overlay before) {
+        return switch (member) {
+            case "size" -> "has size " + value.asText();
+            case "trial" -> value.asBoolean() ? "is on trial" : "is no longer on trial";
+            case "state" -> value.asText().equals("paused") ? "is paused" : "runs again";
+            case "keepers" -> value.isEmpty() ? "is kept by nobody" : "is kept by " + accounts(value, before);
+            default -> "has another " + member;
         };
     }
 
     private static String changedWorkspace(String member, JsonNode value, Overlay before) {
         return switch (member) {
-            case "size" -> "has hosting of size " + value.asText();
+            case "hosting" ->
+                value.isNull() ? "leaves its hosting" : "runs on " + before.name(EntityType.HOSTING, value.asText());
+            case "size" -> value.isNull() ? "has no size of its own" : "has hosting of size " + value.asText();
             case "trial" -> value.asBoolean() ? "is on trial" : "is no longer on trial";
             case "stewards" -> value.isEmpty() ? "no longer has a steward" : "is owned by " + accounts(value, before);
             case "members" -> "has " + (value.size() == 1 ? "one member" : value.size() + " members");
@@ -218,6 +251,12 @@ final class EntityEditFormatter {
                         ? "wants feedback for as long as it is there"
                         : "wants feedback until " + day(value.asText());
             case "planned" -> "has other plans";
+            case "terms" ->
+                value.isNull()
+                        ? "no longer has terms"
+                        : "has version " + value.path("version").asText() + " of its terms";
+            case "notes" -> "has other release notes";
+            case "versions" -> "works from other versions on";
             case "held" -> value.isNull() ? "is no longer held" : "is held";
             case "opens" -> "opens otherwise";
             case "early" -> "opens early otherwise";

@@ -7,11 +7,15 @@ import java.time.ZonedDateTime;
 import java.time.format.DateTimeFormatter;
 import java.util.List;
 import java.util.Locale;
+import java.util.Objects;
 import java.util.stream.Collectors;
 import leanladder.catalogue.AccountKind;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
+import leanladder.catalogue.ValueType;
+import leanladder.estate.Assignment;
+import leanladder.estate.Device;
 import leanladder.estate.Estate;
 import leanladder.estate.Statement;
 import leanladder.estate.Target;
@@ -82,7 +86,25 @@ public final class EstateFormatter {
         if (value instanceof Value.IntegerValue w) return w.number().toString();
         if (value instanceof Value.Text t) return t.text().isEmpty() ? "no text" : t.text();
         if (value instanceof Value.Link l) return l.uri();
-        List<String> items = ((Value.ListValue) value).items();
+        if (value instanceof Value.LocalisedText texts) return localised(texts);
+        if (value instanceof Value.Picture picture)
+            return picture.content()
+                    .map(p -> p.alt().isEmpty() ? "a picture" : "a picture: " + p.alt())
+                    .orElse("no picture");
+        return list(((Value.ListValue) value).items());
+    }
+
+    /** The text for every language that is not named, and how many others there are. */
+    private static String localised(Value.LocalisedText texts) {
+        String text = Objects.requireNonNull(texts.byTag().get(Value.LocalisedText.ANY));
+        int more = texts.byTag().size() - 1;
+        return (text.isEmpty() ? "no text" : text)
+                + (more == 0
+                        ? ""
+                        : more == 1 ? " (and in one more language)" : " (and in " + more + " more languages)");
+    }
+
+    private static String list(List<String> items) {
         if (items.isEmpty()) return "empty list";
         if (items.size() <= ITEMS_TOLD) return String.join(", ", items);
         return String.join(", ", items.subList(0, ITEMS_TOLD)) + " and " + (items.size() - ITEMS_TOLD) + " more";
@@ -90,16 +112,16 @@ public final class EstateFormatter {
 
     /** An option as words: the names of options are written with hyphens. A ring goes by its name. */
     private String words(String option) {
-        return estate.rings().stream()
-                .filter(r -> r.id().equals(option))
-                .map(leanladder.estate.Ring::name)
-                .findFirst()
-                .orElse(option.replace('-', ' '));
+        return estate.ring(option).map(leanladder.estate.Ring::name).orElse(option.replace('-', ' '));
     }
 
-    /** A value with the unit of measure of its setting, where the catalogue names one. */
+    /** A value with the unit of measure of its setting, where the catalogue names one; people by name. */
     public String value(Setting setting, Value value) {
         String unit = setting.source().path("unit").asText("");
+        if (setting.type() instanceof ValueType.PeopleType && value instanceof Value.ListValue people)
+            return people.items().isEmpty()
+                    ? "nobody"
+                    : list(people.items().stream().map(this::target).toList());
         return value instanceof Value.IntegerValue && !unit.isEmpty() ? value(value) + " " + unit : value(value);
     }
 
@@ -145,6 +167,11 @@ public final class EstateFormatter {
         if (need instanceof Need.ReleaseNeed) return "Release";
         if (need instanceof Need.Hosting hosting)
             return "Hosting of size " + hosting.size() + (hosting.allowTrial() ? ", a trial counts" : ", no trial");
+        if (need instanceof Need.WorkspaceRole role)
+            return "Only for a "
+                    + role.roles().stream().map(EstateFormatter::role).collect(Collectors.joining(" or a "))
+                    + " of the workspace";
+        if (need instanceof Need.Device device) return device(device);
         if (need instanceof Need.Region region)
             return "Region "
                     + region.regions().stream()
@@ -152,6 +179,42 @@ public final class EstateFormatter {
                             .collect(Collectors.joining(" or "));
         return "Either: "
                 + ((Need.AnyOf) need).needs().stream().map(this::need).collect(Collectors.joining(" · or · "));
+    }
+
+    /** What an app is called. */
+    public String app(String id) {
+        return estate.catalogue().apps().getOrDefault(id, id);
+    }
+
+    /** What an account can be in a workspace. */
+    public static String role(Need.Role role) {
+        return role.name().toLowerCase(Locale.ROOT);
+    }
+
+    /** "Chat 5.2 or later on a tablet". */
+    private String device(Need.Device need) {
+        String kinds = need.kinds().stream().sorted().collect(Collectors.joining(" or "));
+        String app = need.app()
+                .map(a -> app(a)
+                        + need.atLeast().map(v -> " " + v.text() + " or later").orElse(""))
+                .orElse("");
+        if (app.isEmpty()) return "Device: " + kinds;
+        return app + (kinds.isEmpty() ? " on a device" : " on a device: " + kinds);
+    }
+
+    /** A device with its apps: "Bridge tablet, Chat 5.2.1"; one without a name goes by its kind. */
+    public String device(Device device) {
+        String apps = device.apps().entrySet().stream()
+                .map(e -> app(e.getKey()) + " " + e.getValue().text())
+                .sorted()
+                .collect(Collectors.joining(", "));
+        return device.name().filter(n -> !n.isBlank()).orElse(device.kind()) + (apps.isEmpty() ? "" : ", " + apps);
+    }
+
+    /** Whom an assignment is for, and where: "Night watch", "Night watch in Bridge handbook". */
+    public String whom(Assignment assignment) {
+        return target(assignment.target())
+                + assignment.in().map(place -> " in " + target(place)).orElse("");
     }
 
     /** Whom a target names. */
@@ -164,6 +227,8 @@ public final class EstateFormatter {
             return estate.account(account.id()).map(a -> a.displayName()).orElse(account.id());
         if (target instanceof Target.WorkspaceTarget workspace)
             return estate.workspace(workspace.id()).map(w -> w.name()).orElse(workspace.id());
+        if (target instanceof Target.HostingTarget hosting)
+            return estate.hosting(hosting.id()).map(h -> h.name()).orElse(hosting.id());
         return estate.organisation().name();
     }
 

@@ -1,10 +1,14 @@
 package leanladder.text;
 
 import java.time.Instant;
+import java.util.List;
 import java.util.Locale;
 import java.util.Optional;
 import java.util.stream.Collectors;
+import leanladder.estate.Device;
+import leanladder.estate.Hosting;
 import leanladder.estate.Ring;
+import leanladder.estate.Workspace;
 import leanladder.preview.Arrival;
 import leanladder.resolve.Climb;
 import leanladder.resolve.Evidence;
@@ -26,8 +30,10 @@ record EvidenceFormatter(EstateFormatter estateFormatter) {
                     .orElse("the organisation names no region");
         if (evidence instanceof Evidence.Hosting hosting)
             return hosting.workspace()
-                    .map(w -> w.name() + " has hosting of size " + w.size() + (w.trial() ? ", on trial" : ""))
+                    .map(w -> hosting(w, hosting.on().orElseThrow()))
                     .orElse("no particular workspace is asked about");
+        if (evidence instanceof Evidence.WorkspaceRole role) return role(role);
+        if (evidence instanceof Evidence.Devices devices) return devices(devices);
         Evidence.AnyOf anyOf = (Evidence.AnyOf) evidence;
         return anyOf.gates().stream()
                 .filter(g -> !anyOf.met() || g.met())
@@ -35,6 +41,35 @@ record EvidenceFormatter(EstateFormatter estateFormatter) {
                 .map(this::of)
                 .distinct()
                 .collect(Collectors.joining(anyOf.met() ? "; also " : "; and "));
+    }
+
+    private static String hosting(Workspace workspace, Hosting on) {
+        return workspace.name()
+                + (workspace.hosting().isPresent()
+                        ? " runs on " + on.name() + ", of size " + on.size()
+                        : " has hosting of size " + on.size())
+                + (on.trial() ? ", on trial" : "")
+                + (on.running() ? "" : ", paused");
+    }
+
+    private static String role(Evidence.WorkspaceRole role) {
+        if (role.workspace().isEmpty()) return "no particular workspace is asked about";
+        String roles = role.roles().stream().map(EstateFormatter::role).sorted().collect(Collectors.joining(" and "));
+        return (roles.isEmpty() ? "neither steward nor member" : roles) + " of "
+                + role.workspace().get().name();
+    }
+
+    /** "on 1 of 2 devices: Bridge tablet, Chat 5.2". */
+    private String devices(Evidence.Devices devices) {
+        int all = devices.all().size();
+        if (all == 0) return "no device is known";
+        List<Device> told = devices.fitting().isEmpty() ? devices.ofKind() : devices.fitting();
+        String on = (devices.fitting().isEmpty()
+                        ? "on none"
+                        : "on " + devices.fitting().size())
+                + (all == 1 ? " of one device" : " of " + all + " devices");
+        if (told.isEmpty()) return on + "; there is none of this kind";
+        return on + ": " + told.stream().map(estateFormatter::device).collect(Collectors.joining("; "));
     }
 
     private String seat(Evidence.Seat seat) {
@@ -74,8 +109,8 @@ record EvidenceFormatter(EstateFormatter estateFormatter) {
         return "no release of it is planned yet";
     }
 
-    private static String standsIn(Ring ring) {
-        return "stands in " + ring.name();
+    private static String standsIn(Optional<Ring> ring) {
+        return ring.map(r -> "stands in " + r.name()).orElse("stands in no ring");
     }
 
     private String opening(Arrival.Opening opening) {

@@ -31,7 +31,12 @@ public record GateRemedyFormatter(EstateFormatter estateFormatter, Account accou
         List<String> done = new ArrayList<>();
         if (upgradeHosting.grows()) done.add("hosting of size " + upgradeHosting.size());
         if (upgradeHosting.paid()) done.add("a paid term in place of the trial");
-        return "Give " + upgradeHosting.workspace().name() + " " + String.join(" and ", done);
+        String name = upgradeHosting.on().name();
+        String others =
+                upgradeHosting.sharing() > 1 ? ", for all " + upgradeHosting.sharing() + " workspaces on it" : "";
+        if (done.isEmpty()) return "Let " + name + " run again" + others;
+        return "Give " + name + " " + String.join(" and ", done)
+                + (upgradeHosting.resumes() ? ", and let it run again" : "") + others;
     }
 
     /** What it costs, where that is known; empty where it costs nothing. */

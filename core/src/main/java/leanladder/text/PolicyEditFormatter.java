@@ -95,7 +95,7 @@ final class PolicyEditFormatter {
     private String targets(Policy policy, boolean include, Overlay before) {
         List<String> names = policy.assignments().stream()
                 .filter(a -> a.include() == include)
-                .map(a -> before.name(a.target()) + estateFormatter.window(a.window()))
+                .map(a -> whom(a, before) + estateFormatter.window(a.window()))
                 .toList();
         if (names.isEmpty()) return include ? "nobody yet" : "";
         if (names.size() > TOLD) return names.size() + (include ? " units, groups or people" : " of them");
@@ -127,8 +127,14 @@ final class PolicyEditFormatter {
 
     private String assignment(Assignment assignment, Overlay before) {
         return (assignment.include() ? "includes " : "excepts ")
-                + before.name(assignment.target())
+                + whom(assignment, before)
                 + estateFormatter.window(assignment.window());
+    }
+
+    /** "Night watch", "Night watch in Bridge handbook". */
+    private static String whom(Assignment assignment, Overlay before) {
+        return before.name(assignment.target())
+                + assignment.in().map(place -> " in " + before.name(place)).orElse("");
     }
 
     PluralText count(Class<?> type) {

@@ -16,9 +16,11 @@ import leanladder.edit.preview.SelfServiceEdit;
 import leanladder.edit.preview.SetOpening;
 import leanladder.edit.preview.StopAsking;
 import leanladder.edit.preview.UpdateRings;
+import leanladder.edit.preview.UpdateTracks;
 import leanladder.edit.preview.WithdrawConsent;
 import leanladder.estate.Ring;
 import leanladder.estate.Target;
+import leanladder.estate.Track;
 import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Overlay;
 
@@ -69,9 +71,29 @@ final class PreviewEditFormatter {
                 .orElse(id);
     }
 
+    String format(UpdateTracks edit, Overlay before) {
+        Map<String, Track> was = new LinkedHashMap<>();
+        before.tracks().forEach(track -> was.put(track.id(), track));
+        List<String> told = new ArrayList<>();
+        for (Track track : edit.read(before)) {
+            Track old = was.remove(track.id());
+            if (old == null)
+                told.add(track.name() + " is a new preview track with the rings "
+                        + track.rings().stream().map(Ring::name).collect(Collectors.joining(", ")));
+            else if (!old.name().equals(track.name()))
+                told.add("the preview track " + old.name() + " is called " + track.name());
+            if (old != null && !old.rings().equals(track.rings())) told.add(rings(old.rings(), track.rings()));
+        }
+        was.values().forEach(track -> told.add("the preview track " + track.name() + " is removed"));
+        return told.isEmpty() ? "the preview tracks stay as they are" : String.join("; ", told);
+    }
+
     String format(UpdateRings edit, Overlay before) {
-        List<Ring> rings = edit.read(before);
-        Map<String, Ring> was = byId(before.rings());
+        return rings(before.rings(), edit.read(before));
+    }
+
+    private static String rings(List<Ring> before, List<Ring> rings) {
+        Map<String, Ring> was = byId(before);
         Map<String, Ring> is = byId(rings);
         List<String> told = new ArrayList<>();
         for (int i = 0; i < rings.size(); i++) {
@@ -84,6 +106,11 @@ final class PreviewEditFormatter {
                 told.add("the preview ring " + old.name() + " is called " + ring.name());
             if (old != null && old.asksConsent() != ring.asksConsent())
                 told.add(ring.name() + (ring.asksConsent() ? " asks each one to consent" : " asks nobody any more"));
+            if (old != null && !old.terms().equals(ring.terms()))
+                told.add(
+                        ring.terms().version() == 0
+                                ? ring.name() + " no longer has terms"
+                                : ring.name() + " has version " + ring.terms().version() + " of its terms");
         }
         was.values().stream()
                 .filter(r -> !is.containsKey(r.id()))
@@ -110,6 +137,9 @@ final class PreviewEditFormatter {
             return new PluralText("one consent is given or withdrawn", "# consents are given or withdrawn");
         if (InvitationEdit.class.isAssignableFrom(type))
             return new PluralText("one account is asked to join", "# accounts are asked to join, or have answered");
+        if (type == UpdateTracks.class)
+            return new PluralText(
+                    "the preview tracks are arranged anew", "the preview tracks are arranged anew # times");
         return new PluralText("the preview rings are arranged anew", "the preview rings are arranged anew # times");
     }
 }

@@ -8,6 +8,7 @@ import leanladder.estate.Plan;
 import leanladder.estate.Target;
 import leanladder.reach.AccountReach;
 import leanladder.reach.MatchPath;
+import leanladder.reach.Places;
 import leanladder.resolve.CompiledEstate;
 import leanladder.seat.SeatLedger;
 
@@ -156,7 +157,7 @@ public final class SeatChangeReason {
         return plan.flatMap(p -> new AccountReach(compiledEstate.directory(), account)
                 .reach(
                         p.assignments(),
-                        Optional.empty(),
+                        Places.NONE,
                         (Assignment a) -> a.window().holds(then)));
     }
 

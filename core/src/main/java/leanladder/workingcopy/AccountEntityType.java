@@ -14,6 +14,7 @@ import leanladder.json.JsonCursor;
 /** People, rooms, guests and services. */
 final class AccountEntityType extends EntityType<Account> {
     static final String ASKED = "asked";
+    private static final String DEVICES = "devices";
 
     AccountEntityType() {
         super(
@@ -29,6 +30,8 @@ final class AccountEntityType extends EntityType<Account> {
                         "consents",
                         ASKED,
                         "attributes",
+                        "language",
+                        DEVICES,
                         "lastSeen"));
     }
 
@@ -69,13 +72,29 @@ final class AccountEntityType extends EntityType<Account> {
             ObjectNode consent =
                     consents.addObject().put(c.to().member(), c.id()).put("at", c.at().toString());
             c.until().ifPresent(until -> consent.put("until", until.toString()));
+            if (c.terms() > 0) consent.put("terms", c.terms());
         });
         ArrayNode asked = account.asked().isEmpty() ? Json.NODES.arrayNode() : body.putArray(ASKED);
         account.asked().forEach(a -> {
             ObjectNode one = asked.addObject().put(a.to().member(), a.id()).put("at", a.at().toString());
             a.declined().ifPresent(no -> one.put("declined", no.toString()));
         });
-        account.title().ifPresent(t -> body.putObject("attributes").put("title", t));
+        if (!account.attributes().isEmpty()) {
+            ObjectNode attributes = body.putObject("attributes");
+            account.attributes().forEach((name, texts) -> {
+                if (texts.size() == 1) attributes.put(name, texts.get(0));
+                else texts.forEach(attributes.putArray(name)::add);
+            });
+        }
+        account.language().ifPresent(language -> body.put("language", language));
+        ArrayNode devices = account.devices().isEmpty() ? Json.NODES.arrayNode() : body.putArray(DEVICES);
+        account.devices().forEach(d -> {
+            ObjectNode device = devices.addObject().put("id", d.id()).put("kind", d.kind());
+            d.name().ifPresent(name -> device.put("name", name));
+            ObjectNode apps = device.putObject("apps");
+            d.apps().forEach((app, version) -> apps.put(app, version.text()));
+            d.seen().ifPresent(at -> device.put("seen", at.toString()));
+        });
         account.lastSeen().ifPresent(day -> body.put("lastSeen", day.toString()));
         return body;
     }
@@ -85,6 +104,12 @@ final class AccountEntityType extends EntityType<Account> {
         read(whole, on)
                 .filter(a -> !a.unit().isEmpty() && !on.hasUnit(a.unit()))
                 .ifPresent(a -> unknown(whole.member("unit").orElseThrow(), "unit", a.unit()));
+        for (JsonCursor device : whole.items(DEVICES))
+            device.member("apps")
+                    .filter(a -> a.node().isObject())
+                    .ifPresent(apps -> apps.members().forEach((app, version) -> {
+                        if (!on.frame().apps().containsKey(app)) unknown(version, "app", app);
+                    }));
         for (JsonCursor consent : whole.items("consents")) {
             consent.member("ring")
                     .filter(r -> r.node().isTextual() && !on.hasRing(r.node().textValue()))

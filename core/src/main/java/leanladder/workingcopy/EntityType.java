@@ -9,7 +9,7 @@ import leanladder.estate.Estate;
 import leanladder.estate.read.Section;
 import leanladder.json.JsonCursor;
 
-/** A type of part: all that its edits must know of units, accounts, groups, workspaces, licence plans, settings, releases or feedback. */
+/** A type of part: all that its edits must know of units, accounts, groups, workspaces, hostings, licence plans, settings, releases or feedback. */
 public abstract class EntityType<T> {
     /** Units. */
     public static final EntityType<leanladder.estate.Unit> UNIT = new UnitEntityType();
@@ -22,6 +22,9 @@ public abstract class EntityType<T> {
 
     /** Workspaces. */
     public static final EntityType<leanladder.estate.Workspace> WORKSPACE = new WorkspaceEntityType();
+
+    /** Hostings. */
+    public static final EntityType<leanladder.estate.Hosting> HOSTING = new HostingEntityType();
 
     /** Licence plans; what is bought, and their rules, can be edited apart as well. */
     public static final EntityType<leanladder.estate.Plan> PLAN = new PlanEntityType();
@@ -37,7 +40,7 @@ public abstract class EntityType<T> {
 
     /** All of them. */
     public static final List<EntityType<?>> ALL =
-            List.of(UNIT, ACCOUNT, GROUP, WORKSPACE, PLAN, SETTING, RELEASE, FEEDBACK);
+            List.of(UNIT, ACCOUNT, GROUP, HOSTING, WORKSPACE, PLAN, SETTING, RELEASE, FEEDBACK);
 
     private final String noun;
     private final Section section;
@@ -128,6 +131,21 @@ public abstract class EntityType<T> {
      * @param members the edit's members
      */
     public void checkAmended(String id, ObjectNode amended, JsonCursor members, Overlay on) {}
+
+    /**
+     * What is set of an entity, completed by what follows from it and from how the entity stands.
+     *
+     * @param members those of an edit; not to be changed
+     * @param place of the edit's members, where what does not fit is reported
+     */
+    public ObjectNode complete(String id, ObjectNode members, JsonCursor place, Overlay on) {
+        return members;
+    }
+
+    /** The members that an edit of some members touches: these, and what they settle besides. */
+    public Set<String> touchedBy(Set<String> members) {
+        return members;
+    }
 
     /** Why it cannot be taken away whoever uses it. */
     public Optional<String> whyNotRemoved(String id, Overlay on) {

@@ -7,6 +7,7 @@ import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import leanladder.catalogue.Topology;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
@@ -16,14 +17,16 @@ import leanladder.estate.read.EntityParsers;
 import leanladder.estate.read.Section;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
+import leanladder.rule.GroupRule;
 
 /** Access groups and mailing groups. */
 final class GroupEntityType extends EntityType<Group> {
     private static final String PURPOSE = "purpose";
     private static final String OWNERS = "owners";
+    private static final String RULE = "rule";
 
     GroupEntityType() {
-        super("group", Section.GROUPS, Set.of("name", PURPOSE, OWNERS));
+        super("group", Section.GROUPS, Set.of("name", PURPOSE, OWNERS, RULE, "description"));
     }
 
     @Override
@@ -50,6 +53,7 @@ final class GroupEntityType extends EntityType<Group> {
                 .put(PURPOSE, group.access() ? "access" : "mailing");
         ArrayNode owners = body.putArray(OWNERS);
         group.owners().forEach(owners::add);
+        group.rule().ifPresent(rule -> body.put(RULE, rule.text()));
         return body;
     }
 
@@ -61,7 +65,33 @@ final class GroupEntityType extends EntityType<Group> {
                 if (owner.node().isTextual() && !on.hasAccount(owner.node().textValue()))
                     unknown(owner, "account", owner.node().textValue());
             checkMembers(group.id(), whole.items("members"), on);
+            group.rule()
+                    .ifPresent(rule -> checkRule(group, rule, whole.member(RULE).orElseThrow(), on));
         });
+    }
+
+    private static void checkRule(Group group, GroupRule rule, JsonCursor place, Overlay on) {
+        EntityParsers.checkRule(rule, place, on);
+        List<String> cycle = Topology.order(
+                        List.of(group.id()),
+                        id -> id.equals(group.id())
+                                ? Stream.concat(
+                                                rule.groupIds().stream(),
+                                                on.members(id).map(MembershipDelta::groups).orElse(List.of()).stream())
+                                        .toList()
+                                : dependencies(id, on))
+                .cycle();
+        if (!cycle.isEmpty())
+            place.defect("would close a cycle of groups through members and rules: "
+                    + cycle.stream().map(id -> on.name(GROUP, id)).collect(Collectors.joining(" → ")));
+    }
+
+    /** The groups from whose members those of a group are worked out: by nesting, and by what its rule asks. */
+    private static List<String> dependencies(String group, Overlay on) {
+        return Stream.concat(
+                        on.members(group).map(MembershipDelta::groups).orElse(List.of()).stream(),
+                        on.part(GROUP, group).flatMap(Group::rule).stream().flatMap(rule -> rule.groupIds().stream()))
+                .toList();
     }
 
     /** Checks that members exist and that nesting them closes no cycle. */
@@ -103,8 +133,12 @@ final class GroupEntityType extends EntityType<Group> {
         return Topology.order(
                         List.of(outer),
                         id -> id.equals(outer)
-                                ? List.of(inner)
-                                : on.members(id).map(MembershipDelta::groups).orElse(List.of()))
+                                ? Stream.concat(
+                                                Stream.of(inner),
+                                                on.part(GROUP, id).flatMap(Group::rule).stream()
+                                                        .flatMap(rule -> rule.groupIds().stream()))
+                                        .toList()
+                                : dependencies(id, on))
                 .cycle();
     }
 

@@ -6,6 +6,7 @@ import java.util.Optional;
 import java.util.function.Supplier;
 import leanladder.estate.Members;
 import leanladder.estate.Ring;
+import leanladder.estate.Track;
 
 /**
  * One primitive write to a working copy, with what stood there before. Every edit is made of these. What an edit touches and what undoes it are
@@ -72,6 +73,9 @@ public sealed interface Mutation {
 
     /** Members of the catalogue beside its settings were set. @param was the catalogue before, without its settings */
     record FrameAmended(ObjectNode members, ObjectNode was, WriteSet touched) implements Mutation {}
+
+    /** The further tracks were replaced. */
+    record TracksReplaced(List<Track> was, List<Track> now, WriteSet touched) implements Mutation {}
 
     /** The preview rings were replaced. */
     record RingsReplaced(List<Ring> was, List<Ring> now, WriteSet touched) implements Mutation {}

@@ -19,10 +19,14 @@ import leanladder.catalogue.Catalogue;
 import leanladder.catalogue.CatalogueFrame;
 import leanladder.catalogue.CatalogueReader;
 import leanladder.catalogue.Need;
+import leanladder.catalogue.RingSettings;
 import leanladder.catalogue.Setting;
+import leanladder.catalogue.ValueType;
 import leanladder.estate.Account;
 import leanladder.estate.Assignment;
+import leanladder.estate.Consent;
 import leanladder.estate.Group;
+import leanladder.estate.Hosting;
 import leanladder.estate.Members;
 import leanladder.estate.Plan;
 import leanladder.estate.Policy;
@@ -30,6 +34,7 @@ import leanladder.estate.Release;
 import leanladder.estate.Ring;
 import leanladder.estate.Statement;
 import leanladder.estate.Target;
+import leanladder.estate.Track;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
 import leanladder.estate.read.PolicyReader;
@@ -60,6 +65,7 @@ public final class Overlay implements References {
     private boolean rankingChanged;
     private Optional<CatalogueFrame> frame = Optional.empty();
     private Optional<List<Ring>> rings = Optional.empty();
+    private Optional<List<Track>> tracks = Optional.empty();
     private Map<EntityType<?>, PMap<String, EntityDelta<?>>> parts = Map.of();
     private WriteSet writeSet = WriteSet.EMPTY;
     private List<Mutation> mutations = new ArrayList<>();
@@ -99,6 +105,7 @@ public final class Overlay implements References {
         Overlay moved = new Overlay(other, stored);
         moved.frame = frame;
         moved.rings = rings;
+        moved.tracks = tracks;
         moved.parts = parts;
         moved.writeSet = writeSet;
         return moved;
@@ -132,6 +139,7 @@ public final class Overlay implements References {
         rankingChanged = other.rankingChanged;
         frame = other.frame;
         rings = other.rings;
+        tracks = other.tracks;
         parts = other.parts;
         writeSet = other.writeSet;
     }
@@ -361,6 +369,7 @@ public final class Overlay implements References {
         if (target instanceof Target.GroupTarget group) return name(EntityType.GROUP, group.id());
         if (target instanceof Target.AccountTarget account) return name(EntityType.ACCOUNT, account.id());
         if (target instanceof Target.WorkspaceTarget workspace) return name(EntityType.WORKSPACE, workspace.id());
+        if (target instanceof Target.HostingTarget hosting) return name(EntityType.HOSTING, hosting.id());
         return base.estate().organisation().name();
     }
 
@@ -459,7 +468,7 @@ public final class Overlay implements References {
         if (!(part instanceof Group group)) return part;
         Members all = members(id).orElseThrow().all();
         @SuppressWarnings("unchecked")
-        T whole = (T) new Group(id, group.name(), group.access(), group.owners(), all);
+        T whole = (T) new Group(id, group.name(), group.access(), group.owners(), all, group.rule());
         return whole;
     }
 
@@ -580,10 +589,29 @@ public final class Overlay implements References {
             if (names(edited, text) && told.add(Reference.Referrer.WORKSPACE + " " + workspace))
                 uses.add(new Reference(Reference.Referrer.WORKSPACE, workspace, edited.name()));
         }
+        for (String hosting : writtenParts(EntityType.HOSTING)) {
+            Hosting edited = part(EntityType.HOSTING, hosting).orElseThrow();
+            if (isKeptBy(edited, text) && told.add(Reference.Referrer.HOSTING + " " + hosting))
+                uses.add(new Reference(Reference.Referrer.HOSTING, hosting, edited.name()));
+        }
+        for (String key : writtenParts(EntityType.SETTING)) {
+            Setting edited = setting(key).orElseThrow();
+            if (isNamedBy(edited, text) && told.add(Reference.Referrer.SETTING + " " + key))
+                uses.add(new Reference(Reference.Referrer.SETTING, key, edited.title()));
+        }
         for (String group : writtenParts(EntityType.GROUP))
             if (holds(group, type, id) && told.add(Reference.Referrer.GROUP + " " + group))
                 uses.add(new Reference(Reference.Referrer.GROUP, group, name(EntityType.GROUP, group)));
         return uses;
+    }
+
+    private static boolean isKeptBy(Hosting hosting, String text) {
+        return hosting.keepers().stream().anyMatch(k -> text.equals("account:" + k));
+    }
+
+    private static boolean isNamedBy(Setting setting, String text) {
+        return setting.type() instanceof ValueType.PeopleType
+                && ReferenceIndex.people(setting).anyMatch(text::equals);
     }
 
     private static boolean names(Plan plan, Target target) {
@@ -596,10 +624,15 @@ public final class Overlay implements References {
 
     private static boolean names(Workspace workspace, String text) {
         return workspace.members().texts().anyMatch(text::equals)
-                || workspace.stewards().stream().anyMatch(s -> text.equals("account:" + s));
+                || workspace.stewards().stream().anyMatch(s -> text.equals("account:" + s))
+                || workspace.hosting().filter(h -> text.equals("hosting:" + h)).isPresent();
     }
 
     private boolean holds(String group, EntityType<?> type, String id) {
+        boolean byRule = part(EntityType.GROUP, group).flatMap(Group::rule).stream()
+                .flatMap(ReferenceIndex::named)
+                .anyMatch(target -> target.equals(type.noun() + ":" + id));
+        if (byRule) return true;
         if (type == EntityType.GROUP)
             return members(group).filter(m -> m.hasGroup(id)).isPresent();
         if (type != EntityType.ACCOUNT) return false;
@@ -633,6 +666,14 @@ public final class Overlay implements References {
                         .filter(w -> names(w, type.noun() + ":" + id))
                         .isPresent();
             case GROUP -> edited(EntityType.GROUP, reference.id()).isEmpty() || holds(reference.id(), type, id);
+            case HOSTING ->
+                part(EntityType.HOSTING, reference.id())
+                        .filter(h -> isKeptBy(h, type.noun() + ":" + id))
+                        .isPresent();
+            case SETTING ->
+                setting(reference.id())
+                        .filter(s -> isNamedBy(s, type.noun() + ":" + id))
+                        .isPresent();
             case UNIT ->
                 part(EntityType.UNIT, reference.id()).flatMap(Unit::parent).equals(Optional.of(id));
             case ACCOUNT ->
@@ -668,6 +709,11 @@ public final class Overlay implements References {
     }
 
     @Override
+    public boolean hasHosting(String id) {
+        return part(EntityType.HOSTING, id).isPresent();
+    }
+
+    @Override
     public boolean isRootUnit(String id) {
         return part(EntityType.UNIT, id).filter(u -> u.parent().isEmpty()).isPresent();
     }
@@ -688,6 +734,11 @@ public final class Overlay implements References {
     /** The workspaces as they are now, in no order. */
     Stream<Workspace> workspaces() {
         return all(EntityType.WORKSPACE, base.estate().workspaces(), Workspace::id);
+    }
+
+    /** The hostings as they are now, in no order. */
+    Stream<Hosting> hostings() {
+        return all(EntityType.HOSTING, base.estate().hostings(), Hosting::id);
     }
 
     /** The licence plans as they are now, in no order. */
@@ -721,8 +772,13 @@ public final class Overlay implements References {
                         plans().filter(p -> !other.entitlements().keySet().containsAll(p.components()))
                                 .map(p -> "the plan " + p.name()),
                         workspaces()
-                                .filter(w -> !other.sizes().contains(w.size()))
-                                .map(w -> "the workspace " + w.name()))
+                                .filter(w -> w.size()
+                                        .filter(size -> !other.sizes().contains(size))
+                                        .isPresent())
+                                .map(w -> "the workspace " + w.name()),
+                        hostings()
+                                .filter(h -> !other.sizes().contains(h.size()))
+                                .map(h -> "the hosting " + h.name()))
                 .flatMap(Function.identity())
                 .sorted()
                 .toList();
@@ -753,10 +809,7 @@ public final class Overlay implements References {
         settings().filter(s -> !bodies.containsKey(s.key())).forEach(s -> all.add(s.source()));
         bodies.values().stream().filter(body -> !body.isEmpty()).forEach(all::add);
         Defects defects = new Defects();
-        Catalogue catalogue = new CatalogueReader(defects)
-                .read(
-                        new JsonCursor(whole, "", defects),
-                        rings().stream().map(Ring::id).toList());
+        Catalogue catalogue = new CatalogueReader(defects).read(new JsonCursor(whole, "", defects), ringSettings());
         if (!defects.isEmpty())
             throw new IllegalStateException("The catalogue of the past does not fit: " + defects.all());
         if (other.isPresent()) frame = Optional.of(catalogue.frame());
@@ -792,6 +845,19 @@ public final class Overlay implements References {
         return consenting(account -> account.consents().stream().anyMatch(c -> c.isToRelease(setting)));
     }
 
+    /**
+     * Whether somebody has agreed to one of some versions of the terms of a ring or a release.
+     *
+     * @param to ring or release
+     * @param from the first of the versions
+     * @param until the last of them
+     */
+    boolean hasConsent(String to, String id, int from, int until) {
+        Predicate<Consent> agreed =
+                c -> c.to().member().equals(to) && c.id().equals(id) && c.terms() >= from && c.terms() <= until;
+        return consenting(account -> account.consents().stream().anyMatch(agreed)) > 0;
+    }
+
     private int consenting(Predicate<Account> so) {
         Set<String> edited = writtenParts(EntityType.ACCOUNT);
         Set<String> removed = removedParts(EntityType.ACCOUNT);
@@ -806,12 +872,82 @@ public final class Overlay implements References {
 
     /** Whether there is a preview ring of this id. */
     public boolean hasRing(String id) {
-        return rings().stream().anyMatch(r -> r.id().equals(id));
+        return allTracks().stream().flatMap(track -> track.rings().stream()).anyMatch(r -> r.id().equals(id));
     }
 
     /** The preview rings as they are now, from the innermost outwards. */
     public List<Ring> rings() {
         return rings.orElse(base.estate().rings());
+    }
+
+    /** The further tracks as they are now. */
+    public List<Track> tracks() {
+        return tracks.orElse(base.estate().tracks());
+    }
+
+    /** The main track and the further ones. */
+    public List<Track> allTracks() {
+        return Track.all(rings(), tracks());
+    }
+
+    /** The track of this id, which is empty for the main one. */
+    public Optional<Track> track(String id) {
+        return allTracks().stream().filter(t -> t.id().equals(id)).findFirst();
+    }
+
+    /** The ring setting by which the release of a setting goes; that of the main track where there is no release. */
+    String ringSettingOf(String setting) {
+        return part(EntityType.RELEASE, setting)
+                .flatMap(r -> track(r.track()))
+                .map(Track::setting)
+                .orElse(Setting.RING);
+    }
+
+    /** Which settings name rings, and by which of them releases go. Linear in the releases where there are further tracks. */
+    public RingSettings ringSettings() {
+        Map<String, List<String>> all = new HashMap<>();
+        for (Track track : allTracks())
+            all.put(track.setting(), track.rings().stream().map(Ring::id).toList());
+        Map<String, String> byRelease = new HashMap<>();
+        if (!tracks().isEmpty())
+            releases()
+                    .filter(r -> !r.track().isEmpty())
+                    .forEach(r -> byRelease.put(r.setting(), ringSettingOf(r.setting())));
+        return new RingSettings(all, byRelease);
+    }
+
+    /** The releases as they are now, in no order. */
+    Stream<Release> releases() {
+        return all(EntityType.RELEASE, List.copyOf(base.estate().releases()), Release::setting);
+    }
+
+    /** The further tracks, where they were edited. */
+    public Optional<List<Track>> editedTracks() {
+        return tracks;
+    }
+
+    /** Puts tracks in place of those there are; their ring settings offer the rings from then on. */
+    public void replaceTracks(List<Track> arranged) {
+        Set<String> settings = new HashSet<>();
+        Stream.concat(tracks().stream(), arranged.stream()).forEach(t -> settings.add(t.setting()));
+        WriteSet touched = WriteSet.ofRings(releases()
+                .filter(r -> !r.track().isEmpty())
+                .map(Release::setting)
+                .toList());
+        for (String key : settings) touched = touched.and(WriteSet.ofSetting(key));
+        record(new Mutation.TracksReplaced(tracks(), List.copyOf(arranged), touched));
+        tracks = Optional.of(List.copyOf(arranged));
+        for (Track track : arranged) {
+            ObjectNode members = Json.NODES.objectNode();
+            ArrayNode options = members.putArray(OPTIONS);
+            track.rings().forEach(ring -> options.add(ring.id()));
+            write(EntityType.SETTING, track.setting(), members);
+        }
+    }
+
+    /** Puts tracks in place as they stood once; their ring settings are parts of their own. */
+    public void restoreTracks(List<Track> were) {
+        tracks = Optional.of(List.copyOf(were));
     }
 
     /** The preview rings, where they were edited. */
@@ -839,24 +975,35 @@ public final class Overlay implements References {
         rings = Optional.of(List.copyOf(were));
     }
 
-    /** In words what names a ring now: policies, releases, consents; empty where nothing does. Linear in those who consented. */
+    /** In words what names a ring of the main track now: policies, releases, consents; empty where nothing does. Linear in those who consented. */
     public Optional<String> useOfRing(String id) {
+        return useOfRing(allTracks().get(0), id);
+    }
+
+    /** The same for a ring of any track. */
+    public Optional<String> useOfRing(Track track, String id) {
         for (String policy : ranking)
-            if (policy(policy).setsTo(Setting.RING, id)) return Optional.of("the policy " + policyName(policy));
-        if (settings().anyMatch(s -> s.namesRing(id))) return Optional.of("the catalogue");
-        Set<String> released = new HashSet<>(writtenParts(EntityType.RELEASE));
-        base.estate().releases().forEach(r -> released.add(r.setting()));
-        released.removeAll(removedParts(EntityType.RELEASE));
-        for (String setting : released) {
-            Release release = part(EntityType.RELEASE, setting).orElseThrow();
-            if (release.opens().containsKey(id)
-                    || release.source().path("planned").has(id))
-                return Optional.of("the release of " + ReleaseEntityType.title(setting, this));
-        }
+            if (policy(policy).setsTo(track.setting(), id)) return Optional.of("the policy " + policyName(policy));
+        if (settings().anyMatch(s -> s.namesRing(track.setting(), id))) return Optional.of("the catalogue");
+        Optional<Release> release = releases()
+                .filter(r ->
+                        r.opens().containsKey(id) || r.source().path("planned").has(id))
+                .findFirst();
+        if (release.isPresent())
+            return Optional.of(
+                    "the release of " + ReleaseEntityType.title(release.get().setting(), this));
         int consents = consenting(account -> account.consents().stream().anyMatch(c -> c.isToRing(id)));
         return consents == 0
                 ? Optional.empty()
                 : Optional.of(
                         consents == 1 ? "the consent of one account" : "the consents of " + consents + " accounts");
+    }
+
+    /** The title of a release that belongs to a track. */
+    public Optional<String> releaseOnTrack(String track) {
+        return releases()
+                .filter(r -> r.track().equals(track))
+                .findFirst()
+                .map(r -> ReleaseEntityType.title(r.setting(), this));
     }
 }

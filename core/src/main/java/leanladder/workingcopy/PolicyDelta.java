@@ -10,6 +10,7 @@ import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.stream.Collectors;
+import leanladder.catalogue.Value;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
 import leanladder.estate.Statement;
@@ -148,10 +149,15 @@ public final class PolicyDelta {
         return statements.keySet().stream().map(StatementKey::setting).toList();
     }
 
-    /** Whether some assignment names the target. */
+    /** Whether some assignment names the target, as its own or as its place, or a value of people does. */
     boolean names(Target target) {
-        return assignments.keySet().stream()
-                .anyMatch(a -> a.assignment().target().equals(target));
+        return assignments.keySet().stream().anyMatch(a -> a.assignment().names(target))
+                || statements.values().stream().anyMatch(s -> isAmongPeople(s.read.value(), target.text()));
+    }
+
+    /** Whether a value lists a target; a list of plain texts can hold the same. */
+    static boolean isAmongPeople(Value value, String target) {
+        return value instanceof Value.ListValue list && list.items().contains(target);
     }
 
     /** Whether it sets a choice to this option. */

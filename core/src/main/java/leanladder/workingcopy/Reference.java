@@ -15,7 +15,9 @@ public record Reference(Referrer by, String id, String name) {
         UNIT("the unit "),
         ACCOUNT(""),
         GROUP("the group "),
-        WORKSPACE("the workspace ");
+        WORKSPACE("the workspace "),
+        HOSTING("the hosting "),
+        SETTING("the setting ");
 
         private final String words;
 

@@ -7,7 +7,9 @@ import java.time.ZoneOffset;
 import java.time.format.DateTimeParseException;
 import java.util.Optional;
 import java.util.Set;
+import java.util.stream.Collectors;
 import leanladder.catalogue.Setting;
+import leanladder.estate.Consent;
 import leanladder.estate.Estate;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
@@ -18,6 +20,8 @@ import leanladder.json.JsonCursor;
 
 /** Releases: when the feature behind a setting opens to whom (resolution.md, section 7), and what only screens tell of it. */
 final class ReleaseEntityType extends EntityType<Release> {
+    private static final String TERMS = "terms";
+
     ReleaseEntityType() {
         super(
                 "release",
@@ -28,6 +32,9 @@ final class ReleaseEntityType extends EntityType<Release> {
                         "oneByOne",
                         "planned",
                         "held",
+                        TERMS,
+                        "notes",
+                        "versions",
                         "owner",
                         "note",
                         "guide",
@@ -46,7 +53,8 @@ final class ReleaseEntityType extends EntityType<Release> {
     public Optional<Release> read(JsonCursor jsonCursor, Overlay on) {
         return EntityParsers.release(
                 jsonCursor,
-                on.rings().stream().map(Ring::id).toList(),
+                track -> on.track(track)
+                        .map(t -> t.rings().stream().map(Ring::id).collect(Collectors.toSet())),
                 on.reader(),
                 key -> on.setting(key).isPresent());
     }
@@ -89,6 +97,21 @@ final class ReleaseEntityType extends EntityType<Release> {
     @Override
     public void checkAmended(String id, ObjectNode amended, JsonCursor members, Overlay on) {
         checkTold(members, on);
+    }
+
+    @Override
+    public ObjectNode complete(String setting, ObjectNode members, JsonCursor place, Overlay on) {
+        if (!members.has(TERMS)) return members;
+        ObjectNode all = members.deepCopy();
+        on.part(RELEASE, setting)
+                .ifPresent(was -> TermsRevision.revise(
+                        all,
+                        was.source(),
+                        place.member(TERMS).orElseThrow(),
+                        Consent.ConsentTarget.RELEASE.member(),
+                        setting,
+                        on));
+        return all;
     }
 
     private static void checkTold(JsonCursor told, Overlay on) {

@@ -13,7 +13,7 @@ import leanladder.catalogue.CatalogueFrame;
 import leanladder.catalogue.CatalogueReader;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Estate;
-import leanladder.estate.Ring;
+import leanladder.estate.read.PeopleReferences;
 import leanladder.estate.read.PolicyReader;
 import leanladder.estate.read.Section;
 import leanladder.json.Defects;
@@ -75,8 +75,9 @@ final class SettingEntityType extends EntityType<Setting> {
 
     private static Optional<Setting> read(
             JsonCursor jsonCursor, CatalogueFrame frame, Function<String, Optional<Setting>> others, Overlay on) {
-        return CatalogueReader.setting(
-                jsonCursor, frame, others, on.rings().stream().map(Ring::id).toList());
+        Optional<Setting> setting = CatalogueReader.setting(jsonCursor, frame, others, on.ringSettings());
+        setting.ifPresent(s -> PeopleReferences.checkSetting(jsonCursor, s.type(), on));
+        return setting;
     }
 
     @Override
@@ -102,11 +103,11 @@ final class SettingEntityType extends EntityType<Setting> {
         if (read.isEmpty() || whole.defects().size() > found) return;
         Setting setting = read.get();
         Function<String, Optional<Setting>> others = key -> key.equals(setting.key()) ? read : on.setting(key);
-        if (isInCycle(setting, others))
+        if (isInCycle(setting, others, on))
             whole.defect("closes a cycle of settings that depend on one another, through " + setting.title());
         if (on.setting(setting.key()).isEmpty()) return;
         on.settings()
-                .filter(s -> s.dependsOn().anyMatch(setting.key()::equals))
+                .filter(s -> s.dependsOn(on.ringSettingOf(s.key())).anyMatch(setting.key()::equals))
                 .filter(s -> !fits(s, on.frame(), others, on))
                 .forEach(s -> whole.defect("no longer fits what the setting " + s.title()
                         + " needs of it or follows. Change that setting first"));
@@ -130,13 +131,16 @@ final class SettingEntityType extends EntityType<Setting> {
         return defects.isEmpty();
     }
 
-    private static boolean isInCycle(Setting setting, Function<String, Optional<Setting>> others) {
+    private static boolean isInCycle(Setting setting, Function<String, Optional<Setting>> others, Overlay on) {
         Set<String> met = new HashSet<>();
-        Deque<String> open = new ArrayDeque<>(setting.dependsOn().toList());
+        Deque<String> open = new ArrayDeque<>(
+                setting.dependsOn(on.ringSettingOf(setting.key())).toList());
         while (!open.isEmpty()) {
             String key = open.pop();
             if (key.equals(setting.key())) return true;
-            if (met.add(key)) others.apply(key).ifPresent(s -> s.dependsOn().forEach(open::push));
+            if (met.add(key))
+                others.apply(key)
+                        .ifPresent(s -> s.dependsOn(on.ringSettingOf(key)).forEach(open::push));
         }
         return false;
     }
@@ -148,8 +152,9 @@ final class SettingEntityType extends EntityType<Setting> {
             return Optional.of("cannot be removed: the policy " + said.get(0).policyName() + " says something about it"
                     + (said.size() > 1 ? ", and " + (said.size() - 1) + " more" : "")
                     + ". Remove these statements first");
-        Optional<Setting> dependent =
-                on.settings().filter(s -> s.dependsOn().anyMatch(key::equals)).findFirst();
+        Optional<Setting> dependent = on.settings()
+                .filter(s -> s.dependsOn(on.ringSettingOf(s.key())).anyMatch(key::equals))
+                .findFirst();
         if (dependent.isPresent())
             return Optional.of("cannot be removed: the setting "
                     + dependent.get().title() + " needs it or follows it. Change that setting first");

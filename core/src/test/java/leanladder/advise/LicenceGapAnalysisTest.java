@@ -5,6 +5,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.List;
 import java.util.Optional;
+import java.util.stream.IntStream;
 import leanladder.RandomEstate;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
@@ -44,7 +45,9 @@ class LicenceGapAnalysisTest {
                 if (!account.active()) continue;
                 int number = compiledEstate.directory().number(account.id());
                 Outcome outcome = new AccountResolver(compiledEstate, QUESTION, seats, account).outcome(setting);
-                if (outcome.decided().equals(setting.fallback().orElseThrow())) continue;
+                boolean allAsked =
+                        IntStream.range(0, setting.needs().size()).allMatch(i -> setting.asks(i, outcome.decided()));
+                if (!allAsked) continue;
                 List<Need> failing = required.gaps().stream()
                         .filter(g -> g.failing().contains(number))
                         .map(LicenceGapAnalysis.Gap::need)

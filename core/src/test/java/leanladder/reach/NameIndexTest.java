@@ -4,6 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import java.util.Arrays;
 import java.util.List;
+import java.util.Map;
 import java.util.Optional;
 import java.util.Random;
 import leanladder.catalogue.AccountKind;
@@ -38,7 +39,9 @@ class NameIndexTest {
                 Optional.empty(),
                 List.of(),
                 List.of(),
+                Map.of(),
                 Optional.empty(),
+                List.of(),
                 Optional.empty());
     }
 

@@ -66,7 +66,8 @@ class StatementIndexTest {
                         .as("%s after %s", account.id(), edit)
                         .isEqualTo(anew.policyTargetIndex(new AccountReach(anew.directory(), account)));
         }
-        assertThat(carriedOut).isPositive();
+        assertThat(carriedOut > 0 || compiledEstate.estate().policies().isEmpty())
+                .isTrue();
     }
 
     /** The target of an account or a unit. */

@@ -15,6 +15,7 @@ import leanladder.estate.Estate;
 import leanladder.estate.Plan;
 import leanladder.reach.AccountReach;
 import leanladder.reach.MatchPath;
+import leanladder.reach.Places;
 import leanladder.reach.Rung;
 import leanladder.resolve.CompiledEstate;
 import net.jqwik.api.ForAll;
@@ -77,7 +78,7 @@ class AllocationTest {
             if (!account.active() || !plan.kinds().contains(account.kind())) continue;
             AccountReach accountReach = new AccountReach(compiledEstate.directory(), account);
             Optional<MatchPath> way = accountReach.reach(
-                    plan.assignments(), Optional.empty(), a -> a.window().holds(RandomEstate.NOW));
+                    plan.assignments(), Places.NONE, a -> a.window().holds(RandomEstate.NOW));
             if (way.isEmpty()) continue;
             int rule = 0;
             while (!plan.assignments().get(rule).include()

@@ -34,7 +34,8 @@ public record PutAssignment(
     static String path(PolicyEdit edit, ObjectNode assignment) {
         String how = assignment.has("except") ? "except" : "include";
         return edit.path() + "/assignments/"
-                + ConflictPaths.of(how + " " + assignment.path(how).asText());
+                + ConflictPaths.of(how + " " + assignment.path(how).asText()
+                        + (assignment.has("in") ? " in " + assignment.path("in").asText() : ""));
     }
 
     @Override

@@ -41,6 +41,13 @@ public record SetOpening(
             at.member("from").orElseThrow().defect("draws back what is not open to this ring (any more)");
             return this;
         }
+        boolean onTrack = on.track(current.track())
+                .filter(track -> track.rings().stream().anyMatch(r -> r.id().equals(ring)))
+                .isPresent();
+        if (from != null && !onTrack) {
+            at.member("ring").orElseThrow().defect("is no ring of the track to which this release belongs");
+            return this;
+        }
         ObjectNode opens = ReleaseEdit.copy(current, "opens");
         if (from == null) opens.remove(ring);
         else opens.put(ring, from);

@@ -14,6 +14,7 @@ import leanladder.catalogue.ValueType;
 import leanladder.edit.Edit;
 import leanladder.edit.EditKind;
 import leanladder.edit.Member;
+import leanladder.estate.Consent;
 import leanladder.estate.Ring;
 import leanladder.estate.read.EntityParsers;
 import leanladder.json.Defects;
@@ -22,6 +23,7 @@ import leanladder.json.JsonCursor;
 import leanladder.workingcopy.Duty;
 import leanladder.workingcopy.IdGenerator;
 import leanladder.workingcopy.Overlay;
+import leanladder.workingcopy.TermsRevision;
 
 /**
  * The preview rings as they shall be, all of them, from the innermost outwards (resolution.md, section 7): some new, some called
@@ -42,7 +44,9 @@ public record UpdateRings(@Member(schema = "RingForm") List<ObjectNode> rings) i
         JsonCursor place = at.member(RINGS).orElseThrow();
         int found = at.defects().size();
         ArrayNode whole = whole(on);
-        List<Ring> wanted = EntityParsers.rings(new JsonCursor(whole, place.pointer(), at.defects()).items());
+        reviseTerms(whole, on.rings(), place, on);
+        List<Ring> wanted =
+                EntityParsers.rings(new JsonCursor(whole, place.pointer(), at.defects()).items(), on.tracks());
         for (JsonCursor item : place.items())
             item.member("name")
                     .filter(n -> n.node().isTextual() && n.node().textValue().isBlank())
@@ -59,6 +63,15 @@ public record UpdateRings(@Member(schema = "RingForm") List<ObjectNode> rings) i
         return new UpdateRings(wanted.stream().map(Ring::source).toList());
     }
 
+    /** Keeps the texts of terms that somebody has agreed to. @param rings those that stand now */
+    static void reviseTerms(ArrayNode whole, List<Ring> rings, JsonCursor place, Overlay on) {
+        for (int i = 0; i < whole.size(); i++)
+            for (Ring was : rings)
+                if (whole.get(i) instanceof ObjectNode ring
+                        && was.id().equals(ring.path("id").asText()))
+                    TermsRevision.revise(ring, was.source(), place, Consent.ConsentTarget.RING.member(), was.id(), on);
+    }
+
     /** The rings as they shall be written: with ids for those that are new, and with what is known of the others besides. */
     private ArrayNode whole(Overlay on) {
         Map<String, Ring> known = new LinkedHashMap<>();
@@ -68,14 +81,14 @@ public record UpdateRings(@Member(schema = "RingForm") List<ObjectNode> rings) i
             ObjectNode written = Json.NODES.objectNode();
             Ring there = known.get(ring.path("id").asText(""));
             if (there != null) written.setAll(there.source());
-            written.setAll(ring);
+            written.setAll(ring.deepCopy());
             if (!ring.has("id"))
                 written.put(
                         "id",
                         IdGenerator.generate(
                                 ring.path("name").asText(""),
                                 "ring",
-                                id -> known.containsKey(id)
+                                id -> on.hasRing(id)
                                         || whole.findValuesAsText("id").contains(id)));
             whole.add(written);
         }
@@ -97,7 +110,7 @@ public record UpdateRings(@Member(schema = "RingForm") List<ObjectNode> rings) i
 
     /** The rings of an edit that was found to fit, the innermost first; those that are new have no id yet. */
     public List<Ring> read(Overlay on) {
-        return EntityParsers.rings(new JsonCursor(whole(on), "", new Defects()).items());
+        return EntityParsers.rings(new JsonCursor(whole(on), "", new Defects()).items(), on.tracks());
     }
 
     @Override

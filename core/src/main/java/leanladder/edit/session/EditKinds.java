@@ -35,6 +35,7 @@ import leanladder.edit.preview.ResumeRelease;
 import leanladder.edit.preview.SetOpening;
 import leanladder.edit.preview.StopAsking;
 import leanladder.edit.preview.UpdateRings;
+import leanladder.edit.preview.UpdateTracks;
 import leanladder.edit.preview.WithdrawConsent;
 import leanladder.edit.seat.AddPurchase;
 import leanladder.edit.seat.AssignSeats;
@@ -71,6 +72,9 @@ public final class EditKinds {
             RemoveEntity.kind(EntityType.GROUP),
             AddMembers.KIND,
             RemoveMembers.KIND,
+            AddEntity.kind(EntityType.HOSTING),
+            UpdateEntity.kind(EntityType.HOSTING),
+            RemoveEntity.kind(EntityType.HOSTING),
             AddEntity.kind(EntityType.WORKSPACE),
             UpdateEntity.kind(EntityType.WORKSPACE),
             RemoveEntity.kind(EntityType.WORKSPACE),
@@ -96,6 +100,7 @@ public final class EditKinds {
             PauseRelease.KIND,
             ResumeRelease.KIND,
             UpdateRings.KIND,
+            UpdateTracks.KIND,
             AskToJoin.KIND,
             StopAsking.KIND,
             DeclinePreview.KIND,

@@ -106,11 +106,17 @@ public final class EditSession {
      *
      * @param ranking the policies as they were ranked; those that it leaves out follow by id
      * @param catalogue all of it but the settings
-     * @param rings all rings
+     * @param rings all rings of the main track
+     * @param tracks all further tracks
      */
-    public record FileFrame(Optional<JsonNode> ranking, Optional<JsonNode> catalogue, Optional<JsonNode> rings) {
+    public record FileFrame(
+            Optional<JsonNode> ranking,
+            Optional<JsonNode> catalogue,
+            Optional<JsonNode> rings,
+            Optional<JsonNode> tracks) {
         /** All parts were the same. */
-        public static final FileFrame SAME = new FileFrame(Optional.empty(), Optional.empty(), Optional.empty());
+        public static final FileFrame SAME =
+                new FileFrame(Optional.empty(), Optional.empty(), Optional.empty(), Optional.empty());
     }
 
     /**
@@ -123,7 +129,14 @@ public final class EditSession {
         WriteSet touched = WriteSet.EMPTY;
         if (frame.rings().isPresent()) {
             overlay.restoreRings(
-                    EntityParsers.rings(new JsonCursor(frame.rings().get(), "", new Defects()).items()));
+                    EntityParsers.rings(new JsonCursor(frame.rings().get(), "", new Defects()).items(), List.of()));
+            touched = touched.and(WriteSet.ofRings(overlay.base().estate().releases().stream()
+                    .map(Release::setting)
+                    .toList()));
+        }
+        if (frame.tracks().isPresent()) {
+            overlay.restoreTracks(
+                    EntityParsers.tracks(new JsonCursor(frame.tracks().get(), "", new Defects()).items(), List.of()));
             touched = touched.and(WriteSet.ofRings(overlay.base().estate().releases().stream()
                     .map(Release::setting)
                     .toList()));
@@ -239,12 +252,14 @@ public final class EditSession {
                 overlay.compiled(EntityType.ACCOUNT, touched.accounts()),
                 overlay.compiled(EntityType.GROUP, touched.groups()),
                 overlay.compiled(EntityType.WORKSPACE, touched.workspaces()),
+                overlay.compiled(EntityType.HOSTING, touched.hostings()),
                 overlay.compiled(EntityType.PLAN, touched.plans()),
                 overlay.compiled(EntityType.SETTING, touched.catalogue()),
                 overlay.compiled(EntityType.RELEASE, touched.releases()),
                 overlay.compiled(EntityType.FEEDBACK, touched.feedback()),
                 overlay.editedFrame(),
-                overlay.editedRings()));
+                overlay.editedRings(),
+                overlay.editedTracks()));
     }
 
     /**
@@ -336,7 +351,16 @@ public final class EditSession {
         });
     }
 
-    /** What names a unit, account, group or workspace. */
+    /** The further tracks as the estate file writes them, where they were edited. */
+    public Optional<ArrayNode> writtenTracks() {
+        return overlay.editedTracks().map(tracks -> {
+            ArrayNode written = Json.NODES.arrayNode();
+            tracks.forEach(track -> written.add(track.json()));
+            return written;
+        });
+    }
+
+    /** What names a unit, account, group, workspace or hosting. */
     public List<Reference> uses(Section section, String id) {
         return EntityType.of(section).map(type -> overlay.uses(type, id)).orElse(List.of());
     }

@@ -21,6 +21,7 @@ import leanladder.edit.policy.RemoveStatement;
 import leanladder.edit.preview.AskToJoin;
 import leanladder.edit.preview.StopAsking;
 import leanladder.edit.preview.UpdateRings;
+import leanladder.edit.preview.UpdateTracks;
 import leanladder.estate.Members;
 import leanladder.json.Json;
 import leanladder.workingcopy.EntityType;
@@ -68,6 +69,7 @@ final class Inverses {
         if (mutation instanceof Mutation.InvitationWritten written) return Optional.of(invitation(written));
         if (mutation instanceof Mutation.FrameAmended amended)
             return members(edit(UpdateCatalogue.KIND.name()), amended.members(), amended.was());
+        if (mutation instanceof Mutation.TracksReplaced replaced) return tracks(replaced);
         return rings((Mutation.RingsReplaced) mutation);
     }
 
@@ -125,6 +127,14 @@ final class Inverses {
                 .put("account", written.account());
         written.was().ifPresent(inverse::setAll);
         return inverse.put(written.to(), written.what());
+    }
+
+    private static Optional<ObjectNode> tracks(Mutation.TracksReplaced replaced) {
+        if (replaced.was().equals(replaced.now())) return Optional.empty();
+        ObjectNode inverse = edit(UpdateTracks.KIND.name());
+        ArrayNode was = inverse.putArray("tracks");
+        replaced.was().forEach(track -> was.add(track.json()));
+        return Optional.of(inverse);
     }
 
     private static Optional<ObjectNode> rings(Mutation.RingsReplaced replaced) {

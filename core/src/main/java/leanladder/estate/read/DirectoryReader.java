@@ -1,6 +1,7 @@
 package leanladder.estate.read;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import java.math.BigInteger;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneId;
@@ -8,17 +9,25 @@ import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.Arrays;
 import java.util.HashMap;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
 import java.util.function.Function;
+import java.util.stream.Stream;
 import leanladder.catalogue.AccountKind;
+import leanladder.catalogue.AppVersion;
+import leanladder.catalogue.CatalogueFrame;
+import leanladder.catalogue.LanguageTag;
 import leanladder.catalogue.Topology;
 import leanladder.estate.Account;
 import leanladder.estate.Consent;
+import leanladder.estate.Device;
 import leanladder.estate.Group;
 import leanladder.estate.HiddenCharacters;
+import leanladder.estate.Hosting;
 import leanladder.estate.InternedIds;
 import leanladder.estate.Invitation;
 import leanladder.estate.Members;
@@ -29,7 +38,10 @@ import leanladder.estate.Workspace;
 import leanladder.json.CodePointOrder;
 import leanladder.json.Defects;
 import leanladder.json.Instants;
+import leanladder.json.Json;
 import leanladder.json.JsonCursor;
+import leanladder.rule.GroupRule;
+import leanladder.rule.RuleSyntaxException;
 
 /**
  * Reads organisation, units, accounts, groups and workspaces, and afterwards checks what they say of one another. Parts are
@@ -40,6 +52,13 @@ final class DirectoryReader {
 
     private static final ZoneId UTC = ZoneId.of("UTC");
 
+    private static final String RULE = "rule";
+    private static final String DEVICES = "devices";
+    private static final String APPS = "apps";
+    private static final String KEEPERS = "keepers";
+
+    private static final Map<String, Boolean> STATES = Map.of("running", true, "paused", false);
+
     private static final Map<String, Boolean> PURPOSES = Map.of("access", true, "mailing", false);
 
     final IdReferences known = new IdReferences();
@@ -47,9 +66,11 @@ final class DirectoryReader {
     final List<Account> accounts = new ArrayList<>();
     final List<Group> groups = new ArrayList<>();
     final List<Workspace> workspaces = new ArrayList<>();
+    final List<Hosting> hostings = new ArrayList<>();
     private final List<ParsedMembers> groupMembers = new ArrayList<>();
     private final List<ParsedMembers> workspaceMembers = new ArrayList<>();
     private final Map<LocalDate, Optional<LocalDate>> days = new HashMap<>();
+    private final Map<Object, Object> pool = new HashMap<>();
     private final Defects defects;
     private final boolean limitsDepth;
 
@@ -130,7 +151,13 @@ final class DirectoryReader {
         List<Consent> consents = new ArrayList<>();
         for (JsonCursor consent : jsonCursor.items("consents"))
             consents.add(consent(consent).orElse(null));
-        Optional<String> title = title(jsonCursor);
+        Map<String, List<String>> attributes = attributes(jsonCursor);
+        Optional<JsonCursor> tag = jsonCursor.member("language");
+        Optional<String> language = tag.flatMap(JsonCursor::text);
+        language.filter(String::isEmpty).ifPresent(l -> tag.orElseThrow().defect("must not be empty"));
+        if (language.filter(l -> !LanguageTag.isWellFormed(l)).isPresent())
+            tag.orElseThrow().warn("is no language tag (BCP 47), so that no text in several languages is found by it");
+        List<Device> devices = devices(jsonCursor);
         return id.map(i -> new Account(
                 i,
                 name.orElse(""),
@@ -141,7 +168,9 @@ final class DirectoryReader {
                 started,
                 consents.isEmpty() ? List.of() : consents,
                 asked(jsonCursor),
-                title,
+                attributes,
+                language,
+                devices,
                 lastSeen(jsonCursor)));
     }
 
@@ -169,8 +198,22 @@ final class DirectoryReader {
                 shared(a.started()),
                 a.consents(),
                 a.asked(),
-                a.title(),
+                pooled(a.attributes()),
+                a.language().map(this::pooled),
+                a.devices().isEmpty()
+                        ? List.of()
+                        : a.devices().stream().map(this::shared).toList(),
                 shared(a.lastSeen()));
+    }
+
+    private Device shared(Device d) {
+        return new Device(d.id(), pooled(d.kind()), d.name(), pooled(d.apps()), d.seen());
+    }
+
+    /** The first of equal things that was met. */
+    @SuppressWarnings("unchecked")
+    private <T> T pooled(T thing) {
+        return (T) pool.computeIfAbsent(thing, t -> t);
     }
 
     private Optional<LocalDate> shared(Optional<LocalDate> day) {
@@ -200,6 +243,7 @@ final class DirectoryReader {
         Optional<Instant> at = jsonCursor.required("at").flatMap(JsonCursor::instant);
         Optional<JsonCursor> end = jsonCursor.member("until");
         Optional<Instant> until = end.flatMap(JsonCursor::instant);
+        int terms = jsonCursor.member("terms").map(t -> whole(t, 0)).orElse(0);
         if (at.isPresent() && until.filter(u -> !u.isAfter(at.get())).isPresent())
             end.orElseThrow().defect("must come after the instant at which it was given");
         return id.isEmpty() || at.isEmpty()
@@ -208,7 +252,17 @@ final class DirectoryReader {
                         ring.isPresent() ? Consent.ConsentTarget.RING : Consent.ConsentTarget.RELEASE,
                         id.get(),
                         at.get(),
-                        until));
+                        until,
+                        terms));
+    }
+
+    /** A whole number that is not below another; what does not fit is reported, and the least taken. */
+    static int whole(JsonCursor jsonCursor, int least) {
+        Optional<BigInteger> number = jsonCursor.integer();
+        boolean fits = number.filter(n -> n.bitLength() < Integer.SIZE && n.intValue() >= least)
+                .isPresent();
+        if (number.isPresent() && !fits) jsonCursor.defect("must lie between " + least + " and " + Integer.MAX_VALUE);
+        return fits ? number.get().intValue() : least;
     }
 
     /** To what an account was asked to come; whether that exists is not looked at, for it decides nothing. */
@@ -233,16 +287,73 @@ final class DirectoryReader {
         return all;
     }
 
-    private static Optional<String> title(JsonCursor account) {
-        Optional<String> title = Optional.empty();
-        for (JsonCursor attributes : account.member("attributes").stream().toList()) {
-            if (!attributes.isObject()) continue;
-            for (var attribute : attributes.members().entrySet()) {
-                Optional<String> text = attribute.getValue().text();
-                if (attribute.getKey().equals("title")) title = text;
-            }
+    /** What rules of groups can ask: texts, lists of texts, and booleans and whole numbers as JSON writes them. */
+    private static Map<String, List<String>> attributes(JsonCursor account) {
+        Optional<JsonCursor> all = account.member("attributes").filter(JsonCursor::isObject);
+        if (all.isEmpty()) return Map.of();
+        Map<String, List<String>> attributes = new HashMap<>();
+        all.get().members().forEach((name, attribute) -> {
+            List<String> texts = attributeTexts(attribute);
+            if (!texts.isEmpty()) attributes.put(name, texts);
+        });
+        return Map.copyOf(attributes);
+    }
+
+    private static List<String> attributeTexts(JsonCursor attribute) {
+        JsonNode node = attribute.node();
+        if (node.isArray())
+            return attribute.items().stream().flatMap(i -> i.text().stream()).toList();
+        if (node.isTextual() || node.isBoolean() || node.isIntegralNumber()) return List.of(node.asText());
+        attribute.defect("must be a text, a list of texts, true, false or a whole number");
+        return List.of();
+    }
+
+    /** What the account uses; whether the catalogue lists the apps is looked at when all is known. */
+    private static List<Device> devices(JsonCursor account) {
+        List<Device> devices = new ArrayList<>(0);
+        Set<String> ids = new HashSet<>();
+        for (JsonCursor item : account.items(DEVICES)) {
+            if (!item.isObject()) continue;
+            Optional<String> id = item.required("id").flatMap(JsonCursor::id);
+            id.filter(i -> !ids.add(i)).ifPresent(item::repeats);
+            Optional<JsonCursor> kindPlace = item.required("kind");
+            Optional<String> kind = kindPlace.flatMap(JsonCursor::text);
+            kind.filter(String::isEmpty).ifPresent(k -> kindPlace.get().defect("must not be empty"));
+            Optional<String> name = item.member("name").flatMap(JsonCursor::text);
+            Map<String, AppVersion> apps = new HashMap<>();
+            item.member(APPS)
+                    .filter(JsonCursor::isObject)
+                    .ifPresent(all -> all.members()
+                            .forEach((app, version) -> AppVersion.read(version).ifPresent(v -> apps.put(app, v))));
+            Optional<Instant> seen = item.member("seen").flatMap(JsonCursor::instant);
+            id.ifPresent(i -> devices.add(new Device(i, kind.orElse(""), name, Map.copyOf(apps), seen)));
         }
-        return title;
+        return devices.isEmpty() ? List.of() : devices;
+    }
+
+    /** The rule of a group; whether what it names exists is looked at when all is known. */
+    private static Optional<GroupRule> rule(JsonCursor group) {
+        Optional<JsonCursor> place = group.member(RULE);
+        Optional<String> text = place.flatMap(JsonCursor::text);
+        if (text.isEmpty()) return Optional.empty();
+        try {
+            return Optional.of(GroupRule.parse(text.get()));
+        } catch (RuleSyntaxException e) {
+            place.get().defect("is no rule, at character " + e.position() + ": " + e.getMessage());
+            return Optional.empty();
+        }
+    }
+
+    /** Reports units and groups that a rule names and that do not exist. */
+    static void checkRule(GroupRule rule, JsonCursor place, References known) {
+        rule.units()
+                .filter(u -> !known.hasUnit(u.unit()))
+                .forEach(u -> place.defect(
+                        "names the unit \"" + u.unit() + "\" at character " + u.position() + ", which does not exist"));
+        rule.groups()
+                .filter(g -> known.isAccessGroup(g.group()).isEmpty())
+                .forEach(g -> place.defect("names the group \"" + g.group() + "\" at character " + g.position()
+                        + ", which does not exist"));
     }
 
     /** One group, by itself and without its members; empty when it has no id that can be read. */
@@ -252,7 +363,9 @@ final class DirectoryReader {
         Optional<String> name = name(jsonCursor, "name");
         Optional<Boolean> access = jsonCursor.required("purpose").flatMap(p -> p.word(PURPOSES));
         List<String> owners = ids(jsonCursor, "owners");
-        return id.map(i -> new Group(i, name.orElse(""), access.orElse(true), owners, Members.NOBODY));
+        jsonCursor.member("description").ifPresent(JsonCursor::text);
+        Optional<GroupRule> rule = rule(jsonCursor);
+        return id.map(i -> new Group(i, name.orElse(""), access.orElse(true), owners, Members.NOBODY, rule));
     }
 
     /** A group and its members as they were read, not yet held against the others. */
@@ -292,10 +405,39 @@ final class DirectoryReader {
         if (!jsonCursor.isObject()) return Optional.empty();
         Optional<String> id = jsonCursor.required("id").flatMap(JsonCursor::id);
         Optional<String> name = jsonCursor.required("name").flatMap(JsonCursor::text);
+        Optional<JsonCursor> own = jsonCursor.member("size");
+        Optional<JsonCursor> shared = jsonCursor.member("hosting");
+        if (own.isPresent() == shared.isPresent())
+            jsonCursor.defect("must say either \"hosting\", on which it runs, or the \"size\" of a hosting of its own");
+        Optional<String> size = own.flatMap(JsonCursor::text);
+        Optional<String> hosting = shared.flatMap(JsonCursor::id);
+        Optional<JsonCursor> trialPlace = jsonCursor.member("trial");
+        boolean trial = trialPlace.flatMap(JsonCursor::bool).orElse(false);
+        if (shared.isPresent())
+            trialPlace.ifPresent(
+                    t -> t.defect("must not stand beside \"hosting\"; the hosting says whether it is a trial"));
+        List<String> stewards = ids(jsonCursor, "stewards");
+        return id.map(i -> new Workspace(i, name.orElse(""), hosting, size, trial, stewards, Members.NOBODY));
+    }
+
+    /** One hosting, by itself; empty when it has no id that can be read. */
+    static Optional<Hosting> readHosting(JsonCursor jsonCursor) {
+        if (!jsonCursor.isObject()) return Optional.empty();
+        Optional<String> id = jsonCursor.required("id").flatMap(JsonCursor::id);
+        Optional<String> name = name(jsonCursor, "name");
         Optional<String> size = jsonCursor.required("size").flatMap(JsonCursor::text);
         boolean trial = jsonCursor.member("trial").flatMap(JsonCursor::bool).orElse(false);
-        List<String> stewards = ids(jsonCursor, "stewards");
-        return id.map(i -> new Workspace(i, name.orElse(""), size.orElse(""), trial, stewards, Members.NOBODY));
+        boolean running =
+                jsonCursor.member("state").flatMap(p -> p.word(STATES)).orElse(true);
+        jsonCursor.member("note").ifPresent(JsonCursor::text);
+        List<String> keepers = ids(jsonCursor, KEEPERS);
+        return id.map(i -> new Hosting(i, name.orElse(""), size.orElse(""), trial, running, keepers));
+    }
+
+    void hosting(JsonCursor jsonCursor) {
+        Optional<Hosting> hosting = readHosting(jsonCursor);
+        hosting.filter(h -> !known.hostings.add(h.id())).ifPresent(h -> jsonCursor.repeats(h.id()));
+        hostings.add(hosting.orElse(null));
     }
 
     private static List<String> ids(JsonCursor jsonCursor, String member) {
@@ -389,12 +531,14 @@ final class DirectoryReader {
     }
 
     /** Checks references within the directory, the shape of the tree and the nesting of groups. */
-    void check(List<String> sizes) {
+    void check(CatalogueFrame catalogue) {
+        List<String> sizes = catalogue.sizes();
         checkTree();
         for (int i = 0; i < accounts.size(); i++) {
             Account account = accounts.get(i);
             if (account != null && !account.unit().isEmpty() && !known.hasUnit(account.unit()))
                 unknown("/accounts/" + i + "/unit", "unit", account.unit());
+            if (account != null) checkDevices("/accounts/" + i + "/devices", account, catalogue);
         }
         for (int i = 0; i < groups.size(); i++) {
             String at = "/groups/" + i;
@@ -402,7 +546,10 @@ final class DirectoryReader {
             Group group = groups.get(i);
             if (group == null) continue;
             checkAccounts(at + "/owners", group.owners());
-            groups.set(i, new Group(group.id(), group.name(), group.access(), group.owners(), members));
+            group.rule()
+                    .ifPresent(rule -> checkRule(
+                            rule, new JsonCursor(Json.NODES.textNode(rule.text()), at + "/" + RULE, defects), known));
+            groups.set(i, new Group(group.id(), group.name(), group.access(), group.owners(), members, group.rule()));
         }
         for (int i = 0; i < workspaces.size(); i++) {
             String at = "/workspaces/" + i;
@@ -410,10 +557,24 @@ final class DirectoryReader {
             Workspace w = workspaces.get(i);
             if (w == null) continue;
             checkAccounts(at + "/stewards", w.stewards());
-            if (!w.size().isEmpty() && !sizes.contains(w.size())) unknown(at + "/size", "size", w.size());
-            workspaces.set(i, new Workspace(w.id(), w.name(), w.size(), w.trial(), w.stewards(), members));
+            w.size().filter(size -> !sizes.contains(size)).ifPresent(size -> unknown(at + "/size", "size", size));
+            w.hosting().filter(h -> !known.hasHosting(h)).ifPresent(h -> unknown(at + "/hosting", "hosting", h));
+            workspaces.set(i, new Workspace(w.id(), w.name(), w.hosting(), w.size(), w.trial(), w.stewards(), members));
+        }
+        for (int i = 0; i < hostings.size(); i++) {
+            Hosting h = hostings.get(i);
+            if (h == null) continue;
+            checkAccounts("/hostings/" + i + "/" + KEEPERS, h.keepers());
+            if (!h.size().isEmpty() && !sizes.contains(h.size())) unknown("/hostings/" + i + "/size", "size", h.size());
         }
         checkNesting();
+    }
+
+    private void checkDevices(String pointer, Account account, CatalogueFrame catalogue) {
+        for (int i = 0; i < account.devices().size(); i++)
+            for (String app : account.devices().get(i).apps().keySet())
+                if (!catalogue.apps().containsKey(app))
+                    unknown(JsonCursor.pointer(pointer + "/" + i + "/" + APPS, app), "app", app);
     }
 
     private void checkAccounts(String pointer, List<String> ids) {
@@ -463,6 +624,29 @@ final class DirectoryReader {
                 "groups",
                 "members",
                 "is nested");
+        checkRuleCycles(at);
+    }
+
+    /** Groups that depend on themselves through members and through what their rules ask. */
+    private void checkRuleCycles(Map<String, Integer> at) {
+        Function<String, List<String>> pointsTo = id -> {
+            Group group = groups.get(Objects.requireNonNull(at.get(id)));
+            return Stream.concat(
+                            group.members().groups().stream(),
+                            group.rule().stream().flatMap(r -> r.groupIds().stream()))
+                    .filter(at::containsKey)
+                    .toList();
+        };
+        if (groups.stream().noneMatch(g -> g != null && g.rule().isPresent())) return;
+        List<String> ids = at.keySet().stream().sorted(CodePointOrder.TEXTS).toList();
+        List<String> cycle = Topology.order(ids, pointsTo).cycle();
+        boolean byRule = cycle.stream()
+                .anyMatch(id ->
+                        groups.get(Objects.requireNonNull(at.get(id))).rule().isPresent());
+        if (byRule && defects.isEmpty())
+            defects.add(
+                    "/groups/" + at.get(cycle.get(0)),
+                    "closes a cycle of groups through members and rules: " + String.join(" → ", cycle));
     }
 
     /**

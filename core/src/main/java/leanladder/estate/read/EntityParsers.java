@@ -2,23 +2,28 @@ package leanladder.estate.read;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import java.util.ArrayList;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import java.util.function.Predicate;
 import leanladder.catalogue.CatalogueFrame;
 import leanladder.estate.Account;
 import leanladder.estate.Feedback;
 import leanladder.estate.Group;
+import leanladder.estate.Hosting;
 import leanladder.estate.Members;
 import leanladder.estate.Plan;
 import leanladder.estate.Purchase;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
+import leanladder.estate.Track;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
 import leanladder.json.Defects;
 import leanladder.json.JsonCursor;
+import leanladder.rule.GroupRule;
 
 /** Reads single parts of the directory as an edit brings them, by the rules of the whole file (estate-format.md). */
 public final class EntityParsers {
@@ -42,7 +47,8 @@ public final class EntityParsers {
                         g.name(),
                         g.access(),
                         g.owners(),
-                        DirectoryReader.members(jsonCursor.items("members"))));
+                        DirectoryReader.members(jsonCursor.items("members")),
+                        g.rule()));
     }
 
     /** A plan, its holders aside; what does not fit is reported. */
@@ -63,10 +69,17 @@ public final class EntityParsers {
         return new LicenceReader(Set.copyOf(plan.components()), policies).rule(jsonCursor, plan.components());
     }
 
-    /** A release; what does not fit is reported. */
+    /**
+     * A release; what does not fit is reported.
+     *
+     * @param ringsOf by id of a track, which is empty for the main one, the ids of its rings; empty where there is no such track
+     */
     public static Optional<Release> release(
-            JsonCursor jsonCursor, List<String> rings, PolicyReader policies, Predicate<String> hasSetting) {
-        return new LicenceReader(Set.of(), policies).release(jsonCursor, Set.copyOf(rings), hasSetting);
+            JsonCursor jsonCursor,
+            Function<String, Optional<Set<String>>> ringsOf,
+            PolicyReader policies,
+            Predicate<String> hasSetting) {
+        return new LicenceReader(Set.of(), policies).release(jsonCursor, ringsOf, hasSetting);
     }
 
     /** What somebody found of a release; what does not fit is reported. */
@@ -74,9 +87,20 @@ public final class EntityParsers {
         return FeedbackReader.feedback(jsonCursor);
     }
 
-    /** Preview rings from the innermost outwards; what does not fit is reported. */
-    public static List<Ring> rings(List<JsonCursor> places) {
-        return LicenceReader.rings(places);
+    /** Preview rings from the innermost outwards; what does not fit is reported. @param others further tracks, whose rings have other ids */
+    public static List<Ring> rings(List<JsonCursor> places, List<Track> others) {
+        Set<String> ids = new HashSet<>();
+        others.forEach(track -> track.rings().forEach(ring -> ids.add(ring.id())));
+        return LicenceReader.rings(places, ids);
+    }
+
+    /** Further tracks; what does not fit is reported. @param rings those of the main track, whose ids they must not have */
+    public static List<Track> tracks(List<JsonCursor> places, List<Ring> rings) {
+        Set<String> ids = new HashSet<>();
+        rings.forEach(ring -> ids.add(ring.id()));
+        List<Track> tracks = new ArrayList<>();
+        for (JsonCursor place : places) LicenceReader.track(place, ids).ifPresent(tracks::add);
+        return tracks;
     }
 
     /** Seats that were bought together; what does not fit is reported. */
@@ -90,10 +114,21 @@ public final class EntityParsers {
                 .map(w -> new Workspace(
                         w.id(),
                         w.name(),
+                        w.hosting(),
                         w.size(),
                         w.trial(),
                         w.stewards(),
                         DirectoryReader.members(jsonCursor.items("members"))));
+    }
+
+    /** A hosting; what does not fit is reported. Whether those it names exist is not looked at. */
+    public static Optional<Hosting> hosting(JsonCursor jsonCursor) {
+        return DirectoryReader.readHosting(jsonCursor);
+    }
+
+    /** Reports units and groups that the rule of a group names and that do not exist. */
+    public static void checkRule(GroupRule rule, JsonCursor place, References known) {
+        DirectoryReader.checkRule(rule, place, known);
     }
 
     /** Members as a list names them, {@code account:ID} or {@code group:ID}; what does not fit is reported and left out. */

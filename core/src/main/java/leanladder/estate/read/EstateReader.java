@@ -35,9 +35,12 @@ import java.util.concurrent.Executors;
 import java.util.concurrent.Future;
 import java.util.function.BiConsumer;
 import java.util.function.Consumer;
+import java.util.stream.Collectors;
 import leanladder.catalogue.Catalogue;
 import leanladder.catalogue.CatalogueFrame;
 import leanladder.catalogue.CatalogueReader;
+import leanladder.catalogue.RingSettings;
+import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Consent;
 import leanladder.estate.Estate;
@@ -47,6 +50,7 @@ import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
+import leanladder.estate.Track;
 import leanladder.json.BigDecimalParser;
 import leanladder.json.Defect;
 import leanladder.json.Defects;
@@ -60,8 +64,8 @@ import org.jspecify.annotations.Nullable;
  */
 public final class EstateReader {
     /** The lists whose elements are kept as trees until the file is read. */
-    private static final Set<Section> KEPT =
-            EnumSet.complementOf(EnumSet.of(Section.UNITS, Section.ACCOUNTS, Section.GROUPS, Section.WORKSPACES));
+    private static final Set<Section> KEPT = EnumSet.complementOf(
+            EnumSet.of(Section.UNITS, Section.ACCOUNTS, Section.GROUPS, Section.WORKSPACES, Section.HOSTINGS));
 
     private final Defects defects = new Defects();
     private final DirectoryReader directory;
@@ -229,6 +233,7 @@ public final class EstateReader {
                 case ACCOUNTS -> directory.account(jsonCursor);
                 case GROUPS -> directory.group(jsonCursor, directory.read(jsonCursor, members));
                 case WORKSPACES -> directory.workspace(jsonCursor);
+                case HOSTINGS -> directory.hosting(jsonCursor);
                 default ->
                     later.computeIfAbsent(section, s -> new ArrayList<>()).add(jsonCursor);
             }
@@ -367,6 +372,7 @@ public final class EstateReader {
                 Section.ACCOUNTS,
                 Section.GROUPS,
                 Section.WORKSPACES,
+                Section.HOSTINGS,
                 Section.POLICIES,
                 Section.PLANS,
                 Section.RELEASES,
@@ -377,18 +383,22 @@ public final class EstateReader {
         if (root.member("units").filter(u -> u.node().isArray()).isPresent() && directory.units.isEmpty())
             defects.add("/units", "must hold at least the organisation's own unit");
         Optional<Organisation> organisation = root.required("organisation").map(directory::organisation);
-        List<Ring> rings = LicenceReader.rings(root.items("rings"));
-        List<String> ringIds = rings.stream().map(Ring::id).toList();
+        Set<String> ringIds = new HashSet<>();
+        List<Ring> rings = LicenceReader.rings(root.items("rings"), ringIds);
+        List<Track> tracks = tracks(root, ringIds);
+        RingSettings ringSettings = ringSettings(rings, tracks);
 
         CatalogueReader catalogueReader = new CatalogueReader(defects);
         Optional<JsonCursor> cataloguePlace = root.required("catalogue");
         Catalogue catalogue = cataloguePlace
-                .map(p -> catalogueReader.read(p, ringIds))
+                .map(p -> catalogueReader.read(p, ringSettings))
                 .orElse(new Catalogue(CatalogueFrame.EMPTY, List.of()));
+        cataloguePlace.ifPresent(p -> checkPeople(p, catalogueReader));
         handSettings();
-        directory.check(catalogue.sizes());
+        directory.check(catalogue.frame());
 
         directory.known.settings = catalogueReader.keys();
+        checkTrackSettings(root, catalogueReader);
         PolicyReader policyReader = new PolicyReader(catalogueReader::setting, directory.known);
         List<Policy> policies = new ArrayList<>();
         Set<String> policyIds = new HashSet<>();
@@ -420,7 +430,7 @@ public final class EstateReader {
         for (JsonCursor jsonCursor : later.getOrDefault(Section.RELEASES, List.of())) {
             // What an earlier version took in is read all the same.
             if (!stored) ReleaseDetails.check(jsonCursor);
-            licences.release(jsonCursor, new HashSet<>(ringIds), directory.known::hasSetting)
+            licences.release(jsonCursor, track -> ringsOf(track, rings, tracks), directory.known::hasSetting)
                     .ifPresent(release -> {
                         if (!released.add(release.setting()))
                             jsonCursor
@@ -431,7 +441,7 @@ public final class EstateReader {
                         releases.add(release);
                     });
         }
-        checkConsents(new HashSet<>(ringIds), released);
+        checkConsents(ringIds, released);
         List<Feedback> feedback = new ArrayList<>();
         Set<String> words = new HashSet<>();
         for (JsonCursor jsonCursor : later.getOrDefault(Section.FEEDBACK, List.of()))
@@ -446,14 +456,73 @@ public final class EstateReader {
                 directory.accounts,
                 directory.groups,
                 directory.workspaces,
+                directory.hostings,
                 catalogue,
                 policies,
                 ranking,
                 plans,
                 held,
                 rings,
+                tracks,
                 releases,
                 feedback));
+    }
+
+    private static List<Track> tracks(JsonCursor root, Set<String> ringIds) {
+        List<Track> tracks = new ArrayList<>();
+        Set<String> ids = new HashSet<>();
+        Set<String> settings = new HashSet<>();
+        for (JsonCursor item : root.items("tracks"))
+            LicenceReader.track(item, ringIds).ifPresent(track -> {
+                if (!ids.add(track.id())) item.repeats(track.id());
+                if (!settings.add(track.setting()))
+                    item.member("setting").ifPresent(s -> s.defect("names the rings of another track already"));
+                tracks.add(track);
+            });
+        return tracks;
+    }
+
+    private static Optional<Set<String>> ringsOf(String track, List<Ring> rings, List<Track> tracks) {
+        if (track.isEmpty()) return Optional.of(ids(rings));
+        return tracks.stream().filter(t -> t.id().equals(track)).findFirst().map(t -> ids(t.rings()));
+    }
+
+    private static Set<String> ids(List<Ring> rings) {
+        return rings.stream().map(Ring::id).collect(Collectors.toSet());
+    }
+
+    /** Which settings name rings, and by which of them each release goes; releases are looked at before they are read. */
+    private RingSettings ringSettings(List<Ring> rings, List<Track> tracks) {
+        Map<String, List<String>> all = new HashMap<>();
+        all.put(Setting.RING, rings.stream().map(Ring::id).toList());
+        Map<String, String> settingOf = new HashMap<>();
+        for (Track track : tracks) {
+            all.putIfAbsent(
+                    track.setting(), track.rings().stream().map(Ring::id).toList());
+            settingOf.put(track.id(), track.setting());
+        }
+        Map<String, String> byRelease = new HashMap<>();
+        for (JsonCursor release : later.getOrDefault(Section.RELEASES, List.of())) {
+            String setting = settingOf.get(release.node().path("track").asText());
+            if (setting != null) byRelease.put(release.node().path("setting").asText(), setting);
+        }
+        return new RingSettings(all, byRelease);
+    }
+
+    private void checkTrackSettings(JsonCursor root, CatalogueReader catalogue) {
+        for (JsonCursor item : root.items("tracks"))
+            item.member("setting")
+                    .filter(s -> s.node().isTextual())
+                    .filter(s -> !catalogue.keys().contains(s.node().textValue()))
+                    .ifPresent(s -> s.defect(
+                            "names the setting \"" + s.node().textValue() + "\", which the catalogue does not list"));
+    }
+
+    /** Checks that the catalogue's values of people name what exists. */
+    private void checkPeople(JsonCursor catalogue, CatalogueReader reader) {
+        for (JsonCursor setting : catalogue.items("settings"))
+            reader.setting(setting.node().path("key").asText())
+                    .ifPresent(s -> PeopleReferences.checkSetting(setting, s.type(), directory.known));
     }
 
     /** Hands the settings on as parts and leaves an empty list in the frame. */

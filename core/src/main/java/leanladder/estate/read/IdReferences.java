@@ -14,6 +14,7 @@ final class IdReferences implements References {
     final IdIndex accounts = new IdIndex();
     final Map<String, Group> groups = new HashMap<>();
     final Set<String> workspaces = new HashSet<>();
+    final Set<String> hostings = new HashSet<>();
 
     Set<String> settings = Set.of();
 
@@ -40,6 +41,11 @@ final class IdReferences implements References {
     @Override
     public boolean hasWorkspace(String id) {
         return workspaces.contains(id);
+    }
+
+    @Override
+    public boolean hasHosting(String id) {
+        return hostings.contains(id);
     }
 
     @Override

@@ -5,14 +5,15 @@ import java.math.BigInteger;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.EnumSet;
-import java.util.HashSet;
 import java.util.LinkedHashMap;
 import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.function.Function;
 import leanladder.catalogue.AccountKind;
+import leanladder.catalogue.Setting;
 import leanladder.estate.Assignment;
 import leanladder.estate.Plan;
 import leanladder.estate.Purchase;
@@ -20,6 +21,7 @@ import leanladder.estate.Release;
 import leanladder.estate.Ring;
 import leanladder.estate.Target;
 import leanladder.estate.TimeWindow;
+import leanladder.estate.Track;
 import leanladder.json.JsonCursor;
 
 /** Reads licence plans, preview rings and releases. */
@@ -125,9 +127,9 @@ final class LicenceReader {
                 account.get(), granted.get(), plain ? Optional.empty() : Optional.of((ObjectNode) item.node())));
     }
 
-    static List<Ring> rings(List<JsonCursor> places) {
+    /** @param ids those of other rings, which must not be repeated; those that are read are added */
+    static List<Ring> rings(List<JsonCursor> places, Set<String> ids) {
         List<Ring> rings = new ArrayList<>();
-        Set<String> ids = new HashSet<>();
         for (int i = 0; i < places.size(); i++) {
             JsonCursor jsonCursor = places.get(i);
             if (!jsonCursor.isObject()) continue;
@@ -141,14 +143,56 @@ final class LicenceReader {
                         .orElseThrow()
                         .defect("must be false on the outermost ring, which is everyone");
             id.filter(d -> !ids.add(d)).ifPresent(d -> jsonCursor.repeats(d));
+            checkTerms(jsonCursor);
             id.ifPresent(d -> rings.add(new Ring(d, name.orElse(""), asks, (ObjectNode) jsonCursor.node())));
         }
         return rings;
     }
 
-    Optional<Release> release(
-            JsonCursor jsonCursor, Set<String> ringIds, java.util.function.Predicate<String> hasSetting) {
+    /** The terms of a ring or a release. */
+    private static void checkTerms(JsonCursor of) {
+        Optional<JsonCursor> terms = of.member("terms");
+        if (terms.isEmpty() || !terms.get().isObject()) return;
+        int version = terms.get()
+                .required("version")
+                .map(v -> DirectoryReader.whole(v, 1))
+                .orElse(Integer.MAX_VALUE);
+        terms.get().required("text").ifPresent(JsonCursor::text);
+        Optional<JsonCursor> from = terms.get().member("from");
+        if (from.map(f -> DirectoryReader.whole(f, 0)).orElse(0) > version)
+            from.orElseThrow().defect("must not lie above \"version\", which is " + version);
+    }
+
+    /** A further track; rings whose ids stand elsewhere already are reported. */
+    static Optional<Track> track(JsonCursor jsonCursor, Set<String> ringIds) {
         if (!jsonCursor.isObject()) return Optional.empty();
+        Optional<String> id = jsonCursor.required("id").flatMap(JsonCursor::id);
+        Optional<String> name = jsonCursor.required("name").flatMap(JsonCursor::text);
+        Optional<JsonCursor> named = jsonCursor.required("setting");
+        Optional<String> setting = named.flatMap(JsonCursor::key);
+        setting.filter(Setting.RING::equals)
+                .ifPresent(s ->
+                        named.get().defect("must be a setting of its own; this one names the rings of the estate"));
+        List<Ring> rings =
+                rings(jsonCursor.required("rings").map(JsonCursor::items).orElse(List.of()), ringIds);
+        ObjectNode source = ((ObjectNode) jsonCursor.node()).deepCopy();
+        source.remove("rings");
+        return id.map(i -> new Track(i, name.orElse(""), setting.orElse(""), rings, source));
+    }
+
+    /** @param ringsOf by id of a track, which is empty for the main one, the ids of its rings; empty where there is no such track */
+    Optional<Release> release(
+            JsonCursor jsonCursor,
+            Function<String, Optional<Set<String>>> ringsOf,
+            java.util.function.Predicate<String> hasSetting) {
+        if (!jsonCursor.isObject()) return Optional.empty();
+        Optional<JsonCursor> trackPlace = jsonCursor.member("track");
+        String track = trackPlace.flatMap(JsonCursor::id).orElse("");
+        Optional<Set<String>> ofTrack = ringsOf.apply(track);
+        if (ofTrack.isEmpty())
+            trackPlace.ifPresent(t -> t.defect("names the track \"" + track + "\", which does not exist"));
+        Set<String> ringIds = ofTrack.orElse(Set.of());
+        checkTerms(jsonCursor);
         Optional<JsonCursor> named = jsonCursor.required("setting");
         Optional<String> setting = named.flatMap(JsonCursor::key);
         setting.filter(s -> !hasSetting.test(s))
@@ -159,7 +203,9 @@ final class LicenceReader {
                 .required("opens")
                 .filter(JsonCursor::isObject)
                 .ifPresent(all -> all.members().forEach((ring, at) -> {
-                    if (!ringIds.contains(ring)) at.defect("names the ring \"" + ring + "\", which does not exist");
+                    if (!ringIds.contains(ring))
+                        at.defect("names the ring \"" + ring + "\", which does not exist"
+                                + (track.isEmpty() ? "" : " on its track"));
                     at.instant().ifPresent(instant -> opens.put(ring, instant));
                 }));
         List<Release.EarlyAccess> early = new ArrayList<>();
@@ -167,7 +213,7 @@ final class LicenceReader {
             if (!item.isObject()) continue;
             Optional<JsonCursor> toPlace = item.required("to");
             Optional<Target> to = toPlace.flatMap(p -> policies.target(p, true));
-            to.filter(t -> t instanceof Target.OrganisationTarget || t instanceof Target.WorkspaceTarget)
+            to.filter(t -> t instanceof Target.OrganisationTarget || t.isPlace())
                     .ifPresent(t -> toPlace.get().defect("must be a unit, an access group or an account"));
             Optional<Instant> from = item.required("from").flatMap(JsonCursor::instant);
             if (to.isPresent() && from.isPresent()) early.add(new Release.EarlyAccess(to.get(), from.get()));
@@ -175,6 +221,10 @@ final class LicenceReader {
         Optional<JsonCursor> alone = jsonCursor.member("oneByOne");
         boolean oneByOne = alone.flatMap(JsonCursor::bool).orElse(false);
         if (oneByOne && ringIds.isEmpty()) alone.orElseThrow().defect("asks for rings, and there are none");
+        if (!oneByOne)
+            jsonCursor
+                    .member("terms")
+                    .ifPresent(t -> t.warn("bind nobody, because nobody can consent to this release alone (oneByOne)"));
         ObjectNode source = (ObjectNode) jsonCursor.node();
         return setting.map(s -> new Release(s, opens, early, oneByOne, source));
     }

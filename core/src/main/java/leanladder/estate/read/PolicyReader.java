@@ -89,6 +89,7 @@ public final class PolicyReader {
             cap.get().defect("fits only an ordered setting, and \"" + key.get() + "\" is not ordered");
         Optional<Value> setValue = set.flatMap(p -> setting.get().type().read(p.node(), p::defect));
         Optional<Value> capValue = cap.flatMap(p -> setting.get().type().read(p.node(), p::defect));
+        set.or(() -> cap).ifPresent(p -> PeopleReferences.check(p, setting.get().type(), known));
         // The catalogue's own key, so that thousands of statements share it.
         String shared = setting.get().key();
         if (setValue.isPresent()) return setValue.map(v -> new Statement.Set(shared, v, lock.orElse(false)));
@@ -108,22 +109,30 @@ public final class PolicyReader {
             jsonCursor.defect("must say either \"include\" or \"except\"");
             include.ifPresent(p -> target(p, ofPolicy));
             except.ifPresent(p -> target(p, ofPolicy));
+            jsonCursor.member("in").ifPresent(this::place);
             window(jsonCursor, "from", "until");
             return Optional.empty();
         }
         JsonCursor named = include.or(() -> except).orElseThrow();
         Optional<Target> target = target(named, ofPolicy);
         TimeWindow timeWindow = window(jsonCursor, "from", "until");
+        Optional<JsonCursor> in = jsonCursor.member("in");
+        Optional<Target> place = in.flatMap(this::place);
+        if (in.isPresent() && except.isPresent())
+            in.get().defect("fits only an include; an exception holds everywhere");
+        else if (in.isPresent() && !ofPolicy) in.get().defect("does not belong to a rule of a licence plan");
+        else if (in.isPresent() && target.filter(Target::isPlace).isPresent())
+            in.get().defect("must not stand beside a workspace or a hosting as the target");
         if (except.isPresent() && target.isPresent()) checkException(named, target.get());
-        return target.map(t -> new Assignment(include.isPresent(), t, timeWindow));
+        return target.map(t -> new Assignment(include.isPresent(), t, place, timeWindow));
     }
 
     private void checkException(JsonCursor jsonCursor, Target target) {
         boolean root = target instanceof Target.OrganisationTarget
                 || target instanceof Target.UnitTarget unit && known.isRootUnit(unit.id());
         if (root) jsonCursor.defect("must not except the whole organisation; pause the policy instead");
-        if (target instanceof Target.WorkspaceTarget)
-            jsonCursor.defect("must not except a workspace; leave it out of the includes instead");
+        if (target.isPlace())
+            jsonCursor.defect("must not except a workspace or a hosting; leave it out of the includes instead");
     }
 
     /** The stretch of time between two members of an object. */
@@ -140,10 +149,21 @@ public final class PolicyReader {
         Optional<String> text = jsonCursor.text();
         Optional<Target> target = text.flatMap(Target::parse);
         if (text.isPresent() && target.isEmpty())
-            jsonCursor.defect("must be organisation, unit:ID, group:ID, account:ID or workspace:ID, but is \""
-                    + text.get() + "\"");
+            jsonCursor.defect(
+                    "must be organisation, unit:ID, group:ID, account:ID, workspace:ID or hosting:ID, but is \""
+                            + text.get() + "\"");
         target.ifPresent(t -> checkTarget(jsonCursor, t, workspaces));
         return target;
+    }
+
+    /** The place to which an include is limited, which exists. */
+    private Optional<Target> place(JsonCursor jsonCursor) {
+        Optional<String> text = jsonCursor.text();
+        Optional<Target> place = text.flatMap(Target::parse).filter(Target::isPlace);
+        if (text.isPresent() && place.isEmpty())
+            jsonCursor.defect("must be workspace:ID or hosting:ID, but is \"" + text.get() + "\"");
+        place.ifPresent(p -> checkTarget(jsonCursor, p, true));
+        return place;
     }
 
     private void checkTarget(JsonCursor jsonCursor, Target target, boolean workspaces) {
@@ -158,10 +178,11 @@ public final class PolicyReader {
                 jsonCursor.defect("names a mailing group, \"" + group.id()
                         + "\", which cannot be aimed at; use an access group that has it as a member");
         }
-        if (target instanceof Target.WorkspaceTarget workspace) {
-            if (!workspaces) jsonCursor.defect("must not be a workspace");
-            else if (!known.hasWorkspace(workspace.id())) unknown(jsonCursor, "workspace", workspace.id());
-        }
+        if (target.isPlace() && !workspaces) jsonCursor.defect("must not be a workspace or a hosting");
+        else if (target instanceof Target.WorkspaceTarget workspace && !known.hasWorkspace(workspace.id()))
+            unknown(jsonCursor, "workspace", workspace.id());
+        else if (target instanceof Target.HostingTarget hosting && !known.hasHosting(hosting.id()))
+            unknown(jsonCursor, "hosting", hosting.id());
     }
 
     private static void unknown(JsonCursor jsonCursor, String what, String id) {

@@ -18,7 +18,17 @@ public interface References {
 
     boolean hasWorkspace(String id);
 
+    boolean hasHosting(String id);
+
     boolean isRootUnit(String id);
+
+    /** Whether there is what a target of a value of people names: the organisation, a unit, a group of either purpose or an account. */
+    default boolean hasPeople(String target) {
+        String id = target.substring(target.indexOf(':') + 1);
+        if (target.startsWith("unit:")) return hasUnit(id);
+        if (target.startsWith("group:")) return isAccessGroup(id).isPresent();
+        return !target.startsWith("account:") || hasAccount(id);
+    }
 
     /** The references that a whole estate answers; asking is logarithmic at most. */
     static References from(Estate estate) {
@@ -46,6 +56,11 @@ public interface References {
             @Override
             public boolean hasWorkspace(String id) {
                 return estate.workspace(id).isPresent();
+            }
+
+            @Override
+            public boolean hasHosting(String id) {
+                return estate.hosting(id).isPresent();
             }
 
             @Override

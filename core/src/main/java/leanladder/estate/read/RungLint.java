@@ -23,6 +23,12 @@ final class RungLint {
         for (JsonCursor statement : jsonCursor.items("statements")) {
             Optional<Setting> setting =
                     settings.apply(statement.node().path("setting").asText());
+            boolean onlyInPlaces = policy.assignments().stream().anyMatch(Assignment::include)
+                    && policy.assignments().stream()
+                            .allMatch(a -> !a.include() || a.place().isPresent());
+            if (setting.isPresent() && onlyInPlaces && !setting.get().openToWorkspaces())
+                statement.warn("can have no effect: the policy speaks in workspaces and on hostings alone, and \""
+                        + setting.get().key() + "\" is not open to workspaces");
             if (setting.isEmpty() || !setting.get().source().path("rungs").isArray()) continue;
             List<String> named = StreamSupport.stream(
                             setting.get().source().get("rungs").spliterator(), false)
@@ -30,9 +36,9 @@ final class RungLint {
                     .toList();
             Set<String> others = policy.assignments().stream()
                     .filter(Assignment::include)
-                    .map(a -> rung(a.target(), known))
+                    .filter(a -> a.place().isEmpty() || setting.get().openToWorkspaces())
+                    .map(a -> rung(a.place().orElse(a.target()), known))
                     .filter(r -> !named.contains(r))
-                    .filter(r -> !r.equals("workspace") || setting.get().openToWorkspaces())
                     .collect(Collectors.toCollection(TreeSet::new));
             if (!others.isEmpty())
                 statement.warn("stands on the rung " + String.join(" and ", others) + ", but \""
@@ -44,6 +50,7 @@ final class RungLint {
         if (target instanceof Target.GroupTarget) return "group";
         if (target instanceof Target.AccountTarget) return "person";
         if (target instanceof Target.WorkspaceTarget) return "workspace";
+        if (target instanceof Target.HostingTarget) return "hosting";
         return target instanceof Target.UnitTarget unit && !known.isRootUnit(unit.id()) ? "unit" : "organisation";
     }
 }

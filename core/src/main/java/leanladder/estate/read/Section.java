@@ -12,6 +12,7 @@ public enum Section {
     ACCOUNTS("accounts", "id"),
     GROUPS("groups", "id"),
     WORKSPACES("workspaces", "id"),
+    HOSTINGS("hostings", "id"),
     SETTINGS("settings", "key"),
     POLICIES("policies", "id"),
     PLANS("plans", "id"),

@@ -241,7 +241,8 @@ class ComposedEditsTest {
                 new EditSession.FileFrame(
                         after.writtenRanking().map(JsonNode.class::cast),
                         after.writtenFrame().map(JsonNode.class::cast),
-                        after.writtenRings().map(JsonNode.class::cast)));
+                        after.writtenRings().map(JsonNode.class::cast),
+                        after.writtenTracks().map(JsonNode.class::cast)));
         CompiledEstate expected = after.compile();
         CompiledEstate put = restored.compile();
         assertThat(columns(put, NOW, put.seats(NOW.at()))).isEqualTo(columns(expected, NOW, expected.seats(NOW.at())));

@@ -179,6 +179,30 @@ class EditKindsTest {
                             "{'kind':'amend-workspace','workspace':'w8','members':{'size':'M'}}",
                             MOVE)),
             Map.entry(
+                    "add-hosting",
+                    new Row(
+                            "{'kind':'add-hosting','hosting':{'id':'h9','name':'Nine','size':'M'}}",
+                            "{'kind':'amend-hosting','hosting':'h9','members':{'trial':true}}",
+                            MOVE)),
+            Map.entry(
+                    "amend-hosting",
+                    new Row(
+                            "{'kind':'amend-hosting','hosting':'h8','members':{'state':'paused'}}",
+                            "{'kind':'remove-hosting','hosting':'h8'}",
+                            "{'kind':'amend-hosting','hosting':'h8','members':{'size':'M'}}")),
+            Map.entry(
+                    "remove-hosting",
+                    new Row(
+                            "{'kind':'remove-hosting','hosting':'h8'}",
+                            "{'kind':'amend-hosting','hosting':'h8','members':{'size':'M'}}",
+                            MOVE)),
+            Map.entry(
+                    "arrange-tracks",
+                    new Row(
+                            "{'kind':'arrange-tracks','tracks':[{'id':'t8','name':'Builders','setting':'preview.builders','rings':[{'name':'New'},{'id':'b8','name':'All'}]}]}",
+                            "{'kind':'arrange-tracks','tracks':[]}",
+                            OPEN)),
+            Map.entry(
                     "add-setting",
                     new Row(
                             "{'kind':'add-setting','setting':{'key':'new.one','title':'New one','type':'switch','default':true}}",
@@ -391,6 +415,20 @@ class EditKindsTest {
                 .put("purpose", "mailing")
                 .putArray("members")
                 .add("account:a1");
+        estate.withArray("hostings")
+                .addObject()
+                .put("id", "h8")
+                .put("name", "Eight")
+                .put("size", "S");
+        ((ObjectNode) estate.get("catalogue"))
+                .withArray("settings")
+                .add(Json.read(
+                        "{'key':'preview.builders','title':'Builders','type':'choice','options':['b8'],'default':'b8'}"
+                                .replace('\'', '"')));
+        estate.withArray("tracks")
+                .add(Json.read(
+                        "{'id':'t8','name':'Builders','setting':'preview.builders','rings':[{'id':'b8','name':'All'}]}"
+                                .replace('\'', '"')));
         estate.withArray("workspaces")
                 .addObject()
                 .put("id", "w8")
@@ -463,6 +501,12 @@ class EditKindsTest {
         parts.put("units", estate.units());
         parts.put("accounts", estate.accounts());
         parts.put("workspaces", estate.workspaces());
+        parts.put("hostings", estate.hostings());
+        parts.put(
+                "tracks",
+                estate.tracks().stream()
+                        .map(t -> Json.read(Json.write(t.json())))
+                        .toList());
         parts.put("plans", RandomEdits.read(estate.plans()));
         parts.put(
                 "rings",
@@ -508,7 +552,8 @@ class EditKindsTest {
     void theSchemaOfTheKindFitsItsEditsAndNoOthers(EditKind kind) {
         ObjectNode schema = kind.schema();
         ObjectNode any = Json.NODES.objectNode();
-        for (String name : List.of("Policy", "Statement", "Assignment", "Edit", "RuleForm", "PurchaseForm", "RingForm"))
+        for (String name : List.of(
+                "Policy", "Statement", "Assignment", "Edit", "RuleForm", "PurchaseForm", "RingForm", "TrackForm"))
             any.putObject(name);
         schema.putObject("components").set("schemas", any);
         var read = SchemaRegistry.withDefaultDialect(SpecificationVersion.DRAFT_2020_12)

@@ -299,7 +299,8 @@ class EditSessionTest {
                 + editSession.overlay().ranking().get(0) + "'}");
         ArrayNode ranking = Json.NODES.arrayNode().add("p1");
         editSession.restore(
-                List.of(), new EditSession.FileFrame(Optional.of(ranking), Optional.empty(), Optional.empty()));
+                List.of(),
+                new EditSession.FileFrame(Optional.of(ranking), Optional.empty(), Optional.empty(), Optional.empty()));
         List<String> all = editSession.compile().estate().policies().stream()
                 .map(Policy::id)
                 .toList();

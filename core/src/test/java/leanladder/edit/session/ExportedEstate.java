@@ -14,7 +14,7 @@ import leanladder.seat.SeatLedger;
 /** Writes the estate file that edits lead to, from the file before them and the parts that they wrote and removed. */
 final class ExportedEstate {
     private static final List<String> SECTIONS =
-            List.of("units", "accounts", "groups", "workspaces", "plans", "policies", "releases");
+            List.of("units", "accounts", "groups", "workspaces", "hostings", "plans", "policies", "releases");
 
     private ExportedEstate() {}
 
@@ -47,6 +47,7 @@ final class ExportedEstate {
         ((ObjectNode) file.get("catalogue")).putArray("settings").addAll(settings.values());
         editSession.writtenRanking().ifPresent(ranking -> file.set("ranking", ranking));
         editSession.writtenRings().ifPresent(rings -> file.set("rings", rings));
+        editSession.writtenTracks().ifPresent(tracks -> file.set("tracks", tracks));
         return file;
     }
 

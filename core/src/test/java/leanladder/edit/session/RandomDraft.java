@@ -13,6 +13,7 @@ import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
+import leanladder.estate.Hosting;
 import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.estate.Unit;
@@ -80,7 +81,11 @@ public final class RandomDraft {
         Setting model = one(List.copyOf(now.catalogue().settings().values()));
         String ring = now.rings().isEmpty() ? "none" : one(now.rings()).id();
         String target = one(List.of("unit:" + unit, "account:" + account, "group:" + group, "organisation"));
-        String include = random.nextInt(4) == 0 ? "workspace:" + workspace : target;
+        String hosting = pick(
+                now.hostings(), Hosting::id, id -> base.estate().hosting(id).isPresent());
+        String place = one(List.of("workspace:" + workspace, "hosting:" + hosting));
+        String include = random.nextInt(4) == 0 ? place : random.nextInt(4) == 0 ? target + "','in':'" + place : target;
+        String rule = RandomEdits.rule(unit, other, random);
         String then =
                 RandomEstate.NOW.plusSeconds((random.nextInt(9) - 4) * 1800L).toString();
         String window = random.nextInt(3) == 0 ? ",'" + one(List.of("from", "until")) + "':'" + then + "'" : "";
@@ -112,6 +117,20 @@ public final class RandomDraft {
                 "{'kind':'add-workspace','workspace':{'id':'" + id + "','name':'Workspace','size':'S','members':['"
                         + one(List.of("account:" + account, "group:" + group)) + "']}}",
                 "{'kind':'amend-workspace','workspace':'" + workspace + "','members':{'size':'L'}}",
+                "{'kind':'add-hosting','hosting':{'id':'" + id + "','name':'Hosting','size':'S','keepers':['" + account
+                        + "']}}",
+                "{'kind':'add-workspace','workspace':{'id':'" + id + "','name':'Workspace','hosting':'" + hosting
+                        + "','stewards':['" + account + "'],'members':['group:" + group + "']}}",
+                "{'kind':'amend-workspace','workspace':'" + workspace + "','members':{'hosting':'" + hosting + "'}}",
+                "{'kind':'amend-hosting','hosting':'" + hosting + "','members':{'size':'L','state':'"
+                        + one(List.of("paused", "running")) + "'}}",
+                "{'kind':'remove-hosting','hosting':'" + hosting + "'}",
+                "{'kind':'add-group','group':{'id':'" + id + "','name':'By rule','purpose':'access','rule':'" + rule
+                        + "'}}",
+                "{'kind':'amend-group','group':'" + group + "','members':{'rule':'" + rule + "'}}",
+                "{'kind':'amend-account','account':'" + account + "','members':{'attributes':{'title':'"
+                        + one(List.of("bosun", "Cook"))
+                        + "'},'devices':[{'id':'d','kind':'desk','apps':{'mail':'2'}}]}}",
                 "{'kind':'remove-workspace','workspace':'" + workspace + "'}",
                 "{'kind':'add-release','release':{'setting':'" + setting + "','opens':{'" + ring + "':'" + then
                         + "'}}}",

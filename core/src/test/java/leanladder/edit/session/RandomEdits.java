@@ -68,6 +68,13 @@ public final class RandomEdits {
                     ? "none"
                     : one(estate.groups(), random).id();
             String[] forms = {
+                "{'kind':'amend-group','group':'" + group + "','members':{'rule':"
+                        + (random.nextInt(4) == 0 ? "null" : "'" + rule(unit, inner, random) + "'") + "}}",
+                "{'kind':'amend-account','account':'" + account + "','members':{'attributes':{'title':'"
+                        + (random.nextBoolean() ? "BOSUN" : "Cook") + "'}}}",
+                "{'kind':'amend-account','account':'" + account
+                        + "','members':{'devices':[{'id':'d','kind':'tablet','apps':{'chat':'"
+                        + (1 + random.nextInt(3)) + "'}}]}}",
                 "{'kind':'add-unit','unit':{'name':'New','parent':'" + unit + "'}}",
                 "{'kind':'amend-unit','unit':'" + unit + "','members':{'name':'Other','parent':'" + other + "'}}",
                 "{'kind':'remove-unit','unit':'" + unit + "'}",
@@ -93,6 +100,19 @@ public final class RandomEdits {
             edits.add(forms[random.nextInt(forms.length)].replace('\'', '"'));
         }
         return edits;
+    }
+
+    /** A rule as a text within JSON within single quotation marks. */
+    static String rule(String unit, String group, Random random) {
+        List<String> rules = List.of(
+                "unit eq @" + unit + "@",
+                "memberOf ne @" + group + "@",
+                "memberOf eq @" + group + "@ or attributes.title eq @bosun@",
+                "not (active eq true) and kind eq @person@",
+                "attributes.title pr and not (unit eq @" + unit + "@)",
+                "displayName co @a@",
+                "attributes.title eq @bosun@");
+        return one(rules, random).replace("@", "\\\"");
     }
 
     private static <T> T one(List<T> of, Random random) {
@@ -152,7 +172,16 @@ public final class RandomEdits {
             String size = estate.catalogue().sizes().isEmpty()
                     ? "M"
                     : one(estate.catalogue().sizes(), random);
+            String hosting = estate.hostings().isEmpty()
+                    ? "none"
+                    : one(estate.hostings(), random).id();
             String[] forms = {
+                "{'kind':'add-hosting','hosting':{'id':'hh" + i + "','name':'Hosting','size':'" + size + "','trial':"
+                        + random.nextBoolean() + "}}",
+                "{'kind':'amend-hosting','hosting':'" + hosting + "','members':{'size':'" + size + "','state':'"
+                        + (random.nextBoolean() ? "paused" : "running") + "'}}",
+                "{'kind':'remove-hosting','hosting':'" + hosting + "'}",
+                "{'kind':'amend-workspace','workspace':'" + workspace + "','members':{'hosting':'" + hosting + "'}}",
                 "{'kind':'amend-setting','setting':'" + one(settings, random) + "','members':{'openToWorkspaces':"
                         + random.nextBoolean() + "}}",
                 "{'kind':'amend-workspace','workspace':'" + workspace + "','members':{'size':'" + size + "','trial':"
@@ -171,7 +200,11 @@ public final class RandomEdits {
         List<String> settings = List.copyOf(estate.catalogue().settings().keySet());
         for (int i = 0; i < most; i++) {
             String setting = one(settings, random);
-            String ring = one(estate.rings(), random).id();
+            var rings = estate.release(setting)
+                    .map(estate::trackOf)
+                    .map(leanladder.estate.Track::rings)
+                    .orElse(estate.rings());
+            String ring = rings.isEmpty() ? "none" : one(rings, random).id();
             String account = estate.accounts().isEmpty()
                     ? "none"
                     : one(estate.accounts(), random).id();
@@ -191,6 +224,9 @@ public final class RandomEdits {
                 "{'kind':'pause-release','release':'" + setting + "','reason':'It crashes','since':'" + then + "'}",
                 "{'kind':'resume-release','release':'" + setting + "'}",
                 arranged(estate.rings(), random),
+                tracks(estate.tracks(), random),
+                "{'kind':'amend-release','release':'" + setting + "','members':{'terms':{'version':"
+                        + (1 + random.nextInt(4)) + ",'text':'Unfinished.','from':" + random.nextInt(2) + "}}}",
                 "{'kind':'amend-account','account':'" + account + "','members':{'consents':[{'ring':'" + ring
                         + "','at':'" + then + "'}]}}"
             };
@@ -235,6 +271,20 @@ public final class RandomEdits {
                     + random.nextInt(9) + "','asksConsent':" + asks + "}");
         }
         return "{'kind':'arrange-rings','rings':[" + String.join(",", written) + "]}";
+    }
+
+    /** The further tracks with some ring that asks otherwise, or one more. */
+    private static String tracks(List<leanladder.estate.Track> tracks, Random random) {
+        var all = Json.NODES.arrayNode();
+        for (var track : tracks) {
+            ObjectNode json = track.json();
+            var rings = json.withArray("rings");
+            if (random.nextBoolean())
+                rings.insertObject(0).put("name", "Ring " + random.nextInt(9)).put("asksConsent", true);
+            else ((ObjectNode) rings.get(0)).put("asksConsent", rings.size() > 1 && random.nextBoolean());
+            all.add(json);
+        }
+        return "{'kind':'arrange-tracks','tracks':" + Json.write(all) + "}";
     }
 
     /** Edits of all kinds. */

@@ -13,12 +13,14 @@ import java.util.Optional;
 import java.util.Random;
 import java.util.Set;
 import leanladder.RandomEstate;
+import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.conflict.ConflictIndex;
 import leanladder.estate.Account;
 import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.estate.Target;
+import leanladder.estate.Workspace;
 import leanladder.json.Defects;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
@@ -162,18 +164,37 @@ class RippleTest {
         CompiledEstate before = new CompiledEstate(RandomEstate.read(RandomEstate.json(seed)));
         EditSession editSession = edited(seed, before);
         CompiledEstate after = editSession.compile();
-        Set<String> named = new HashSet<>();
+        Set<Target> places = new HashSet<>();
         for (CompiledEstate side : List.of(before, after))
             for (var policy : side.estate().policies())
                 if (editSession.writeSet().policies().contains(policy.id()))
-                    for (var assignment : policy.assignments())
-                        if (assignment.target() instanceof Target.WorkspaceTarget workspace) named.add(workspace.id());
+                    policy.assignments().forEach(a -> a.place().ifPresent(places::add));
         for (String setting : editSession.writeSet().catalogue())
             for (var rankedStatement : after.statementsOn(setting))
-                for (var assignment : rankedStatement.policy().assignments())
-                    if (assignment.target() instanceof Target.WorkspaceTarget workspace) named.add(workspace.id());
-        named.addAll(editSession.writeSet().workspaces());
-        assertThat(Ripple.inWorkspaces(editSession, after, NOW.at()).keySet()).isEqualTo(named);
+                rankedStatement.policy().assignments().forEach(a -> a.place().ifPresent(places::add));
+        editSession.writeSet().workspaces().forEach(id -> places.add(new Target.WorkspaceTarget(id)));
+        editSession.writeSet().hostings().forEach(id -> places.add(new Target.HostingTarget(id)));
+        Set<String> named = new HashSet<>();
+        for (var workspace : after.estate().workspaces()) {
+            if (before.estate().workspace(workspace.id()).isEmpty()) continue;
+            boolean concerned = places.contains(new Target.WorkspaceTarget(workspace.id()));
+            for (CompiledEstate side : List.of(before, after))
+                concerned |= side.estate()
+                        .workspace(workspace.id())
+                        .flatMap(Workspace::hosting)
+                        .filter(hosting -> places.contains(new Target.HostingTarget(hosting)))
+                        .isPresent();
+            if (concerned) named.add(workspace.id());
+        }
+        Set<String> answered = Ripple.inWorkspaces(editSession, after, NOW.at()).keySet();
+        assertThat(answered).containsAll(named);
+        // Beside these only where a group that a workspace lists holds others than before.
+        boolean asksForRoles = List.of(before, after).stream()
+                .anyMatch(side -> !side.estate()
+                        .catalogue()
+                        .asking(Need.WorkspaceRole.class)
+                        .isEmpty());
+        if (!asksForRoles) assertThat(answered).isEqualTo(named);
     }
 
     @Property(tries = 200)

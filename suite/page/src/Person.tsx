@@ -21,13 +21,21 @@ import { moment, words } from './words';
 
 const COMING = 'coming';
 const RING = 'preview.ring';
-const DEEDS: Record<Deed, string> = { refresh: 'Refresh', 'sign-in': 'Sign in again', restart: 'Restart' };
-const LAST: Record<Deed, keyof PageView['done']> = {
-  refresh: 'refreshed',
-  'sign-in': 'signedIn',
-  restart: 'restarted',
+const DEEDS: Record<Deed, string> = {
+  refresh: 'Refresh',
+  'sign-in': 'Sign in again',
+  restart: 'Restart',
+  update: 'Update the program',
+  clear: 'Clear stored data',
 };
-const DEED_AS_NOUN: Record<Deed, string> = { refresh: 'a refresh', 'sign-in': 'a new sign-in', restart: 'a restart' };
+const DEED_AS_NOUN: Record<Deed, string> = {
+  refresh: 'a refresh',
+  'sign-in': 'a new sign-in',
+  restart: 'a restart',
+  update: 'an update of the program',
+  clear: 'clearing what the app has stored',
+};
+const LABORIOUS_FIRST: Deed[] = ['clear', 'update', 'restart', 'sign-in', 'refresh'];
 const FORWARD = [
   { minutes: 15, title: '15 minutes' },
   { minutes: 60, title: 'an hour' },
@@ -131,7 +139,7 @@ function Frame({
     onSuccess: show,
   });
   const waits = useMemo(
-    () => (['restart', 'sign-in', 'refresh'] as Deed[]).find((d) => view.settings.some((s) => s.waitsFor === d)),
+    () => LABORIOUS_FIRST.find((d) => view.settings.some((s) => s.waitsFor === d)),
     [view.settings],
   );
   if (signingIn)
@@ -176,7 +184,7 @@ function Frame({
               key={deed}
               type="button"
               className="button"
-              title={`Last on ${moment(view.done[LAST[deed]])}`}
+              title={`Last on ${moment(view.done[deed])}`}
               aria-busy={doing.isPending && doing.variables === deed}
               onClick={() => (deed === 'sign-in' ? setSigningIn(true) : doing.mutate(deed))}
             >
@@ -252,12 +260,12 @@ function Preview() {
     queryFn: () => get<Arriving>(`pages/${view.page}/coming`),
     refetchInterval: 3000,
   });
-  const ring = coming.data?.ring;
+  const tried = coming.data?.rings.filter((r) => r.consented) ?? [];
   const alone = coming.data?.releases.some((r) => r.alone) ?? false;
-  if (!ring?.consented && !alone) return null;
+  if (tried.length === 0 && !alone) return null;
   return (
     <p className="w-full text-sm text-soft">
-      You try previews{ring?.consented ? ` (${ring.name})` : ''}: some of what you see is unfinished.
+      You try previews{tried.length > 0 ? ` (${tried.map((r) => r.name).join(', ')})` : ''}: some of what you see is unfinished.
     </p>
   );
 }

@@ -1,7 +1,8 @@
 /** What the suite's server answers, and how it is asked. */
 
-export type Value = boolean | number | string | string[];
-export type Deed = 'refresh' | 'sign-in' | 'restart';
+export type Picture = { sha256: string; media: string; alt: string };
+export type Value = boolean | number | string | string[] | Picture | null;
+export type Deed = 'refresh' | 'sign-in' | 'restart' | 'update' | 'clear';
 
 export type Seen = {
   key: string;
@@ -16,7 +17,7 @@ export type PageView = {
   account: string;
   clock: string;
   ahead: boolean;
-  done: { refreshed: string; signedIn: string; restarted: string };
+  done: Record<Deed, string>;
   settings: Seen[];
 };
 
@@ -25,7 +26,7 @@ export type Meant = {
   app?: string;
   title: string;
   help?: string;
-  type?: 'switch' | 'choice' | 'number' | 'text' | 'link' | 'list';
+  type?: 'switch' | 'choice' | 'number' | 'text' | 'link' | 'list' | 'people' | 'picture';
   unit?: string;
   options?: string[];
   ordered?: boolean;
@@ -54,6 +55,7 @@ export type OwnRelease = {
   planned: boolean;
   preview: boolean;
   oneByOne: boolean;
+  terms: Terms | null;
   alone: string | null;
   note: string | null;
   guide: string | null;
@@ -61,15 +63,21 @@ export type OwnRelease = {
   feedbackUntil: string | null;
 };
 
+export type Terms = { version: number; text: string };
+
+export type OwnRing = {
+  id: string;
+  name: string;
+  track: string | null;
+  asksConsent: boolean;
+  terms: Terms | null;
+  consented: string | null;
+  asked: string | null;
+  declined: string | null;
+};
+
 export type Coming = {
-  ring: {
-    id: string;
-    name: string;
-    asksConsent: boolean;
-    consented: string | null;
-    asked: string | null;
-    declined: string | null;
-  } | null;
+  rings: OwnRing[];
   releases: OwnRelease[];
 };
 

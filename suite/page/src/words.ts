@@ -5,10 +5,12 @@ export const option = (id: string) => id.replaceAll('-', ' ');
 
 /** A value as a person reads it. */
 export function words(meant: Meant | undefined, value: Value): string {
+  if (value === null) return 'none';
   if (typeof value === 'boolean') return value ? 'on' : 'off';
   if (Array.isArray(value)) return value.length === 0 ? 'nothing' : value.join(', ');
   if (typeof value === 'number')
     return meant?.unit ? `${value} ${value === 1 ? meant.unit.replace(/s$/, '') : meant.unit}` : String(value);
+  if (typeof value === 'object') return value.alt || 'a picture';
   return meant?.type === 'choice' ? option(value) : value;
 }
 

@@ -95,7 +95,7 @@ export function SuitePage(props: {
   const query = new URLSearchParams({ as: props.who, beside: '1' });
   if (props.app) query.set('app', props.app);
   if (props.at) query.set('at', props.at);
-  if (props.settled) query.set('deed', 'restart');
+  if (props.settled) query.set('deed', 'clear');
   return (
     <figure className="flex min-h-0 min-w-0 flex-1 flex-col" aria-label={props.title}>
       <figcaption className="text-ink2 pb-1 font-semibold">{props.title}</figcaption>

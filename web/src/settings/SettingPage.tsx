@@ -13,6 +13,8 @@ const AFTERWARDS: Record<string, string> = {
   refresh: 'once people refresh the page',
   'sign-in': 'once people sign in again',
   restart: 'once people restart the app',
+  update: 'once people update the program',
+  clear: 'once people clear what the app has stored',
 };
 
 /** One setting: what it is, what it needs, who states something about it, and what is in effect for how many. */

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
-import { get, post, Trouble, type Coming as Arriving, type OwnRelease } from '../api';
+import { useState, type ReactNode } from 'react';
+import { get, post, Trouble, type Coming as Arriving, type OwnRelease, type OwnRing, type Terms } from '../api';
 import { OwnRequests } from '../Missing';
 import { Fact, Place, useControl, usePage } from '../page';
 import { day, listed } from '../words';
@@ -25,50 +25,21 @@ export function Coming() {
     }
   };
   if (!coming.data) return <p className="text-soft">Asking what is coming…</p>;
-  const mine = coming.data.ring;
+  const mine = coming.data.rings.find((r) => r.track === null);
   const waiting = coming.data.releases.filter((r) => r.state === 'asks');
   const here = coming.data.releases.filter((r) => r.state === 'come' && r.preview);
   const later = coming.data.releases.filter((r) => r.state === 'coming');
   return (
     <div className="grid gap-4">
-      {mine?.asksConsent && (
-        <section className="sheet" aria-label="Previews">
-          <h2 className="font-semibold">
-            {mine.consented ? `You try previews: ${mine.name}` : `You may try previews: ${mine.name}`}
-          </h2>
-          <p className="my-2">
-            A preview is unfinished. It may change, fail, or be taken back, and nobody can promise when it is done. You
-            can leave at any time.
-          </p>
-          {mine.consented ? (
-            <>
-              <p className="text-soft">You joined on {day(mine.consented)}.</p>
-              <button type="button" className="button mt-2" onClick={() => void say('withdrawals', { ring: mine.id })}>
-                Leave
-              </button>
-            </>
-          ) : (
-            <>
-              {mine.asked && !mine.declined && <p>You were asked to join on {day(mine.asked)}.</p>}
-              {mine.declined && <p className="text-soft">You said no on {day(mine.declined)}.</p>}
-              <div className="mt-2 flex gap-2">
-                <button type="button" className="button main" onClick={() => void say('consents', { ring: mine.id })}>
-                  Join
-                </button>
-                {mine.asked && !mine.declined && (
-                  <button type="button" className="button" onClick={() => void say('refusals', { ring: mine.id })}>
-                    No, thank you
-                  </button>
-                )}
-              </div>
-            </>
-          )}
-          {trouble && (
-            <p role="alert" className="mt-2 text-mark">
-              {trouble}
-            </p>
-          )}
-        </section>
+      {coming.data.rings
+        .filter((r) => r.asksConsent)
+        .map((r) => (
+          <Ring key={r.id} ring={r} say={say} />
+        ))}
+      {trouble && (
+        <p role="alert" className="text-mark">
+          {trouble}
+        </p>
       )}
       {ring && (
         <p className="text-sm text-soft">
@@ -93,6 +64,87 @@ export function Coming() {
 }
 
 type Say = (word: string, about: object) => Promise<void>;
+
+/** A ring that asks for the person's word: what it is, what one agrees to, and how to join and to leave. */
+function Ring({ ring, say }: { ring: OwnRing; say: Say }) {
+  return (
+    <section className="sheet" aria-label={ring.track ? `Previews: ${ring.track}` : 'Previews'}>
+      <h2 className="font-semibold">
+        {ring.consented ? `You try previews: ${ring.name}` : `You may try previews: ${ring.name}`}
+        {ring.track && <span className="font-normal text-soft"> ({ring.track})</span>}
+      </h2>
+      <p className="my-2">
+        A preview is unfinished. It may change, fail, or be taken back, and nobody can promise when it is done. You can
+        leave at any time.
+      </p>
+      {ring.consented ? (
+        <>
+          <p className="text-soft">You joined on {day(ring.consented)}.</p>
+          <button type="button" className="button mt-2" onClick={() => void say('withdrawals', { ring: ring.id })}>
+            Leave
+          </button>
+        </>
+      ) : (
+        <>
+          {ring.asked && !ring.declined && <p>You were asked to join on {day(ring.asked)}.</p>}
+          {ring.declined && <p className="text-soft">You said no on {day(ring.declined)}.</p>}
+          <Agreement
+            terms={ring.terms}
+            act="Join"
+            onAgree={(terms) => void say('consents', { ring: ring.id, ...terms })}
+          >
+            {ring.asked && !ring.declined && (
+              <button type="button" className="button" onClick={() => void say('refusals', { ring: ring.id })}>
+                No, thank you
+              </button>
+            )}
+          </Agreement>
+        </>
+      )}
+    </section>
+  );
+}
+
+/** The terms, where there are any, to be read before the button counts; it carries the version that was read. */
+function Agreement({
+  terms,
+  act,
+  onAgree,
+  children,
+}: {
+  terms: Terms | null;
+  act: string;
+  onAgree: (terms: { terms?: number }) => void;
+  children?: ReactNode;
+}) {
+  const [read, setRead] = useState(false);
+  return (
+    <div className="mt-2 grid gap-2">
+      {terms && (
+        <>
+          <div className="max-h-48 overflow-y-auto rounded-lg border border-line p-3 whitespace-pre-line" tabIndex={0}>
+            {terms.text}
+          </div>
+          <label className="flex items-baseline gap-2">
+            <input type="checkbox" checked={read} onChange={(e) => setRead(e.target.checked)} />I have read these terms
+            (version {terms.version}) and agree.
+          </label>
+        </>
+      )}
+      <div className="flex flex-wrap gap-2">
+        <button
+          type="button"
+          className="button main"
+          disabled={terms !== null && !read}
+          onClick={() => onAgree(terms ? { terms: terms.version } : {})}
+        >
+          {act}
+        </button>
+        {children}
+      </div>
+    </div>
+  );
+}
 
 function List({ title, releases, say }: { title: string; releases: OwnRelease[]; say: Say }) {
   if (releases.length === 0) return null;
@@ -128,9 +180,11 @@ function Release({ release, say }: { release: OwnRelease; say: Say }) {
       )}
       <div className="mt-1 flex flex-wrap gap-2">
         {release.state === 'asks' && release.oneByOne && (
-          <button type="button" className="button" onClick={() => void say('consents', { release: release.setting })}>
-            Take only this
-          </button>
+          <Agreement
+            terms={release.terms}
+            act="Take only this"
+            onAgree={(terms) => void say('consents', { release: release.setting, ...terms })}
+          />
         )}
         {release.alone && (
           <button

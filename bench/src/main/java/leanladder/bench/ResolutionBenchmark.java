@@ -254,7 +254,7 @@ final class ResolutionBenchmark {
                     if (accountReach
                             .reach(
                                     one.policy().assignments(),
-                                    java.util.Optional.empty(),
+                                    leanladder.reach.Places.NONE,
                                     a -> a.window().holds(NOW.at()))
                             .isPresent()) {
                         decided++;

@@ -20,6 +20,11 @@ public sealed interface Value {
     /** The value as the estate file writes it. */
     JsonNode json();
 
+    /** What a client is given whose user reads a language: of a text in several languages the one that a lookup finds. */
+    default JsonNode delivered(Optional<String> language) {
+        return json();
+    }
+
     /** On or off. */
     record Switch(boolean on) implements Value {
         private static final Switch ON = new Switch(true);
@@ -114,6 +119,11 @@ public sealed interface Value {
             int end = range.lastIndexOf('-');
             if (end > 1 && range.charAt(end - 2) == '-') end -= 2;
             return end < 0 ? "" : range.substring(0, end);
+        }
+
+        @Override
+        public JsonNode delivered(Optional<String> language) {
+            return Json.NODES.textNode(lookUp(language));
         }
 
         @Override

@@ -219,7 +219,10 @@ final class EditForm {
             ObjectNode schema = schema(member);
             if (member.isList()) {
                 ObjectNode items = schema;
-                schema = Json.NODES.objectNode().put(TYPE, "array").put("minItems", 1);
+                schema = Json.NODES
+                        .objectNode()
+                        .put(TYPE, "array")
+                        .put("minItems", member.rule.map(Member::minItems).orElse(1));
                 schema.set("items", items);
             }
             member.rule.map(Member::description).filter(d -> !d.isEmpty()).ifPresent(describe(schema));

@@ -36,4 +36,7 @@ public @interface Member {
         /** It can be left out, or be null. */
         OPTIONAL
     }
+
+    /** How many items a list has at least, as the schema says it. */
+    int minItems() default 1;
 }

@@ -20,7 +20,9 @@ public record SettleTime(Duration least, Duration most, Optional<RequiredUserAct
     public enum RequiredUserAction {
         REFRESH("refresh"),
         SIGN_IN("sign-in"),
-        RESTART("restart");
+        RESTART("restart"),
+        UPDATE("update"),
+        CLEAR("clear");
 
         private final String word;
 

@@ -870,9 +870,17 @@ public final class Overlay implements References {
         return count;
     }
 
-    /** Whether there is a preview ring of this id. */
+    /** Whether there is a preview ring of this id, on whatever track. */
     public boolean hasRing(String id) {
-        return allTracks().stream().flatMap(track -> track.rings().stream()).anyMatch(r -> r.id().equals(id));
+        return ring(id).isPresent();
+    }
+
+    /** The preview ring of this id, of whatever track. */
+    public Optional<Ring> ring(String id) {
+        return allTracks().stream()
+                .flatMap(track -> track.rings().stream())
+                .filter(r -> r.id().equals(id))
+                .findFirst();
     }
 
     /** The preview rings as they are now, from the innermost outwards. */

@@ -11,6 +11,7 @@ import java.util.List;
 import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
+import java.util.Set;
 import leanladder.edit.session.EditSession;
 import leanladder.estate.Estate;
 import leanladder.estate.Plan;
@@ -113,8 +114,8 @@ public final class Replay {
             if (part.section().equals(StoredEntity.CATALOGUE)) file.set(part.section(), Json.read(part.body()));
         for (StoredEntity part : parts) {
             JsonNode body = Json.read(part.body());
-            if (part.section().equals(StoredEntity.RANKING) || part.section().equals(StoredEntity.RINGS))
-                file.set(part.section(), body);
+            if (Set.of(StoredEntity.RANKING, StoredEntity.RINGS, StoredEntity.TRACKS)
+                    .contains(part.section())) file.set(part.section(), body);
             else if (part.section().equals(Section.SETTINGS.member()))
                 ((ObjectNode) file.get("catalogue")).withArray("settings").add(body);
             else if (!part.section().equals(StoredEntity.FRAME)

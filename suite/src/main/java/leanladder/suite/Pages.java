@@ -40,7 +40,7 @@ final class Pages {
     /**
      * A setting on a page.
      *
-     * @param shown there, greyed or absent @param waitsFor refresh, sign-in or restart, where something new waits for that
+     * @param shown there, greyed or absent @param waitsFor refresh, sign-in, restart, update or clear, where something new waits for that
      */
     record PageVisit(
             String key, JsonNode value, String shown, Optional<String> notice, Optional<UserAction> waitsFor) {}
@@ -62,16 +62,7 @@ final class Pages {
     private UserActions doings(String account) {
         UserActions habit = SimulatedActivity.simulate(account, clock.instant());
         UserActions here = seen.get(account);
-        return here == null
-                ? habit
-                : new UserActions(
-                        later(habit.refreshed(), here.refreshed()),
-                        later(habit.signedIn(), here.signedIn()),
-                        later(habit.restarted(), here.restarted()));
-    }
-
-    private static Instant later(Instant one, Instant other) {
-        return one.isAfter(other) ? one : other;
+        return here == null ? habit : habit.or(here);
     }
 
     Page page(String id) {

@@ -14,6 +14,8 @@ final class SimulatedActivity {
     private static final Duration REFRESHES = Duration.ofHours(1);
     private static final Duration SIGNS_IN = Duration.ofDays(1);
     private static final Duration RESTARTS = Duration.ofDays(2);
+    private static final Duration UPDATES = Duration.ofDays(14);
+    private static final Duration CLEARS = Duration.ofDays(90);
 
     private SimulatedActivity() {}
 
@@ -21,20 +23,24 @@ final class SimulatedActivity {
     static UserActions simulate(String account, Instant at) {
         if (RolloutFraction.compute(account, "away") < 1.0 / AWAY) {
             Instant then = at.truncatedTo(ChronoUnit.DAYS).minus(GONE);
-            return new UserActions(then, then, then);
+            return UserActions.of(action -> then);
         }
-        Instant restarted = last(account, "restart", RESTARTS, at);
-        Instant signedIn = later(restarted, last(account, "sign-in", SIGNS_IN, at));
-        return new UserActions(later(signedIn, last(account, "refresh", REFRESHES, at)), signedIn, restarted);
+        return UserActions.of(action -> last(account, action.word(), every(action), at));
+    }
+
+    private static Duration every(UserAction action) {
+        return switch (action) {
+            case REFRESH -> REFRESHES;
+            case SIGN_IN -> SIGNS_IN;
+            case RESTART -> RESTARTS;
+            case UPDATE -> UPDATES;
+            case CLEAR -> CLEARS;
+        };
     }
 
     private static Instant last(String account, String what, Duration every, Instant at) {
         long period = every.toSeconds();
         long offset = (long) (RolloutFraction.compute(account, what) * period);
         return Instant.ofEpochSecond(Math.floorDiv(at.getEpochSecond() - offset, period) * period + offset);
-    }
-
-    private static Instant later(Instant one, Instant other) {
-        return one.isAfter(other) ? one : other;
     }
 }

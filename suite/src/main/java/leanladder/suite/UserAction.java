@@ -7,7 +7,9 @@ import com.fasterxml.jackson.annotation.JsonValue;
 public enum UserAction {
     REFRESH("refresh"),
     SIGN_IN("sign-in"),
-    RESTART("restart");
+    RESTART("restart"),
+    UPDATE("update"),
+    CLEAR("clear");
 
     private final String word;
 
@@ -25,6 +27,6 @@ public enum UserAction {
     @JsonCreator
     public static UserAction parse(String word) {
         for (UserAction userAction : values()) if (userAction.word.equals(word)) return userAction;
-        throw new IllegalArgumentException("\"" + word + "\" is none of refresh, sign-in and restart");
+        throw new IllegalArgumentException("\"" + word + "\" is none of refresh, sign-in, restart, update and clear");
     }
 }

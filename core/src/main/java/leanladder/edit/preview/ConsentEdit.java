@@ -5,6 +5,10 @@ import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.time.Instant;
 import java.util.Optional;
+import leanladder.estate.Consent;
+import leanladder.estate.Release;
+import leanladder.estate.Ring;
+import leanladder.estate.Terms;
 import leanladder.json.Instants;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
@@ -22,6 +26,15 @@ public interface ConsentEdit extends SelfServiceEdit {
     @Override
     default String list() {
         return "consents";
+    }
+
+    /** What is agreed to with a consent to a preview. */
+    default Terms terms(Preview preview, Overlay on) {
+        return preview.to().equals(Consent.ConsentTarget.RING.member())
+                ? on.ring(preview.what()).map(Ring::terms).orElse(Terms.NONE)
+                : on.part(EntityType.RELEASE, preview.what())
+                        .map(Release::terms)
+                        .orElse(Terms.NONE);
     }
 
     /** A consent to a preview, from the instant of the edit on. */

@@ -1,5 +1,6 @@
 package leanladder.edit.preview;
 
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.Optional;
 import leanladder.catalogue.AccountKind;
 import leanladder.edit.EditKind;
@@ -44,7 +45,12 @@ public record RecordConsent(
                     .defect("is no room: nobody can consent to a preview on behalf of somebody else");
         Optional<Preview> preview = preview(place);
         if (place.defects().size() > found) return this;
-        preview.ifPresent(p -> replace(p, Optional.of(consent(p).put("agreed", agreed)), on, place));
+        preview.ifPresent(p -> {
+            ObjectNode consent = consent(p).put("agreed", agreed);
+            int version = terms(p, on).version();
+            if (version > 0) consent.put("terms", version);
+            replace(p, Optional.of(consent), on, place);
+        });
         return this;
     }
 }

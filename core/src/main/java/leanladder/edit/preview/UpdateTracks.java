@@ -25,7 +25,8 @@ import leanladder.workingcopy.Overlay;
  * The further preview tracks as they shall be, all of them (resolution.md, section 7). The ring setting of each is a choice of the
  * catalogue; it offers the rings of its track from then on.
  */
-public record UpdateTracks(@Member(schema = "TrackForm") List<ObjectNode> tracks) implements Edit {
+public record UpdateTracks(
+        @Member(schema = "TrackForm", minItems = 0) List<ObjectNode> tracks) implements Edit {
     private static final String TRACKS = "tracks";
     private static final String ID = "id";
     private static final String NAME = "name";

@@ -16,6 +16,7 @@ import leanladder.server.access.ClientSecret;
 import leanladder.server.state.InstantResolution;
 import leanladder.server.state.Snapshot;
 import leanladder.server.state.Timeline;
+import leanladder.settle.SettleTime;
 import leanladder.store.Store;
 import leanladder.store.checks.ArrivalCheck;
 import leanladder.store.db.WriteRequest;
@@ -88,7 +89,7 @@ public final class DeliveryChecker {
                                 .climber(account)
                                 .outcome(setting.get())
                                 .value()
-                                .json());
+                                .delivered(account.language()));
             asked.clear();
         }
         note(
@@ -105,7 +106,7 @@ public final class DeliveryChecker {
     /** The active accounts of a target; empty where it is no more. */
     static Optional<RoaringBitmap> accounts(Snapshot snapshot, String who) {
         return Target.asked(who)
-                .filter(t -> snapshot.estate().has(t) && !(t instanceof Target.WorkspaceTarget))
+                .filter(t -> snapshot.estate().has(t) && !t.isPlace())
                 .map(t -> RoaringBitmap.and(
                         snapshot.directory().holding(t), snapshot.directory().active()));
     }
@@ -127,13 +128,18 @@ public final class DeliveryChecker {
 
         String words(int asked, int all) {
             List<String> why = new ArrayList<>();
-            for (String deed : List.of("refresh", "sign-in", "restart")) {
+            for (SettleTime.RequiredUserAction action : SettleTime.RequiredUserAction.values()) {
+                String deed = action.word();
                 int n = waiting.getOrDefault(deed, 0);
                 if (n > 0)
                     why.add(number(n) + (n == 1 ? " has not " : " have not ")
-                            + (deed.equals("refresh")
-                                    ? "refreshed"
-                                    : deed.equals("sign-in") ? "signed in" : "restarted")
+                            + switch (action) {
+                                case REFRESH -> "refreshed";
+                                case SIGN_IN -> "signed in";
+                                case RESTART -> "restarted";
+                                case UPDATE -> "updated the program";
+                                case CLEAR -> "cleared what the app has stored";
+                            }
                             + " since");
             }
             if (other > 0) why.add(number(other) + (other == 1 ? " shows" : " show") + " something else");

@@ -21,7 +21,7 @@ interface SuiteClient {
     /**
      * What an account's page shows.
      *
-     * @param waitsFor refresh, sign-in or restart, where something newer waits for that
+     * @param waitsFor refresh, sign-in, restart, update or clear, where something newer waits for that
      */
     record ReportedValue(JsonNode value, Optional<String> waitsFor) {}
 

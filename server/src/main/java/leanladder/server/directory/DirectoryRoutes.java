@@ -2,23 +2,33 @@ package leanladder.server.directory;
 
 import com.fasterxml.jackson.annotation.JsonInclude;
 import com.fasterxml.jackson.databind.JsonNode;
+import java.time.Instant;
 import java.time.LocalDate;
 import java.util.ArrayList;
+import java.util.Comparator;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import java.util.function.Predicate;
 import leanladder.catalogue.AccountKind;
+import leanladder.catalogue.Need;
+import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
+import leanladder.estate.Device;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
+import leanladder.estate.Hosting;
 import leanladder.estate.Policy;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
 import leanladder.estate.read.Section;
+import leanladder.json.CodePointOrder;
+import leanladder.reach.AccountReach;
 import leanladder.reach.Directory;
+import leanladder.rule.GroupRule;
 import leanladder.server.directory.DirectoryTables.Listing;
 import leanladder.server.http.CsvResponse;
 import leanladder.server.http.ProblemException;
@@ -33,6 +43,7 @@ import leanladder.server.paging.NamedRef;
 import leanladder.server.query.QueryContext;
 import leanladder.server.state.Snapshot;
 import leanladder.server.state.Timeline;
+import leanladder.workingcopy.EntityType;
 import leanladder.workingcopy.Reference;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -70,7 +81,9 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader queries) im
         UNIT,
         ACCOUNT,
         GROUP,
-        WORKSPACE
+        WORKSPACE,
+        HOSTING,
+        SETTING
     }
 
     /** A policy that names a part itself. */
@@ -95,10 +108,14 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader queries) im
     public record MemberOf(
             String id, String name, String address, String unit, boolean active, boolean listed, String way) {}
 
-    /** One account, group, unit or workspace: what it is, what stands in it, what holds it and what uses it. */
-    public sealed interface DirectoryEntry permits AccountEntry, GroupEntry, UnitEntry, WorkspaceEntry {}
+    /** One account, group, unit, workspace or hosting: what it is, what stands in it, what holds it and what uses it. */
+    public sealed interface DirectoryEntry permits AccountEntry, GroupEntry, UnitEntry, WorkspaceEntry, HostingEntry {}
 
-    /** One account. @param groups that list it */
+    /** A device of an account. @param apps by name, with the version of each */
+    public record DeviceView(
+            String id, String kind, Optional<String> name, Map<String, String> apps, Optional<Instant> seen) {}
+
+    /** One account. @param groups that list it, or whose rule it fits @param attributes by name their texts */
     public record AccountEntry(
             String id,
             String name,
@@ -108,16 +125,22 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader queries) im
             Optional<LocalDate> started,
             boolean active,
             List<NamedRef> path,
+            Map<String, List<String>> attributes,
+            Optional<String> language,
+            List<DeviceView> devices,
             List<GroupOf> groups,
             List<ReferenceView> usedBy,
             List<PolicyReference> policies)
             implements DirectoryEntry {}
 
-    /** One group. @param accounts those that are active @param around the groups that list it */
+    /** One group. @param byRule how many active accounts its rule fits @param accounts those that are active @param around the groups that list it */
     public record GroupEntry(
             String id,
             String name,
             boolean access,
+            Optional<String> description,
+            Optional<String> rule,
+            int byRule,
             int accounts,
             int inactive,
             List<NamedRef> owners,
@@ -144,6 +167,8 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader queries) im
     /**
      * One workspace.
      *
+     * @param hosting on which it runs with others; empty where it has one of its own
+     * @param size of what it runs on
      * @param sizes of hosting that there are, the smallest first
      * @param accounts members that are active
      * @param workers members, by name or through groups
@@ -151,14 +176,42 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader queries) im
     public record WorkspaceEntry(
             String id,
             String name,
+            Optional<NamedRef> hosting,
             String size,
             List<String> sizes,
             boolean trial,
+            boolean running,
             int accounts,
             int inactive,
             List<NamedRef> stewards,
             List<GroupOf> groups,
             List<MemberOf> workers,
+            List<ReferenceView> usedBy,
+            List<PolicyReference> policies)
+            implements DirectoryEntry {}
+
+    /** A workspace on a hosting. @param accounts members that are active */
+    public record HostedWorkspace(String id, String name, int accounts) {}
+
+    /** A setting that a hosting keeps from those who work on it. @param need what it would have to be, in words */
+    public record RuledOutSetting(String key, String title, String need) {}
+
+    /**
+     * One hosting.
+     *
+     * @param sizes of hosting that there are, the smallest first
+     * @param ruledOut settings that what it is keeps from everyone who works there
+     */
+    public record HostingEntry(
+            String id,
+            String name,
+            String size,
+            List<String> sizes,
+            boolean trial,
+            boolean running,
+            List<NamedRef> keepers,
+            List<HostedWorkspace> workspaces,
+            List<RuledOutSetting> ruledOut,
             List<ReferenceView> usedBy,
             List<PolicyReference> policies)
             implements DirectoryEntry {}
@@ -182,9 +235,10 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader queries) im
                 page(queryParameters, list, DirectoryTables.groups(snapshot, queryParameters.one("purpose"), q));
             case "units" -> page(queryParameters, list, DirectoryTables.units(snapshot, q));
             case "workspaces" -> page(queryParameters, list, DirectoryTables.workspaces(snapshot, q));
+            case "hostings" -> page(queryParameters, list, DirectoryTables.hostings(snapshot, q));
             default ->
                 throw ProblemException.unknown("There is no list \"" + list
-                        + "\"; there are people, rooms, guests, services, groups, units and workspaces.");
+                        + "\"; there are people, rooms, guests, services, groups, units, workspaces and hostings.");
         };
     }
 
@@ -227,6 +281,7 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader queries) im
                 switch (requestContext.path("list")) {
                     case "groups" -> group(found(estate.group(id), "group", id), queryContext);
                     case "workspaces" -> workspace(found(estate.workspace(id), "workspace", id), queryContext);
+                    case "hostings" -> hosting(found(estate.hosting(id), "hosting", id), queryContext);
                     case "units" -> unit(found(estate.unit(id), "unit", id), queryContext);
                     default -> account(found(estate.account(id), "account", id), queryContext);
                 });
@@ -242,7 +297,8 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader queries) im
         List<PolicyReference> policies = new ArrayList<>();
         for (Policy policy : estate.policies())
             for (JsonNode assignment : policy.source().path("assignments")) {
-                boolean include = assignment.path("include").asText().equals(target);
+                boolean include = assignment.path("include").asText().equals(target)
+                        || assignment.path("in").asText().equals(target);
                 if (include || assignment.path("except").asText().equals(target))
                     policies.add(new PolicyReference(policy.id(), policy.name(), include, assignment));
             }
@@ -264,6 +320,9 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader queries) im
                 group.id(),
                 group.name(),
                 group.access(),
+                description(group, queryContext),
+                group.rule().map(GroupRule::text),
+                DirectoryTables.active(directory, directory.fitting(group.id())),
                 active,
                 all.getCardinality() - active,
                 named(estate, group.owners()),
@@ -271,7 +330,7 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader queries) im
                 directory.groupsAround(group.id()).stream()
                         .map(g -> groupOf(directory, g, Optional.empty()))
                         .toList(),
-                members(all, directory, group.members().groups(), a -> directory.isListedIn(group.id(), a.id())),
+                members(all, directory, group, a -> directory.isListedIn(group.id(), a.id())),
                 usedBy(queryContext, Section.GROUPS, group.id()),
                 policies(estate, "group:" + group.id()));
     }
@@ -282,19 +341,78 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader queries) im
         RoaringBitmap all = directory.holding(workspace.members());
         int active = DirectoryTables.active(directory, all);
         Set<String> listed = new HashSet<>(workspace.members().accounts());
+        Hosting on = estate.hostingOf(workspace);
         return new WorkspaceEntry(
                 workspace.id(),
                 workspace.name(),
-                workspace.size(),
+                DirectoryTables.shared(estate, workspace).map(h -> new NamedRef(h.id(), h.name())),
+                on.size(),
                 estate.catalogue().sizes(),
-                workspace.trial(),
+                on.trial(),
+                on.running(),
                 active,
                 all.getCardinality() - active,
                 named(estate, workspace.stewards()),
                 counted(directory, workspace.members().groups()),
-                members(all, directory, workspace.members().groups(), a -> listed.contains(a.id())),
+                members(
+                        all,
+                        directory,
+                        workspace.members().groups(),
+                        RoaringBitmap.bitmapOf(),
+                        a -> listed.contains(a.id())),
                 usedBy(queryContext, Section.WORKSPACES, workspace.id()),
                 policies(estate, "workspace:" + workspace.id()));
+    }
+
+    private HostingEntry hosting(Hosting hosting, QueryContext queryContext) {
+        Directory directory = queryContext.directory();
+        Estate estate = queryContext.estate();
+        return new HostingEntry(
+                hosting.id(),
+                hosting.name(),
+                hosting.size(),
+                estate.catalogue().sizes(),
+                hosting.trial(),
+                hosting.running(),
+                named(estate, hosting.keepers()),
+                estate.workspaces().stream()
+                        .filter(w -> w.hosting().equals(Optional.of(hosting.id())))
+                        .map(w -> new HostedWorkspace(
+                                w.id(), w.name(), DirectoryTables.active(directory, directory.holding(w.members()))))
+                        .sorted(Comparator.comparing(HostedWorkspace::name))
+                        .toList(),
+                ruledOut(hosting, queryContext),
+                usedBy(queryContext, Section.HOSTINGS, hosting.id()),
+                policies(estate, "hosting:" + hosting.id()));
+    }
+
+    /** The settings with a need of their own that no workspace on the hosting meets. */
+    private static List<RuledOutSetting> ruledOut(Hosting hosting, QueryContext queryContext) {
+        Estate estate = queryContext.estate();
+        List<String> sizes = estate.catalogue().sizes();
+        List<RuledOutSetting> ruledOut = new ArrayList<>();
+        for (Setting setting : estate.catalogue().settings().values())
+            setting.needs().stream()
+                    .filter(Need.Hosting.class::isInstance)
+                    .map(Need.Hosting.class::cast)
+                    .filter(n -> !hosting.running()
+                            || sizes.indexOf(hosting.size()) < sizes.indexOf(n.size())
+                            || hosting.trial() && !n.allowTrial())
+                    .findFirst()
+                    .ifPresent(n -> ruledOut.add(new RuledOutSetting(
+                            setting.key(),
+                            setting.title(),
+                            queryContext.estateFormatter().need(n))));
+        return ruledOut;
+    }
+
+    private Optional<String> description(Group group, QueryContext queryContext) {
+        return Optional.of(timeline.editSession(queryContext.snapshot())
+                        .overlay()
+                        .wholeBody(EntityType.GROUP, group.id())
+                        .path("description")
+                        .asText(""))
+                .filter(text -> !text.isBlank());
     }
 
     private static List<NamedRef> named(Estate estate, List<String> accounts) {
@@ -311,10 +429,20 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader queries) im
     }
 
     private static List<MemberOf> members(
-            RoaringBitmap all, Directory directory, List<String> groups, Predicate<Account> isListed) {
+            RoaringBitmap all, Directory directory, Group group, Predicate<Account> isListed) {
+        return members(all, directory, group.members().groups(), directory.fitting(group.id()), isListed);
+    }
+
+    /** @param byRule those whom a rule brings in */
+    private static List<MemberOf> members(
+            RoaringBitmap all,
+            Directory directory,
+            List<String> groups,
+            RoaringBitmap byRule,
+            Predicate<Account> isListed) {
         return directory.byName(all).stream()
                 .limit(MEMBERS_SHOWN)
-                .map(a -> member(a, isListed.test(a), groups, directory))
+                .map(a -> member(a, isListed.test(a), byRule, groups, directory))
                 .toList();
     }
 
@@ -323,14 +451,17 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader queries) im
         return new GroupOf(id, group.name(), group.access(), accounts);
     }
 
-    private static MemberOf member(Account a, boolean listed, List<String> groups, Directory directory) {
+    private static MemberOf member(
+            Account a, boolean listed, RoaringBitmap byRule, List<String> groups, Directory directory) {
         String way = listed
                 ? "by name"
-                : groups.stream()
-                        .filter(g -> directory.members(g).contains(directory.number(a.id())))
-                        .findFirst()
-                        .map(g -> "by " + directory.group(g).name())
-                        .orElse("");
+                : byRule.contains(directory.number(a.id()))
+                        ? "by rule"
+                        : groups.stream()
+                                .filter(g -> directory.members(g).contains(directory.number(a.id())))
+                                .findFirst()
+                                .map(g -> "by " + directory.group(g).name())
+                                .orElse("");
         return new MemberOf(
                 a.id(), a.displayName(), a.userName(), AccountPage.place(directory, a.unit()), a.active(), listed, way);
     }
@@ -354,6 +485,23 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader queries) im
                 policies(queryContext.estate(), "unit:" + unit.id()));
     }
 
+    private static DeviceView device(Device device, Estate estate) {
+        Map<String, String> apps = new TreeMap<>();
+        device.apps()
+                .forEach((app, version) -> apps.put(estate.catalogue().apps().getOrDefault(app, app), version.text()));
+        return new DeviceView(device.id(), device.kind(), device.name(), apps, device.seen());
+    }
+
+    /** The groups that list an account, or whose rule it fits. */
+    private static List<String> directlyIn(Directory directory, Account account) {
+        return new AccountReach(directory, account)
+                .groups().entrySet().stream()
+                        .filter(path -> path.getValue().size() == 1)
+                        .map(Map.Entry::getKey)
+                        .sorted(CodePointOrder.TEXTS)
+                        .toList();
+    }
+
     private AccountEntry account(Account account, QueryContext queryContext) {
         Directory directory = queryContext.directory();
         return new AccountEntry(
@@ -365,7 +513,12 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader queries) im
                 account.started(),
                 account.active(),
                 path(directory, account.unit()),
-                directory.groupsOf(account.id()).stream()
+                account.attributes(),
+                account.language(),
+                account.devices().stream()
+                        .map(d -> device(d, queryContext.estate()))
+                        .toList(),
+                directlyIn(directory, account).stream()
                         .map(g -> groupOf(directory, g, Optional.empty()))
                         .toList(),
                 usedBy(queryContext, Section.ACCOUNTS, account.id()),

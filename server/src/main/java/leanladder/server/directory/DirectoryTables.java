@@ -14,10 +14,13 @@ import java.util.concurrent.ConcurrentHashMap;
 import java.util.function.Function;
 import java.util.function.Predicate;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import leanladder.catalogue.AccountKind;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
+import leanladder.estate.Hosting;
+import leanladder.estate.Target;
 import leanladder.estate.Unit;
 import leanladder.estate.Workspace;
 import leanladder.json.CodePointOrder;
@@ -35,7 +38,7 @@ final class DirectoryTables {
     private DirectoryTables() {}
 
     /** A row of some list. */
-    sealed interface Row permits AccountRow, GroupRow, UnitRow, WorkspaceRow {}
+    sealed interface Row permits AccountRow, GroupRow, UnitRow, WorkspaceRow, HostingRow {}
 
     /** An account in a list. @param unit with the one above it */
     record AccountRow(
@@ -56,9 +59,29 @@ final class DirectoryTables {
     /** A unit in a list. @param above the unit above it @param accounts in it and below it @param policies that name it */
     record UnitRow(String id, String name, String above, int depth, int accounts, long policies) implements Row {}
 
-    /** A workspace in a list. @param stewards by name @param accounts that work there @param policies that name it */
+    /** A workspace in a list. @param hosting the name of the one on which it runs with others @param size of what it runs on @param stewards by name @param accounts that work there @param policies that name it */
     record WorkspaceRow(
-            String id, String name, String size, boolean trial, String stewards, int accounts, long policies)
+            String id,
+            String name,
+            Optional<String> hosting,
+            String size,
+            boolean trial,
+            boolean running,
+            String stewards,
+            int accounts,
+            long policies)
+            implements Row {}
+
+    /** A hosting in a list. @param workspaces that run on it @param keepers by name @param policies that name it */
+    record HostingRow(
+            String id,
+            String name,
+            String size,
+            boolean trial,
+            boolean running,
+            long workspaces,
+            String keepers,
+            long policies)
             implements Row {}
 
     /** A list: its rows, and the columns of its comma-separated values. */
@@ -198,7 +221,8 @@ final class DirectoryTables {
     private static Map<String, Long> uses(Estate estate, String prefix) {
         return estate.policies().stream()
                 .flatMap(p -> p.assignments().stream()
-                        .map(a -> a.target().text())
+                        .flatMap(a -> Stream.concat(Stream.of(a.target()), a.in().stream()))
+                        .map(Target::text)
                         .filter(t -> t.startsWith(prefix))
                         .distinct())
                 .collect(Collectors.groupingBy(t -> t, Collectors.counting()));
@@ -248,23 +272,69 @@ final class DirectoryTables {
         Map<String, Long> policies = uses(estate, "workspace:");
         return new Listing<>(
                 rows,
-                List.of("id", "name", "size", "trial", "stewards", "accounts", "policies"),
+                List.of("id", "name", "hosting", "size", "trial", "state", "stewards", "accounts", "policies"),
                 w -> List.of(
                         w.id(),
                         w.name(),
-                        w.size(),
-                        String.valueOf(w.trial()),
+                        shared(estate, w).map(Hosting::name).orElse(""),
+                        estate.hostingOf(w).size(),
+                        String.valueOf(estate.hostingOf(w).trial()),
+                        state(estate.hostingOf(w)),
                         names(estate, w.stewards()),
                         String.valueOf(accounts.apply(w)),
                         String.valueOf(policies.getOrDefault("workspace:" + w.id(), 0L))),
                 w -> new WorkspaceRow(
                         w.id(),
                         w.name(),
-                        w.size(),
-                        w.trial(),
+                        shared(estate, w).map(Hosting::name),
+                        estate.hostingOf(w).size(),
+                        estate.hostingOf(w).trial(),
+                        estate.hostingOf(w).running(),
                         names(estate, w.stewards()),
                         accounts.apply(w),
                         policies.getOrDefault("workspace:" + w.id(), 0L)));
+    }
+
+    /** The hosting on which a workspace runs with others. */
+    static Optional<Hosting> shared(Estate estate, Workspace workspace) {
+        return workspace.hosting().flatMap(estate::hosting);
+    }
+
+    private static String state(Hosting hosting) {
+        return hosting.running() ? "running" : "paused";
+    }
+
+    static Listing<Hosting> hostings(Snapshot snapshot, String q) {
+        Estate estate = snapshot.estate();
+        Predicate<String> fits = SearchTokens.fitting(q);
+        List<Hosting> rows = new ArrayList<>(
+                estate.hostings().stream().filter(h -> fits.test(h.name())).toList());
+        sort(rows, Hosting::name);
+        Map<String, Long> policies = uses(estate, "hosting:");
+        Map<String, Long> workspaces = estate.workspaces().stream()
+                .flatMap(w -> w.hosting().stream())
+                .collect(Collectors.groupingBy(h -> h, Collectors.counting()));
+        return new Listing<>(
+                rows,
+                List.of("id", "name", "size", "trial", "state", "workspaces", "keepers", "policies"),
+                h -> List.of(
+                        h.id(),
+                        h.name(),
+                        h.size(),
+                        String.valueOf(h.trial()),
+                        state(h),
+                        String.valueOf(workspaces.getOrDefault(h.id(), 0L)),
+                        names(estate, h.keepers()),
+                        String.valueOf(policies.getOrDefault("hosting:" + h.id(), 0L))),
+                h -> new HostingRow(
+                        h.id(),
+                        h.name(),
+                        h.size(),
+                        h.trial(),
+                        h.running(),
+                        workspaces.getOrDefault(h.id(), 0L),
+                        names(estate, h.keepers()),
+                        policies.getOrDefault("hosting:" + h.id(), 0L)));
     }
 
     /** How many of a set are active: whom the other views count. */

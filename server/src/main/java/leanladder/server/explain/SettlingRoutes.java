@@ -65,7 +65,7 @@ public final class SettlingRoutes implements RouteGroup, TodoSource {
      * What can be on the screen.
      *
      * @param from when something may arrive, while it is not settled @param until from when on it is, if nothing else comes
-     * @param then what the person must do: refresh, sign-in or restart; null for nothing
+     * @param then what the person must do: refresh, sign-in, restart, update or clear; null for nothing
      * @param words the same as a sentence; empty where it is settled
      */
     public record SettlingView(
@@ -81,7 +81,7 @@ public final class SettlingRoutes implements RouteGroup, TodoSource {
      *
      * @param accounts how many it changed
      * @param from when something of it may arrive @param until from when on nothing of it is on its way any more
-     * @param then the most laborious of what people must do: refresh, sign-in or restart; null for nothing
+     * @param then the most laborious of what people must do: refresh, sign-in, restart, update or clear; null for nothing
      * @param words the same as a sentence
      */
     public record SettlingChange(

@@ -20,6 +20,7 @@ import leanladder.estate.Target;
 import leanladder.json.Defect;
 import leanladder.json.Defects;
 import leanladder.json.Json;
+import leanladder.reach.Places;
 import leanladder.reach.PolicyReach;
 import leanladder.resolve.ColumnResolver;
 import leanladder.resolve.CompiledEstate;
@@ -90,7 +91,9 @@ public record TurnOffRoutes(QueryContext.Reader queries, Timeline timeline) impl
         ColumnResolver columns = new ColumnResolver(after, queryContext.question(), ripple.seatsAfter());
         Policy added = after.estate().policies().get(0);
         PolicyReach reach = PolicyReach.compute(
-                added.assignments(), after.directory(), queryContext.question().workspace());
+                added.assignments(),
+                after.directory(),
+                Places.of(after.estate(), queryContext.question().workspace()));
         EstateFormatter estateFormatter = queryContext.estateFormatter();
         int have = 0;
         Map<Deviation, Integer> deviations = new LinkedHashMap<>();

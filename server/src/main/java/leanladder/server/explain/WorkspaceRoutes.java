@@ -6,13 +6,18 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.Set;
+import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
 import leanladder.estate.Statement;
+import leanladder.estate.Target;
 import leanladder.estate.Workspace;
+import leanladder.reach.Places;
 import leanladder.reach.PolicyReach;
 import leanladder.reach.Rung;
 import leanladder.resolve.Column;
@@ -214,13 +219,16 @@ public record WorkspaceRoutes(QueryContext.Reader queries) implements RouteGroup
                 estateFormatter.value(setting, statement.value()));
     }
 
-    /** The statements on a setting that are made for a workspace now. */
-    private static java.util.stream.Stream<RankedStatement> speaking(
-            QueryContext queryContext, Workspace workspace, Setting setting) {
+    /** The statements on a setting that are made for a workspace now, or for what it runs on. */
+    private static Stream<RankedStatement> speaking(QueryContext queryContext, Workspace workspace, Setting setting) {
+        Places places = Places.of(queryContext.estate(), Optional.of(workspace.id()));
+        Set<Target> here = Stream.concat(places.workspace().stream(), places.hosting().stream())
+                .collect(Collectors.toSet());
         return queryContext.snapshot().compiledEstate().statementsOn(setting.key()).stream()
                 .filter(s -> s.policy().live()
                         && now(s.policy(), queryContext).stream()
-                                .anyMatch(a -> a.include() && a.target().text().equals("workspace:" + workspace.id())));
+                                .anyMatch(a -> a.include()
+                                        && a.place().filter(here::contains).isPresent()));
     }
 
     private static List<Assignment> now(Policy policy, QueryContext queryContext) {
@@ -248,10 +256,13 @@ public record WorkspaceRoutes(QueryContext.Reader queries) implements RouteGroup
             speaking(queryContext, workspace, setting)
                     .filter(s -> s.statement() instanceof Statement.Set)
                     .map(s -> PolicyReach.compute(
-                            now(s.policy(), queryContext), queryContext.directory(), Optional.of(workspace.id())))
-                    .map(reached -> reached.byRung().get(Rung.WORKSPACE))
-                    .filter(java.util.Objects::nonNull)
-                    .forEach(spokenTo::or);
+                            now(s.policy(), queryContext),
+                            queryContext.directory(),
+                            Places.of(queryContext.estate(), Optional.of(workspace.id()))))
+                    .forEach(reached -> reached.byRung()
+                            .subMap(Rung.HOSTING, true, Rung.WORKSPACE, true)
+                            .values()
+                            .forEach(spokenTo::or));
         List<Group> groups = new ArrayList<>();
         for (Segment<Outcome> segment : there.shares()) {
             RoaringBitmap here = RoaringBitmap.and(segment.accounts(), members);
@@ -270,9 +281,10 @@ public record WorkspaceRoutes(QueryContext.Reader queries) implements RouteGroup
                                 RoaringBitmap.and(other.getValue(), here));
             }
             RoaringBitmap unheard = RoaringBitmap.and(here, spokenTo);
-            int compared = outcome.rung().compareTo(Rung.WORKSPACE);
-            if (compared < 0) add(groups, StatementEffect.HELD, outcome, Optional.empty(), unheard);
-            if (compared > 0) add(groups, StatementEffect.PERSONAL, outcome, Optional.empty(), unheard);
+            if (outcome.rung().compareTo(Rung.HOSTING) < 0)
+                add(groups, StatementEffect.HELD, outcome, Optional.empty(), unheard);
+            if (outcome.rung().compareTo(Rung.WORKSPACE) > 0)
+                add(groups, StatementEffect.PERSONAL, outcome, Optional.empty(), unheard);
         }
         groups.sort(Comparator.comparing((Group g) -> g.fate)
                 .thenComparing(Comparator.comparingInt((Group g) -> g.accounts.getCardinality())

@@ -27,6 +27,7 @@ import leanladder.json.Json;
 import leanladder.json.JsonCursor;
 import leanladder.reach.AccountReach;
 import leanladder.reach.MatchPath;
+import leanladder.reach.Places;
 import leanladder.reach.PolicyReach;
 import leanladder.reach.Rung;
 import leanladder.resolve.Column;
@@ -267,10 +268,14 @@ public record PolicyRoutes(QueryContext.Reader queries, Timeline timeline) imple
                 reason);
     }
 
+    private static Places places(QueryContext queryContext) {
+        return Places.of(queryContext.estate(), queryContext.question().workspace());
+    }
+
     private static Optional<MatchPath> way(QueryContext queryContext, Policy policy, AccountReach accountReach) {
         return accountReach.reach(
                 policy.assignments(),
-                queryContext.question().workspace(),
+                places(queryContext),
                 a -> a.window().holds(queryContext.question().at()));
     }
 
@@ -279,7 +284,7 @@ public record PolicyRoutes(QueryContext.Reader queries, Timeline timeline) imple
         return NonMatchReason.find(
                 policy,
                 accountReach,
-                queryContext.question().workspace(),
+                places(queryContext),
                 queryContext.question().at());
     }
 

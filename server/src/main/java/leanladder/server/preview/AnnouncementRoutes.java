@@ -92,7 +92,7 @@ public record AnnouncementRoutes(QueryContext.Reader queries, Mailer mailer) imp
         return UpcomingReleases.between(
                         queryContext.estate(),
                         queryContext.directory(),
-                        queryContext.instantResolution().columnResolver().releases(),
+                        queryContext.instantResolution().columnResolver()::releases,
                         now,
                         Instant.MAX)
                 .stream()

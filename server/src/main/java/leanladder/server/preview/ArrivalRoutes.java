@@ -76,8 +76,7 @@ public record ArrivalRoutes(QueryContext.Reader queries) implements RouteGroup {
                 .toLocalDate()
                 .with(TemporalAdjusters.previousOrSame(DayOfWeek.MONDAY));
         Optional<String> ring = queryParameters.one("ring");
-        List<Ring> rings = queryContext.estate().rings();
-        ring.filter(r -> rings.stream().noneMatch(k -> k.id().equals(r))).ifPresent(r -> {
+        ring.filter(r -> queryContext.estate().ring(r).isEmpty()).ifPresent(r -> {
             throw ProblemException.unknown("There is no ring \"" + r + "\".");
         });
         Map<LocalDate, List<ArrivalLine>> byWeek = new TreeMap<>();
@@ -85,7 +84,7 @@ public record ArrivalRoutes(QueryContext.Reader queries) implements RouteGroup {
         for (UpcomingReleases upcomingReleases : UpcomingReleases.between(
                 queryContext.estate(),
                 queryContext.directory(),
-                queryContext.instantResolution().columnResolver().releases(),
+                queryContext.instantResolution().columnResolver()::releases,
                 monday.minusWeeks(WEEKS_BEFORE).atStartOfDay(zone).toInstant(),
                 monday.plusWeeks(WEEKS_AFTER + 1L).atStartOfDay(zone).toInstant())) {
             ScheduledOpening scheduledOpening = upcomingReleases.coming();

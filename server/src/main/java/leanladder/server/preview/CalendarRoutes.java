@@ -22,7 +22,6 @@ import leanladder.estate.Ring;
 import leanladder.estate.Target;
 import leanladder.json.JsonCursor;
 import leanladder.preview.OpeningRevision;
-import leanladder.preview.ReleaseAudience;
 import leanladder.preview.UpcomingReleases;
 import leanladder.server.http.JsonRequestBody;
 import leanladder.server.http.ProblemException;
@@ -229,12 +228,10 @@ public record CalendarRoutes(Store store, QueryContext.Reader queries) implement
             this.scope = scope;
             this.queryContext = queryContext;
             if (scope.equals(EVERYONE) || scope.startsWith("ring:")) return;
-            ReleaseAudience sets =
-                    queryContext.instantResolution().columnResolver().releases();
             for (UpcomingReleases a : UpcomingReleases.between(
                     queryContext.estate(),
                     queryContext.directory(),
-                    sets,
+                    queryContext.instantResolution().columnResolver()::releases,
                     from,
                     queryContext.question().at().plus(AHEAD)))
                 arriving.put(a.coming().release().setting() + " " + a.coming().whom(), a.accounts());

@@ -144,7 +144,7 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
         for (UpcomingReleases upcomingReleases : UpcomingReleases.between(
                 queryContext.estate(),
                 queryContext.directory(),
-                queryContext.instantResolution().columnResolver().releases(),
+                queryContext.instantResolution().columnResolver()::releases,
                 now,
                 now.plus(SOON))) {
             ScheduledOpening scheduledOpening = upcomingReleases.coming();

@@ -70,7 +70,7 @@ public record SelfServiceRoutes(Store store, Timeline timeline, SelfServiceBatch
         JsonRequestBody jsonRequestBody = requestContext.jsonRequestBody();
         Account account = account(requestContext);
         ObjectNode edit = Json.NODES.objectNode().put("kind", kind.name()).put("account", account.id());
-        for (String member : List.of("ring", "release", "until"))
+        for (String member : List.of("ring", "release", "until", "terms"))
             jsonRequestBody.root().member(member).ifPresent(p -> edit.set(member, p.node()));
         edit.put("at", timeline.now().toString());
         jsonRequestBody.refuseDefects();

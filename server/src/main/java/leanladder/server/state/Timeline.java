@@ -121,17 +121,19 @@ public final class Timeline {
         Optional<JsonNode> ranking = Optional.empty();
         Optional<JsonNode> catalogue = Optional.empty();
         Optional<JsonNode> rings = Optional.empty();
+        Optional<JsonNode> tracks = Optional.empty();
         for (StoredEntity part : difference.entities()) {
             JsonNode body = part.body().isEmpty() ? Json.NODES.objectNode() : Json.read(part.body());
             switch (part.section()) {
                 case StoredEntity.RANKING -> ranking = Optional.of(body);
                 case StoredEntity.CATALOGUE -> catalogue = Optional.of(bodyOrFrame(part, number));
                 case StoredEntity.RINGS -> rings = Optional.of(bodyOrFrame(part, number));
+                case StoredEntity.TRACKS -> tracks = Optional.of(bodyOrFrame(part, number));
                 default -> parts.add(new EditSession.WrittenEntity(part.section(), part.key(), (ObjectNode) body));
             }
         }
         EditSession editSession = editSession(near);
-        editSession.restore(parts, new EditSession.FileFrame(ranking, catalogue, rings));
+        editSession.restore(parts, new EditSession.FileFrame(ranking, catalogue, rings, tracks));
         Instant at = store.journal().change(number).orElseThrow().at();
         return near.restored(editSession, difference.seats(), number, at);
     }

@@ -15,6 +15,8 @@ import leanladder.estate.Consent;
 import leanladder.estate.Invitation;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
+import leanladder.estate.Terms;
+import leanladder.estate.Track;
 import leanladder.json.CodePointOrder;
 import leanladder.preview.Arrival;
 import leanladder.resolve.AccountResolver;
@@ -30,15 +32,18 @@ import leanladder.server.query.QueryContext;
 /** What is coming to one person, as a client of the suite shows it to that person (resolution.md, section 7). */
 public record MyPreviewRoutes(QueryContext.Reader queries, ClientSecret secret) implements RouteGroup {
     /**
-     * The ring in which a person stands.
+     * A ring in which a person stands.
      *
+     * @param track the name of its track; empty for the main one
      * @param consented since when the person's word counts for it @param asked when the person was asked to join
      * @param declined when the person said no
      */
     public record MyRing(
             String id,
             String name,
+            Optional<String> track,
             boolean asksConsent,
+            Optional<MyTerms> terms,
             Optional<Instant> consented,
             Optional<Instant> asked,
             Optional<Instant> declined) {}
@@ -80,6 +85,7 @@ public record MyPreviewRoutes(QueryContext.Reader queries, ClientSecret secret) 
             boolean planned,
             boolean preview,
             boolean oneByOne,
+            Optional<MyTerms> terms,
             Optional<Instant> alone,
             Optional<String> note,
             Optional<String> guide,
@@ -87,7 +93,14 @@ public record MyPreviewRoutes(QueryContext.Reader queries, ClientSecret secret) 
             Optional<String> feedbackUntil) {}
 
     /** What is coming to a person: the ring, and the releases, those that wait for the person's word first. */
-    public record MyPreviews(String account, Optional<MyRing> ring, List<MyRelease> releases) {}
+    public record MyPreviews(String account, List<MyRing> rings, List<MyRelease> releases) {}
+
+    /** What one agrees to by joining. @param version the one to be named with the consent */
+    public record MyTerms(int version, String text) {
+        static Optional<MyTerms> of(Terms terms) {
+            return terms.version() == 0 ? Optional.empty() : Optional.of(new MyTerms(terms.version(), terms.text()));
+        }
+    }
 
     @Override
     public void routes(RouteRegistry routeRegistry) {
@@ -103,36 +116,44 @@ public record MyPreviewRoutes(QueryContext.Reader queries, ClientSecret secret) 
                 .estate()
                 .account(id)
                 .orElseThrow(() -> ProblemException.unknown("There is no account \"" + id + "\"."));
-        List<Ring> rings = queryContext.estate().rings();
-        if (!account.active() || rings.isEmpty()) return Response.of(new MyPreviews(id, Optional.empty(), List.of()));
+        List<Track> tracks = queryContext.estate().allTracks().stream()
+                .filter(track -> !track.rings().isEmpty())
+                .toList();
+        if (!account.active() || tracks.isEmpty()) return Response.of(new MyPreviews(id, List.of(), List.of()));
         AccountResolver accountResolver = queryContext.instantResolution().climber(account);
-        int mine = accountResolver.ring();
         List<MyRelease> releases = new ArrayList<>();
         for (Release release : queryContext.estate().releases())
             queryContext
                     .estate()
                     .catalogue()
                     .setting(release.setting())
-                    .flatMap(setting -> own(queryContext, accountResolver, mine, setting, release))
+                    .flatMap(setting -> own(queryContext, accountResolver, setting, release))
                     .ifPresent(releases::add);
         releases.sort(Comparator.comparing((MyRelease r) -> r.state == MyReleaseState.NEEDS_CONSENT ? 0 : 1)
                 .thenComparing(r -> r.at.orElse(Instant.MAX))
                 .thenComparing(MyRelease::setting, CodePointOrder.TEXTS));
         return Response.of(new MyPreviews(
                 id,
-                Optional.of(
-                        own(account, rings.get(mine), queryContext.question().at())),
+                tracks.stream()
+                        .map(track -> own(
+                                account,
+                                track,
+                                track.rings().get(accountResolver.ring(track)),
+                                queryContext.question().at()))
+                        .toList(),
                 releases));
     }
 
-    private static MyRing own(Account account, Ring ring, Instant at) {
+    private static MyRing own(Account account, Track track, Ring ring, Instant at) {
         Optional<Invitation> asked =
                 account.asked().stream().filter(a -> a.isToRing(ring.id())).reduce((earlier, later) -> later);
         return new MyRing(
                 ring.id(),
                 ring.name(),
+                track.isMain() ? Optional.empty() : Optional.of(track.name()),
                 ring.asksConsent(),
-                given(account, at, c -> c.isToRing(ring.id())),
+                MyTerms.of(ring.terms()),
+                given(account, at, c -> c.isToRing(ring.id()) && c.accepts(ring.terms())),
                 asked.map(Invitation::at),
                 asked.flatMap(Invitation::declined));
     }
@@ -146,8 +167,11 @@ public record MyPreviewRoutes(QueryContext.Reader queries, ClientSecret secret) 
 
     /** A release as it stands for the person; empty where nothing says that it will ever come. */
     private static Optional<MyRelease> own(
-            QueryContext queryContext, AccountResolver accountResolver, int mine, Setting setting, Release release) {
-        List<Ring> rings = queryContext.estate().rings();
+            QueryContext queryContext, AccountResolver accountResolver, Setting setting, Release release) {
+        Track track = queryContext.estate().trackOf(release);
+        List<Ring> rings = track.rings();
+        if (rings.isEmpty()) return Optional.empty();
+        int mine = accountResolver.ring(track);
         Instant now = queryContext.question().at();
         Arrival arrival = Arrival.compute(rings, mine, Optional.of(release), accountResolver.accountReach(), now);
         Optional<Instant> since = Optional.empty();
@@ -175,7 +199,11 @@ public record MyPreviewRoutes(QueryContext.Reader queries, ClientSecret secret) 
                 planned,
                 state == MyReleaseState.HAS_COME && (toEveryone == null || toEveryone.isAfter(now)),
                 release.oneByOne(),
-                given(accountResolver.accountReach().account(), now, c -> c.isToRelease(release.setting())),
+                release.oneByOne() ? MyTerms.of(release.terms()) : Optional.empty(),
+                given(
+                        accountResolver.accountReach().account(),
+                        now,
+                        c -> c.isToRelease(release.setting()) && c.accepts(release.terms())),
                 text(release, "note"),
                 release.guide(),
                 release.devices(),

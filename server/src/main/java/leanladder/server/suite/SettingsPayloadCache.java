@@ -9,7 +9,9 @@ import java.util.Comparator;
 import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
+import java.util.Optional;
 import leanladder.catalogue.Setting;
+import leanladder.catalogue.ValueType;
 import leanladder.estate.Account;
 import leanladder.resolve.AccountResolver;
 import leanladder.resolve.Column;
@@ -38,13 +40,16 @@ final class SettingsPayloadCache {
      *
      * @param shares of accounts that get the same; that of most comes first, for it is looked for in this order
      * @param rest what the others get
+     * @param byLanguage what is in force, where what is written depends on the language of each account
      */
-    private record SettingTexts(Setting setting, List<Segment<byte[]>> shares, byte[] rest) {
+    private record SettingTexts(
+            Setting setting, List<Segment<byte[]>> shares, byte[] rest, Optional<Column> byLanguage) {
         static SettingTexts of(Setting setting, Column column) {
+            if (isByLanguage(setting)) return new SettingTexts(setting, List.of(), new byte[0], Optional.of(column));
             Map<DeliveredSetting, RoaringBitmap> alike = new HashMap<>();
             for (Segment<Outcome> segment : column.shares())
                 alike.merge(
-                        DeliveredSetting.of(setting, segment.what()),
+                        DeliveredSetting.of(setting, segment.what(), Optional.empty()),
                         segment.accounts(),
                         (a, b) -> RoaringBitmap.or(a, b));
             List<Segment<byte[]>> shares = alike.entrySet().stream()
@@ -55,10 +60,19 @@ final class SettingsPayloadCache {
             return new SettingTexts(
                     setting,
                     List.copyOf(shares.subList(0, last)),
-                    shares.get(last).what());
+                    shares.get(last).what(),
+                    Optional.empty());
         }
 
-        byte[] to(int account) {
+        private static boolean isByLanguage(Setting setting) {
+            return setting.type() instanceof ValueType.TextType text && text.byLanguage()
+                    || setting.type() instanceof ValueType.LinkType link && link.byLanguage();
+        }
+
+        byte[] to(int account, Optional<String> language) {
+            if (byLanguage.isPresent())
+                return JsonWriter.write(
+                        DeliveredSetting.of(setting, byLanguage.get().of(account), language));
             for (Segment<byte[]> segment : shares) if (segment.accounts().contains(account)) return segment.what();
             return rest;
         }
@@ -92,12 +106,14 @@ final class SettingsPayloadCache {
                                     texts(s, instantResolution.columnResolver().column(s.key())))
                             .toList());
             int number = queryContext.directory().number(account.id());
-            return () ->
-                    all.stream().map(settingTexts -> settingTexts.to(number)).iterator();
+            return () -> all.stream()
+                    .map(settingTexts -> settingTexts.to(number, account.language()))
+                    .iterator();
         }
         AccountResolver accountResolver = instantResolution.climber(account);
         return () -> settings.stream()
-                .map(setting -> JsonWriter.write(DeliveredSetting.of(setting, accountResolver.outcome(setting))))
+                .map(setting -> JsonWriter.write(
+                        DeliveredSetting.of(setting, accountResolver.outcome(setting), account.language())))
                 .iterator();
     }
 

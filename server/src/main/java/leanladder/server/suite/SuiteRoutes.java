@@ -71,11 +71,12 @@ public final class SuiteRoutes implements RouteGroup {
      */
     public record DeliveredSetting(
             String key, @SchemaRef("Value") JsonNode value, Visibility shown, Optional<String> notice) {
-        static DeliveredSetting of(Setting setting, Outcome outcome) {
+        /** @param language that the account's user reads */
+        static DeliveredSetting of(Setting setting, Outcome outcome, Optional<String> language) {
             Visibility visibility = Visibility.of(setting, outcome);
             return new DeliveredSetting(
                     setting.key(),
-                    outcome.value().json(),
+                    outcome.value().delivered(language),
                     visibility,
                     visibility == Visibility.THERE
                             ? Optional.empty()
@@ -162,7 +163,10 @@ public final class SuiteRoutes implements RouteGroup {
     private static List<DeliveredSetting> delivered(Estate estate, AccountResolver accountResolver) {
         List<DeliveredSetting> settings = new ArrayList<>();
         for (Setting setting : estate.catalogue().settings().values())
-            settings.add(DeliveredSetting.of(setting, accountResolver.outcome(setting)));
+            settings.add(DeliveredSetting.of(
+                    setting,
+                    accountResolver.outcome(setting),
+                    accountResolver.accountReach().account().language()));
         return settings;
     }
 

@@ -328,6 +328,9 @@ public final class EntityTable {
                     .writtenFrame()
                     .ifPresent(f -> put.add(new StoredEntity(StoredEntity.CATALOGUE, "", Json.write(f))));
             editSession.writtenRings().ifPresent(r -> put.add(new StoredEntity(StoredEntity.RINGS, "", Json.write(r))));
+            editSession
+                    .writtenTracks()
+                    .ifPresent(t -> put.add(new StoredEntity(StoredEntity.TRACKS, "", Json.write(t))));
             return new EntityWrites(put, removed);
         }
     }

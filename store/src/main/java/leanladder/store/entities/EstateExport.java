@@ -9,6 +9,7 @@ import java.io.IOException;
 import java.io.OutputStream;
 import java.util.Arrays;
 import java.util.EnumSet;
+import java.util.List;
 import java.util.Optional;
 import java.util.Set;
 import leanladder.estate.read.Section;
@@ -50,7 +51,8 @@ record EstateExport(DSLContext tx, JsonGenerator out, long asOf, Set<Section> wi
         Optional<JsonNode> ranking = single(StoredEntity.RANKING);
         if (ranking.isPresent()) frame.set("ranking", ranking.get());
         single(StoredEntity.CATALOGUE).ifPresent(catalogue -> frame.set(StoredEntity.CATALOGUE, catalogue));
-        single(StoredEntity.RINGS).ifPresent(rings -> frame.set(StoredEntity.RINGS, rings));
+        for (String section : List.of(StoredEntity.RINGS, StoredEntity.TRACKS))
+            single(section).ifPresent(list -> frame.set(section, list));
         for (Section section : Section.values())
             if (section != Section.SETTINGS && !frame.has(section.member()) && !isEmpty(section))
                 frame.set(section.member(), Json.NODES.arrayNode());

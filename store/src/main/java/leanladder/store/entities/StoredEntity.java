@@ -10,7 +10,7 @@ import leanladder.json.Json;
 /**
  * A part of the estate as a row holds it.
  *
- * @param section a section's member name, or one of {@link #FRAME}, {@link #RANKING}, {@link #CATALOGUE} and {@link #RINGS}
+ * @param section a section's member name, or one of {@link #FRAME}, {@link #RANKING}, {@link #CATALOGUE}, {@link #RINGS} and {@link #TRACKS}
  * @param key tells it from others of its section; empty for these
  * @param body JSON text
  */
@@ -26,6 +26,9 @@ public record StoredEntity(String section, String key, String body) {
 
     /** The section of the one part that holds the rings, once they were edited; before that they stand in the frame. */
     public static final String RINGS = "rings";
+
+    /** The section of the one part that holds the further tracks, once they were edited; before that they stand in the frame. */
+    public static final String TRACKS = "tracks";
 
     /** The section under which a change that replaced the estate carries the ledger of its file, by plan. */
     public static final String HOLDERS = "holders";

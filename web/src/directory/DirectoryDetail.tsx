@@ -13,6 +13,7 @@ import {
 } from '../api/client';
 import { useAfterDraft } from '../draft/draft';
 import { FeedbackButtons, useFeedback } from '../parts/FeedbackButtons';
+import { EditableText } from '../parts/EditableText';
 import { EntityPicker } from '../parts/EntityPicker';
 import { History } from '../parts/History';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -21,8 +22,12 @@ import { useFocusWhenLost } from '../parts/useFocusWhenLost';
 import { PasteAccounts } from '../parts/PasteAccounts';
 import { ViewAs } from '../parts/SuitePage';
 import { day } from '../text/dates';
+import { languageName } from '../text/languages';
 import { count, formatNumber } from '../text/words';
 import { Departure } from './Departure';
+import { Devices } from './Devices';
+import { GroupRule } from './GroupRule';
+import { HostingSheet } from './HostingSheet';
 import { WorkspaceSheet } from './WorkspaceSheet';
 import type { ListName } from './columns';
 import { memberCount, OwnersEditor, MemberList, EntityName, RemoveButton, Usages } from './detailParts';
@@ -37,7 +42,7 @@ interface Props {
   onOpen: (list: ListName, id: string) => void;
 }
 
-/** One account, group, unit or workspace: what it is, what holds it, what it is used for, and what can be done with it. */
+/** One account, group, unit, workspace or hosting: what it is, what holds it, what it is used for, and what can be done with it. */
 export function DirectoryDetail(props: Props) {
   const after = useAfterDraft();
   const focused = useFocusWhenLost<HTMLElement>();
@@ -57,7 +62,9 @@ export function DirectoryDetail(props: Props) {
         <ErrorNotice error={found.error} />
       ) : found.data ? (
         <>
-          {'members' in found.data ? (
+          {'keepers' in found.data ? (
+            <HostingSheet entry={found.data} zone={props.zone} onOpen={props.onOpen} />
+          ) : 'members' in found.data ? (
             <GroupSheet {...props} entry={found.data} />
           ) : 'workers' in found.data ? (
             <WorkspaceSheet entry={found.data} zone={props.zone} onOpen={props.onOpen} />
@@ -84,7 +91,14 @@ function AccountSheet({ id, entry, zone, onOpen }: EntryProps<AccountEntry>) {
     <>
       <EntityName value={entry.name} onCommit={(displayName) => void amend({ displayName })} />
       <p className="text-ink2">
-        {[entry.address, entry.title, entry.started && `started ${day(entry.started)}`].filter(Boolean).join(' · ')}
+        {[
+          entry.address,
+          entry.title,
+          entry.started && `started ${day(entry.started)}`,
+          entry.language && `reads ${languageName(entry.language)}`,
+        ]
+          .filter(Boolean)
+          .join(' · ')}
       </p>
       {!entry.active && <p className="text-shut font-semibold">Deactivated: no settings, no seat.</p>}
       {refusal}
@@ -128,6 +142,7 @@ function AccountSheet({ id, entry, zone, onOpen }: EntryProps<AccountEntry>) {
           onPick={(group) => void send([{ kind: 'put-members', group: group.id, who: [`account:${id}`] }])}
         />
       </div>
+      <Devices devices={entry.devices} zone={zone} />
       <InPolicies id={id} entry={entry} send={send} />
       <div className="mt-2">
         <EntityPicker
@@ -300,7 +315,15 @@ function GroupSheet({ id, entry, zone, onOpen }: EntryProps<GroupEntry>) {
           {entry.access ? 'Make it for mail' : 'Make it for access'}
         </button>
       </p>
+      <EditableText
+        label="Purpose"
+        className="text-ink2 mt-1"
+        placeholder="What it is for, in a sentence"
+        value={entry.description ?? ''}
+        onCommit={(description) => void amend({ description: description || null })}
+      />
       {refusal}
+      <GroupRule group={id} entry={entry} />
       <h2 className="font-display mt-5 text-[16px] font-semibold">Owners</h2>
       <OwnersEditor
         all={owners}

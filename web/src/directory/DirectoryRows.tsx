@@ -145,7 +145,7 @@ export function DirectoryRows(props: {
             <p className="px-5 py-3">
               {narrowed(filters).length > 0
                 ? 'Nothing here fits.'
-                : `There is no ${list.one} yet. Make one${list.name === 'workspaces' ? '.' : ', or read them from a file.'}`}
+                : `There is no ${list.one} yet. Make one${list.name === 'workspaces' || list.name === 'hostings' ? '.' : ', or read them from a file.'}`}
             </p>
           ) : (
             <div ref={box} className="min-h-0 flex-1 overflow-y-auto" role="list" aria-label={list.title} tabIndex={0}>

@@ -20,6 +20,7 @@ const LISTS: [Listed, ...Listed[]] = [
   { name: 'groups', title: 'Groups', one: 'group' },
   { name: 'units', title: 'Units', one: 'unit' },
   { name: 'workspaces', title: 'Workspaces', one: 'workspace' },
+  { name: 'hostings', title: 'Hosting', one: 'hosting', many: 'hostings' },
 ];
 const ACCOUNTS: ListName[] = ['people', 'rooms', 'guests', 'services'];
 /** Who and what there is, after the draft, as lists; what is open stands beside. */
@@ -79,7 +80,7 @@ export function DirectoryView({ session }: { session?: Session }) {
             <button className="button" onClick={() => setAdding('one')}>
               New {list.one}
             </button>
-            {list.name !== 'workspaces' && (
+            {list.name !== 'workspaces' && list.name !== 'hostings' && (
               <button className="button" onClick={() => setAdding('file')}>
                 From a file
               </button>

@@ -38,9 +38,11 @@ export function NewEntity(props: { list: ListName; onClose: () => void; onCreate
         ? { kind: 'add-group', group: { name: name.trim(), purpose: access ? 'access' : 'mailing' } }
         : list === 'workspaces'
           ? { kind: 'add-workspace', workspace: { name: name.trim(), size: size ?? sizes[0] ?? '' } }
-          : { kind: 'add-unit', unit: { name: name.trim(), parent: unit?.id ?? null } };
+          : list === 'hostings'
+            ? { kind: 'add-hosting', hosting: { name: name.trim(), size: size ?? sizes[0] ?? '' } }
+            : { kind: 'add-unit', unit: { name: name.trim(), parent: unit?.id ?? null } };
   const send = async () => {
-    if (list !== 'groups' && list !== 'workspaces' && !unit) {
+    if (list !== 'groups' && list !== 'workspaces' && list !== 'hostings' && !unit) {
       setRefusal(kind ? 'Choose the unit it is in.' : 'Choose the unit above it.');
       return;
     }
@@ -73,9 +75,9 @@ export function NewEntity(props: { list: ListName; onClose: () => void; onCreate
             <input className="field mt-1 w-full" value={address} onChange={(e) => setAddress(e.target.value)} />
           </label>
         )}
-        {list === 'workspaces' ? (
+        {list === 'workspaces' || list === 'hostings' ? (
           <span className="flex items-center gap-2">
-            Hosting of size
+            {list === 'hostings' ? 'Size' : 'Hosting of size'}
             <Select
               label="Size"
               value={size ?? sizes[0]}

@@ -31,19 +31,25 @@ export function WorkspaceSheet(props: {
     <>
       <EntityName value={entry.name} onCommit={(name) => void amend({ name })} />
       <p className="flex flex-wrap items-center gap-x-4 gap-y-1">
-        <span className="flex items-center gap-2">
-          Hosting of size
-          <Select
-            label="Size"
-            value={entry.size}
-            options={entry.sizes.map((size) => ({ value: size, label: size }))}
-            onChange={(v) => void amend({ size: v })}
-          />
-        </span>
-        <label className="flex items-center gap-2">
-          <input type="checkbox" checked={entry.trial} onChange={(e) => void amend({ trial: e.target.checked })} />
-          On trial
-        </label>
+        {entry.hosting ? (
+          <SharedHosting entry={entry} hosting={entry.hosting} onOpen={onOpen} onLeave={amend} />
+        ) : (
+          <>
+            <span className="flex items-center gap-2">
+              Hosting of size
+              <Select
+                label="Size"
+                value={entry.size}
+                options={entry.sizes.map((size) => ({ value: size, label: size }))}
+                onChange={(v) => void amend({ size: v })}
+              />
+            </span>
+            <label className="flex items-center gap-2">
+              <input type="checkbox" checked={entry.trial} onChange={(e) => void amend({ trial: e.target.checked })} />
+              On trial
+            </label>
+          </>
+        )}
         <Link
           className="quiet"
           to={`/ladder${writeQuestion({ ...question, where: { id: entry.id } })}`}
@@ -52,6 +58,14 @@ export function WorkspaceSheet(props: {
           Ask as if working here
         </Link>
       </p>
+      <div className="mt-1">
+        <EntityPicker
+          label="Move it to a shared hosting"
+          kinds="hosting"
+          refuse={(hit) => (hit.id === entry.hosting?.id ? 'It runs there already' : undefined)}
+          onPick={(hit) => void amend({ hosting: hit.id })}
+        />
+      </div>
       {refusal}
       <OwnWord id={entry.id} />
       <h2 className="font-display mt-5 text-[16px] font-semibold">Stewards</h2>
@@ -90,6 +104,35 @@ export function WorkspaceSheet(props: {
       )}
       <History about={{ workspace: entry.id }} zone={zone} heading="h2" />
     </>
+  );
+}
+
+/** What a workspace shares with others: where it leads, and a way to hosting of its own. */
+function SharedHosting(props: {
+  entry: Schemas['WorkspaceEntry'];
+  hosting: { id: string; name: string };
+  onOpen: (list: ListName, id: string) => void;
+  onLeave: (members: Record<string, unknown>) => Promise<boolean>;
+}) {
+  const { entry, hosting } = props;
+  return (
+    <span className="flex flex-wrap items-baseline gap-x-2">
+      Runs on
+      <button className="quiet font-semibold" onClick={() => props.onOpen('hostings', hosting.id)}>
+        {hosting.name}
+      </button>
+      <span className="text-ink2">
+        size {entry.size}
+        {entry.trial && ', on trial'}
+        {!entry.running && <span className="text-shut">, paused</span>}
+      </span>
+      <button
+        className="quiet text-[13px]"
+        onClick={() => void props.onLeave({ size: entry.size, trial: entry.trial })}
+      >
+        Give it hosting of its own
+      </button>
+    </span>
   );
 }
 

@@ -2,11 +2,14 @@ import type { Schemas } from '../api/client';
 import { day } from '../text/dates';
 import { formatNumber } from '../text/words';
 
-export type ListName = 'people' | 'rooms' | 'guests' | 'services' | 'groups' | 'units' | 'workspaces';
+export type ListName = 'people' | 'rooms' | 'guests' | 'services' | 'groups' | 'units' | 'workspaces' | 'hostings';
 
 /** A row of any list: what some lists do not have is missing. */
 export type Row = { id: string; name: string } & Partial<
-  Omit<Schemas['AccountRow'] & Schemas['GroupRow'] & Schemas['UnitRow'] & Schemas['WorkspaceRow'], 'id' | 'name'>
+  Omit<
+    Schemas['AccountRow'] & Schemas['GroupRow'] & Schemas['UnitRow'] & Schemas['WorkspaceRow'] & Schemas['HostingRow'],
+    'id' | 'name'
+  >
 >;
 
 interface Column {
@@ -29,6 +32,8 @@ const ACCOUNT: Column[] = [
   { title: '', width: '92px', of: (r) => (r.active === false ? 'deactivated' : '') },
 ];
 
+const sizeOf = (r: Row) => [r.size, r.trial && 'trial', r.running === false && 'paused'].filter(Boolean).join(', ');
+
 /** The columns of a list. */
 export function columnsOf(list: ListName): Column[] {
   if (list === 'groups')
@@ -49,9 +54,18 @@ export function columnsOf(list: ListName): Column[] {
   if (list === 'workspaces')
     return [
       { title: 'Name', width: 'minmax(160px,2fr)', of: (r) => r.name },
-      { title: 'Size', width: '120px', of: (r) => (r.size ?? '') + (r.trial ? ', trial' : '') },
+      { title: 'Runs on', width: 'minmax(120px,1.2fr)', of: (r) => r.hosting ?? 'hosting of its own' },
+      { title: 'Size', width: '140px', of: sizeOf },
       { title: 'Stewards', width: 'minmax(120px,2fr)', of: (r) => r.stewards || 'nobody' },
       { title: 'Members', width: '88px', of: (r) => n(r.accounts), right: true },
+      { title: 'Policies', width: '88px', of: (r) => n(r.policies), right: true },
+    ];
+  if (list === 'hostings')
+    return [
+      { title: 'Name', width: 'minmax(160px,2fr)', of: (r) => r.name },
+      { title: 'Size', width: '140px', of: sizeOf },
+      { title: 'Kept by', width: 'minmax(120px,2fr)', of: (r) => r.keepers || 'nobody' },
+      { title: 'Workspaces', width: '104px', of: (r) => n(r.workspaces), right: true },
       { title: 'Policies', width: '88px', of: (r) => n(r.policies), right: true },
     ];
   return ACCOUNT;

@@ -120,6 +120,8 @@ const USED: Record<DirectoryEntry['usedBy'][number]['kind'], string> = {
   account: 'account',
   group: 'group',
   workspace: 'workspace',
+  hosting: 'hosting',
+  setting: 'setting',
 };
 
 const USES_TOLD = 12;

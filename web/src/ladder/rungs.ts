@@ -6,6 +6,7 @@ export const RUNGS: Record<RungKind, string> = {
   organisation: 'Organisation',
   unit: 'Units',
   group: 'Groups',
+  hosting: 'Hosting',
   workspace: 'Workspace',
   person: 'Person',
 };

@@ -7,7 +7,7 @@ import { formatWhen } from '../text/dates';
 import { joinList } from '../text/words';
 
 /** What changes can be about, beside an app; each is found by name. */
-export const SUBJECTS = ['account', 'setting', 'policy', 'group', 'unit', 'plan', 'workspace'] as const;
+export const SUBJECTS = ['account', 'setting', 'policy', 'group', 'unit', 'plan', 'workspace', 'hosting'] as const;
 
 const PARAMETERS = ['text', 'author', 'kind', 'app', 'from', 'to', ...SUBJECTS] as const;
 
@@ -29,6 +29,7 @@ const NOUNS: Record<(typeof SUBJECTS)[number], string> = {
   unit: 'unit',
   plan: 'licence plan',
   workspace: 'workspace',
+  hosting: 'hosting',
 };
 
 /** The filter that an address holds. */

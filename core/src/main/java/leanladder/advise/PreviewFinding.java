@@ -14,6 +14,7 @@ import leanladder.estate.Estate;
 import leanladder.estate.Invitation;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
+import leanladder.estate.Track;
 import leanladder.json.CodePointOrder;
 import leanladder.preview.ReleaseAudience;
 import leanladder.reach.Directory;
@@ -61,12 +62,23 @@ public sealed interface PreviewFinding {
 
     /** Everything worth saying, rings first. A few set operations for each ring and each release; linear in those who may. */
     static List<PreviewFinding> findAll(ColumnResolver columnResolver, Estate estate, Directory directory, Instant at) {
-        List<Ring> rings = estate.rings();
         List<PreviewFinding> found = new ArrayList<>();
-        if (rings.isEmpty()) return found;
-        if (rings.size() > 1 && estate.catalogue().setting(Setting.RING).isEmpty())
+        for (Track track : estate.allTracks()) findAll(track, columnResolver, estate, directory, at, found);
+        return found;
+    }
+
+    private static void findAll(
+            Track track,
+            ColumnResolver columnResolver,
+            Estate estate,
+            Directory directory,
+            Instant at,
+            List<PreviewFinding> found) {
+        List<Ring> rings = track.rings();
+        if (rings.isEmpty()) return;
+        if (rings.size() > 1 && estate.catalogue().setting(track.setting()).isEmpty())
             found.add(new NoRingSetting(rings.get(rings.size() - 1)));
-        ReleaseAudience sets = columnResolver.releases();
+        ReleaseAudience sets = columnResolver.releases(track);
         RoaringBitmap inside = new RoaringBitmap();
         List<Boolean> empty = new ArrayList<>();
         for (int i = 0; i < rings.size(); i++) {
@@ -84,6 +96,7 @@ public sealed interface PreviewFinding {
         }
         Map<String, Setting> settings = estate.catalogue().settings();
         estate.releases().stream()
+                .filter(release -> release.track().equals(track.id()))
                 .sorted(Comparator.comparing(Release::setting, CodePointOrder.TEXTS))
                 .forEach(release -> {
                     Setting setting = Objects.requireNonNull(settings.get(release.setting()));
@@ -121,7 +134,6 @@ public sealed interface PreviewFinding {
                     }
                     if (!unlicensed.isEmpty()) found.add(new Unlicensed(setting, unlicensed));
                 });
-        return found;
     }
 
     private static RoaringBitmap unanswered(Directory directory, Ring ring, RoaringBitmap open, Instant at) {

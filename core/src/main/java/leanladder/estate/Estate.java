@@ -10,6 +10,7 @@ import java.util.Map;
 import java.util.Objects;
 import java.util.Optional;
 import java.util.RandomAccess;
+import java.util.Set;
 import java.util.function.Function;
 import leanladder.catalogue.Catalogue;
 import leanladder.catalogue.CatalogueFrame;
@@ -36,6 +37,7 @@ public final class Estate {
     private final List<Track> tracks;
     private final Map<String, Release> releases;
     private final List<Feedback> feedback;
+    private final Set<String> pictures;
     private final Map<String, Policy> policyById;
     private final Map<String, Integer> rank;
     private final Map<String, Unit> unitById;
@@ -46,6 +48,7 @@ public final class Estate {
      *
      * @param ranking names policies, strongest first
      * @param holders by plan who holds its seats, where the ledger stands nowhere else
+     * @param pictures hashes of the pictures whose contents are there
      */
     public Estate(
             Organisation organisation,
@@ -62,7 +65,8 @@ public final class Estate {
             List<Ring> rings,
             List<Track> tracks,
             List<Release> releases,
-            List<Feedback> feedback) {
+            List<Feedback> feedback,
+            Set<String> pictures) {
         this.organisation = organisation;
         this.units = sorted(units, Unit::id);
         this.accounts = sorted(accounts, Account::id);
@@ -77,6 +81,7 @@ public final class Estate {
         this.releases = new HashMap<>();
         releases.forEach(r -> this.releases.put(r.setting(), r));
         this.feedback = sorted(feedback, Feedback::id);
+        this.pictures = pictures;
         unitById = byId(this.units, Unit::id);
         groupById = byId(this.groups, Group::id);
         rank = new HashMap<>();
@@ -108,6 +113,7 @@ public final class Estate {
         catalogue = before.catalogue.with(
                 changes.settings, changes.catalogue.orElse(before.catalogue.frame()), ringSettings());
         feedback = changed(before.feedback, Feedback::id, changes.feedback);
+        pictures = before.pictures;
         unitById = units == before.units ? before.unitById : byId(units, Unit::id);
         groupById = groups == before.groups ? before.groupById : byId(groups, Group::id);
     }
@@ -255,7 +261,8 @@ public final class Estate {
                 rings(),
                 tracks,
                 List.copyOf(releases.values()),
-                feedback);
+                feedback,
+                pictures);
     }
 
     /** This estate with these holders as the file's; with none where the ledger stands elsewhere. */
@@ -276,7 +283,8 @@ public final class Estate {
                 rings(),
                 tracks,
                 List.copyOf(releases.values()),
-                feedback);
+                feedback,
+                pictures);
     }
 
     public Organisation organisation() {
@@ -378,6 +386,19 @@ public final class Estate {
         return mainTrack;
     }
 
+    /** The track to which the release of a setting belongs; the main one where it has none. */
+    public Track trackWith(String setting) {
+        return release(setting).map(this::trackOf).orElse(mainTrack);
+    }
+
+    /** The track that has the ring of this id. */
+    public Optional<Track> trackOfRing(String id) {
+        return allTracks().stream()
+                .filter(track ->
+                        track.rings().stream().anyMatch(ring -> ring.id().equals(id)))
+                .findFirst();
+    }
+
     /** The ring of this id, of whatever track. */
     public Optional<Ring> ring(String id) {
         return allTracks().stream()
@@ -422,6 +443,11 @@ public final class Estate {
     /** What people found of releases, by id. */
     public List<Feedback> feedback() {
         return feedback;
+    }
+
+    /** The hashes of the pictures whose contents stand beside the estate. */
+    public Set<String> pictures() {
+        return pictures;
     }
 
     /** The word of this id; a binary search. */

@@ -27,6 +27,7 @@ import leanladder.estate.Members;
 import leanladder.estate.Target;
 import leanladder.json.CodePointOrder;
 import leanladder.json.PersistentList;
+import leanladder.rule.GroupRule;
 import org.jspecify.annotations.Nullable;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -483,6 +484,11 @@ public final class Directory {
                 .map(this::group)
                 .filter(g -> g.rule().isPresent())
                 .toList();
+    }
+
+    /** Whom a rule fits whose units and groups exist, inactive accounts too. A fresh set. Linear in the accounts where it compares texts. */
+    public RoaringBitmap fitting(GroupRule rule) {
+        return new RuleAudience(this, this::members).among(rule.root(), everyone());
     }
 
     /** Whom the rule of a group fits, inactive ones too; nobody where it has none. Not to be changed. */

@@ -601,6 +601,11 @@ public final class ColumnResolver {
         return releases(compiledEstate.estate().allTracks().get(0));
     }
 
+    /** To whom the releases of the track have come to which that of a setting belongs; of the main track where it has none. */
+    public ReleaseAudience releasesWith(String setting) {
+        return releases(compiledEstate.estate().trackWith(setting));
+    }
+
     /** To whom the releases of a track have come. */
     public ReleaseAudience releases(Track track) {
         ReleaseAudience known = releases.get(track.id());

@@ -714,6 +714,11 @@ public final class Overlay implements References {
     }
 
     @Override
+    public boolean hasPicture(String sha256) {
+        return base.estate().pictures().contains(sha256);
+    }
+
+    @Override
     public boolean isRootUnit(String id) {
         return part(EntityType.UNIT, id).filter(u -> u.parent().isEmpty()).isPresent();
     }

@@ -13,9 +13,9 @@ import leanladder.catalogue.CatalogueFrame;
 import leanladder.catalogue.CatalogueReader;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Estate;
-import leanladder.estate.read.PeopleReferences;
 import leanladder.estate.read.PolicyReader;
 import leanladder.estate.read.Section;
+import leanladder.estate.read.ValueReferences;
 import leanladder.json.Defects;
 import leanladder.json.JsonCursor;
 
@@ -76,7 +76,7 @@ final class SettingEntityType extends EntityType<Setting> {
     private static Optional<Setting> read(
             JsonCursor jsonCursor, CatalogueFrame frame, Function<String, Optional<Setting>> others, Overlay on) {
         Optional<Setting> setting = CatalogueReader.setting(jsonCursor, frame, others, on.ringSettings());
-        setting.ifPresent(s -> PeopleReferences.checkSetting(jsonCursor, s.type(), on));
+        setting.ifPresent(s -> ValueReferences.checkSetting(jsonCursor, s.type(), on));
         return setting;
     }
 

@@ -16,6 +16,7 @@ import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Random;
+import java.util.Set;
 import java.util.function.Predicate;
 import leanladder.json.Json;
 
@@ -28,6 +29,9 @@ public final class DemoEstate {
     private static final LocalDate LAST_DAY = LocalDate.of(2026, 11, 24);
     private static final YAMLMapper YAML = new YAMLMapper();
 
+    /** The settings whose values are people; the demo writes them by name. */
+    private static final Set<String> PEOPLE = Set.of("mail.open-post", "directory.finds");
+
     private final Random random = new Random(SEED);
     private final JsonNode company = data("company.yaml");
     private final JsonNode names = data("names.yaml");
@@ -36,6 +40,7 @@ public final class DemoEstate {
     private final Map<String, String> accountIds = new LinkedHashMap<>();
     private final Map<String, String> groupIds = new LinkedHashMap<>();
     private final Map<String, String> workspaceIds = new LinkedHashMap<>();
+    private final Map<String, String> hostingIds = new LinkedHashMap<>();
     private final List<ObjectNode> accounts = new ArrayList<>();
 
     static JsonNode data(String file) {
@@ -56,6 +61,9 @@ public final class DemoEstate {
         units();
         people();
         groups();
+        groupsByRule();
+        devices();
+        hostings();
         workspaces();
         consents();
         asked();
@@ -63,6 +71,7 @@ public final class DemoEstate {
         policies();
         plans();
         estate.set("rings", company.get("rings"));
+        estate.set("tracks", company.get("tracks"));
         releases();
         feedback();
         return estate;
@@ -270,6 +279,57 @@ public final class DemoEstate {
         ((ArrayNode) news.get("members")).add("group:harbour-letter").add("group:all-officers");
     }
 
+    private void groupsByRule() {
+        for (JsonNode written : company.get("groups-by-rule"))
+            group(
+                            written.get("name").asText(),
+                            "access",
+                            List.of(),
+                            written.get("owner").asText())
+                    .put("description", written.get("description").asText())
+                    .put("rule", written.get("rule").asText());
+    }
+
+    /** What people and wheelhouses use; by turns, so that nothing else of the company depends on it. */
+    private void devices() {
+        List<String> languages = Json.MAPPER.convertValue(company.get("languages"), new TypeReference<>() {});
+        for (ObjectNode account : accounts) {
+            String id = account.get("id").asText();
+            int turn = Math.floorMod(id.hashCode(), 60);
+            String kind = account.get("kind").asText();
+            if (kind.equals("person")) account.put("language", languages.get(turn % languages.size()));
+            boolean isTablet = titled("Wheelhouse tablet").test(account);
+            if (isTablet || kind.equals("person") && turn % 3 > 0) device(account, isTablet ? "tablet" : "phone", turn);
+            if (kind.equals("person") && account.get("unit").asText().startsWith("shore-office"))
+                device(account, "desk", turn + 7);
+            if (titled("First mate", "Captain", "Crew scheduler").test(account)) device(account, "tablet", turn + 3);
+        }
+    }
+
+    private void device(ObjectNode account, String kind, int turn) {
+        ObjectNode device = account.withArray("/devices")
+                .addObject()
+                .put("id", account.get("id").asText() + "-" + kind)
+                .put("kind", kind);
+        if (kind.equals("tablet"))
+            device.put("name", titled("Wheelhouse tablet").test(account) ? "Wheelhouse tablet" : "Deck tablet");
+        ObjectNode apps = device.putObject("apps");
+        for (JsonNode app : company.get("apps-on-devices"))
+            apps.put(app.asText(), app.asText().equals("assistant") ? "2." + (turn % 4 + 2) : "5." + turn % 7);
+        device.put("seen", LAST_DAY.minusDays(turn % 9) + "T07:30:00Z");
+    }
+
+    private void hostings() {
+        for (JsonNode written : company.get("hostings")) {
+            String name = written.get("name").asText();
+            hostingIds.put(name, slug(name));
+            ObjectNode hosting = estate.withArray("/hostings").addObject().put("id", slug(name));
+            hosting.setAll((ObjectNode) written);
+            hosting.putArray("keepers")
+                    .add(who(titled(written.get("keepers").get(0).asText())).get(0));
+        }
+    }
+
     private void workspaces() {
         for (JsonNode written : company.get("workspaces")) {
             String name = written.get("name").asText();
@@ -278,8 +338,12 @@ public final class DemoEstate {
                     .addObject()
                     .put("id", slug(name))
                     .put("name", name);
-            workspace.set("size", written.get("size"));
-            workspace.set("trial", written.get("trial"));
+            if (written.has("hosting"))
+                workspace.put("hosting", hostingIds.get(written.get("hosting").asText()));
+            else {
+                workspace.set("size", written.get("size"));
+                workspace.set("trial", written.get("trial"));
+            }
             workspace
                     .putArray("stewards")
                     .add(who(titled(written.get("stewards").get(0).asText())).get(0));
@@ -290,7 +354,11 @@ public final class DemoEstate {
 
     /** Some of those who may have said yes to previews themselves. */
     private void consents() {
-        consent("ivo.tarn", "dry-dock", "2026-09-02T08:30:00Z");
+        consent("ivo.tarn", "dry-dock", "2026-09-02T08:30:00Z", 1);
+        consent("ivo.tarn", "workbench", "2026-09-14T08:30:00Z", 1);
+        List<String> builders = who(titled("Systems engineer"));
+        consent(builders.get(0), "workbench", "2026-11-10T09:15:00Z", 2);
+        consent(builders.get(1), "workbench", "2026-11-11T13:40:00Z", 2);
         consent("mirela.osk", "sea-trial", "2026-11-12T09:00:00Z");
         for (String account : who(titled("Systems engineer")))
             if (random.nextInt(2) == 0) consent(account, "harbour-trial", "2026-10-06T07:45:00Z");
@@ -302,10 +370,17 @@ public final class DemoEstate {
     }
 
     private void consent(String account, String ring, String at) {
-        accounts.stream()
-                .filter(a -> a.get("id").asText().equals(account))
-                .forEach(a ->
-                        a.withArray("/consents").addObject().put("ring", ring).put("at", at));
+        consent(account, ring, at, 0);
+    }
+
+    /** @param terms the version that was read; 0 where there were none */
+    private void consent(String account, String ring, String at, int terms) {
+        for (ObjectNode one : accounts) {
+            if (!one.get("id").asText().equals(account)) continue;
+            ObjectNode consent =
+                    one.withArray("/consents").addObject().put("ring", ring).put("at", at);
+            if (terms > 0) consent.put("terms", terms);
+        }
     }
 
     /** The targets that a name stands for; a star stands for every unit on its level. */
@@ -318,7 +393,12 @@ public final class DemoEstate {
                     .filter(u -> u.getKey().matches(name.replace("*", "[^/]+")))
                     .map(u -> "unit:" + u.getValue())
                     .toList();
-        Map<String, String> ids = kind.equals("group") ? groupIds : kind.equals("account") ? accountIds : workspaceIds;
+        Map<String, String> ids = switch (kind) {
+            case "group" -> groupIds;
+            case "account" -> accountIds;
+            case "hosting" -> hostingIds;
+            default -> workspaceIds;
+        };
         if (!ids.containsKey(name))
             throw new IllegalStateException("The demo names " + named + ", which it does not make");
         return List.of(kind + ":" + ids.get(name));
@@ -332,6 +412,8 @@ public final class DemoEstate {
                 ObjectNode assignment = into.addObject().put(how, target);
                 for (String end : List.of("from", "until", "off"))
                     if (item.has(end)) assignment.set(end, item.get(end));
+                if (item.has("in"))
+                    assignment.put("in", targets(item.get("in").asText()).get(0));
             }
         }
     }
@@ -347,6 +429,12 @@ public final class DemoEstate {
             written.get("says").fields().forEachRemaining(said -> {
                 ObjectNode statement = statements.addObject().put("setting", said.getKey());
                 statement.setAll((ObjectNode) said.getValue());
+                if (PEOPLE.contains(said.getKey())) {
+                    ArrayNode people = statement.putArray("set");
+                    said.getValue()
+                            .get("set")
+                            .forEach(name -> targets(name.asText()).forEach(people::add));
+                }
             });
             ArrayNode assignments = policy.putArray("assignments");
             assignments(written.get("for"), assignments);

@@ -31,6 +31,8 @@ public final class StarterEstate {
                 "catalogue", catalogue.orElseGet(() -> new DemoCatalogue(DemoEstate.data("catalogue.yaml")).build()));
         estate.set("rings", catalogue.map(StarterEstate::rings).orElseGet(() ->
                 (ArrayNode) DemoEstate.data("company.yaml").get("rings")));
+        if (catalogue.isEmpty())
+            estate.set("tracks", DemoEstate.data("company.yaml").get("tracks"));
         return estate;
     }
 

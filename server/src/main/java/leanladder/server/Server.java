@@ -20,8 +20,10 @@ import leanladder.server.catalogue.CatalogueRoutes;
 import leanladder.server.catalogue.CatalogueTodoSource;
 import leanladder.server.check.CheckRoutes;
 import leanladder.server.check.DeliveryChecker;
+import leanladder.server.directory.AdmissionRoutes;
 import leanladder.server.directory.DepartureRoutes;
 import leanladder.server.directory.DirectoryRoutes;
+import leanladder.server.directory.GroupRuleRoutes;
 import leanladder.server.directory.ImportRoutes;
 import leanladder.server.directory.PasteRoutes;
 import leanladder.server.draft.DraftRoutes;
@@ -223,6 +225,8 @@ public final class Server implements AutoCloseable {
                 new RingMemberRoutes(queries),
                 new CalendarRoutes(store, queries),
                 new FeedbackRoutes(queries),
+                new GroupRuleRoutes(timeline, queries),
+                new AdmissionRoutes(queries),
                 new SelfServiceRoutes(store, timeline, publisher, identity.clients()),
                 new SuiteRoutes(timeline, queries, identity.clients()),
                 new MyPreviewRoutes(queries, identity.clients()),

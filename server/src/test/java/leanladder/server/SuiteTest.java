@@ -316,7 +316,7 @@ class SuiteTest {
                 "{'kind':'add-policy','policy':{'id':'o','name':'Testers','statements':[{'setting':'preview.ring','set':'harbour-trial'}],"
                         + "'assignments':[{'include':'account:yara.brekke'}]}},"
                         + "{'kind':'open-release','release':'meetings.captions','ring':'harbour-trial','from':'2026-11-20T00:00:00Z'}");
-        JsonNode ring = ask("/api/v1/suite/accounts/yara.brekke/previews").get("ring");
+        JsonNode ring = ask("/api/v1/suite/accounts/yara.brekke/previews").at("/rings/0");
         assertThat(ring.get("id").asText()).isEqualTo("harbour-trial");
         assertThat(ring.get("consented").isNull()).isTrue();
         assertThat(release("yara.brekke", "meetings.captions").get("state").asText())

@@ -18,6 +18,7 @@ import java.nio.charset.CodingErrorAction;
 import java.nio.charset.StandardCharsets;
 import java.util.ArrayDeque;
 import java.util.ArrayList;
+import java.util.Base64;
 import java.util.Collections;
 import java.util.Deque;
 import java.util.EnumSet;
@@ -393,7 +394,8 @@ public final class EstateReader {
         Catalogue catalogue = cataloguePlace
                 .map(p -> catalogueReader.read(p, ringSettings))
                 .orElse(new Catalogue(CatalogueFrame.EMPTY, List.of()));
-        cataloguePlace.ifPresent(p -> checkPeople(p, catalogueReader));
+        directory.known.pictures = pictures(root);
+        cataloguePlace.ifPresent(p -> checkValues(p, catalogueReader));
         handSettings();
         directory.check(catalogue.frame());
 
@@ -465,7 +467,32 @@ public final class EstateReader {
                 rings,
                 tracks,
                 releases,
-                feedback));
+                feedback,
+                directory.known.pictures));
+    }
+
+    /** The hashes of the pictures whose contents stand beside the estate; a content that does not fit is reported. */
+    private Set<String> pictures(JsonCursor root) {
+        Set<String> hashes = new HashSet<>();
+        root.member("media")
+                .filter(JsonCursor::isObject)
+                .ifPresent(media -> media.members().forEach((sha256, content) -> {
+                    hashes.add(sha256);
+                    content.text().ifPresent(text -> checkPicture(sha256, text, content));
+                }));
+        return hashes;
+    }
+
+    private static void checkPicture(String sha256, String base64, JsonCursor place) {
+        byte[] content;
+        try {
+            content = Base64.getDecoder().decode(base64);
+        } catch (IllegalArgumentException e) {
+            place.defect("must be written in Base64");
+            return;
+        }
+        if (!PictureContent.sha256(content).equals(sha256)) place.defect("is not what its hash says");
+        PictureContent.problem(content).ifPresent(place::defect);
     }
 
     private static List<Track> tracks(JsonCursor root, Set<String> ringIds) {
@@ -519,10 +546,10 @@ public final class EstateReader {
     }
 
     /** Checks that the catalogue's values of people name what exists. */
-    private void checkPeople(JsonCursor catalogue, CatalogueReader reader) {
+    private void checkValues(JsonCursor catalogue, CatalogueReader reader) {
         for (JsonCursor setting : catalogue.items("settings"))
             reader.setting(setting.node().path("key").asText())
-                    .ifPresent(s -> PeopleReferences.checkSetting(setting, s.type(), directory.known));
+                    .ifPresent(s -> ValueReferences.checkSetting(setting, s.type(), directory.known));
     }
 
     /** Hands the settings on as parts and leaves an empty list in the frame. */

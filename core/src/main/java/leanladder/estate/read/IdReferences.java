@@ -18,6 +18,13 @@ final class IdReferences implements References {
 
     Set<String> settings = Set.of();
 
+    Set<String> pictures = Set.of();
+
+    @Override
+    public boolean hasPicture(String sha256) {
+        return pictures.contains(sha256);
+    }
+
     @Override
     public boolean hasSetting(String key) {
         return settings.contains(key);

@@ -89,7 +89,7 @@ public final class PolicyReader {
             cap.get().defect("fits only an ordered setting, and \"" + key.get() + "\" is not ordered");
         Optional<Value> setValue = set.flatMap(p -> setting.get().type().read(p.node(), p::defect));
         Optional<Value> capValue = cap.flatMap(p -> setting.get().type().read(p.node(), p::defect));
-        set.or(() -> cap).ifPresent(p -> PeopleReferences.check(p, setting.get().type(), known));
+        set.or(() -> cap).ifPresent(p -> ValueReferences.check(p, setting.get().type(), known));
         // The catalogue's own key, so that thousands of statements share it.
         String shared = setting.get().key();
         if (setValue.isPresent()) return setValue.map(v -> new Statement.Set(shared, v, lock.orElse(false)));

@@ -20,6 +20,9 @@ public interface References {
 
     boolean hasHosting(String id);
 
+    /** Whether the content of a picture is there. @param sha256 in lower-case hexadecimal digits */
+    boolean hasPicture(String sha256);
+
     boolean isRootUnit(String id);
 
     /** Whether there is what a target of a value of people names: the organisation, a unit, a group of either purpose or an account. */
@@ -61,6 +64,11 @@ public interface References {
             @Override
             public boolean hasHosting(String id) {
                 return estate.hosting(id).isPresent();
+            }
+
+            @Override
+            public boolean hasPicture(String sha256) {
+                return estate.pictures().contains(sha256);
             }
 
             @Override

@@ -93,10 +93,10 @@ final class ReleaseChangeFormatter {
                 .base()
                 .resolutionAt(evaluationContext)
                 .columnResolver()
-                .releases();
+                .releasesWith(setting.key());
         ColumnResolver columnResolver =
                 rebasedDraft.snapshot().resolutionAt(evaluationContext).columnResolver();
-        ReleaseAudience after = columnResolver.releases();
+        ReleaseAudience after = columnResolver.releasesWith(setting.key());
         RoaringBitmap was = before.openTo(setting.key());
         RoaringBitmap is = after.openTo(setting.key());
         RoaringBitmap opened = RoaringBitmap.andNot(is, was);

@@ -197,11 +197,7 @@ public record AccountRoutes(QueryContext.Reader queries) implements RouteGroup {
 
     private static String consentTarget(QueryContext queryContext, Consent consent) {
         return consent.to() == Consent.ConsentTarget.RING
-                ? queryContext.estate().rings().stream()
-                        .filter(ring -> ring.id().equals(consent.id()))
-                        .map(Ring::name)
-                        .findFirst()
-                        .orElse(consent.id())
+                ? queryContext.estate().ring(consent.id()).map(Ring::name).orElse(consent.id())
                 : queryContext
                         .estate()
                         .catalogue()

@@ -162,7 +162,7 @@ public record DistributionRoutes(QueryContext.Reader queries) implements RouteGr
                                 queryContext
                                         .instantResolution()
                                         .columnResolver()
-                                        .releases()
+                                        .releasesWith(setting.key())
                                         .reachedBy(setting.key()))
                         > 0)
                 .map(r -> who.text());

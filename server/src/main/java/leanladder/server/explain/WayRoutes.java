@@ -9,6 +9,7 @@ import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Collectors;
+import java.util.stream.Stream;
 import leanladder.catalogue.Merge;
 import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
@@ -25,6 +26,7 @@ import leanladder.json.Defect;
 import leanladder.json.Defects;
 import leanladder.json.Json;
 import leanladder.reach.Directory;
+import leanladder.reach.Places;
 import leanladder.resolve.AccountResolver;
 import leanladder.resolve.Climb;
 import leanladder.resolve.ColumnResolver;
@@ -44,6 +46,7 @@ import leanladder.server.http.description.SchemaRef;
 import leanladder.server.query.QueryContext;
 import leanladder.server.state.Timeline;
 import leanladder.text.ClimbFormatter;
+import leanladder.text.EstateFormatter;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
@@ -103,16 +106,24 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
             one.set("set", QueryValues.json("value", text));
             return one;
         });
+        List<Aim> placed = setting.openToWorkspaces() ? placed(target, queryContext) : List.of();
+        List<Policy> exactThere = new ArrayList<>();
         List<Policy> exact = new ArrayList<>();
         List<Policy> wider = new ArrayList<>();
         for (Policy policy : queryContext.estate().policies()) {
             boolean sets = policy.on(setting.key()).anyMatch(s -> s instanceof Statement.Set);
             if (!policy.live() || statement.isEmpty() && !sets) continue;
-            List<Target> includes = policy.assignments().stream()
-                    .filter(Assignment::include)
+            List<Assignment> aimed =
+                    policy.assignments().stream().filter(Assignment::include).toList();
+            List<Target> includes = aimed.stream()
+                    .filter(a -> a.place().isEmpty())
                     .map(Assignment::target)
                     .toList();
-            if (includes.equals(List.of(target))
+            if (aimed.size() == 1
+                    && placed.contains(new Aim(aimed.get(0).whom(), aimed.get(0).place()))) {
+                if (isInForce(policy, queryContext.question().at())) exactThere.add(policy);
+            } else if (includes.equals(List.of(target))
+                    && aimed.size() == 1
                     && isInForce(policy, queryContext.question().at())) exact.add(policy);
             else if (includes.contains(target) && (sets || !(target instanceof Target.AccountTarget))
                     || sets && reaches(policy, target, queryContext.directory())) wider.add(policy);
@@ -124,17 +135,15 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
         exact.sort(Comparator.comparing(
                 policy -> policy.on(setting.key()).noneMatch(said -> said instanceof Statement.Set)));
         List<WayLine> ways = new ArrayList<>();
-        for (Policy policy : exact) ways.add(way(queryContext, policy, setting, statement, wanted, true));
-        statement.ifPresent(said -> ways.add(anew(queryContext, setting, target, said, wanted, exact.isEmpty())));
-        Optional<Target> workspace = queryContext
-                .question()
-                .workspace()
-                .filter(w -> setting.openToWorkspaces())
-                .map(Target.WorkspaceTarget::new);
-        if (workspace.isPresent() && statement.isPresent())
-            ways.add(anew(queryContext, setting, workspace.get(), statement.get(), wanted, false));
+        for (Policy policy : exactThere) ways.add(way(queryContext, policy, setting, statement, wanted, true, true));
+        for (Aim aim : placed)
+            statement.ifPresent(said -> ways.add(anew(queryContext, setting, aim, said, wanted, ways.isEmpty())));
+        boolean outside = ways.isEmpty();
+        for (Policy policy : exact) ways.add(way(queryContext, policy, setting, statement, wanted, outside, false));
+        statement.ifPresent(said -> ways.add(anew(
+                queryContext, setting, new Aim(target, Optional.empty()), said, wanted, outside && exact.isEmpty())));
         for (Policy policy : wider.subList(0, Math.min(OTHERS, wider.size())))
-            ways.add(way(queryContext, policy, setting, statement, wanted, false));
+            ways.add(way(queryContext, policy, setting, statement, wanted, false, false));
         if (wanted.isPresent() && !(target instanceof Target.OrganisationTarget))
             queryContext.estate().policies().stream()
                     .filter(policy -> binds(policy, setting, target, queryContext))
@@ -143,12 +152,42 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
         return Response.of(new Ways(ways));
     }
 
+    /** Whom a policy of its own is for, and where; everywhere where no place is named. */
+    private record Aim(Target whom, Optional<Target> in) {
+        /** The include as it is written: a place stands for everyone there. */
+        ObjectNode include() {
+            boolean everyone = whom instanceof Target.OrganisationTarget;
+            ObjectNode include = Json.NODES
+                    .objectNode()
+                    .put("include", in.filter(place -> everyone).orElse(whom).text());
+            if (!everyone) in.ifPresent(place -> include.put("in", place.text()));
+            return include;
+        }
+
+        String words(EstateFormatter estateFormatter) {
+            boolean everyone = whom instanceof Target.OrganisationTarget;
+            return in.map(place -> everyone
+                            ? estateFormatter.target(place)
+                            : estateFormatter.target(whom) + " in " + estateFormatter.target(place))
+                    .orElseGet(() -> estateFormatter.target(whom));
+        }
+    }
+
+    /** The same in the question's workspace, and on the hosting that it shares with others. */
+    private static List<Aim> placed(Target target, QueryContext queryContext) {
+        Places places = Places.of(queryContext.estate(), queryContext.question().workspace());
+        return Stream.concat(places.workspace().stream(), places.hosting().stream())
+                .map(place -> new Aim(target, Optional.of(place)))
+                .toList();
+    }
+
     /** Whether a policy locks or caps a setting for some of a target, without being aimed at it alone. */
     private static boolean binds(Policy policy, Setting setting, Target target, QueryContext queryContext) {
         return policy.live()
                 && policy.on(setting.key())
                         .anyMatch(s -> s instanceof Statement.Cap || s instanceof Statement.Set set && set.lock())
-                && policy.assignments().stream().noneMatch(a -> a.target().equals(target))
+                && policy.assignments().stream()
+                        .noneMatch(a -> a.place().isEmpty() && a.target().equals(target))
                 && reaches(policy, target, queryContext.directory());
     }
 
@@ -156,7 +195,7 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
         ObjectNode edit =
                 Json.NODES.objectNode().put("kind", PutAssignment.KIND.name()).put("policy", policy.id());
         edit.putObject("assignment").put("except", target.text());
-        return told(queryContext, edit, policy.name(), wanted, false, false);
+        return told(queryContext, edit, policy.name(), wanted, false, false, false);
     }
 
     private static boolean excepts(ObjectNode edit) {
@@ -170,24 +209,24 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
 
     private static boolean reaches(Policy policy, Target target, Directory directory) {
         return policy.assignments().stream()
-                .filter(Assignment::include)
+                .filter(a -> a.include() && a.place().isEmpty())
                 .anyMatch(a -> RoaringBitmap.intersects(directory.holding(a.target()), directory.holding(target)));
     }
 
     private WayLine anew(
             QueryContext queryContext,
             Setting setting,
-            Target target,
+            Aim aim,
             ObjectNode statement,
             Optional<WantedValue> wanted,
             boolean first) {
-        String name = setting.title() + " for " + queryContext.estateFormatter().target(target);
+        String name = setting.title() + " for " + aim.words(queryContext.estateFormatter());
         ObjectNode body = Json.NODES.objectNode().put("name", name);
         body.putArray("statements").add(statement);
-        body.putArray("assignments").addObject().put("include", target.text());
+        body.putArray("assignments").add(aim.include());
         ObjectNode edit = Json.NODES.objectNode().put("kind", AddPolicy.KIND.name());
         edit.set("policy", body);
-        return told(queryContext, edit, name, wanted, first, true);
+        return told(queryContext, edit, name, wanted, first, true, aim.in.isPresent());
     }
 
     private WayLine way(
@@ -196,7 +235,8 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
             Setting setting,
             Optional<ObjectNode> statement,
             Optional<WantedValue> wanted,
-            boolean first) {
+            boolean first,
+            boolean inPlace) {
         ObjectNode edit = Json.NODES.objectNode();
         if (statement.isPresent()) edit.put("kind", PutStatement.KIND.name()).set("statement", statement.get());
         else
@@ -204,21 +244,22 @@ public record WayRoutes(QueryContext.Reader queries, Timeline timeline) implemen
                     .put("setting", setting.key())
                     .put("says", "set");
         edit.put("policy", policy.id());
-        return told(queryContext, edit, policy.name(), wanted, first, false);
+        return told(queryContext, edit, policy.name(), wanted, first, false, inPlace);
     }
 
+    /** @param inPlace whether what is done concerns the question's workspace, or what it runs on, alone */
     private WayLine told(
             QueryContext queryContext,
             ObjectNode edit,
             String name,
             Optional<WantedValue> wanted,
             boolean first,
-            boolean fresh) {
-        // What is done for a workspace alters nothing outside of it.
-        EvaluationContext evaluationContext =
-                edit.at("/policy/assignments/0/include").asText().startsWith("workspace:")
-                        ? queryContext.question()
-                        : EvaluationContext.at(queryContext.question().at());
+            boolean fresh,
+            boolean inPlace) {
+        // What is done for a place alters nothing outside of it.
+        EvaluationContext evaluationContext = inPlace
+                ? queryContext.question()
+                : EvaluationContext.at(queryContext.question().at());
         Defects defects = new Defects();
         Optional<EditTrial> trial = EditTrial.of(edit, queryContext, evaluationContext, timeline, defects);
         if (trial.isEmpty())

@@ -111,8 +111,7 @@ public final class QueryParameters {
     public Target target(String name, Estate estate, boolean orAccount) {
         String text = required(name);
         Target target = Target.asked(text)
-                .filter(t ->
-                        !(t instanceof Target.WorkspaceTarget) && (orAccount || !(t instanceof Target.AccountTarget)))
+                .filter(t -> !t.isPlace() && (orAccount || !(t instanceof Target.AccountTarget)))
                 .orElseThrow(() -> noTarget(name, orAccount, text));
         if (!estate.has(target)) throw ProblemException.unknown("There is no " + text.replaceFirst(":", " \"") + "\".");
         return target;

@@ -12,6 +12,7 @@ import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
+import leanladder.estate.Hosting;
 import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.estate.Unit;
@@ -30,7 +31,8 @@ import leanladder.store.journal.Journal;
 /** Finds changes in the logbook: by author, period, text and kind, and by the settings, policies, people and so on that they are about. */
 final class LogbookFilter {
     /** What a change can be asked to be about, by the noun that {@link ChangeSubjects} uses. */
-    private static final List<String> NOUNS = List.of("setting", "policy", "group", "unit", "plan", "workspace");
+    private static final List<String> NOUNS =
+            List.of("setting", "policy", "group", "unit", "plan", "workspace", "hosting");
 
     /** The kinds of change. */
     private static final List<String> KINDS =
@@ -106,6 +108,7 @@ final class LogbookFilter {
             case "unit" -> estate.unit(id).map(Unit::name);
             case "plan" -> estate.plan(id).map(Plan::name);
             case "workspace" -> estate.workspace(id).map(Workspace::name);
+            case "hosting" -> estate.hosting(id).map(Hosting::name);
             default -> estate.account(id).map(Account::displayName);
         };
     }

@@ -35,14 +35,16 @@ record PolicyFormatter(QueryContext inquiry, EstateFormatter estateFormatter) {
         Map<String, Long> units = new LinkedHashMap<>();
         List<String> words = new ArrayList<>();
         long people = policy.assignments().stream()
-                .filter(a -> a.include() == include && a.target() instanceof Target.AccountTarget)
+                .filter(a -> a.include() == include
+                        && a.target() instanceof Target.AccountTarget
+                        && a.place().isEmpty())
                 .count();
         for (Assignment a : policy.assignments()) {
             if (a.include() != include) continue;
-            if (a.target() instanceof Target.UnitTarget) units.merge(estateFormatter.target(a.target()), 1L, Long::sum);
+            if (a.place().isPresent()) words.add(inPlace(a));
+            else if (a.target() instanceof Target.UnitTarget)
+                units.merge(estateFormatter.target(a.target()), 1L, Long::sum);
             else if (a.target() instanceof Target.OrganisationTarget) words.add("everyone");
-            else if (a.target() instanceof Target.WorkspaceTarget)
-                words.add("whoever works in " + estateFormatter.target(a.target()));
             else if (!(a.target() instanceof Target.AccountTarget) || people <= NAMED)
                 words.add(estateFormatter.target(a.target()));
         }
@@ -71,5 +73,13 @@ record PolicyFormatter(QueryContext inquiry, EstateFormatter estateFormatter) {
     /** What a policy is called; empty for no policy. */
     Optional<String> policy(Optional<String> id) {
         return id.flatMap(inquiry.estate()::policy).map(Policy::name);
+    }
+
+    /** "whoever works in Timetable room", "Night watch in Timetable room", "whoever works on Shared hosting". */
+    private String inPlace(Assignment a) {
+        Target place = a.place().orElseThrow();
+        String where = (place instanceof Target.HostingTarget ? " on " : " in ") + estateFormatter.target(place);
+        return (a.whom() instanceof Target.OrganisationTarget ? "whoever works" : estateFormatter.target(a.whom()))
+                + where;
     }
 }

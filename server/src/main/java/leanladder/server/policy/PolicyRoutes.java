@@ -21,7 +21,6 @@ import leanladder.estate.Account;
 import leanladder.estate.Assignment;
 import leanladder.estate.Policy;
 import leanladder.estate.Statement;
-import leanladder.estate.Target;
 import leanladder.json.Defects;
 import leanladder.json.Json;
 import leanladder.json.JsonCursor;
@@ -180,7 +179,7 @@ public record PolicyRoutes(QueryContext.Reader queries, Timeline timeline) imple
                 policy.live()
                         && policy.assignments().stream()
                                 .anyMatch(a -> a.include()
-                                        && a.target() instanceof Target.WorkspaceTarget
+                                        && a.place().isPresent()
                                         && a.window()
                                                 .holds(queryContext.question().at())));
     }
@@ -190,7 +189,10 @@ public record PolicyRoutes(QueryContext.Reader queries, Timeline timeline) imple
         Policy policy = policy(queryContext, requestContext.path("id"));
         PolicyFormatter words = new PolicyFormatter(queryContext);
         Map<String, String> names = new LinkedHashMap<>();
-        policy.assignments().forEach(a -> names.put(a.target().text(), words.name(a.target())));
+        policy.assignments().forEach(a -> {
+            names.put(a.target().text(), words.name(a.target()));
+            a.in().ifPresent(place -> names.put(place.text(), words.name(place)));
+        });
         List<PolicyStatementView> says = new ArrayList<>();
         for (Statement statement : policy.statements()) {
             Setting setting = queryContext.setting(statement.setting());

@@ -9,6 +9,7 @@ import java.util.Optional;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Ring;
+import leanladder.estate.Track;
 import leanladder.preview.ReleaseAudience;
 import leanladder.preview.ScheduledOpening;
 import leanladder.preview.UpcomingReleases;
@@ -112,8 +113,9 @@ public record AnnouncementRoutes(QueryContext.Reader queries, Mailer mailer) imp
     private static RoaringBitmap unjoined(QueryContext queryContext, ScheduledOpening scheduledOpening) {
         RoaringBitmap unjoined = new RoaringBitmap();
         if (scheduledOpening.ring().isEmpty()) return unjoined;
-        List<Ring> rings = queryContext.estate().rings();
-        ReleaseAudience sets = queryContext.instantResolution().columnResolver().releases();
+        Track track = queryContext.estate().trackOf(scheduledOpening.release());
+        List<Ring> rings = track.rings();
+        ReleaseAudience sets = queryContext.instantResolution().columnResolver().releases(track);
         for (int i = 0; i <= rings.indexOf(scheduledOpening.ring().get()); i++)
             if (rings.get(i).asksConsent()) unjoined.or(RoaringBitmap.andNot(sets.standingIn(i), sets.consentedTo(i)));
         unjoined.andNot(sets.consentedAlone(scheduledOpening.release().setting()));
@@ -126,10 +128,11 @@ public record AnnouncementRoutes(QueryContext.Reader queries, Mailer mailer) imp
             ScheduledOpening scheduledOpening,
             Optional<String> text,
             boolean isUnjoined) {
+        List<Ring> rings =
+                queryContext.estate().trackOf(scheduledOpening.release()).rings();
         boolean isPreview = scheduledOpening
                 .ring()
-                .map(r -> queryContext.estate().rings().indexOf(r)
-                        < queryContext.estate().rings().size() - 1)
+                .map(r -> rings.indexOf(r) < rings.size() - 1)
                 .orElse(true);
         String guide = scheduledOpening.release().guide().orElse("");
         return text.map(t -> t + "\n\n").orElse("")

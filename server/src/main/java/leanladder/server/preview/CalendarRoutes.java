@@ -20,6 +20,7 @@ import java.util.UUID;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Ring;
 import leanladder.estate.Target;
+import leanladder.estate.Track;
 import leanladder.json.JsonCursor;
 import leanladder.preview.OpeningRevision;
 import leanladder.preview.UpcomingReleases;
@@ -101,10 +102,10 @@ public record CalendarRoutes(Store store, QueryContext.Reader queries) implement
     private static String words(String scope, QueryContext queryContext) {
         if (scope.equals(EVERYONE)) return queryContext.estate().organisation().name();
         if (scope.startsWith("ring:"))
-            return queryContext.estate().rings().stream()
-                    .filter(r -> ("ring:" + r.id()).equals(scope))
+            return queryContext
+                    .estate()
+                    .ring(scope.substring(5))
                     .map(Ring::name)
-                    .findFirst()
                     .orElseThrow(() -> ProblemException.unknown("There is no ring \"" + scope.substring(5) + "\"."));
         Optional<Target> target = Target.parse(scope);
         boolean known = target.filter(t -> t instanceof Target.UnitTarget unit
@@ -195,10 +196,8 @@ public record CalendarRoutes(Store store, QueryContext.Reader queries) implement
                 .setting(openingRevision.setting())
                 .map(Setting::title)
                 .orElse(openingRevision.setting());
-        Optional<String> ring = queryContext.estate().rings().stream()
-                .filter(r -> r.id().equals(openingRevision.whom()))
-                .map(Ring::name)
-                .findFirst();
+        Optional<String> ring =
+                queryContext.estate().ring(openingRevision.whom()).map(Ring::name);
         Optional<String> target = ring.isPresent()
                 ? Optional.empty()
                 : Target.parse(openingRevision.whom()).map(queryContext.estateFormatter()::target);
@@ -252,15 +251,16 @@ public record CalendarRoutes(Store store, QueryContext.Reader queries) implement
 
         /** Whom a cancelled opening would have reached, as far as that can still be said. */
         private RoaringBitmap everReached(OpeningRevision openingRevision) {
-            List<String> rings =
-                    queryContext.estate().rings().stream().map(Ring::id).toList();
-            int ring = rings.indexOf(openingRevision.whom());
-            if (ring >= 0)
+            Optional<Track> track = queryContext.estate().trackOfRing(openingRevision.whom());
+            if (track.isPresent())
                 return queryContext
                         .instantResolution()
                         .columnResolver()
-                        .releases()
-                        .standingInOrFurtherIn(ring);
+                        .releases(track.get())
+                        .standingInOrFurtherIn(track.get().rings().stream()
+                                .map(Ring::id)
+                                .toList()
+                                .indexOf(openingRevision.whom()));
             return Target.parse(openingRevision.whom())
                     .filter(t -> !(t instanceof Target.UnitTarget unit)
                             || queryContext.estate().unit(unit.id()).isPresent())

@@ -48,10 +48,8 @@ public final class InvitationMail {
 
     private static String name(Estate after, JsonNode edit) {
         if (edit.has("ring"))
-            return after.rings().stream()
-                    .filter(r -> r.id().equals(edit.path("ring").asText()))
+            return after.ring(edit.path("ring").asText())
                     .map(Ring::name)
-                    .findFirst()
                     .orElse(edit.path("ring").asText());
         String release = edit.path("release").asText();
         return after.catalogue().setting(release).map(Setting::title).orElse(release);

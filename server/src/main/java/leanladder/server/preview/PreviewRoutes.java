@@ -19,6 +19,8 @@ import leanladder.estate.Feedback;
 import leanladder.estate.Release;
 import leanladder.estate.Ring;
 import leanladder.estate.Statement;
+import leanladder.estate.Terms;
+import leanladder.estate.Track;
 import leanladder.json.CodePointOrder;
 import leanladder.preview.ReleaseAudience;
 import leanladder.preview.ScheduledOpening;
@@ -62,6 +64,7 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
             int asked,
             int declined,
             List<String> devices,
+            Optional<TermsView> terms,
             List<NamedRef> policies) {}
 
     /** What people found. @param open how many words are not dealt with */
@@ -106,10 +109,28 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
             int kept,
             int alone) {}
 
-    /** Rings from the innermost outwards, releases by their next step, and what is worth a word. */
+    /** What is agreed to with a consent. @param from the earliest version on a consent that still counts */
+    public record TermsView(int version, String text, int from) {
+        static Optional<TermsView> of(Terms terms) {
+            return terms.version() == 0
+                    ? Optional.empty()
+                    : Optional.of(new TermsView(terms.version(), terms.text(), terms.from()));
+        }
+    }
+
+    /**
+     * Rings from the innermost outwards, releases by their next step, and what is worth a word.
+     *
+     * @param tracks the further tracks there are
+     * @param track the one that is shown; empty for the main one
+     * @param setting the ring setting of that track
+     */
     public record Previews(
             long change,
             Instant at,
+            List<NamedRef> tracks,
+            String track,
+            String setting,
             List<RingLine> rings,
             List<ReleaseLine> releases,
             List<Warnings.Warning> warnings) {}
@@ -127,7 +148,7 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
     /** What is wrong with rings and releases, and what opens within a week. */
     @Override
     public List<TodoItem> of(QueryContext queryContext) {
-        if (queryContext.estate().rings().isEmpty()) return List.of();
+        if (queryContext.estate().allTracks().stream().allMatch(t -> t.rings().isEmpty())) return List.of();
         List<TodoItem> matters = new ArrayList<>();
         for (Warnings.Warning warning : Warnings.findAll(queryContext)) {
             String about = warning.setting()
@@ -177,16 +198,28 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
     }
 
     private Response previews(RequestContext requestContext) {
-        QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about()));
-        List<Ring> rings = queryContext.estate().rings();
+        QueryParameters queryParameters = requestContext.query(QueryParameters.about("track"));
+        QueryContext queryContext = queries.read(queryParameters);
+        List<NamedRef> tracks = queryContext.estate().tracks().stream()
+                .map(t -> new NamedRef(t.id(), t.name()))
+                .toList();
+        Track track = track(queryContext, queryParameters.one("track").orElse(""));
+        List<Ring> rings = track.rings();
         if (rings.isEmpty())
             return Response.of(new Previews(
-                    queryContext.snapshot().change(), queryContext.question().at(), List.of(), List.of(), List.of()));
-        ReleaseAudience sets = queryContext.instantResolution().columnResolver().releases();
+                    queryContext.snapshot().change(),
+                    queryContext.question().at(),
+                    tracks,
+                    track.id(),
+                    track.setting(),
+                    List.of(),
+                    List.of(),
+                    List.of()));
+        ReleaseAudience sets = queryContext.instantResolution().columnResolver().releases(track);
         List<RingLine> lines = new ArrayList<>();
         for (int i = 0; i < rings.size(); i++) {
             RoaringBitmap may = sets.standingIn(i);
-            RoaringBitmap did = did(queryContext, i);
+            RoaringBitmap did = did(queryContext, track, i);
             ConsentCounts consentCounts = ConsentCounts.of(queryContext, rings.get(i), RoaringBitmap.andNot(may, did));
             lines.add(new RingLine(
                     rings.get(i).id(),
@@ -198,23 +231,45 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
                     consentCounts.waiting,
                     consentCounts.declined,
                     rings.get(i).devices(),
-                    policies(queryContext, rings.get(i).id())));
+                    TermsView.of(rings.get(i).terms()),
+                    policies(queryContext, track, rings.get(i).id())));
         }
         Map<String, List<Feedback>> said =
                 queryContext.estate().feedback().stream().collect(Collectors.groupingBy(Feedback::release));
         return Response.of(new Previews(
                 queryContext.snapshot().change(),
                 queryContext.question().at(),
+                tracks,
+                track.id(),
+                track.setting(),
                 lines,
                 queryContext.estate().releases().stream()
+                        .filter(r -> r.track().equals(track.id()))
                         .sorted(Comparator.comparing(Release::setting, CodePointOrder.TEXTS))
                         .map(r -> line(queryContext, r, said.getOrDefault(r.setting(), List.of())))
                         .toList(),
-                Warnings.findAll(queryContext)));
+                Warnings.findAll(queryContext).stream()
+                        .filter(w -> isOn(track, w, queryContext))
+                        .toList()));
     }
 
-    private static List<NamedRef> policies(QueryContext queryContext, String ring) {
-        return queryContext.snapshot().compiledEstate().statementsOn(Setting.RING).stream()
+    private static Track track(QueryContext queryContext, String id) {
+        return queryContext.estate().allTracks().stream()
+                .filter(t -> t.id().equals(id))
+                .findFirst()
+                .orElseThrow(() -> ProblemException.unknown("There is no preview track \"" + id + "\"."));
+    }
+
+    /** Whether a warning is about a ring or a release of a track. */
+    private static boolean isOn(Track track, Warnings.Warning warning, QueryContext queryContext) {
+        Optional<Track> of = warning.ring()
+                .flatMap(queryContext.estate()::trackOfRing)
+                .or(() -> warning.setting().map(queryContext.estate()::trackWith));
+        return of.map(t -> t.id().equals(track.id())).orElse(track.isMain());
+    }
+
+    private static List<NamedRef> policies(QueryContext queryContext, Track track, String ring) {
+        return queryContext.snapshot().compiledEstate().statementsOn(track.setting()).stream()
                 .filter(s -> s.statement() instanceof Statement.Set
                         && s.statement().value() instanceof Value.Choice choice
                         && choice.option().equals(ring))
@@ -223,10 +278,10 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
     }
 
     /** Who stands in a ring and has consented, as far as it asks. A fresh set. */
-    static RoaringBitmap did(QueryContext queryContext, int ring) {
-        ReleaseAudience sets = queryContext.instantResolution().columnResolver().releases();
+    static RoaringBitmap did(QueryContext queryContext, Track track, int ring) {
+        ReleaseAudience sets = queryContext.instantResolution().columnResolver().releases(track);
         RoaringBitmap did = sets.standingIn(ring);
-        if (queryContext.estate().rings().get(ring).asksConsent()) did.and(sets.consentedTo(ring));
+        if (track.rings().get(ring).asksConsent()) did.and(sets.consentedTo(ring));
         return did;
     }
 
@@ -268,7 +323,8 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
 
         private static Standing find(QueryContext queryContext, String setting) {
             var columnResolver = queryContext.instantResolution().columnResolver();
-            ReleaseAudience sets = columnResolver.releases();
+            Track track = queryContext.estate().trackWith(setting);
+            ReleaseAudience sets = columnResolver.releases(track);
             RoaringBitmap open = sets.openTo(setting);
             RoaringBitmap come = sets.reachedBy(setting);
             List<RoaringBitmap> blocked = columnResolver.column(setting).shares().stream()
@@ -293,8 +349,7 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
                     kept,
                     RoaringBitmap.andNotCardinality(open, come),
                     RoaringBitmap.andNotCardinality(
-                            alone,
-                            sets.consentedTo(queryContext.estate().rings().size() - 1)));
+                            alone, sets.consentedTo(track.rings().size() - 1)));
         }
 
         private static int in(RoaringBitmap accounts, List<RoaringBitmap> parts) {
@@ -378,8 +433,9 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
                 .release(key)
                 .orElseThrow(() -> ProblemException.unknown("There is no release of \"" + key + "\"."));
         Standing standing = Standing.of(queryContext, key);
-        ReleaseAudience sets = queryContext.instantResolution().columnResolver().releases();
-        List<Ring> rings = queryContext.estate().rings();
+        Track track = queryContext.estate().trackOf(release);
+        ReleaseAudience sets = queryContext.instantResolution().columnResolver().releases(track);
+        List<Ring> rings = track.rings();
         List<InRing> inRings = new ArrayList<>();
         for (int i = 0; i < rings.size(); i++) inRings.add(standing.among(sets.standingIn(i), rings.get(i)));
         return Response.of(new ReleaseView(

@@ -5,12 +5,13 @@ import java.time.Instant;
 import java.util.Comparator;
 import java.util.List;
 import java.util.Optional;
+import java.util.function.Predicate;
 import leanladder.catalogue.AccountKind;
-import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Consent;
 import leanladder.estate.Invitation;
 import leanladder.estate.Ring;
+import leanladder.estate.Track;
 import leanladder.preview.ReleaseAudience;
 import leanladder.resolve.Climb;
 import leanladder.resolve.Verdict;
@@ -33,6 +34,8 @@ public record RingMemberRoutes(QueryContext.Reader queries) implements RouteGrou
      *
      * @param policy by which the account stands there, where a policy says so
      * @param target by which it gets into that policy, as the estate file writes it @param way the same in words
+     * @param terms the version of the terms that was read; 0 for none
+     * @param outdated whether a consent was given that no longer counts, since the terms are others now
      * @param asked when it was asked to join the ring, where it was @param declined when it said no to that
      * @param beaten a policy that would have it in another ring, and why it does not win
      */
@@ -44,6 +47,9 @@ public record RingMemberRoutes(QueryContext.Reader queries) implements RouteGrou
             AccountKind kind,
 
             @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<Instant> consented,
+
+            int terms,
+            boolean outdated,
 
             @JsonInclude(JsonInclude.Include.NON_ABSENT) Optional<Instant> asked,
 
@@ -67,12 +73,15 @@ public record RingMemberRoutes(QueryContext.Reader queries) implements RouteGrou
         QueryParameters queryParameters =
                 requestContext.query(QueryParameters.about("which", "kind", "limit", "after", "format"));
         QueryContext queryContext = queries.read(queryParameters);
-        List<Ring> rings = queryContext.estate().rings();
         String id = requestContext.path("id");
+        Track track = queryContext
+                .estate()
+                .trackOfRing(id)
+                .orElseThrow(() -> ProblemException.unknown("There is no ring \"" + id + "\"."));
+        List<Ring> rings = track.rings();
         int ring = rings.stream().map(Ring::id).toList().indexOf(id);
-        if (ring < 0) throw ProblemException.unknown("There is no ring \"" + id + "\".");
-        ReleaseAudience sets = queryContext.instantResolution().columnResolver().releases();
-        RoaringBitmap did = PreviewRoutes.did(queryContext, ring);
+        ReleaseAudience sets = queryContext.instantResolution().columnResolver().releases(track);
+        RoaringBitmap did = PreviewRoutes.did(queryContext, track, ring);
         boolean whoDid = queryParameters
                 .word("which", List.of("may", "did"))
                 .orElse("may")
@@ -90,7 +99,7 @@ public record RingMemberRoutes(QueryContext.Reader queries) implements RouteGrou
                     id + (whoDid ? "-did.csv" : "-may.csv"),
                     List.of("name", "address", "unit", "kind", "consented", "asked", "declined", "policy", "way"),
                     AccountPage.lines(accounts, a -> {
-                        RingMember m = member(queryContext, rings.subList(0, ring + 1), a);
+                        RingMember m = member(queryContext, track, rings.subList(0, ring + 1), a);
                         return CsvResponse.line(
                                 m.displayName,
                                 a.userName(),
@@ -107,23 +116,27 @@ public record RingMemberRoutes(QueryContext.Reader queries) implements RouteGrou
                 accounts.size(),
                 ofRooms,
                 page.parse(accounts).stream()
-                        .map(a -> member(queryContext, rings.subList(0, ring + 1), a))
+                        .map(a -> member(queryContext, track, rings.subList(0, ring + 1), a))
                         .toList(),
                 page.next(accounts)));
     }
 
     /** How an account got into its ring. @param rings up to that one, from the innermost */
-    private static RingMember member(QueryContext queryContext, List<Ring> rings, Account account) {
+    private static RingMember member(QueryContext queryContext, Track track, List<Ring> rings, Account account) {
         Instant at = queryContext.question().at();
-        Optional<Instant> consented = account.consents().stream()
+        List<Consent> given = account.consents().stream()
                 .filter(c -> c.holds(at) && rings.stream().anyMatch(r -> r.asksConsent() && c.isToRing(r.id())))
-                .map(Consent::at)
-                .min(Comparator.naturalOrder());
+                .toList();
+        Predicate<Consent> counts = c -> rings.stream().anyMatch(r -> c.isToRing(r.id()) && c.accepts(r.terms()));
+        Optional<Instant> consented =
+                given.stream().filter(counts).map(Consent::at).min(Comparator.naturalOrder());
+        int terms = given.stream().mapToInt(Consent::terms).max().orElse(0);
+        boolean isOutdated = !given.isEmpty() && consented.isEmpty();
         EstateFormatter estateFormatter = queryContext.estateFormatter();
         Optional<Climb> climb = queryContext
                 .estate()
                 .catalogue()
-                .setting(Setting.RING)
+                .setting(track.setting())
                 .map(s -> queryContext.instantResolution().climber(account).climb(s));
         Optional<Climb.Entry> decides = climb.flatMap(c ->
                 c.entries().stream().filter(w -> w.verdict() == Verdict.DECIDES).findFirst());
@@ -148,6 +161,8 @@ public record RingMemberRoutes(QueryContext.Reader queries) implements RouteGrou
                 AccountPage.place(queryContext.directory(), account.unit()),
                 account.kind(),
                 consented,
+                terms,
+                isOutdated,
                 asked.map(Invitation::at),
                 asked.flatMap(Invitation::declined),
                 decides.map(w -> w.rankedStatement().policy().id()),

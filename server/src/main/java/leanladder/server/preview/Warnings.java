@@ -20,10 +20,12 @@ import leanladder.edit.preview.AskToJoin;
 import leanladder.edit.preview.ResumeRelease;
 import leanladder.edit.preview.SetOpening;
 import leanladder.edit.preview.UpdateRings;
+import leanladder.edit.preview.UpdateTracks;
 import leanladder.edit.seat.AssignSeats;
 import leanladder.edit.session.BatchEdit;
 import leanladder.estate.Plan;
 import leanladder.estate.Ring;
+import leanladder.estate.Track;
 import leanladder.json.Json;
 import leanladder.server.http.description.SchemaRef;
 import leanladder.server.query.QueryContext;
@@ -140,7 +142,7 @@ final class Warnings {
                                             "Open it to " + l.next().name(),
                                             open(l.setting(), l.next(), Optional.of(at)))));
         if (finding instanceof PreviewFinding.BelowMinimumAudience t) {
-            Optional<Fix> ask = askEach(t.may());
+            Optional<Fix> ask = askEach(t.setting(), t.may());
             return new Warning(
                     t.setting().title() + " takes " + t.atLeast() + " to be tried, and "
                             + (t.have() == 0 ? "nobody has it" : t.have() == 1 ? "one has it" : t.have() + " have it")
@@ -210,9 +212,10 @@ final class Warnings {
     }
 
     /** Asks each to join the ring that they stand in; where that asks nobody, as early targets may stand there, the outermost one that does. */
-    private Optional<Fix> askEach(RoaringBitmap whom) {
+    private Optional<Fix> askEach(Setting setting, RoaringBitmap whom) {
         Map<Ring, RoaringBitmap> byRing = new LinkedHashMap<>();
-        List<Ring> rings = queryContext.estate().rings();
+        Track track = queryContext.estate().trackWith(setting.key());
+        List<Ring> rings = track.rings();
         RoaringBitmap left = whom.clone();
         Ring outermost = null;
         for (int i = 0; i < rings.size(); i++) {
@@ -220,7 +223,11 @@ final class Warnings {
             outermost = rings.get(i);
             RoaringBitmap here = RoaringBitmap.and(
                     whom,
-                    queryContext.instantResolution().columnResolver().releases().standingIn(i));
+                    queryContext
+                            .instantResolution()
+                            .columnResolver()
+                            .releases(track)
+                            .standingIn(i));
             byRing.put(outermost, here);
             left.andNot(here);
         }
@@ -243,9 +250,24 @@ final class Warnings {
     }
 
     private ObjectNode withDevices(Ring ring, List<String> devices) {
-        ObjectNode edit = Json.NODES.objectNode().put("kind", UpdateRings.KIND.name());
-        ArrayNode rings = edit.putArray("rings");
-        for (Ring one : queryContext.estate().rings()) {
+        Track track = queryContext.estate().trackOfRing(ring.id()).orElseThrow();
+        if (track.isMain()) {
+            ObjectNode edit = Json.NODES.objectNode().put("kind", UpdateRings.KIND.name());
+            return edit.set("rings", withDevices(track, ring, devices));
+        }
+        ObjectNode edit = Json.NODES.objectNode().put("kind", UpdateTracks.KIND.name());
+        ArrayNode tracks = edit.putArray("tracks");
+        for (Track one : queryContext.estate().tracks()) {
+            ObjectNode json = one.json();
+            if (one.equals(track)) json.set("rings", withDevices(track, ring, devices));
+            tracks.add(json);
+        }
+        return edit;
+    }
+
+    private static ArrayNode withDevices(Track track, Ring ring, List<String> devices) {
+        ArrayNode rings = Json.NODES.arrayNode();
+        for (Ring one : track.rings()) {
             ObjectNode source = one.source().deepCopy();
             if (one.equals(ring)) {
                 Set<String> all = new LinkedHashSet<>(ring.devices());
@@ -255,7 +277,7 @@ final class Warnings {
             }
             rings.add(source);
         }
-        return edit;
+        return rings;
     }
 
     /** A seat of the first plan that carries all that the release asks of a licence, with seats free for everyone who lacks one. */

@@ -34,7 +34,7 @@ class SettingsPayloadCacheTest {
         if (account.active()) {
             AccountResolver accountResolver = queryContext.instantResolution().climber(account);
             for (Setting setting : queryContext.estate().catalogue().settings().values())
-                settings.add(DeliveredSetting.of(setting, accountResolver.outcome(setting)));
+                settings.add(DeliveredSetting.of(setting, accountResolver.outcome(setting), account.language()));
         }
         return text(JsonWriter.write(new Delivery(account.id(), account.active(), settings)));
     }

@@ -25,8 +25,8 @@ public final class ChangeSubjects {
     private static final int MOST = 2_000;
 
     private static final Set<String> NOUNS =
-            Set.of("account", "unit", "group", "workspace", "policy", "plan", "setting", "release");
-    private static final Set<String> TARGETS = Set.of("account", "unit", "group", "workspace");
+            Set.of("account", "unit", "group", "workspace", "hosting", "policy", "plan", "setting", "release");
+    private static final Set<String> TARGETS = Set.of("account", "unit", "group", "workspace", "hosting");
 
     private final Set<String> found = new TreeSet<>();
     private final int most;

@@ -24,6 +24,7 @@ import { ViewAs } from '../parts/SuitePage';
 import { day } from '../text/dates';
 import { languageName } from '../text/languages';
 import { count, formatNumber } from '../text/words';
+import { Admissions } from './Admissions';
 import { Departure } from './Departure';
 import { Devices } from './Devices';
 import { GroupRule } from './GroupRule';
@@ -143,6 +144,7 @@ function AccountSheet({ id, entry, zone, onOpen }: EntryProps<AccountEntry>) {
         />
       </div>
       <Devices devices={entry.devices} zone={zone} />
+      {entry.active && <Admissions id={id} name={entry.name} />}
       <InPolicies id={id} entry={entry} send={send} />
       <div className="mt-2">
         <EntityPicker

@@ -1,4 +1,6 @@
 import type { Setting } from '../api/client';
+import { LanguagesControl } from './LanguagesControl';
+import { PeopleControl } from './PeopleControl';
 import { Select } from './Select';
 
 /** The control that fits the type of a setting. */
@@ -61,7 +63,13 @@ export function ValueControl(props: {
           onBlur={() => Array.isArray(value) && onChange(value.map((v) => String(v).trim()).filter((v) => v !== ''))}
         />
       );
+    case 'people':
+      return <PeopleControl title={title} value={value} onChange={onChange} />;
+    case 'picture':
+      return <span className="text-ink2 w-60">{value === null ? 'no picture' : 'a picture'}</span>;
     default:
+      if (setting?.byLanguage)
+        return <LanguagesControl title={title} value={value} refused={refused} onChange={onChange} />;
       return (
         <input {...common} className="field w-60" value={typed(value)} onChange={(e) => onChange(e.target.value)} />
       );

@@ -11,6 +11,7 @@ const KINDS: Record<string, string> = {
   group: 'group',
   account: 'by name',
   workspace: 'whoever works there',
+  hosting: 'whoever works on it',
   organisation: 'everyone',
 };
 
@@ -36,7 +37,9 @@ export function AssignmentEditor(props: {
       key={JSON.stringify(assignment)}
       assignment={assignment}
       name={nameOf(assignment, props.names)}
+      names={props.names}
       zone={props.zone}
+      onName={props.onName}
       refusal={props.told.get(targetOf(assignment))}
       onChange={(next) => onChange(assignments.map((a) => (a === assignment ? next : a)))}
       onRemove={() => onChange(assignments.filter((a) => a !== assignment))}
@@ -78,9 +81,11 @@ export function AssignmentEditor(props: {
             <SearchBox
               label={include ? 'Include' : 'Except'}
               placeholder={
-                include ? 'Include: a unit, group, person, workspace, everyone' : 'Except: a unit, group or person'
+                include
+                  ? 'Include: a unit, group, person, workspace, hosting, everyone'
+                  : 'Except: a unit, group or person'
               }
-              kinds={include ? 'unit,group,account,workspace' : 'unit,group,account'}
+              kinds={include ? 'unit,group,account,workspace,hosting' : 'unit,group,account'}
               clearOnChoose
               options={(hits, _readings, text) => [
                 ...everyone(include, text, () => add(true, 'organisation', 'Everyone')),
@@ -110,7 +115,7 @@ export function gather(assignments: Assignment[], names: Record<string, string>)
     const target = targetOf(assignment);
     const last = nameOf(assignment, names).split(' › ').at(-1) ?? '';
     const key = target.startsWith('unit:')
-      ? `unit ${last} ${assignment.from ?? ''} ${assignment.until ?? ''}`
+      ? `unit ${last} ${assignment.in ?? ''} ${assignment.from ?? ''} ${assignment.until ?? ''}`
       : JSON.stringify(assignment);
     found.set(key, [...(found.get(key) ?? []), assignment]);
   }
@@ -147,6 +152,12 @@ function Alike(props: { names: string[]; window: string; onRemove: () => void; c
   );
 }
 
+/** The same without its place. */
+function everywhere(assignment: Assignment): Assignment {
+  const { in: place, ...rest } = assignment;
+  return place === undefined ? assignment : rest;
+}
+
 function everyone(include: boolean, text: string, choose: () => void): Option[] {
   const asked = text.trim().toLowerCase();
   if (!include || asked.length < 2 || !'everyone the whole organisation'.includes(asked)) return [];
@@ -181,7 +192,7 @@ function instead(hit: Hit, choose: (id: string, name: string) => void, hold: (ma
 
 function option(hit: Hit, include: boolean, assignments: Assignment[], choose: () => void): Option {
   const target = `${hit.kind}:${hit.id}`;
-  const there = assignments.some((a) => (include ? a.include : a.except) === target);
+  const there = assignments.some((a) => (include ? a.include : a.except) === target && !a.in);
   const refusal = there
     ? 'Already here'
     : hit.context === 'mailing group'
@@ -195,13 +206,16 @@ function option(hit: Hit, include: boolean, assignments: Assignment[], choose: (
 function Token(props: {
   assignment: Assignment;
   name: string;
+  names: Record<string, string>;
   zone: string;
+  onName: (target: string, name: string) => void;
   refusal?: string;
   onChange: (assignment: Assignment) => void;
   onRemove: () => void;
 }) {
   const { assignment, zone } = props;
   const [windowOpen, setWindowOpen] = useState(false);
+  const [placing, setPlacing] = useState(false);
   const kind = targetOf(assignment).split(':')[0] ?? '';
   const told = formatWindow(assignment, zone);
   return (
@@ -209,6 +223,27 @@ function Token(props: {
       <div className="flex min-h-7 flex-wrap items-center gap-x-3">
         <span className="font-semibold">{props.name}</span>
         <span className="text-ink2 text-[13px]">{KINDS[kind]}</span>
+        {assignment.in ? (
+          <span className="flex items-center gap-1 text-[13px]">
+            {assignment.in.startsWith('hosting:') ? 'on' : 'in'}{' '}
+            <strong>{props.names[assignment.in] ?? assignment.in}</strong>
+            <button
+              className="quiet"
+              aria-label={`${props.name}: everywhere`}
+              onClick={() => props.onChange(everywhere(assignment))}
+            >
+              Everywhere instead
+            </button>
+          </span>
+        ) : (
+          assignment.include !== undefined &&
+          kind !== 'workspace' &&
+          kind !== 'hosting' && (
+            <button className="quiet text-[13px]" aria-expanded={placing} onClick={() => setPlacing(!placing)}>
+              Only in a place…
+            </button>
+          )
+        )}
         <button
           className="quiet ml-auto text-[13px]"
           aria-expanded={windowOpen}
@@ -222,6 +257,26 @@ function Token(props: {
           </svg>
         </button>
       </div>
+      {placing && (
+        <div className="max-w-md py-1">
+          <SearchBox
+            label={`Where ${props.name} is meant`}
+            placeholder="A workspace, or a hosting with all workspaces on it"
+            kinds="workspace,hosting"
+            clearOnChoose
+            autoFocus
+            options={(hits) =>
+              hits.map((hit) =>
+                hitOption(hit, () => {
+                  props.onName(`${hit.kind}:${hit.id}`, hit.title);
+                  props.onChange({ ...assignment, in: `${hit.kind}:${hit.id}` });
+                  setPlacing(false);
+                }),
+              )
+            }
+          />
+        </div>
+      )}
       {windowOpen && <WindowFields of={props.name} zone={zone} value={assignment} onChange={props.onChange} />}
       {props.refusal && (
         <Alert>

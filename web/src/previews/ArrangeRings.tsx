@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import type { Edit } from '../api/client';
+import type { Edit, Schemas } from '../api/client';
 import { SortableList, useRow } from '../parts/SortableList';
 import type { RingLine } from './queries';
 
@@ -10,6 +10,11 @@ export interface Draft {
   name: string;
   asksConsent: boolean;
   devices: string;
+  /** The terms that stand, and the text that was typed. */
+  terms?: { version: number; text: string; from: number };
+  text: string;
+  /** Whether those who agreed to an earlier text are asked again. */
+  anew: boolean;
 }
 
 const list = (text: string) =>
@@ -18,30 +23,57 @@ const list = (text: string) =>
     .map((d) => d.trim())
     .filter(Boolean);
 
+/** The terms as they shall be: another text is another version, and is good from itself on where people are asked again. */
+export function termsOf(draft: Draft): { version: number; text: string; from: number } | undefined {
+  const text = draft.text.trim();
+  const was = draft.terms;
+  if (text === '') return undefined;
+  if (was && text === was.text) return was;
+  const version = (was?.version ?? 0) + 1;
+  return { version, text, from: draft.anew ? version : (was?.from ?? 0) };
+}
+
 /** The edit that arranges rings so. The outermost is everyone's and asks nobody. */
-export function arranged(drafts: Draft[]): Edit {
-  return {
-    kind: 'arrange-rings',
-    rings: drafts.map((d, i) => ({
+export function arranged(drafts: Draft[], track?: TrackOf): Edit {
+  const rings = drafts.map((d, i) => {
+    const terms = termsOf(d);
+    return {
       ...(d.id === undefined ? {} : { id: d.id }),
       name: d.name.trim(),
       asksConsent: i + 1 < drafts.length && d.asksConsent,
       devices: list(d.devices),
-    })),
+      ...(terms ? { terms } : {}),
+    };
+  });
+  if (!track) return { kind: 'arrange-rings', rings };
+  return {
+    kind: 'arrange-tracks',
+    tracks: track.all.map((one) =>
+      one.id === track.id ? { id: one.id, name: one.name, setting: one.setting, rings } : one,
+    ),
   };
 }
+
+/** The further track whose rings are arranged, among all of them. */
+export interface TrackOf {
+  id: string;
+  all: Schemas['TrackForm'][];
+}
+
+const BLANK = { name: '', asksConsent: true, devices: '', text: '', anew: true };
 
 /** The rings from the innermost outwards: called otherwise, moved, one more, one less, asking consent or not. */
 export function ArrangeRings(props: {
   rings: RingLine[];
+  track?: TrackOf;
   onEdit: (edits: Edit[]) => Promise<boolean>;
   onClose: () => void;
 }) {
   const [drafts, setDrafts] = useState<Draft[]>(() =>
     props.rings.length === 0
       ? [
-          { key: '1', name: '', asksConsent: true, devices: '' },
-          { key: '2', name: 'Everyone', asksConsent: false, devices: '' },
+          { ...BLANK, key: '1' },
+          { ...BLANK, key: '2', name: 'Everyone', asksConsent: false },
         ]
       : props.rings.map((r) => ({
           key: r.id,
@@ -49,6 +81,9 @@ export function ArrangeRings(props: {
           name: r.name,
           asksConsent: r.asksConsent,
           devices: r.devices.join(', '),
+          terms: r.terms ?? undefined,
+          text: r.terms?.text ?? '',
+          anew: true,
         })),
   );
   const put = (key: string, members: Partial<Draft>) =>
@@ -84,17 +119,14 @@ export function ArrangeRings(props: {
         ))}
       </SortableList>
       <div className="mt-2 flex flex-wrap items-center gap-3">
-        <button
-          className="quiet"
-          onClick={() => setDrafts([{ key: String(Date.now()), name: '', asksConsent: true, devices: '' }, ...drafts])}
-        >
+        <button className="quiet" onClick={() => setDrafts([{ ...BLANK, key: String(Date.now()) }, ...drafts])}>
           One more, inside all others
         </button>
         <button
           className="button button-strong ml-auto"
           disabled={unnamed}
           title={unnamed ? 'Every ring wants a name' : undefined}
-          onClick={() => void props.onEdit([arranged(drafts)]).then((done) => done && props.onClose())}
+          onClick={() => void props.onEdit([arranged(drafts, props.track)]).then((done) => done && props.onClose())}
         >
           Arrange them so
         </button>
@@ -112,6 +144,7 @@ function Row(props: {
 }) {
   const { draft } = props;
   const called = draft.name.trim() || 'the new ring';
+  const [open, setOpen] = useState(false);
   const { row, handle } = useRow(draft.key);
   return (
     <li {...row} className="border-line bg-paper flex flex-wrap items-center gap-x-3 gap-y-1 border-b py-1.5">
@@ -141,14 +174,37 @@ function Row(props: {
         value={draft.devices}
         onChange={(e) => props.onPut({ devices: e.target.value })}
       />
+      {!props.outermost && draft.asksConsent && (
+        <button className="quiet text-[13px]" aria-expanded={open} onClick={() => setOpen(!open)}>
+          {draft.terms ? `Terms, version ${draft.terms.version}` : draft.text.trim() ? 'Terms' : 'Add terms'}
+        </button>
+      )}
       <button
         className="quiet text-[13px]"
         disabled={props.only}
-        aria-label={`Take ${called} away`}
+        aria-label={`Remove ${called}`}
         onClick={props.onRemove}
       >
-        Take away
+        Remove
       </button>
+      {open && !props.outermost && draft.asksConsent && (
+        <div className="grid w-full gap-1 pl-8">
+          <textarea
+            className="field h-auto w-full py-1"
+            rows={4}
+            aria-label={`Terms of ${called}`}
+            placeholder="What one agrees to by joining. It is read before anybody can join."
+            value={draft.text}
+            onChange={(e) => props.onPut({ text: e.target.value })}
+          />
+          {draft.terms && draft.text.trim() !== '' && draft.text.trim() !== draft.terms.text && (
+            <label className="flex items-center gap-2">
+              <input type="checkbox" checked={draft.anew} onChange={(e) => props.onPut({ anew: e.target.checked })} />
+              Version {draft.terms.version + 1}: whoever agreed to an earlier one has to agree again
+            </label>
+          )}
+        </div>
+      )}
     </li>
   );
 }

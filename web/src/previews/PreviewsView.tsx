@@ -14,25 +14,31 @@ import { ReleaseSheet } from './ReleaseSheet';
 import { RingSheet } from './RingSheet';
 import { usePreviews, type Previews } from './queries';
 import { inDays } from '../text/dates';
+import { useAddressState } from '../parts/useAddressState';
 import { useStaging } from '../parts/useStaging';
 
 /** Preview rings as lanes, releases moving through them, and what is better known beforehand; what is open stands beside. */
 export function PreviewsView({ session }: { session?: Session }) {
   const [question] = useQuestion();
-  const previews = usePreviews(question);
+  const [track, setTrack] = useAddressState<string>('track', '');
+  const previews = usePreviews(question, track || undefined);
   const { kind, id } = useParams();
   const navigate = useNavigate();
   const [edit, refusal] = useStaging('');
   const catalogue = useCatalogue();
   const [arranging, setArranging] = useState(false);
   const zone = session?.organisation?.timeZone ?? 'UTC';
-  const open = (next?: 'release' | 'ring', of?: string) =>
-    void navigate(`/previews${next && of ? `/${next}/${encodeURIComponent(of)}` : ''}${writeQuestion(question)}`);
+  const open = (next?: 'release' | 'ring', of?: string) => {
+    const query = new URLSearchParams(writeQuestion(question));
+    if (track) query.set('track', track);
+    const text = query.toString().replaceAll('%3A', ':');
+    void navigate(`/previews${next && of ? `/${next}/${encodeURIComponent(of)}` : ''}${text ? `?${text}` : ''}`);
+  };
   usePageTitle('Previews');
   if (previews.isError && !previews.data)
     return <ErrorNotice error={previews.error} onRetry={() => void previews.refetch()} />;
   if (!previews.data) return <p className="text-ink2 p-6">Looking…</p>;
-  const { rings, releases, warnings } = previews.data;
+  const { rings, releases, warnings, tracks } = previews.data;
   const sheet = id !== undefined && (kind === 'release' || kind === 'ring');
   const ring = rings.find((r) => r.id === id);
   return (
@@ -62,14 +68,34 @@ export function PreviewsView({ session }: { session?: Session }) {
                       : 'It needs no release: it works for everyone already'
                 }
                 onPick={(hit) =>
-                  void edit([{ kind: 'add-release', release: { setting: hit.id, opens: {} } }]).then(
-                    (done) => done && open('release', hit.id),
-                  )
+                  void edit([
+                    { kind: 'add-release', release: { setting: hit.id, opens: {}, ...(track ? { track } : {}) } },
+                  ]).then((done) => done && open('release', hit.id))
                 }
               />
             </div>
           )}
         </div>
+        {tracks.length > 0 && (
+          <div role="group" aria-label="Preview track" className="mt-1 flex flex-wrap gap-x-4">
+            {[{ id: '', name: 'For everyone' }, ...tracks].map((t) => (
+              <button
+                key={t.id}
+                aria-pressed={t.id === track}
+                className={clsx(
+                  'font-display py-1 text-[16px]',
+                  t.id === track ? 'border-ink border-b-2 font-semibold' : 'text-ink2 hover:text-ink',
+                )}
+                onClick={() => {
+                  setArranging(false);
+                  setTrack(t.id);
+                }}
+              >
+                {t.name}
+              </button>
+            ))}
+          </div>
+        )}
         {refusal}
         {(arranging || rings.length === 0) && (
           <>
@@ -82,6 +108,7 @@ export function PreviewsView({ session }: { session?: Session }) {
             <ArrangeRings
               key={rings.map((r) => `${r.id} ${r.name} ${String(r.asksConsent)}`).join()}
               rings={rings}
+              track={track ? { id: track, all: tracks.map((t) => t.written) } : undefined}
               onEdit={edit}
               onClose={() => setArranging(false)}
             />

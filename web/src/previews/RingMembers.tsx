@@ -92,7 +92,12 @@ function RingMember(props: Props & { member: Member; onRoom: (room: Member) => v
         {m.policy ? `by ${m.way}` : 'by the catalogue'}
         {m.beaten && <strong className="text-ink font-semibold"> · {m.beaten}</strong>}
       </span>
-      {!m.consented && m.asked && (
+      {m.outdated && (
+        <span className="text-shut shrink-0 text-[13px]">
+          {m.terms > 0 ? `agreed to version ${m.terms}, now outdated` : 'agreed before there were terms'}
+        </span>
+      )}
+      {!m.consented && !m.outdated && m.asked && (
         <span className="text-ink2 shrink-0 text-[13px]">
           {m.declined ? `said no ${on(m.declined)}` : `asked ${on(m.asked)}`}
         </span>
@@ -115,7 +120,12 @@ function RingMember(props: Props & { member: Member; onRoom: (room: Member) => v
           Ask
         </button>
       )}
-      {m.consented && <span className="text-ink2 shrink-0 text-[13px]">{on(m.consented)}</span>}
+      {m.consented && (
+        <span className="text-ink2 shrink-0 text-[13px]">
+          {on(m.consented)}
+          {m.terms > 0 && `, terms ${m.terms}`}
+        </span>
+      )}
       {m.policyId !== null && ring.asksConsent && (
         <button
           className="quiet shrink-0 text-[13px]"

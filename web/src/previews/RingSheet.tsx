@@ -42,6 +42,15 @@ export function RingSheet(props: {
       }
     >
       <h2 className="font-display text-[19px] font-semibold">{ring.name}</h2>
+      {ring.terms && (
+        <details className="text-ink2 my-1">
+          <summary>
+            Terms, version {ring.terms.version}
+            {ring.terms.from > 0 && `; a consent counts from version ${ring.terms.from} on`}
+          </summary>
+          <p className="border-line my-1 border p-2 whitespace-pre-line">{ring.terms.text}</p>
+        </details>
+      )}
       {ring.policies.length > 0 && (
         <p className="text-ink2">
           Put into it by{' '}

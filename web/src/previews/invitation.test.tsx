@@ -16,8 +16,8 @@ it('asks one account by an edit of its own, and many at once, with the text wher
 
 it('never lets the outermost ring ask, and gives no id to a new one', () => {
   const edit = arranged([
-    { key: '1', name: ' Slipway ', asksConsent: true, devices: 'desk, tablet,' },
-    { key: 'e', id: 'everyone', name: 'Everyone', asksConsent: true, devices: '' },
+    { key: '1', name: ' Slipway ', asksConsent: true, devices: 'desk, tablet,', text: '', anew: true },
+    { key: 'e', id: 'everyone', name: 'Everyone', asksConsent: true, devices: '', text: '', anew: true },
   ]);
   expect(edit).toEqual({
     kind: 'arrange-rings',

@@ -12,6 +12,7 @@ const ring = (id: string): RingLine => ({
   asked: 0,
   declined: 0,
   devices: [],
+  terms: null,
   policies: [],
 });
 const at = (day: number) => new Date(day * DAY).toISOString();

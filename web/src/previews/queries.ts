@@ -7,11 +7,12 @@ export type Previews = Schemas['Previews'];
 export type ReleaseLine = Schemas['ReleaseLine'];
 export type RingLine = Schemas['RingLine'];
 
-export const usePreviews = (q: Question) => {
+/** Rings and releases of a track; of the main one where none is named. */
+export const usePreviews = (q: Question, track?: string) => {
   const asked = useCurrentQuery(q);
   return useQuery({
-    queryKey: ['previews', asked.key],
-    queryFn: () => unwrap(api.GET('/api/v1/previews', { params: { query: asked.query } })),
+    queryKey: ['previews', track, asked.key],
+    queryFn: () => unwrap(api.GET('/api/v1/previews', { params: { query: { ...asked.query, track } } })),
     placeholderData: (before) => before,
   });
 };

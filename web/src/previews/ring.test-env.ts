@@ -11,6 +11,7 @@ export const ringOf = (id: string, name: string, more: Partial<RingLine> = {}): 
   asked: 0,
   declined: 0,
   devices: [],
+  terms: null,
   policies: [],
   ...more,
 });

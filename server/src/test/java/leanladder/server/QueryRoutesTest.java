@@ -466,7 +466,7 @@ class QueryRoutesTest {
                 .contains("2100-12-01T00:00:00Z");
         assertThat(list(reading.get("workspaces")).stream()
                         .map(w -> w.get("name").asText()))
-                .containsExactly("Freight desk");
+                .containsExactly("Freight desk", "Timetable room");
         // Those inside workspaces are counted wherever counts are shown.
         for (JsonNode counted : List.of(reading, draft.get("ripple")))
             assertThat(counted.at("/inWorkspaces/0/name").asText()).isEqualTo("Freight desk");
@@ -481,7 +481,7 @@ class QueryRoutesTest {
     void aSettingTellsWhoStatesSomethingAboutItAndForHowManyEachDecides() {
         put(new DemoEstate().build());
         List<JsonNode> lines = list(json(server.get("/api/v1/settings")).get("settings"));
-        assertThat(lines).hasSize(180);
+        assertThat(lines).hasSize(189);
         assertThat(lines.stream().map(l -> l.get("title").asText())).isSorted();
         for (String key : List.of("chat.private", "files.share", "meetings.summary", "help.pilot-book")) {
             JsonNode setting = json(server.get("/api/v1/settings/" + key));

@@ -329,8 +329,7 @@ class SuiteTest {
                 CLIENT);
         assertThat(word.statusCode()).as(word.body()).isEqualTo(201);
         assertThat(ask("/api/v1/suite/accounts/yara.brekke/previews")
-                        .get("ring")
-                        .get("consented")
+                        .at("/rings/0/consented")
                         .asText())
                 .isEqualTo("2026-11-25T12:00:00Z");
         JsonNode captions = release("yara.brekke", "meetings.captions");

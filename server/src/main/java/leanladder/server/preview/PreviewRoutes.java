@@ -33,6 +33,7 @@ import leanladder.server.http.RequestContext;
 import leanladder.server.http.Response;
 import leanladder.server.http.RouteGroup;
 import leanladder.server.http.RouteRegistry;
+import leanladder.server.http.description.SchemaRef;
 import leanladder.server.paging.NamedRef;
 import leanladder.server.query.QueryContext;
 import leanladder.server.today.TodoItem;
@@ -118,6 +119,10 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
         }
     }
 
+    /** A further track. @param written as an edit of all tracks takes it */
+    public record TrackLine(
+            String id, String name, @SchemaRef("TrackForm") JsonNode written) {}
+
     /**
      * Rings from the innermost outwards, releases by their next step, and what is worth a word.
      *
@@ -128,7 +133,7 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
     public record Previews(
             long change,
             Instant at,
-            List<NamedRef> tracks,
+            List<TrackLine> tracks,
             String track,
             String setting,
             List<RingLine> rings,
@@ -200,8 +205,8 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
     private Response previews(RequestContext requestContext) {
         QueryParameters queryParameters = requestContext.query(QueryParameters.about("track"));
         QueryContext queryContext = queries.read(queryParameters);
-        List<NamedRef> tracks = queryContext.estate().tracks().stream()
-                .map(t -> new NamedRef(t.id(), t.name()))
+        List<TrackLine> tracks = queryContext.estate().tracks().stream()
+                .map(t -> new TrackLine(t.id(), t.name(), t.json()))
                 .toList();
         Track track = track(queryContext, queryParameters.one("track").orElse(""));
         List<Ring> rings = track.rings();

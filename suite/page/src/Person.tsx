@@ -265,7 +265,8 @@ function Preview() {
   if (tried.length === 0 && !alone) return null;
   return (
     <p className="w-full text-sm text-soft">
-      You try previews{tried.length > 0 ? ` (${tried.map((r) => r.name).join(', ')})` : ''}: some of what you see is unfinished.
+      You try previews{tried.length > 0 ? ` (${tried.map((r) => r.name).join(', ')})` : ''}: some of what you see is
+      unfinished.
     </p>
   );
 }

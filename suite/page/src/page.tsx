@@ -127,7 +127,7 @@ export function Level({
   const { onMissing } = usePage();
   if (!control) return null;
   const options = control.meant?.options ?? [];
-  const most = control.shown === 'there' ? options.indexOf(String(control.value)) : -1;
+  const most = control.shown === 'there' ? options.indexOf(typeof control.value === 'string' ? control.value : '') : -1;
   return (
     <Place control={control}>
       <span role="radiogroup" aria-label={label} className="inline-flex flex-wrap gap-1">

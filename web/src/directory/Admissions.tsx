@@ -21,7 +21,7 @@ export function Admissions({ id, name }: { id: string; name: string }) {
       unwrap(api.GET('/api/v1/accounts/{id}/admissions', { params: { path: { id }, query: after.query } })),
     placeholderData: (before) => before,
   });
-  const told = found.data?.settings.filter((s) => s.admits + s.admitted > 0) ?? [];
+  const told = found.data?.settings.filter(isTold) ?? [];
   if (told.length === 0) return null;
   return (
     <section aria-label="People as values">
@@ -31,6 +31,9 @@ export function Admissions({ id, name }: { id: string; name: string }) {
     </section>
   );
 }
+
+/** Where nobody decided anything and everyone stands in everyone's value, there is nothing to tell. */
+const isTold = (line: Line) => Boolean(line.policy) || line.admits !== line.admitted;
 
 function Setting({ id, name, line }: { id: string; name: string; line: Line }) {
   const [question] = useQuestion();

@@ -93,7 +93,7 @@ function Editor(props: {
         spellCheck={false}
         aria-label="Rule"
         aria-invalid={Boolean(found?.problem)}
-        className="field w-full font-mono text-[13px]"
+        className="field h-auto w-full py-1 font-mono text-[13px]"
         placeholder={'attributes.title eq "First mate" and unit eq "fleet"'}
         value={typed}
         onChange={(e) => props.onType(e.target.value)}

@@ -56,7 +56,7 @@ export function HostingSheet(props: {
             <button className="quiet min-w-0 truncate" onClick={() => onOpen('workspaces', w.id)}>
               {w.name}
             </button>
-            <span className="text-ink2 ml-auto text-[13px]">{count(w.accounts, 'member')}</span>
+            <span className="text-ink2 flex-1 text-right text-[13px]">{count(w.accounts, 'member')}</span>
             <RemoveButton
               label={`Give ${w.name} hosting of its own`}
               onPress={() =>

@@ -130,7 +130,10 @@ const USES_TOLD = 12;
 export function Usages({ entry }: { entry: DirectoryEntry }) {
   const [question] = useQuestion();
   const [send, refusal] = useStaging();
-  const rest = entry.usedBy.filter((u) => u.kind !== 'policy' && u.kind !== 'group');
+  // The workspaces of a hosting stand in a list of their own.
+  const rest = entry.usedBy.filter(
+    (u) => u.kind !== 'policy' && u.kind !== 'group' && !('keepers' in entry && u.kind === 'workspace'),
+  );
   return (
     <>
       <h2 className="font-display mt-5 text-[16px] font-semibold">Used for</h2>

@@ -11,10 +11,12 @@ public enum Visibility {
     GREYED,
     ABSENT;
 
-    /** What is seen of an outcome: a switch that is off, and whatever is blocked, is not there. */
+    /** What is seen of an outcome: a switch that is off, and whatever is blocked altogether, is not there; what works in part is. */
     public static Visibility of(Setting setting, Outcome outcome) {
         boolean off = outcome.value() instanceof Value.Switch value && !value.on();
-        if (!off && outcome.blockedBy().isEmpty()) return THERE;
+        boolean blocked = !outcome.blockedBy().isEmpty()
+                && setting.fallback().filter(outcome.value()::equals).isPresent();
+        if (!off && !blocked) return THERE;
         return setting.source().path("absence").asText("").equals("grey") ? GREYED : ABSENT;
     }
 

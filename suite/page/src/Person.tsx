@@ -17,7 +17,7 @@ import { Coming } from './apps/Coming';
 import { go, type Here } from './here';
 import { Ask, Missing, type Wish } from './Missing';
 import { PageContext, Rest, usePage } from './page';
-import { moment, words } from './words';
+import { moment, text as asText, words } from './words';
 
 const COMING = 'coming';
 const RING = 'preview.ring';
@@ -84,6 +84,13 @@ export function Person({ here }: { here: Here }) {
     enabled: page !== '',
     refetchInterval: 2000,
   });
+  const named = peopleIn(view.data, catalogue.data);
+  const names = useQuery({
+    queryKey: ['names', named],
+    queryFn: () => get<Record<string, string>>(`names?of=${encodeURIComponent(named)}`),
+    enabled: named !== '',
+    placeholderData: (before) => before,
+  });
   const trouble = person.error ?? catalogue.error ?? opening.error;
   if (trouble)
     return (
@@ -98,11 +105,25 @@ export function Person({ here }: { here: Here }) {
     return <p className="mt-[20vh] text-center text-soft">Signing in…</p>;
   return (
     <PageContext
-      value={{ person: person.data, view: view.data, catalogue: catalogue.data, beside: here.beside, onMissing }}
+      value={{
+        person: person.data,
+        view: view.data,
+        catalogue: catalogue.data,
+        names: names.data ?? {},
+        beside: here.beside,
+        onMissing,
+      }}
     >
       <Frame here={here} away={view.error?.message} wish={wish} onWish={setWish} />
     </PageContext>
   );
+}
+
+/** The units, groups and people that stand in the values of a page, as targets, each once, separated by commas. */
+function peopleIn(view: PageView | undefined, catalogue: Catalogue | undefined): string {
+  const of = new Set(catalogue?.settings.filter((s) => s.type === 'people').map((s) => s.key));
+  const targets = view?.settings.filter((s) => of.has(s.key)).flatMap((s) => (Array.isArray(s.value) ? s.value : []));
+  return [...new Set(targets)].sort().join();
 }
 
 function Frame({
@@ -244,7 +265,9 @@ function Frame({
       </nav>
       <main className={clsx('min-w-0', beside ? '' : 'py-3')} data-app={app}>
         <h1 className={beside ? 'sr-only' : 'mb-3 text-xl font-semibold'}>{names.find((a) => a.id === app)?.name}</h1>
-        {wish && <Ask key={`${wish.key} ${String(wish.wanted)}`} wish={wish} onClose={() => onWish(undefined)} />}
+        {wish && (
+          <Ask key={`${wish.key} ${JSON.stringify(wish.wanted)}`} wish={wish} onClose={() => onWish(undefined)} />
+        )}
         {Shown ? <Shown /> : <Rest app={app} spoken={[]} />}
         {!beside && <Missing app={app} />}
       </main>
@@ -283,7 +306,7 @@ function SignIn({ onDone }: { onDone: () => void }) {
   return (
     <main className="mx-auto mt-[16vh] max-w-md px-4 text-center">
       <p className="font-semibold text-mark">Simulated suite</p>
-      {text?.shown === 'there' && <p className="my-4 text-lg">{String(text.value)}</p>}
+      {text?.shown === 'there' && <p className="my-4 text-lg">{asText(text.value)}</p>}
       <button type="button" className="button main" onClick={onDone}>
         Sign in as {person.name}
       </button>
@@ -293,16 +316,16 @@ function SignIn({ onDone }: { onDone: () => void }) {
 
 /** Tells the page around this one, where there is one, what stands here and how. */
 function useTold(app: string) {
-  const { view, catalogue } = usePage();
+  const { view, catalogue, names } = usePage();
   useEffect(() => {
     if (window.parent === window) return;
     const controls = catalogue.settings.flatMap((meant) => {
       const seen = view.settings.find((s) => s.key === meant.key);
       const on = meant.key === RING ? COMING : (meant.app ?? '');
       return seen
-        ? [{ key: meant.key, title: meant.title, app: on, shown: seen.shown, words: words(meant, seen.value) }]
+        ? [{ key: meant.key, title: meant.title, app: on, shown: seen.shown, words: words(meant, seen.value, names) }]
         : [];
     });
     window.parent.postMessage({ kind: 'suite-page', account: view.account, app, controls }, '*');
-  }, [app, view.account, view.settings, catalogue.settings]);
+  }, [app, view.account, view.settings, catalogue.settings, names]);
 }

@@ -7,6 +7,8 @@ export type Open = {
   person: Person;
   view: PageView;
   catalogue: Catalogue;
+  /** What the units, groups and people that stand in values are called, by their targets. */
+  names: Record<string, string>;
   beside: boolean;
   /** Asks why something is not there, and for it: for a value of it where one is named. */
   onMissing: (key: string, wanted?: Value) => void;
@@ -24,10 +26,10 @@ export type Control = Seen & { meant: Meant | undefined; title: string; inWords:
 
 /** A setting as it stands on this page, or in a workspace; nothing where the catalogue has none of this key. */
 export function useControl(key: string, among?: Seen[]): Control | undefined {
-  const { view, catalogue } = usePage();
+  const { view, catalogue, names } = usePage();
   const seen = (among ?? view.settings).find((s) => s.key === key);
   const meant = catalogue.settings.find((s) => s.key === key);
-  return seen && { ...seen, meant, title: meant?.title ?? key, inWords: words(meant, seen.value) };
+  return seen && { ...seen, meant, title: meant?.title ?? key, inWords: words(meant, seen.value, names) };
 }
 
 /** What holds a control, so that it can be found. Nothing where it is absent. */

@@ -3,11 +3,17 @@ import type { Meant, Value } from './api';
 /** An option as a word: options are written with dashes. */
 export const option = (id: string) => id.replaceAll('-', ' ');
 
-/** A value as a person reads it. */
-export function words(meant: Meant | undefined, value: Value): string {
+/** A text as it is; nothing where a value is none. */
+export const text = (value: Value): string => (typeof value === 'string' ? value : '');
+
+/** A value as a person reads it. @param names what units, groups and people are called */
+export function words(meant: Meant | undefined, value: Value, names: Record<string, string> = {}): string {
   if (value === null) return 'none';
   if (typeof value === 'boolean') return value ? 'on' : 'off';
-  if (Array.isArray(value)) return value.length === 0 ? 'nothing' : value.join(', ');
+  if (Array.isArray(value)) {
+    if (value.length === 0) return meant?.type === 'people' ? 'nobody' : 'nothing';
+    return meant?.type === 'people' ? listed(value.map((target) => names[target] ?? 'somebody')) : value.join(', ');
+  }
   if (typeof value === 'number')
     return meant?.unit ? `${value} ${value === 1 ? meant.unit.replace(/s$/, '') : meant.unit}` : String(value);
   if (typeof value === 'object') return value.alt || 'a picture';

@@ -10,9 +10,18 @@ import { Calendars } from './Calendars';
 import { useArrivals, type RingLine } from './queries';
 
 /** What came lately and what comes, week by week, with who gets it; to be copied into a newsletter. */
-export function Arrivals({ rings, onOpen }: { rings: RingLine[]; onOpen: (setting: string) => void }) {
+export function Arrivals({
+  rings,
+  track,
+  onOpen,
+}: {
+  rings: RingLine[];
+  /** Only what comes on this further track. */
+  track?: string;
+  onOpen: (setting: string) => void;
+}) {
   const [question] = useQuestion();
-  const found = useArrivals(question);
+  const found = useArrivals(question, track);
   const [copied, setCopied] = useState('');
   const [calendars, setCalendars] = useState(false);
   if (found.isError && !found.data) return <ErrorNotice error={found.error} onRetry={() => void found.refetch()} />;

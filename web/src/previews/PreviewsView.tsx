@@ -125,7 +125,7 @@ export function PreviewsView({ session }: { session?: Session }) {
               onRing={(of) => open('ring', of)}
             />
             <Warnings warnings={warnings} onEdit={edit} onOpen={open} />
-            <Arrivals rings={rings} onOpen={(setting) => open('release', setting)} />
+            <Arrivals rings={rings} track={track} onOpen={(setting) => open('release', setting)} />
           </div>
         )}
       </section>

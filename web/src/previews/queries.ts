@@ -17,12 +17,13 @@ export const usePreviews = (q: Question, track?: string) => {
   });
 };
 
-export const useArrivals = (q: Question) => {
+/** What comes on a track, or on all of them. */
+export const useArrivals = (q: Question, track?: string) => {
   const asked = useCurrentQuery(q);
   const who = q.who && q.who.kind !== 'everyone' ? whoText(q.who) : undefined;
   return useQuery({
-    queryKey: ['arrivals', who, asked.key],
-    queryFn: () => unwrap(api.GET('/api/v1/arrivals', { params: { query: { ...asked.query, who } } })),
+    queryKey: ['arrivals', who, track, asked.key],
+    queryFn: () => unwrap(api.GET('/api/v1/arrivals', { params: { query: { ...asked.query, who, track } } })),
     placeholderData: (before) => before,
   });
 };

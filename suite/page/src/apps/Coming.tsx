@@ -122,9 +122,13 @@ function Agreement({
     <div className="mt-2 grid gap-2">
       {terms && (
         <>
-          <div className="max-h-48 overflow-y-auto rounded-lg border border-line p-3 whitespace-pre-line" tabIndex={0}>
-            {terms.text}
-          </div>
+          <textarea
+            readOnly
+            aria-label="Terms"
+            className="field w-full"
+            rows={Math.min(10, terms.text.split('\n').length + 2)}
+            value={terms.text}
+          />
           <label className="flex items-baseline gap-2">
             <input type="checkbox" checked={read} onChange={(e) => setRead(e.target.checked)} />I have read these terms
             (version {terms.version}) and agree.

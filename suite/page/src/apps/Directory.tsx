@@ -12,6 +12,7 @@ const SPOKEN = [
   'directory.sign-in-text',
   'directory.place',
   'directory.take-out',
+  'directory.finds',
 ];
 
 export function Directory() {
@@ -72,6 +73,7 @@ export function Directory() {
           )}
         </div>
         <Ability k="directory.certificates">Show my certificates</Ability>
+        <Fact k="directory.finds">{(v) => <>You find here: {v}.</>}</Fact>
         <Fact k="directory.sign-in-text">{(v) => <>On the sign-in page stands: {v}</>}</Fact>
       </section>
       <Rest app="directory" spoken={SPOKEN} />

@@ -1,7 +1,8 @@
 import { Ability, Fact, Place, Rest, useControl } from '../page';
+import { text } from '../words';
 
 const LINKS = ['help.pilot-book', 'help.school', 'help.mess', 'help.contact'];
-const SPOKEN = [...LINKS, 'help.phone', 'help.look-on', 'help.tour', 'help.maker'];
+const SPOKEN = [...LINKS, 'help.notice', 'help.phone', 'help.look-on', 'help.tour', 'help.maker'];
 
 /** Links of the suite itself, which nobody can change. */
 const FIXED = [
@@ -14,6 +15,7 @@ export function Help() {
     <>
       <section className="sheet" aria-label="Help">
         <h2 className="font-semibold">Where to find help</h2>
+        <Fact k="help.notice">{(v) => <>{v}</>}</Fact>
         <ul className="my-2 grid gap-2">
           {LINKS.map((k) => (
             <HelpLink key={k} k={k} />
@@ -42,7 +44,7 @@ export function Help() {
 function HelpLink({ k }: { k: string }) {
   const control = useControl(k);
   if (!control || control.shown === 'absent') return null;
-  const to = String(control.value);
+  const to = text(control.value);
   const suites = control.meant?.default === to && to.includes('suite.example');
   return (
     <li>

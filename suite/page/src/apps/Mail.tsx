@@ -11,6 +11,7 @@ const SPOKEN = [
   'mail.letterhead-own',
   'mail.fetch-back',
   'mail.print',
+  'mail.open-post',
 ];
 
 export function Mail() {
@@ -41,6 +42,7 @@ export function Mail() {
             </Ability>
             <Ability k="mail.relief-answer">Let the relief answer in my name</Ability>
           </div>
+          <Fact k="mail.open-post">{(v) => <>This post may also be opened by: {v}.</>}</Fact>
           <p className="mt-3">My mail is forwarded to</p>
           <Level k="mail.pass-on" label="Where mail is forwarded" chosen={forward} onChoose={setForward} />
         </section>

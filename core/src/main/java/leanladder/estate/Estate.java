@@ -379,6 +379,11 @@ public final class Estate {
         return all;
     }
 
+    /** The track of this id; the main one where it is empty. */
+    public Optional<Track> track(String id) {
+        return allTracks().stream().filter(track -> track.id().equals(id)).findFirst();
+    }
+
     /** The track to which a release belongs. */
     public Track trackOf(Release release) {
         if (!release.track().isEmpty())

@@ -99,6 +99,14 @@ public final class SuiteServer implements AutoCloseable {
                         passed(leanLadderClient.get("/session", Optional.empty()))
                                 .path("organisation")));
         routes.get("/api/people", this::people);
+        routes.get(
+                "/api/names",
+                ctx -> answer(
+                        ctx,
+                        passed(leanLadderClient.get(
+                                        "/target-names?targets=" + LeanLadderClient.encoded(ctx.queryParam("of")),
+                                        Optional.empty()))
+                                .path("names")));
         routes.get("/api/people/{account}", ctx -> answer(ctx, person(ctx.pathParam("account"))));
         routes.post("/api/pages", this::open);
         routes.get("/api/pages/{page}", ctx -> answer(ctx, pages.view(page(ctx), workspace(ctx))));

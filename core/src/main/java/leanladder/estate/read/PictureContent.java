@@ -87,6 +87,10 @@ public final class PictureContent {
                 int event = reader.next();
                 if (event == XMLStreamConstants.DTD || event == XMLStreamConstants.PROCESSING_INSTRUCTION)
                     return Optional.of("is SVG with a document type or a processing instruction, which is not allowed");
+                if (event == XMLStreamConstants.CHARACTERS || event == XMLStreamConstants.CDATA) {
+                    if (loads(reader.getText().toLowerCase(Locale.ROOT)))
+                        return Optional.of("is SVG with a style that loads something, which is not allowed");
+                }
                 if (event != XMLStreamConstants.START_ELEMENT) continue;
                 String element = reader.getLocalName().toLowerCase(Locale.ROOT);
                 if (UNSAFE_ELEMENTS.contains(element))
@@ -108,6 +112,11 @@ public final class PictureContent {
         if (attribute.startsWith("on") || attribute.equals("base")) return true;
         if (attribute.equals("href") || attribute.equals("src"))
             return !text.startsWith("#") && !text.startsWith("data:image/png") && !text.startsWith("data:image/jpeg");
-        return text.contains("javascript:") || text.contains("url(") && !text.contains("url(#");
+        return text.contains("javascript:") || loads(text);
+    }
+
+    /** Whether a style names something outside the picture. */
+    private static boolean loads(String style) {
+        return style.contains("@import") || style.replace("url(#", "").contains("url(");
     }
 }

@@ -205,10 +205,10 @@ class DefectsTest {
             /catalogue/settings/0/needs/0 | {"kind":["person"],"note":1} | /catalogue/settings/0/needs/0/note | does not belong
             /catalogue/settings/0/needs/0 | {"kind":[]} | /catalogue/settings/0/needs/0/kind | must not be empty
             /catalogue/settings/0/needs/0 | {"release":false} | /catalogue/settings/0/needs/0/release | must be true
-            /catalogue/settings/8/needs/1/asLooseAs | "nobody" | /catalogue/settings/8/needs/1/asLooseAs | must be one of
-            /catalogue/settings/8/needs/1/setting | "gone" | /catalogue/settings/8/needs/1/setting | does not list
-            /catalogue/settings/8/needs/2 | {"setting":"mail.note","asLooseAs":""} | /catalogue/settings/8/needs/2/asLooseAs | not ordered
-            /catalogue/settings/8/needs/2/is | 7 | /catalogue/settings/8/needs/2/is | must be a text
+            /catalogue/settings/9/needs/1/asLooseAs | "nobody" | /catalogue/settings/9/needs/1/asLooseAs | must be one of
+            /catalogue/settings/9/needs/1/setting | "gone" | /catalogue/settings/9/needs/1/setting | does not list
+            /catalogue/settings/9/needs/2 | {"setting":"mail.note","asLooseAs":""} | /catalogue/settings/9/needs/2/asLooseAs | not ordered
+            /catalogue/settings/9/needs/2/is | 7 | /catalogue/settings/9/needs/2/is | must be a text
             /catalogue/settings/0/default | {"follow":"chat.sidebar"} | /catalogue/settings/0 | cycle of settings
             /catalogue/settings/7/ordered | true | /catalogue/settings/7/ordered | must not be ordered
             /catalogue/settings/7/options | ["everyone","dry-dock"] | /catalogue/settings/7/options | from the inside out
@@ -255,7 +255,26 @@ class DefectsTest {
             /releases/0/early/0/to | "workspace:w1" | /releases/0/early/0/to | unit, an access group or an account
             /releases/0/early/0/to | "group:g3" | /releases/0/early/0/to | mailing group
             /releases/- | {"setting":"meet.captions","opens":{}} | /releases/1/setting | repeats the setting
-            /rings | [] | /catalogue/settings/8/needs/0 | no preview rings
+            /rings | [] | /catalogue/settings/9/needs/0 | no preview rings
+            /hostings | [{"id":"h1"}] | /hostings/0 | "name"
+            /hostings | [{"id":"h1","name":"Harbour","region":"eu"},{"id":"h1","name":"Again","region":"eu"}] | /hostings/1/id | repeats the id
+            /workspaces/0/hosting | "h9" | /workspaces/0/hosting | does not exist
+            /groups/0/rule | "kind eq" | /groups/0/rule | at character 7
+            /groups/- | {"id":"g4","name":"By rule","purpose":"access","rule":"kind eq"} | /groups/3/rule | at character 7
+            /groups/- | {"id":"g4","name":"By rule","purpose":"access","rule":"memberOf eq \\"g9\\""} | /groups/3/rule | g9
+            /groups/- | {"id":"g4","name":"By rule","purpose":"access","rule":"unit eq \\"u9\\""} | /groups/3/rule | u9
+            /groups/- | {"id":"g4","name":"By rule","purpose":"access","rule":"memberOf eq \\"g4\\""} | /groups/3 | cycle of groups through members and rules: g4
+            /accounts/0/devices | [{"id":"d1","kind":"phone","apps":{"chat":"five"}}] | /accounts/0/devices/0/apps/chat | five
+            /accounts/0/devices | [{"id":"d1","kind":"phone","apps":{"mail":"5"}}] | /accounts/0/devices/0/apps/mail | does not
+            /rings/0/terms | {"version":1,"from":2,"text":"Read me"} | /rings/0/terms/from | must not lie above
+            /rings/0/terms | {"version":0,"text":"Read me"} | /rings/0/terms/version | 1
+            /tracks | [{"id":"t1","name":"Builders","setting":"gone","rings":[]}] | /tracks/0/setting | gone
+            /releases/0/track | "t9" | /releases/0/track | does not exist
+            /policies/0/assignments/0/in | "workspace:w9" | /policies/0/assignments/0/in | does not exist
+            /policies/0/assignments/0/in | "unit:u1" | /policies/0/assignments/0/in | workspace
+            /policies/0/assignments/1/in | "workspace:w1" | /policies/0/assignments/1/in | include
+            /policies/1/statements/- | {"setting":"mail.deputies","set":["account:a9"]} | /policies/1/statements/1/set/0 | does not exist
+            /policies/1/statements/- | {"setting":"mail.deputies","set":["workspace:w1"]} | /policies/1/statements/1/set | must be a list of organisation
             """)
     void everyListedDefectIsRefusedAtItsPlace(String at, String value, String pointer, String message) {
         ObjectNode estate = small();

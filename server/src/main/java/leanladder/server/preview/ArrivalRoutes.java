@@ -66,7 +66,7 @@ public record ArrivalRoutes(QueryContext.Reader queries) implements RouteGroup {
     }
 
     private Response arrivals(RequestContext requestContext) {
-        QueryParameters queryParameters = requestContext.query(QueryParameters.about("ring", "who"));
+        QueryParameters queryParameters = requestContext.query(QueryParameters.about("ring", "track", "who"));
         QueryContext queryContext = queries.read(queryParameters);
         ZoneId zone = queryContext.estate().organisation().zone();
         LocalDate monday = queryContext
@@ -78,6 +78,10 @@ public record ArrivalRoutes(QueryContext.Reader queries) implements RouteGroup {
         Optional<String> ring = queryParameters.one("ring");
         ring.filter(r -> queryContext.estate().ring(r).isEmpty()).ifPresent(r -> {
             throw ProblemException.unknown("There is no ring \"" + r + "\".");
+        });
+        Optional<String> track = queryParameters.one("track");
+        track.filter(t -> queryContext.estate().track(t).isEmpty()).ifPresent(t -> {
+            throw ProblemException.unknown("There is no preview track \"" + t + "\".");
         });
         Map<LocalDate, List<ArrivalLine>> byWeek = new TreeMap<>();
         RoaringBitmap about = whom(queryParameters, queryContext);
@@ -96,6 +100,7 @@ public record ArrivalRoutes(QueryContext.Reader queries) implements RouteGroup {
                             .map(Ring::id)
                             .filter(ring.get()::equals)
                             .isEmpty()) continue;
+            if (track.isPresent() && !onTrack(queryContext, scheduledOpening, track.get())) continue;
             LocalDate week = scheduledOpening
                     .at()
                     .atZone(zone)
@@ -115,6 +120,10 @@ public record ArrivalRoutes(QueryContext.Reader queries) implements RouteGroup {
                                 .target(queryParameters.target("who", queryContext.estate(), true))),
                 weeks,
                 text(weeks)));
+    }
+
+    private static boolean onTrack(QueryContext queryContext, ScheduledOpening scheduledOpening, String track) {
+        return queryContext.estate().trackOf(scheduledOpening.release()).id().equals(track);
     }
 
     private static String words(LocalDate week, LocalDate now) {

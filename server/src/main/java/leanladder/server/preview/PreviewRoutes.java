@@ -259,9 +259,9 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
     }
 
     private static Track track(QueryContext queryContext, String id) {
-        return queryContext.estate().allTracks().stream()
-                .filter(t -> t.id().equals(id))
-                .findFirst()
+        return queryContext
+                .estate()
+                .track(id)
                 .orElseThrow(() -> ProblemException.unknown("There is no preview track \"" + id + "\"."));
     }
 

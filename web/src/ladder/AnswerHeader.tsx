@@ -10,14 +10,17 @@ export function AnswerHeader({ layout, drawing }: { layout: Layout; drawing: Cli
   const y = layout.answerY;
   const from = horizontalPosition(layout, 'left', layout.railTop) - 22;
   const blocked = drawing.gates.some((g) => !g.met);
-  const lead = blocked ? 'in effect, blocked' : 'in effect';
+  const lead = drawing.partial ? 'in effect, in part' : blocked ? 'in effect, blocked' : 'in effect';
   const leadWidth = textWidth(lead, 13) + 30;
   // As wide as the ladder, and wider for a long value where there is room.
   const wanted = leadWidth + textWidth(drawing.value, 17, 700) + 20;
   const width = Math.min(layout.width - from - 4, Math.max(layout.right - layout.left + 34, wanted));
   const ink = blocked ? 'var(--ink)' : 'var(--on-decide)';
   return (
-    <g role="listitem" aria-label={`In effect: ${drawing.value}${blocked ? ' (blocked)' : ''}`}>
+    <g
+      role="listitem"
+      aria-label={`In effect: ${drawing.value}${drawing.partial ? ' (in part)' : blocked ? ' (blocked)' : ''}`}
+    >
       <rect
         x={from}
         y={y - 16}
@@ -25,7 +28,7 @@ export function AnswerHeader({ layout, drawing }: { layout: Layout; drawing: Cli
         height={32}
         rx={3}
         fill={blocked ? 'var(--sheet)' : 'var(--decide)'}
-        stroke={blocked ? 'var(--shut)' : 'var(--decide)'}
+        stroke={blocked && !drawing.partial ? 'var(--shut)' : 'var(--decide)'}
         strokeWidth={2}
       />
       <text x={from + 14} y={y + 5} fontSize={13} fill={ink}>

@@ -20,6 +20,7 @@ const drawing: ClimbViewModel = {
     { height: 'organisation', depth: 0, name: 'Organisation', place: 'Skerrymore Ferries' },
     { height: 'person', depth: 0, name: 'Person', place: 'Mirela Osk' },
   ],
+  partial: false,
   decidingRung: 2,
   builtIn: { value: 'passcode', reason: 'lower rung' },
   statements: [

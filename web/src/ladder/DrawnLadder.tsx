@@ -51,7 +51,7 @@ export function DrawnLadder({ drawing, width, room, chosen, drafted, onChoose, o
       style={{ fontFamily: 'var(--font-sans)', ...(byDraft ? { '--decide': 'var(--draft)' } : {}) }}
     >
       <Rails layout={layout} />
-      <Riser layout={layout} />
+      <Riser layout={layout} partial={drawing.partial} />
       <AnswerHeader layout={layout} drawing={drawing} />
       {layout.plates.map((plate, i) => (
         <GatePlate key={i} layout={layout} plate={plate} onClimb={onClimb} />
@@ -99,8 +99,11 @@ function Rails({ layout }: { layout: Layout }) {
   );
 }
 
-/** The way of the value, beside the left rail: from where it is decided up to the answer, or to the gate that stops it. */
-function Riser({ layout }: { layout: Layout }) {
+/**
+ * The way of the value, beside the left rail: from where it is decided up to the answer, or to the gate that stops it. What a
+ * gate leaves of it goes on beside that, thinner.
+ */
+function Riser({ layout, partial }: { layout: Layout; partial: boolean }) {
   const off = 13;
   const at = (y: number) => horizontalPosition(layout, 'left', Math.max(y, layout.railTop)) - off;
   const shut = [...layout.plates].reverse().find((p) => !p.gate.met);
@@ -113,6 +116,9 @@ function Riser({ layout }: { layout: Layout }) {
         d={`M${horizontalPosition(layout, 'left', foot) + 2} ${foot}H${at(foot)}L${at(turn)} ${Math.min(turn, foot)}V${end}`}
         strokeLinejoin="round"
       />
+      {shut && partial && (
+        <path d={`M${at(turn)} ${end}l-6 -8V${layout.answerY + 17}`} strokeWidth={2} strokeLinejoin="round" />
+      )}
       {shut && <path d={`M${at(0) - 7} ${end}h14`} stroke="var(--shut)" strokeWidth={4} />}
     </g>
   );

@@ -19,6 +19,7 @@ const CLIMB = {
       { height: 'builtin', depth: 0, name: 'Built-in', place: 'the catalogue' },
       { height: 'person', depth: 0, name: 'Person', place: 'Mirela Osk' },
     ],
+    partial: false,
     decidingRung: 1,
     builtIn: { value: 'Off', reason: 'lower rung' },
     statements: [

@@ -35,6 +35,7 @@ function drawing(statements: Statement[], decidingRung: number, gates: ClimbView
       { height: 'group', depth: 0, name: 'Group', place: 'in 2 groups' },
       { height: 'person', depth: 0, name: 'Person', place: 'Mirela Osk' },
     ],
+    partial: false,
     decidingRung,
     builtIn: { value: 'On', reason: 'lower rung' },
     statements,

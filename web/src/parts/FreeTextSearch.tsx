@@ -44,6 +44,7 @@ export function FreeTextSearch(props: { autoFocus?: boolean; large?: boolean; on
               if (who) ask({ ...question, who }, '/ladder');
               else if (hit.kind === 'setting') ask({ ...question, what: { id: hit.id } }, '/ladder');
               else if (hit.kind === 'workspace') ask({ ...question, where: { id: hit.id } }, '/ladder');
+              else if (hit.kind === 'hosting') ask(question, `/directory/hostings/${encodeURIComponent(hit.id)}`);
               else if (hit.kind === 'plan') ask(question, `/seats/${encodeURIComponent(hit.id)}`);
               else ask(question, `/policies/${encodeURIComponent(hit.id)}`);
             }),

@@ -9,6 +9,7 @@ const KIND_WORDS: Record<Hit['kind'], string> = {
   unit: 'unit',
   group: 'group',
   workspace: 'workspace',
+  hosting: 'hosting',
   setting: 'setting',
   policy: 'policy',
   plan: 'licence plan',

@@ -26,6 +26,11 @@ public record Climb(
         Optional<String> follows,
         List<Gate> gates) {
 
+    /** Whether closed gates leave something of what is decided: a consequence that is not the fallback (resolution.md, section 5). */
+    public boolean isPartial() {
+        return outcome.standing() == Standing.BLOCKED && !setting.fallback().equals(Optional.of(outcome.value()));
+    }
+
     /**
      * One statement and what became of it.
      *

@@ -151,6 +151,8 @@ public final class ClimbFormatter {
                 closed.size() == 1
                         ? "one gate is closed: " + evidence.of(closed.get(0).evidence()) + "."
                         : count(closed.size()) + " gates are closed."));
+        if (climb.isPartial())
+            pieces.add(Piece.plain(" That leaves " + value(climb.outcome().value()) + "."));
     }
 
     private static String count(int n) {

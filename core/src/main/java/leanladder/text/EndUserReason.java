@@ -29,7 +29,7 @@ public final class EndUserReason {
     /** Of what works in part, what there is: "You have look; for change something is missing. ". */
     private String inPart(Climb climb) {
         Outcome outcome = climb.outcome();
-        if (climb.setting().fallback().equals(Optional.of(outcome.value()))) return "";
+        if (!climb.isPartial()) return "";
         return "You have “" + estateFormatter.value(climb.setting(), outcome.value()) + "”; for “"
                 + estateFormatter.value(climb.setting(), outcome.decided()) + "” something is missing. ";
     }

@@ -69,7 +69,7 @@ class DirectoryEditingTest extends Editing {
         browser.open("/directory/workspaces/new-ideas");
         browser.sees("No policy says anything for this workspace now.");
         browser.press("Review");
-        browser.sees("New ideas is no longer on trial");
+        browser.sees("Trial berth is no longer on trial");
         browser.press("Publish");
         browser.sees("is published");
         browser.open(asked);

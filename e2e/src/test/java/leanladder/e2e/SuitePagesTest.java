@@ -91,6 +91,11 @@ class SuitePagesTest {
         return outcomes;
     }
 
+    /** As it is delivered: texts in the account's language. */
+    private static JsonNode delivered(Account account, Outcome outcome) {
+        return outcome.value().delivered(account.language());
+    }
+
     private static Visibility shown(String key, Outcome outcome) {
         return Visibility.of(estate.catalogue().setting(key).orElseThrow(), outcome);
     }
@@ -109,7 +114,8 @@ class SuitePagesTest {
             outcomes(account)
                     .forEach((key, outcome) -> wanted.put(
                             key,
-                            outcome.value().json() + " " + shown(key, outcome).word()));
+                            delivered(account, outcome) + " "
+                                    + shown(key, outcome).word()));
             assertThat(held).as(account.id()).isEqualTo(wanted);
         }
     }
@@ -139,7 +145,7 @@ class SuitePagesTest {
         assertThat(place.get("shown").asText()).as(what).isEqualTo(visibility.word());
         assertThat(place.get("value").toString())
                 .as(what)
-                .isEqualTo(outcome.value().json().toString());
+                .isEqualTo(delivered(account, outcome).toString());
         assertThat(place.get("text").asText().isBlank() && !place.get("field").asBoolean())
                 .as(what)
                 .isFalse();

@@ -259,6 +259,58 @@ class PreviewsTest {
     }
 
     @Test
+    void aFurtherTrackHasItsOwnRingsReleasesAndArrivals() {
+        JsonNode builders = get("previews?track=builders");
+        assertThat(names(builders.get("rings"), "name")).containsExactly("Workbench", "Launched");
+        assertThat(names(builders.get("releases"), "setting")).containsExactly("reports.feed");
+        assertThat(names(get("previews").get("releases"), "setting"))
+                .isNotEmpty()
+                .doesNotContain("reports.feed");
+        Set<String> arriving = new HashSet<>();
+        get("arrivals?track=builders")
+                .get("weeks")
+                .forEach(week -> arriving.addAll(names(week.get("arrivals"), "setting")));
+        assertThat(arriving).isSubsetOf("reports.feed");
+        assertThat(server.get("/api/v1/arrivals?track=gone").statusCode()).isEqualTo(404);
+        assertThat(server.get("/api/v1/previews?track=gone").statusCode()).isEqualTo(404);
+    }
+
+    private static List<String> names(JsonNode rows, String member) {
+        List<String> names = new ArrayList<>();
+        rows.forEach(row -> names.add(row.get(member).asText()));
+        return names;
+    }
+
+    @Test
+    void whoAgreedToTermsIsAskedAgainWhenTheyChangeAndHasItWithTheNewWord() {
+        String somebody = roster("workbench", "may").iterator().next();
+        String path = "/api/v1/accounts/" + somebody + "/consents";
+        HttpResponse<String> old = server.send("POST", path, "{\"ring\":\"workbench\",\"terms\":1}", CLIENT);
+        assertThat(old.statusCode()).as(old.body()).isEqualTo(422);
+        assertThat(roster("workbench", "may")).contains(somebody);
+        json(server.send("POST", path, "{\"ring\":\"workbench\",\"terms\":2}", CLIENT));
+        assertThat(roster("workbench", "did")).contains(somebody);
+
+        JsonNode track = get("previews?track=builders").at("/tracks/0/written");
+        String again = track.toString()
+                .replace("\"version\":2", "\"version\":3")
+                .replace("\"from\":2", "\"from\":3")
+                .replace("without notice", "without a word");
+        publish("{'kind':'arrange-tracks','tracks':[" + again + "]}");
+        assertThat(roster("workbench", "did")).doesNotContain(somebody);
+        json(server.send("POST", path, "{\"ring\":\"workbench\",\"terms\":3}", CLIENT));
+        assertThat(roster("workbench", "did")).contains(somebody);
+
+        HttpResponse<String> sameVersion =
+                server.post(("{'base':" + get("session").get("change")
+                                + ",'edits':[{'kind':'arrange-tracks','tracks':["
+                                + again.replace("named people", "anybody") + "]}]}")
+                        .replace('\'', '"'));
+        assertThat(sameVersion.statusCode()).as(sameVersion.body()).isEqualTo(422);
+        assertThat(sameVersion.body()).contains("version");
+    }
+
+    @Test
     void whoeverIsAskedSaysYesOrNoAndWhoSaysNothingIsTold() {
         var may = roster("harbour-trial", "may").iterator();
         String no = may.next();

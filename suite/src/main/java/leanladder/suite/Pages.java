@@ -22,6 +22,9 @@ final class Pages {
     private static final Duration KEPT = Duration.ofHours(12);
     private static final Duration FARTHEST = Duration.ofDays(30);
 
+    /** Lean Ladder tells no longer history at once. */
+    private static final Duration LONGEST_MEMORY = Duration.ofDays(60);
+
     private final SettingsClient settingsClient;
     private final Clock clock;
     private final SecureRandom random = new SecureRandom();
@@ -140,6 +143,7 @@ final class Pages {
             String account, Optional<String> workspace, Instant at, UserActions done) {
         Catalogue catalogue = settingsClient.catalogue();
         Instant since = done.earliest().isBefore(at) ? done.earliest() : at;
+        if (since.isBefore(at.minus(LONGEST_MEMORY))) since = at.minus(LONGEST_MEMORY);
         Map<String, List<PropagationSimulator.Entry>> entries =
                 settingsClient.entries(account, workspace, since.minus(catalogue.longest()), at);
         Map<String, PropagationSimulator.PropagatedValue> taken = new LinkedHashMap<>();

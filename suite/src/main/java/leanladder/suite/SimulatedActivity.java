@@ -6,7 +6,8 @@ import java.time.temporal.ChronoUnit;
 
 /**
  * When people do what they do when nobody looks: who is seen for the first time has a past. It is fixed by the account: everyone refreshes
- * within the hour, signs in once a day, and restarts once in two days; one in fifty has been away for nine days.
+ * within the hour, signs in once a day, restarts once in two days, updates once in a fortnight and clears what is stored once in thirty days;
+ * one in fifty has been away for nine days.
  */
 final class SimulatedActivity {
     private static final int AWAY = 50;
@@ -15,7 +16,7 @@ final class SimulatedActivity {
     private static final Duration SIGNS_IN = Duration.ofDays(1);
     private static final Duration RESTARTS = Duration.ofDays(2);
     private static final Duration UPDATES = Duration.ofDays(14);
-    private static final Duration CLEARS = Duration.ofDays(90);
+    private static final Duration CLEARS = Duration.ofDays(30);
 
     private SimulatedActivity() {}
 

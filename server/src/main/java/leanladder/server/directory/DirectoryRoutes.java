@@ -16,6 +16,7 @@ import java.util.function.Predicate;
 import leanladder.catalogue.AccountKind;
 import leanladder.catalogue.Need;
 import leanladder.catalogue.Setting;
+import leanladder.edit.session.EditSession;
 import leanladder.estate.Account;
 import leanladder.estate.Device;
 import leanladder.estate.Estate;
@@ -41,6 +42,7 @@ import leanladder.server.http.description.SchemaRef;
 import leanladder.server.paging.AccountPage;
 import leanladder.server.paging.NamedRef;
 import leanladder.server.query.QueryContext;
+import leanladder.server.state.RebasedDraft;
 import leanladder.server.state.Snapshot;
 import leanladder.server.state.Timeline;
 import leanladder.workingcopy.EntityType;
@@ -407,7 +409,11 @@ public record DirectoryRoutes(Timeline timeline, QueryContext.Reader queries) im
     }
 
     private Optional<String> description(Group group, QueryContext queryContext) {
-        return Optional.of(timeline.editSession(queryContext.snapshot())
+        EditSession editSession = queryContext
+                .draft()
+                .map(RebasedDraft::editSession)
+                .orElseGet(() -> timeline.editSession(queryContext.snapshot()));
+        return Optional.of(editSession
                         .overlay()
                         .wholeBody(EntityType.GROUP, group.id())
                         .path("description")

@@ -33,6 +33,7 @@ import leanladder.text.EstateFormatter;
  * @param because the sentence after the answer
  * @param text the whole climb for a ticket
  * @param decidingRung its place among the rungs
+ * @param partial whether closed gates leave something of what is decided
  */
 public record ClimbViewModel(
         String account,
@@ -43,6 +44,7 @@ public record ClimbViewModel(
         List<TextPiece> because,
         String value,
         String decided,
+        boolean partial,
         String text,
         List<DrawnRung> rungs,
         int decidingRung,
@@ -115,6 +117,7 @@ public record ClimbViewModel(
                         .toList(),
                 estateFormatter.value(setting, climb.outcome().value()),
                 estateFormatter.value(setting, climb.outcome().decided()),
+                climb.isPartial(),
                 telling.text(),
                 rungs,
                 index(rungs, climb.outcome().rung()),

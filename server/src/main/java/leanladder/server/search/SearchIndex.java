@@ -14,6 +14,7 @@ import leanladder.catalogue.Setting;
 import leanladder.estate.Account;
 import leanladder.estate.Estate;
 import leanladder.estate.Group;
+import leanladder.estate.Hosting;
 import leanladder.estate.Plan;
 import leanladder.estate.Policy;
 import leanladder.estate.Unit;
@@ -24,7 +25,7 @@ import leanladder.server.paging.FuzzyMatcher;
 import leanladder.workingcopy.WriteSet;
 
 /**
- * Finds accounts, units, groups, workspaces, settings, policies and licence plans by the words that people use, forgiving typing errors; each
+ * Finds accounts, units, groups, workspaces, hostings, settings, policies and licence plans by the words that people use, forgiving typing errors; each
  * kind stands on a {@link FuzzyIndex} of its own. What is looked for costs in proportion to its words.
  */
 public final class SearchIndex {
@@ -35,6 +36,7 @@ public final class SearchIndex {
         UNIT,
         GROUP,
         WORKSPACE,
+        HOSTING,
         SETTING,
         POLICY,
         PLAN
@@ -70,6 +72,7 @@ public final class SearchIndex {
     private static final Comparator<Unit> UNITS = alike(Unit::name, Unit::id);
     private static final Comparator<Group> GROUPS = alike(Group::name, Group::id);
     private static final Comparator<Workspace> WORKSPACES = alike(Workspace::name, Workspace::id);
+    private static final Comparator<Hosting> HOSTINGS = alike(Hosting::name, Hosting::id);
     private static final Comparator<Setting> SETTINGS = alike(Setting::title, Setting::key);
     private static final Comparator<Policy> POLICIES = alike(Policy::name, Policy::id);
     private static final Comparator<Plan> PLANS = alike(Plan::name, Plan::id);
@@ -92,6 +95,7 @@ public final class SearchIndex {
     private final FuzzyIndex<Unit> units;
     private final FuzzyIndex<Group> groups;
     private final FuzzyIndex<Workspace> workspaces;
+    private final FuzzyIndex<Hosting> hostings;
     private final FuzzyIndex<Setting> settings;
     /** Settings by the words of their titles, and of each other phrase that people use for them. */
     private final Map<List<String>, List<Setting>> phrases;
@@ -111,6 +115,7 @@ public final class SearchIndex {
         units = new FuzzyIndex<>(estate.units(), UNITS, this::fields);
         groups = new FuzzyIndex<>(estate.groups(), GROUPS, g -> List.of(field(g.name(), 10)));
         workspaces = workspaces(estate);
+        hostings = hostings(estate);
         settings = settings(estate);
         phrases = phrases(estate);
         policies = policies(estate);
@@ -143,6 +148,7 @@ public final class SearchIndex {
                 ? before.groups
                 : new FuzzyIndex<>(estate.groups(), GROUPS, g -> List.of(field(g.name(), 10)));
         workspaces = edits.workspaces().isEmpty() ? before.workspaces : workspaces(estate);
+        hostings = edits.hostings().isEmpty() ? before.hostings : hostings(estate);
         boolean same = edits.catalogue().isEmpty() && !edits.frame();
         settings = same ? before.settings : settings(estate);
         phrases = same ? before.phrases : phrases(estate);
@@ -206,6 +212,10 @@ public final class SearchIndex {
 
     private static FuzzyIndex<Workspace> workspaces(Estate estate) {
         return new FuzzyIndex<>(estate.workspaces(), WORKSPACES, w -> List.of(field(w.name(), 10)));
+    }
+
+    private static FuzzyIndex<Hosting> hostings(Estate estate) {
+        return new FuzzyIndex<>(estate.hostings(), HOSTINGS, h -> List.of(field(h.name(), 10)));
     }
 
     private static FuzzyIndex<Plan> plans(Estate estate) {
@@ -331,7 +341,8 @@ public final class SearchIndex {
                     }
                     case UNIT -> add(hits, units, asked, most, u -> true, SearchIndex.this::hit);
                     case GROUP -> add(hits, groups, asked, most, g -> true, SearchIndex::hit);
-                    case WORKSPACE -> add(hits, workspaces, asked, most, w -> true, SearchIndex::hit);
+                    case WORKSPACE -> add(hits, workspaces, asked, most, w -> true, SearchIndex.this::hit);
+                    case HOSTING -> add(hits, hostings, asked, most, h -> true, SearchIndex::hit);
                     case SETTING -> {
                         // What is typed is the whole phrase: these go first, however many others have its words.
                         List<Setting> exact = phrases.getOrDefault(asked, List.of());
@@ -393,9 +404,20 @@ public final class SearchIndex {
         return new Hit(HitKind.GROUP, g.id(), g.name(), g.access() ? "access group" : "mailing group", 0);
     }
 
-    private static Hit hit(Workspace w) {
-        String context = "workspace, size " + w.size() + (w.trial() ? ", on trial" : "");
+    private Hit hit(Workspace w) {
+        String context = w.hosting()
+                .flatMap(estate::hosting)
+                .map(hosting -> "workspace on " + hosting.name())
+                .orElseGet(() -> "workspace, " + size(w.size().orElse(""), w.trial()));
         return new Hit(HitKind.WORKSPACE, w.id(), w.name(), context, 0);
+    }
+
+    private static Hit hit(Hosting h) {
+        return new Hit(HitKind.HOSTING, h.id(), h.name(), "hosting, " + size(h.size(), h.trial()), 0);
+    }
+
+    private static String size(String size, boolean trial) {
+        return "size " + size + (trial ? ", on trial" : "");
     }
 
     private Hit hit(Setting s) {

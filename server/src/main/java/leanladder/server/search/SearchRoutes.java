@@ -69,11 +69,14 @@ public record SearchRoutes(QueryContext.Reader queries) implements RouteGroup {
     private static Set<SearchIndex.HitKind> kinds(QueryParameters queryParameters) {
         Set<SearchIndex.HitKind> kinds = EnumSet.noneOf(SearchIndex.HitKind.class);
         for (String word : queryParameters.one("kinds").map(k -> k.split(",")).orElse(new String[0])) {
-            kinds.add(Arrays.stream(SearchIndex.HitKind.values())
-                    .filter(k -> JsonWriter.word(k).equals(word.trim().toLowerCase(Locale.ROOT)))
-                    .findFirst()
-                    .orElseThrow(() -> ProblemException.wrongInput("There is no kind \"" + word
-                            + "\"; there are everyone, account, unit, group, workspace, setting and policy.")));
+            kinds.add(
+                    Arrays.stream(SearchIndex.HitKind.values())
+                            .filter(k -> JsonWriter.word(k).equals(word.trim().toLowerCase(Locale.ROOT)))
+                            .findFirst()
+                            .orElseThrow(
+                                    () -> ProblemException.wrongInput(
+                                            "There is no kind \"" + word
+                                                    + "\"; there are everyone, account, unit, group, workspace, hosting, setting, policy and plan.")));
         }
         return kinds.isEmpty() ? EnumSet.allOf(SearchIndex.HitKind.class) : kinds;
     }

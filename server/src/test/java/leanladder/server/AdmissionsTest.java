@@ -1,0 +1,125 @@
+package leanladder.server;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.net.URLEncoder;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Instant;
+import java.time.ZoneOffset;
+import java.util.ArrayList;
+import java.util.List;
+import leanladder.demo.DemoEstate;
+import leanladder.json.Json;
+import leanladder.store.ThrowAwayPostgres;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** People as values seen from both ends, groups by rule while they are typed, and hostings that are found. */
+class AdmissionsTest {
+    private RunningServer server;
+
+    @BeforeEach
+    void start() throws Exception {
+        server = RunningServer.start(
+                ThrowAwayPostgres.get(),
+                "admissions_test",
+                Path.of("no-web"),
+                Json.write(new DemoEstate().build()),
+                Clock.fixed(Instant.parse("2026-11-25T12:00:00Z"), ZoneOffset.UTC));
+    }
+
+    @AfterEach
+    void stop() {
+        server.close();
+    }
+
+    private JsonNode get(String path) {
+        HttpResponse<String> response = server.get("/api/v1/" + path);
+        assertThat(response.statusCode()).as(response.body()).isLessThan(300);
+        return Json.read(response.body());
+    }
+
+    private void publish(String edits) {
+        HttpResponse<String> response = server.post(
+                ("{'base':" + get("session").get("change") + ",'edits':[" + edits + "]}").replace('\'', '"'));
+        assertThat(response.statusCode()).as(response.body()).isLessThan(300);
+    }
+
+    private List<String> accounts(String account, String way) {
+        List<String> accounts = new ArrayList<>();
+        get("accounts/" + account + "/admissions/mail.open-post?way=" + way)
+                .get("people")
+                .forEach(line -> accounts.add(line.get("account").asText()));
+        return accounts;
+    }
+
+    @Test
+    void whomSomebodyAdmitsIsFoundFromBothEndsAndFollowsTheGroup() {
+        assertThat(accounts("mirela.osk", "admits")).contains("tobin.velho");
+        assertThat(accounts("tobin.velho", "admitted")).contains("mirela.osk");
+        String mate = accounts("mirela.osk", "admits").stream()
+                .filter(a -> !a.equals("tobin.velho"))
+                .findFirst()
+                .orElseThrow();
+        int before = accounts("mirela.osk", "admits").size();
+        publish("{'kind':'remove-members','group':'first-mates','who':['account:" + mate + "']}");
+        assertThat(accounts("mirela.osk", "admits")).hasSize(before - 1).doesNotContain(mate);
+        assertThat(accounts(mate, "admitted")).doesNotContain("mirela.osk");
+    }
+
+    private JsonNode tried(String rule) {
+        return get("group-rule?rule=" + URLEncoder.encode(rule, StandardCharsets.UTF_8));
+    }
+
+    @Test
+    void aRuleSaysWhomItFitsOrWhereItBreaks() {
+        JsonNode broken = tried("kind eq person");
+        assertThat(broken.get("position").asInt()).isEqualTo(8);
+        assertThat(broken.get("problem").asText()).contains("double quotes");
+        assertThat(tried("unit eq \"gone\"").get("problem").asText()).contains("gone");
+        int captains = tried("attributes.title eq \"captain\"").get("accounts").asInt();
+        assertThat(captains)
+                .isEqualTo(get("directory/people?active=true&count=1000").get("rows").findValuesAsText("title").stream()
+                        .filter(title -> title.equalsIgnoreCase("captain"))
+                        .toList()
+                        .size());
+        publish("{'kind':'add-group','group':{'id':'by-rule','name':'Captains by rule','purpose':'access',"
+                + "'rule':'attributes.title eq \\'captain\\''}}".replace("\\'", "\\\""));
+        assertThat(get("directory/groups/by-rule").get("byRule").asInt()).isEqualTo(captains);
+    }
+
+    @Test
+    void aGroupThatOnlyADraftHasIsOpenedWithItsDescription() {
+        JsonNode draft = Json.read(server.send("POST", "/api/v1/drafts", "{}").body());
+        String edited = ("{'version':" + draft.get("version")
+                        + ",'edits':[{'kind':'add-group','group':{'id':'fresh','name':'Fresh',"
+                        + "'purpose':'access','members':['account:mirela.osk']}},"
+                        + "{'kind':'amend-group','group':'fresh','members':{'description':'For a day'}}]}")
+                .replace('\'', '"');
+        HttpResponse<String> added = server.send("POST", "/api/v1/drafts/" + draft.get("id") + "/edits", edited);
+        assertThat(added.statusCode()).as(added.body()).isEqualTo(200);
+        assertThat(get("directory/groups/fresh?draft=" + draft.get("id"))
+                        .get("description")
+                        .asText())
+                .isEqualTo("For a day");
+        assertThat(server.get("/api/v1/directory/groups/fresh").statusCode()).isEqualTo(404);
+    }
+
+    @Test
+    void aHostingIsFoundByItsNameAndAWorkspaceSaysWhatItRunsOn() {
+        JsonNode hostings = get("search?kinds=hosting&q=harbour").get("hits");
+        assertThat(hostings.findValuesAsText("title")).containsExactly("Harbour hosting");
+        assertThat(get("search?kinds=workspace&q=timetable")
+                        .at("/hits/0/context")
+                        .asText())
+                .isEqualTo("workspace on Harbour hosting");
+        publish("{'kind':'amend-hosting','hosting':'" + hostings.at("/0/id").asText()
+                + "','members':{'name':'Quay hosting'}}");
+        assertThat(get("search?kinds=hosting&q=quay").get("hits")).hasSize(1);
+    }
+}

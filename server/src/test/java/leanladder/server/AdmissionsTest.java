@@ -111,6 +111,25 @@ class AdmissionsTest {
     }
 
     @Test
+    void whatAPolicySaysOnAHostingIsDrawnOnItsRungInEachWorkspaceThatRunsOnIt() {
+        JsonNode members = get("directory/groups/crew-schedulers").get("members");
+        String scheduler = members.at("/0/id").asText();
+        JsonNode climb = get("climb?setting=assistant.use&workspace=safety-board&account=" + scheduler);
+        assertThat(climb.at("/outcome/rung").asText()).isEqualTo("hosting");
+        JsonNode drawing = climb.get("drawing");
+        JsonNode rung = drawing.get("rungs").get(drawing.get("decidingRung").asInt());
+        assertThat(rung.get("height").asText()).isEqualTo("hosting");
+        assertThat(rung.get("place").asText()).isEqualTo("Harbour hosting");
+        assertThat(get("climb?setting=assistant.use&account=" + scheduler)
+                        .at("/drawing/rungs")
+                        .findValuesAsText("height"))
+                .doesNotContain("hosting", "workspace");
+        assertThat(server.get("/api/v1/distribution?setting=assistant.use&workspace=safety-board")
+                        .body())
+                .contains("\"hosting\"");
+    }
+
+    @Test
     void aHostingIsFoundByItsNameAndAWorkspaceSaysWhatItRunsOn() {
         JsonNode hostings = get("search?kinds=hosting&q=harbour").get("hits");
         assertThat(hostings.findValuesAsText("title")).containsExactly("Harbour hosting");

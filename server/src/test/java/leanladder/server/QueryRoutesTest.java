@@ -12,6 +12,7 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.ZoneOffset;
+import java.util.ArrayList;
 import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
@@ -140,6 +141,37 @@ class QueryRoutesTest {
                 }
             }
         }
+    }
+
+    /** Every statement of a climb stands on a rung that is drawn, and the rung that decides is that of the outcome, in whatever place. */
+    @Test
+    void everyClimbIsDrawnOnTheRungsThatThereAre() {
+        Set<String> deciding = new HashSet<>();
+        for (long seed = 720; seed < 735; seed++) {
+            ObjectNode estate = RandomEstate.json(seed);
+            put(estate);
+            List<String> places = new ArrayList<>(List.of(""));
+            estate.get("workspaces")
+                    .forEach(w -> places.add("&workspace=" + w.get("id").asText()));
+            for (String where : places.subList(0, Math.min(6, places.size()))) {
+                Map<String, Map<String, JsonNode>> outcomes = outcomes(where);
+                List<String> accounts = List.copyOf(new TreeMap<>(outcomes).keySet());
+                for (String account : accounts.subList(0, Math.min(9, accounts.size())))
+                    outcomes.get(account).forEach((key, outcome) -> {
+                        JsonNode drawing = json(server.get(
+                                        "/api/v1/climb?account=" + q(account) + "&setting=" + q(key) + where))
+                                .get("drawing");
+                        String rung = drawing.at(
+                                        "/rungs/" + drawing.get("decidingRung").asInt() + "/height")
+                                .asText();
+                        assertThat(outcome.get("rung").asText())
+                                .as("%s %s %s", account, key, where)
+                                .startsWith(rung);
+                        deciding.add(rung);
+                    });
+            }
+        }
+        assertThat(deciding).contains("builtin", "organisation", "unit", "group", "workspace", "person");
     }
 
     @Test

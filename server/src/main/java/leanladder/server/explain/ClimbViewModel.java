@@ -14,6 +14,7 @@ import leanladder.catalogue.Value;
 import leanladder.estate.Account;
 import leanladder.estate.Statement;
 import leanladder.estate.Unit;
+import leanladder.estate.Workspace;
 import leanladder.json.Json;
 import leanladder.reach.Rung;
 import leanladder.reach.RungKind;
@@ -174,10 +175,12 @@ public record ClimbViewModel(
                 Rung.GROUP,
                 "Group",
                 groups == 0 ? "in no group" : groups == 1 ? "in one group" : "in " + groups + " groups"));
-        climb.evaluationContext()
-                .workspace()
-                .flatMap(queryContext.estate()::workspace)
-                .ifPresent(w -> rungs.add(rung(Rung.WORKSPACE, "Workspace", w.name())));
+        Optional<Workspace> workspace = climb.evaluationContext().workspace().flatMap(queryContext.estate()::workspace);
+        workspace
+                .flatMap(Workspace::hosting)
+                .flatMap(queryContext.estate()::hosting)
+                .ifPresent(h -> rungs.add(rung(Rung.HOSTING, "Hosting", h.name())));
+        workspace.ifPresent(w -> rungs.add(rung(Rung.WORKSPACE, "Workspace", w.name())));
         String kind = estateFormatter.kind(account.kind());
         rungs.add(rung(
                 Rung.PERSON,

@@ -14,6 +14,7 @@ import leanladder.catalogue.Setting;
 import leanladder.catalogue.Value;
 import leanladder.estate.Policy;
 import leanladder.estate.Target;
+import leanladder.estate.Workspace;
 import leanladder.reach.RungKind;
 import leanladder.resolve.Outcome;
 import leanladder.resolve.Segment;
@@ -121,10 +122,12 @@ public record DistributionRoutes(QueryContext.Reader queries) implements RouteGr
             return Response.of(
                     AccountPage.answer(queryParameters, queryContext.directory(), chosen(queryParameters, parts)));
         EstateFormatter estateFormatter = queryContext.estateFormatter();
+        Optional<Workspace> workspace = queryContext.question().workspace().flatMap(queryContext.estate()::workspace);
         List<DistributionRung> rungs = new ArrayList<>();
         for (RungKind rungKind : RungKind.values()) {
-            if (rungKind == RungKind.WORKSPACE
-                    && queryContext.question().workspace().isEmpty()) continue;
+            if (rungKind == RungKind.WORKSPACE && workspace.isEmpty()) continue;
+            if (rungKind == RungKind.HOSTING
+                    && workspace.flatMap(Workspace::hosting).isEmpty()) continue;
             rungs.add(new DistributionRung(
                     rungKind,
                     parts.stream()

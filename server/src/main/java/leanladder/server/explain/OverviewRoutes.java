@@ -137,7 +137,7 @@ public record OverviewRoutes(QueryContext.Reader queries) implements RouteGroup 
                 settings.size(),
                 (long) active.getCardinality() * settings.size(),
                 rungs.entrySet().stream()
-                        .filter(r -> r.getKey() != RungKind.WORKSPACE)
+                        .filter(r -> r.getKey() != RungKind.WORKSPACE && r.getKey() != RungKind.HOSTING)
                         .map(r -> new RungOverview(
                                 r.getKey(),
                                 r.getValue().cells,

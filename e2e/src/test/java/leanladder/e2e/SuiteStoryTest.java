@@ -199,6 +199,33 @@ class SuiteStoryTest {
     }
 
     @Test
+    void termsAreReadBeforeOneJoinsAndAgainWhenTheyChange() {
+        String region = "Previews: For those who build on the suite";
+        joinsAfterReading(region, 2);
+        String track = Json.read(
+                        beside.server.get("/api/v1/previews?track=builders").body())
+                .at("/tracks/0/written")
+                .toString();
+        testClock.step(Duration.ofMinutes(1));
+        beside.publish("{'kind':'arrange-tracks','tracks':["
+                + track.replace("\"version\":2", "\"version\":3")
+                        .replace("\"from\":2", "\"from\":3")
+                        .replace("without notice", "without a word")
+                + "]}");
+        joinsAfterReading(region, 3);
+    }
+
+    private void joinsAfterReading(String region, int version) {
+        suite.open("/?as=ivo.tarn&app=coming");
+        suite.sees("You may try previews: Workbench");
+        assertThat(suite.text("String(document.querySelector(\"[aria-label='" + region + "'] button\").disabled)"))
+                .isEqualTo("true");
+        suite.tick("I have read these terms (version " + version + ") and agree.");
+        suite.press("Join", region);
+        suite.sees("You try previews: Workbench");
+    }
+
+    @Test
     void aPageCanBeSetForwardToSeeWhatIsOnItsWayAndNobodyElseIsAltered() {
         // What was loaded and what is published now are two instants, as they always are.
         testClock.step(Duration.ofDays(1));

@@ -124,7 +124,7 @@ class AdmissionsTest {
                         .at("/drawing/rungs")
                         .findValuesAsText("height"))
                 .doesNotContain("hosting", "workspace");
-        assertThat(server.get("/api/v1/distribution?setting=assistant.use&workspace=safety-board")
+        assertThat(server.get("/api/v1/distribution?who=everyone&setting=assistant.use&workspace=safety-board")
                         .body())
                 .contains("\"hosting\"");
     }

@@ -303,15 +303,22 @@ function inOrder(apps: Catalogue['apps']) {
 function SignIn({ onDone }: { onDone: () => void }) {
   const { person, view } = usePage();
   const text = view.settings.find((s) => s.key === 'directory.sign-in-text');
+  const picture = view.settings.find((s) => s.key === 'directory.sign-in-picture');
   return (
     <main className="mx-auto mt-[16vh] max-w-md px-4 text-center">
       <p className="font-semibold text-mark">Simulated suite</p>
+      {picture?.shown === 'there' && <Shown value={picture.value} />}
       {text?.shown === 'there' && <p className="my-4 text-lg">{asText(text.value)}</p>}
       <button type="button" className="button main" onClick={onDone}>
         Sign in as {person.name}
       </button>
     </main>
   );
+}
+
+function Shown({ value }: { value: Value }) {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return null;
+  return <img className="mx-auto my-4 max-h-32" src={`/api/pictures/${value.sha256}`} alt={value.alt} />;
 }
 
 /** Tells the page around this one, where there is one, what stands here and how. */

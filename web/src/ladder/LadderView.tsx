@@ -14,6 +14,7 @@ import { DistributionLadder } from './DistributionLadder';
 import { DrawnLadder } from './DrawnLadder';
 import { GateRemedies } from './GateRemedies';
 import { History } from '../parts/History';
+import { Picture } from '../parts/Picture';
 import { DeliveryCheckLine } from '../parts/DeliveryChecks';
 import { SettlingLine } from './SettlingLine';
 import { PolicyAside } from './PolicyAside';
@@ -160,6 +161,10 @@ function Answered(props: {
         {props.stands}, change {climb.change}.
         {climb.outcome.dependsOnWorkspace && ' Can differ by workspace: name one under Where.'}
       </p>
+      <div className="mt-2 flex flex-wrap gap-4">
+        {props.before && <Picture value={props.before.outcome.value} className="h-20" />}
+        <Picture value={climb.outcome.value} className="h-20" />
+      </div>
       {!props.before && <SettlingLine change={climb.change} />}
       <DeliveryCheckLine />
       {props.before && <Turn before={props.before} after={climb} />}

@@ -1,5 +1,6 @@
 import type { Ripple } from '../api/client';
 import { formatNumber } from '../text/words';
+import { Picture } from './Picture';
 
 /** How each setting moves: from what to what, and for how many. */
 export function ValueChanges({ moves }: { moves: Ripple['moves'] }) {
@@ -18,8 +19,14 @@ export function ValueChanges({ moves }: { moves: Ripple['moves'] }) {
         {moves.map((move) => (
           <tr key={JSON.stringify([move.setting, move.fromValue, move.toValue])} className="border-line border-t">
             <td className="py-1 pr-3 font-semibold">{move.title}</td>
-            <td className="pr-3 break-words">{move.from}</td>
-            <td className="pr-3 font-semibold break-words">{move.to}</td>
+            <td className="pr-3 break-words">
+              {move.from}
+              <Picture value={move.fromValue} />
+            </td>
+            <td className="pr-3 font-semibold break-words">
+              {move.to}
+              <Picture value={move.toValue} />
+            </td>
             <td className="pr-3">{move.effect === 'other' ? 'otherwise' : move.effect}</td>
             <td className="text-right">{formatNumber(move.accounts)}</td>
           </tr>

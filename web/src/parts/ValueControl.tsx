@@ -1,6 +1,7 @@
 import type { Setting } from '../api/client';
 import { LanguagesControl } from './LanguagesControl';
 import { PeopleControl } from './PeopleControl';
+import { PictureControl } from './PictureControl';
 import { Select } from './Select';
 
 /** The control that fits the type of a setting. */
@@ -66,7 +67,7 @@ export function ValueControl(props: {
     case 'people':
       return <PeopleControl title={title} value={value} onChange={onChange} />;
     case 'picture':
-      return <span className="text-ink2 w-60">{value === null ? 'no picture' : 'a picture'}</span>;
+      return <PictureControl title={title} value={value} onChange={onChange} />;
     default:
       if (setting?.byLanguage)
         return <LanguagesControl title={title} value={value} refused={refused} onChange={onChange} />;

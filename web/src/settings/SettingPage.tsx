@@ -5,6 +5,7 @@ import { useAfterDraft } from '../draft/draft';
 import { settlingText } from '../draft/impactText';
 import { TurnOff } from '../parts/TurnOff';
 import { History } from '../parts/History';
+import { Picture } from '../parts/Picture';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { EVERYONE, useQuestion, writeQuestion } from '../question/question';
 import { capital, formatNumber, joinList } from '../text/words';
@@ -55,6 +56,7 @@ export function SettingPage(props: {
       {view && (
         <>
           {setting?.help && <p className="mt-1">{setting.help}</p>}
+          <Picture value={setting?.default} className="mt-2 h-20" />
           <div className="mt-3 flex flex-wrap items-start gap-2">
             <Link className="button" to={asked({ ...question, who: EVERYONE, what: { id } })}>
               See and change it for everyone
@@ -166,8 +168,12 @@ function values(setting: Setting): string {
       return 'a list';
     case 'link':
       return 'an address';
+    case 'people':
+      return 'people, groups and units';
+    case 'picture':
+      return 'a picture: PNG, JPEG, WebP or SVG of at most 256 KB';
     default:
-      return 'text';
+      return setting.byLanguage ? 'text, in several languages' : 'text';
   }
 }
 

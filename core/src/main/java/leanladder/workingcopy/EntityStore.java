@@ -12,6 +12,11 @@ public interface EntityStore {
     /** The body of a part that exists. May be slow: it is asked for only where a part is written anew. */
     ObjectNode body(Section section, String key);
 
+    /** Whether the content of a picture is stored that the estate itself does not hold. @param sha256 in lower-case hexadecimal digits */
+    default boolean hasPicture(String sha256) {
+        return false;
+    }
+
     /** Says which parts of a section are going to be asked for one by one, in this order; whoever can may fetch them together. */
     default void expect(Section section, Collection<String> keys) {}
 

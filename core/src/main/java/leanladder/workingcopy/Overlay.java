@@ -715,7 +715,7 @@ public final class Overlay implements References {
 
     @Override
     public boolean hasPicture(String sha256) {
-        return base.estate().pictures().contains(sha256);
+        return base.estate().pictures().contains(sha256) || stored.hasPicture(sha256);
     }
 
     @Override

@@ -11,6 +11,7 @@ import java.io.UncheckedIOException;
 import java.text.Normalizer;
 import java.time.LocalDate;
 import java.util.ArrayList;
+import java.util.Base64;
 import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
@@ -18,6 +19,7 @@ import java.util.Map;
 import java.util.Random;
 import java.util.Set;
 import java.util.function.Predicate;
+import leanladder.estate.read.PictureContent;
 import leanladder.json.Json;
 
 /**
@@ -68,6 +70,7 @@ public final class DemoEstate {
         consents();
         asked();
         estate.set("catalogue", new DemoCatalogue(data("catalogue.yaml")).build());
+        pictures();
         policies();
         plans();
         estate.set("rings", company.get("rings"));
@@ -415,6 +418,29 @@ public final class DemoEstate {
                 if (item.has("in"))
                     assignment.put("in", targets(item.get("in").asText()).get(0));
             }
+        }
+    }
+
+    /** Pictures stand as files beside the data; a built-in value names the file. */
+    private void pictures() {
+        for (JsonNode setting : estate.path("catalogue").path("settings")) {
+            if (!setting.path("type").asText().equals("picture")) continue;
+            byte[] content = bytes(setting.get("default").asText());
+            String sha256 = PictureContent.sha256(content);
+            estate.withObject("/media").put(sha256, Base64.getEncoder().encodeToString(content));
+            ((ObjectNode) setting)
+                    .putObject("default")
+                    .put("sha256", sha256)
+                    .put("media", PictureContent.media(content).orElseThrow())
+                    .put("alt", "A ferry off a low shore");
+        }
+    }
+
+    private static byte[] bytes(String file) {
+        try (InputStream in = DemoEstate.class.getResourceAsStream("/demo/" + file)) {
+            return in.readAllBytes();
+        } catch (IOException e) {
+            throw new UncheckedIOException(e);
         }
     }
 

@@ -40,6 +40,7 @@ import leanladder.server.explain.TurnOffRoutes;
 import leanladder.server.explain.WayRoutes;
 import leanladder.server.explain.WorkspaceRoutes;
 import leanladder.server.files.EstateRoutes;
+import leanladder.server.files.PictureRoutes;
 import leanladder.server.files.SetupTodoSource;
 import leanladder.server.files.StartRoutes;
 import leanladder.server.health.HealthRoutes;
@@ -199,6 +200,7 @@ public final class Server implements AutoCloseable {
                 new MyFeatureRequestRoutes(store, timeline, queries, identity.clients()),
                 checks,
                 new EstateRoutes(store, timeline, publisher, identity, suite, mailer),
+                new PictureRoutes(store),
                 new CatalogueRoutes(queries, timeline),
                 new StartRoutes(store, timeline, publisher),
                 new SearchRoutes(queries),

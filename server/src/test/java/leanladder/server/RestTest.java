@@ -704,6 +704,14 @@ class RestTest {
         ask(asked, "GET", "/api/v1/checks?who=account:a2", "");
         ask(asked, "DELETE", "/api/v1/checks/" + check.at("/checks/0/id"), "");
         ask(asked, "GET", "/api/v1/today?since=2026-11-20", "");
+        ask(
+                asked,
+                "POST",
+                "/api/v1/pictures",
+                "<svg xmlns=\"http://www.w3.org/2000/svg\"><path d=\"M0 0h8v8z\"/></svg>");
+        HttpResponse<String> noPicture = server.send("GET", "/api/v1/pictures/" + "0".repeat(64), "");
+        assertThat(noPicture.statusCode()).isEqualTo(404);
+        asked.add("get /api/v1/pictures/{sha256}");
         // No mail server is named here; PostTest has one.
         HttpResponse<String> told =
                 server.send("POST", "/api/v1/releases/meet.captions/notices", "{\"to\":\"dry-dock\"}");

@@ -4,6 +4,7 @@ import com.fasterxml.jackson.databind.JsonNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
+import java.time.Instant;
 import java.util.Collection;
 import java.util.HashMap;
 import java.util.LinkedHashMap;
@@ -54,6 +55,7 @@ public final class Replay {
      * @throws IOException when a change of the journal cannot be carried out; those before it are there then
      */
     public static long all(Store from, Store to) throws IOException {
+        to.pictures().takeOver(from.pictures().media(), Instant.now());
         Replay replay = new Replay(from, to);
         long count = 0;
         for (Change change : from.journal().since(0)) {
@@ -106,7 +108,7 @@ public final class Replay {
     }
 
     /** Reads parts as the estate file that they make. */
-    private static Estate assembled(Collection<StoredEntity> parts) throws IOException {
+    private Estate assembled(Collection<StoredEntity> parts) throws IOException {
         ObjectNode file = Json.NODES.objectNode();
         for (StoredEntity part : parts)
             if (part.section().equals(StoredEntity.FRAME)) file.setAll((ObjectNode) Json.read(part.body()));
@@ -122,6 +124,7 @@ public final class Replay {
                     && !part.section().equals(StoredEntity.CATALOGUE))
                 file.withArray(part.section()).add(body);
         }
+        file.withObject("/media").setAll(from.pictures().media());
         try {
             return EstateReader.readStored(new ByteArrayInputStream(Json.MAPPER.writeValueAsBytes(file)))
                     .estate();

@@ -6,12 +6,13 @@ import leanladder.store.cluster.ClusterListener;
 import leanladder.store.db.Database;
 import leanladder.store.drafts.DraftTable;
 import leanladder.store.entities.EntityTable;
+import leanladder.store.entities.PictureTable;
 import leanladder.store.journal.Journal;
 import leanladder.store.mail.MailTable;
 import leanladder.store.requests.RequestTable;
 import leanladder.store.seats.SeatTable;
 
-/** What is kept in PostgreSQL: the journal of changes, the parts of the estate, the ledger, drafts, calendars, what people ask for, checks, and outgoing mail. */
+/** What is kept in PostgreSQL: the journal of changes, the parts of the estate, the ledger, drafts, pictures, calendars, what people ask for, checks, and outgoing mail. */
 public final class Store implements AutoCloseable {
     private final Database database;
     private final Journal journal;
@@ -22,6 +23,7 @@ public final class Store implements AutoCloseable {
     private final RequestTable requests;
     private final CheckTable checks;
     private final MailTable mail;
+    private final PictureTable pictures;
 
     /**
      * Connects and brings the tables up to date.
@@ -38,6 +40,7 @@ public final class Store implements AutoCloseable {
         requests = new RequestTable(database);
         checks = new CheckTable(database);
         mail = new MailTable(database);
+        pictures = new PictureTable(database);
         journal.indexSubjects();
     }
 
@@ -89,6 +92,11 @@ public final class Store implements AutoCloseable {
     /** Checks that changes have arrived. */
     public CheckTable checks() {
         return checks;
+    }
+
+    /** The contents of pictures. */
+    public PictureTable pictures() {
+        return pictures;
     }
 
     /** Texts to people that wait to be handed over. */

@@ -69,18 +69,37 @@ final class LeanLadderClient {
                 .header("Authorization", "Bearer " + secret);
     }
 
+    /** Bytes as they were answered. @param type their media type */
+    record Content(String type, byte[] bytes) {}
+
+    /** What stands at a path, as it is. */
+    Content content(String path) {
+        HttpResponse<byte[]> answer = answer(request(path).build());
+        if (answer.statusCode() != 200) throw new HttpStatusException(404, "It is not there any more.");
+        return new Content(
+                answer.headers().firstValue("Content-Type").orElse("application/octet-stream"), answer.body());
+    }
+
+    private HttpResponse<byte[]> answer(HttpRequest request) {
+        try {
+            return client.send(request, HttpResponse.BodyHandlers.ofByteArray());
+        } catch (IOException e) {
+            throw new UnreachableException(e);
+        } catch (InterruptedException e) {
+            Thread.currentThread().interrupt();
+            throw new UnreachableException(e);
+        }
+    }
+
     private Answer send(HttpRequest request) {
         try {
-            HttpResponse<byte[]> answer = client.send(request, HttpResponse.BodyHandlers.ofByteArray());
+            HttpResponse<byte[]> answer = answer(request);
             JsonNode body = answer.body().length == 0 ? Json.MAPPER.nullNode() : Json.MAPPER.readTree(answer.body());
             if (answer.statusCode() >= 500)
                 throw new UnreachableException(
                         new IOException(body.path("detail").asText("")));
             return new Answer(answer.statusCode(), body, answer.headers().firstValue("ETag"));
         } catch (IOException e) {
-            throw new UnreachableException(e);
-        } catch (InterruptedException e) {
-            Thread.currentThread().interrupt();
             throw new UnreachableException(e);
         }
     }

@@ -107,6 +107,7 @@ public final class SuiteServer implements AutoCloseable {
                                         "/target-names?targets=" + LeanLadderClient.encoded(ctx.queryParam("of")),
                                         Optional.empty()))
                                 .path("names")));
+        routes.get("/api/pictures/{sha256}", this::picture);
         routes.get("/api/people/{account}", ctx -> answer(ctx, person(ctx.pathParam("account"))));
         routes.post("/api/pages", this::open);
         routes.get("/api/pages/{page}", ctx -> answer(ctx, pages.view(page(ctx), workspace(ctx))));
@@ -177,6 +178,12 @@ public final class SuiteServer implements AutoCloseable {
         ctx.header("X-Content-Type-Options", "nosniff");
         ctx.header("Referrer-Policy", "no-referrer");
         if (!isPage) ctx.header("Cache-Control", "no-store");
+    }
+
+    private void picture(Context ctx) {
+        LeanLadderClient.Content picture =
+                leanLadderClient.content("/pictures/" + LeanLadderClient.encoded(ctx.pathParam("sha256")));
+        ctx.contentType(picture.type()).result(picture.bytes());
     }
 
     private void people(Context ctx) {

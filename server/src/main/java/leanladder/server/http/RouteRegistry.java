@@ -306,6 +306,10 @@ public final class RouteRegistry {
             ctx.contentType(textResponse.type()).result(textResponse.text());
             return;
         }
+        if (response.content() instanceof BinaryResponse binary) {
+            ctx.contentType(binary.type()).result(binary.content());
+            return;
+        }
         ctx.contentType("application/json");
         if (response.content() instanceof Response.ContentWriter contentWriter)
             spooledResponses.send(ctx, contentWriter, true);

@@ -65,6 +65,11 @@ final class EntityBodyCache implements EntityStore {
         return Objects.requireNonNull(ahead.get(one));
     }
 
+    @Override
+    public boolean hasPicture(String sha256) {
+        return entities.hasPicture(sha256);
+    }
+
     private @Nullable ObjectNode atHand(Key key) {
         ObjectNode there = ahead.get(key);
         return there != null ? there : latest.get(key);

@@ -170,6 +170,10 @@ public final class EntityTable {
         return new EntityBodyCache(this, number);
     }
 
+    boolean hasPicture(String sha256) {
+        return new PictureTable(database).has(sha256);
+    }
+
     /** The bodies of parts of a section as they stood after a change, by key; those that did not stand then are left out. */
     Map<String, ObjectNode> bodies(Section section, Collection<String> keys, long number) {
         return bodies(section.member(), keys, number);

@@ -56,6 +56,10 @@ record EstateExport(DSLContext tx, JsonGenerator out, long asOf, Set<Section> wi
         for (Section section : Section.values())
             if (section != Section.SETTINGS && !frame.has(section.member()) && !isEmpty(section))
                 frame.set(section.member(), Json.NODES.arrayNode());
+        // Pictures that nothing names any more are left out (resolution.md, section 11).
+        ObjectNode media = PictureTable.named(tx, asOf);
+        if (media.isEmpty()) frame.remove(PictureTable.MEDIA);
+        else frame.set(PictureTable.MEDIA, media);
         out.writeStartObject();
         var members = frame.fields();
         while (members.hasNext()) {

@@ -1,0 +1,136 @@
+package leanladder.server;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.net.URI;
+import java.net.http.HttpClient;
+import java.net.http.HttpRequest;
+import java.net.http.HttpResponse;
+import java.nio.charset.StandardCharsets;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Instant;
+import java.time.ZoneOffset;
+import leanladder.demo.DemoEstate;
+import leanladder.json.Json;
+import leanladder.store.ThrowAwayPostgres;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** Pictures from the upload to the export: stored first, named by an edit, kept for the past, left out where nothing names them. */
+class PicturesTest {
+    private static final String DRAWN =
+            "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 8 8'>%s<path d='M0 0h8v8z'/></svg>";
+
+    private final HttpClient client = HttpClient.newHttpClient();
+    private RunningServer server;
+
+    @BeforeEach
+    void start() throws Exception {
+        server = RunningServer.start(
+                ThrowAwayPostgres.get(),
+                "pictures_test",
+                Path.of("no-web"),
+                Json.write(new DemoEstate().build()),
+                Clock.fixed(Instant.parse("2026-11-25T12:00:00Z"), ZoneOffset.UTC));
+    }
+
+    @AfterEach
+    void stop() {
+        server.close();
+    }
+
+    private HttpResponse<String> send(byte[] content, String key) throws Exception {
+        return client.send(
+                HttpRequest.newBuilder(URI.create(server.address() + "/api/v1/pictures"))
+                        .header("Idempotency-Key", key)
+                        .POST(HttpRequest.BodyPublishers.ofByteArray(content))
+                        .build(),
+                HttpResponse.BodyHandlers.ofString());
+    }
+
+    private static byte[] svg(String inside) {
+        return String.format(DRAWN, inside).getBytes(StandardCharsets.UTF_8);
+    }
+
+    private JsonNode get(String path) {
+        HttpResponse<String> response = server.get("/api/v1/" + path);
+        assertThat(response.statusCode()).as(response.body()).isLessThan(300);
+        return Json.read(response.body());
+    }
+
+    private HttpResponse<String> publish(String edits) {
+        return server.post(
+                ("{'base':" + get("session").get("change") + ",'edits':[" + edits + "]}").replace('\'', '"'));
+    }
+
+    @Test
+    void aPictureIsStoredNamedAndExportedUntilNothingNamesIt() throws Exception {
+        HttpResponse<String> stored = send(svg("<title>House flag</title>"), "one");
+        assertThat(stored.statusCode()).as(stored.body()).isEqualTo(201);
+        String sha256 = Json.read(stored.body()).get("sha256").asText();
+        assertThat(send(svg("<title>House flag</title>"), "one").body()).isEqualTo(stored.body());
+        assertThat(get("estate").get("media").has(sha256)).isFalse();
+
+        String value = "{'sha256':'" + sha256 + "','media':'image/svg+xml','alt':'House flag'}";
+        assertThat(publish(
+                                "{'kind':'put-statement','policy':'safety-first','statement':{'setting':'directory.sign-in-picture','set':"
+                                        + value + "}}")
+                        .statusCode())
+                .isLessThan(300);
+        assertThat(get("estate").get("media").has(sha256)).isTrue();
+        assertThat(server.get("/api/v1/pictures/" + sha256).body()).contains("<title>House flag</title>");
+        assertThat(get("climb?account=mirela-osk&setting=directory.sign-in-picture")
+                        .get("outcome")
+                        .get("value")
+                        .get("sha256")
+                        .asText())
+                .isEqualTo(sha256);
+
+        assertThat(publish("{'kind':'remove-statement','policy':'safety-first','setting':'directory.sign-in-picture','form':'set'}")
+                        .statusCode())
+                .isLessThan(300);
+        assertThat(get("estate").get("media").has(sha256)).isFalse();
+        assertThat(server.get("/api/v1/pictures/" + sha256).statusCode()).isEqualTo(200);
+    }
+
+    @Test
+    void anSvgIsStoredWithoutWhatDoesNotDraw() throws Exception {
+        HttpResponse<String> stored = send(
+                svg(
+                        "<script>alert(1)</script><a href='https://elsewhere.example'><rect onclick='go()' width='2' height='2'/></a>"),
+                "unsafe");
+        assertThat(stored.statusCode()).as(stored.body()).isEqualTo(201);
+        String drawn = server.get("/api/v1/pictures/"
+                        + Json.read(stored.body()).get("sha256").asText())
+                .body();
+        assertThat(drawn)
+                .doesNotContain("script")
+                .doesNotContain("onclick")
+                .doesNotContain("elsewhere")
+                .contains("viewBox=\"0 0 8 8\"")
+                .contains("<rect")
+                .contains("d=\"M0 0h8v8z\"");
+    }
+
+    @Test
+    void whatCannotBeAPictureIsRefusedWithASentence() throws Exception {
+        assertThat(send("GIF89a".getBytes(StandardCharsets.US_ASCII), "gif").body())
+                .contains("The picture is not PNG, JPEG, WebP or SVG. Nothing was stored.");
+        assertThat(send(svg("<style>path{fill:url(https://elsewhere.example/x)}</style>"), "style")
+                        .body())
+                .contains("a style that loads something");
+        byte[] large = new byte[300 * 1024];
+        byte[] png = {(byte) 0x89, 'P', 'N', 'G', '\r', '\n', 0x1a, '\n'};
+        System.arraycopy(png, 0, large, 0, png.length);
+        assertThat(send(large, "large").body()).contains("has more than 256 KB");
+        String unknown = "{'sha256':'" + "0".repeat(64) + "','media':'image/png','alt':''}";
+        assertThat(publish(
+                                "{'kind':'put-statement','policy':'safety-first','statement':{'setting':'directory.sign-in-picture','set':"
+                                        + unknown + "}}")
+                        .body())
+                .contains("whose content is missing");
+    }
+}

@@ -14,6 +14,7 @@ import { DistributionLadder } from './DistributionLadder';
 import { DrawnLadder } from './DrawnLadder';
 import { GateRemedies } from './GateRemedies';
 import { History } from '../parts/History';
+import { LastUse } from '../parts/Usage';
 import { Picture } from '../parts/Picture';
 import { DeliveryCheckLine } from '../parts/DeliveryChecks';
 import { SettlingLine } from './SettlingLine';
@@ -159,6 +160,7 @@ function Answered(props: {
       </div>
       <p className="text-ink2 mt-1 text-[13px]">
         {props.stands}, change {climb.change}.
+        {question.who && question.what && <LastUse account={question.who.id} setting={question.what.id} />}
         {climb.outcome.dependsOnWorkspace && ' Can differ by workspace: name one under Where.'}
       </p>
       <div className="mt-2 flex flex-wrap gap-4">

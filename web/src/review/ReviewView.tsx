@@ -156,6 +156,7 @@ function Page(props: {
           </p>
           <ConflictList draft={draft} zone={zone} />
           <Cautions cautions={reading.cautions} />
+          <Used used={reading.used} onChoose={setPart} />
           <div className="@container">
             <div className="grid max-w-[1320px] gap-x-10 @3xl:grid-cols-[minmax(0,1fr)_300px] @5xl:grid-cols-[minmax(0,1fr)_380px]">
               <div className="min-w-0">
@@ -207,6 +208,40 @@ function Cautions({ cautions }: { cautions: Review['cautions'] }) {
             <strong className="font-semibold">{c.what === 'oneself' ? 'Yourself' : c.title}</strong>
             {c.what === 'loosened' && ` is loosened for ${formatNumber(c.accounts)}`}
             {c.what === 'locked' && ' is locked or unlocked'}: {c.words}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** What becomes stricter for people who used it lately. */
+function Used(props: { used: Review['used']; onChoose: (part: ImpactFilter) => void }) {
+  if (props.used.length === 0) return null;
+  return (
+    <section aria-label="Used lately" className="mt-3">
+      <h2 className="font-display text-[16px] font-semibold">Used in the last 30 days</h2>
+      <ul>
+        {props.used.map((u) => (
+          <li key={u.setting} className="mt-0.5">
+            <strong className="font-semibold">{u.title}</strong>:{' '}
+            {u.accounts === 1 ? '1 account loses it' : `${formatNumber(u.accounts)} lose it`},{' '}
+            {u.used === 0 ? (
+              'and none of them used it'
+            ) : (
+              <button
+                className="quiet"
+                onClick={() =>
+                  props.onChoose({
+                    title: `${u.title}: used it and lose it`,
+                    query: { setting: u.setting, part: 'used' },
+                  })
+                }
+              >
+                {formatNumber(u.used)} of them used it
+              </button>
+            )}
+            {u.items ? `. ${count(u.items, 'item')} shared outside stay shared` : ''}.
           </li>
         ))}
       </ul>

@@ -9,7 +9,7 @@ export interface ImpactFilter {
     from?: string;
     to?: string;
     unit?: string;
-    part?: 'blocked' | 'joining' | 'leaving';
+    part?: 'used' | 'blocked' | 'joining' | 'leaving';
     at?: string;
     workspace?: string;
   };

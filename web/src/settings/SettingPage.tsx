@@ -6,6 +6,7 @@ import { settlingText } from '../draft/impactText';
 import { TurnOff } from '../parts/TurnOff';
 import { History } from '../parts/History';
 import { Picture } from '../parts/Picture';
+import { Usage } from '../parts/Usage';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { EVERYONE, useQuestion, writeQuestion } from '../question/question';
 import { capital, formatNumber, joinList } from '../text/words';
@@ -77,6 +78,7 @@ export function SettingPage(props: {
               Blocked for {formatNumber(view.blocked)}, who lack what it needs.
             </p>
           )}
+          <Usage setting={id} />
           <h3 className="font-display mt-5 text-[16px] font-semibold">Policies that state something about it</h3>
           {view.statements.length === 0 && (
             <p className="text-ink2">None: it is {view.builtIn}, the built-in value, for everybody.</p>

@@ -9,6 +9,7 @@ import java.util.HashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
+import java.util.function.Function;
 import leanladder.estate.Plan;
 import leanladder.reach.Directory;
 import leanladder.seat.Allocation;
@@ -42,8 +43,21 @@ public sealed interface SeatFinding {
     /** Accounts that have a seat of a plan and were last seen long ago. One of which that is not known is not among them. */
     record IdleSeats(Plan plan, RoaringBitmap accounts) implements SeatFinding {}
 
-    /** Everything worth looking at, plan by plan. Linear in the accounts, and costs a set operation or two for each pair of plans and each rule. */
+    /** Accounts that have a seat of a plan and used nothing of what it carries lately, as far as clients report usage. */
+    record UnusedSeats(Plan plan, RoaringBitmap accounts) implements SeatFinding {}
+
+    /** The same where no usage is reported. */
     static List<SeatFinding> findAll(Entitlements seats, Directory directory, Instant at) {
+        return findAll(seats, directory, at, plan -> Optional.empty());
+    }
+
+    /**
+     * Everything worth looking at, plan by plan. Linear in the accounts, and costs a set operation or two for each pair of plans and each rule.
+     *
+     * @param users who used lately what a plan carries; empty where that is not known, and then it counts when somebody was seen last
+     */
+    static List<SeatFinding> findAll(
+            Entitlements seats, Directory directory, Instant at, Function<Plan, Optional<RoaringBitmap>> users) {
         List<SeatFinding> findings = new ArrayList<>();
         Carried carried = new Carried(seats);
         RoaringBitmap gone = notSeenSince(at.minus(LONG), directory);
@@ -51,8 +65,7 @@ public sealed interface SeatFinding {
             Plan plan = allocation.plan();
             term(allocation, carried, at).ifPresent(findings::add);
             if (allocation.isInTerm() && !plan.components().isEmpty()) doubled(allocation, seats, carried, findings);
-            RoaringBitmap unused = RoaringBitmap.and(allocation.seated(), gone);
-            if (allocation.isInTerm() && !unused.isEmpty()) findings.add(new IdleSeats(plan, unused));
+            if (allocation.isInTerm()) idle(allocation, gone, users.apply(plan)).ifPresent(findings::add);
             for (int i = 0; i < plan.rules().size(); i++) {
                 var assignment = plan.rules().get(i).assignment();
                 boolean idle = assignment.include()
@@ -62,6 +75,15 @@ public sealed interface SeatFinding {
             }
         }
         return findings;
+    }
+
+    private static Optional<SeatFinding> idle(
+            Allocation allocation, RoaringBitmap gone, Optional<RoaringBitmap> users) {
+        RoaringBitmap idle = users.map(u -> RoaringBitmap.andNot(allocation.seated(), u))
+                .orElseGet(() -> RoaringBitmap.and(allocation.seated(), gone));
+        if (idle.isEmpty()) return Optional.empty();
+        return Optional.of(
+                users.isPresent() ? new UnusedSeats(allocation.plan(), idle) : new IdleSeats(allocation.plan(), idle));
     }
 
     /** Of everything worth looking at, what is held twice. Costs a set operation or two for each pair of plans. */

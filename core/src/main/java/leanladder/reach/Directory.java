@@ -515,6 +515,11 @@ public final class Directory {
         return number != null ? number : Objects.requireNonNull(laterNumbers.get(account));
     }
 
+    /** The number of an account; empty where there is none of this id. */
+    public Optional<Integer> find(String account) {
+        return contains(account) ? Optional.of(number(account)) : Optional.empty();
+    }
+
     private boolean isPresent(int number) {
         return Objects.requireNonNull(kinds.get(accounts.get(number).kind())).contains(number);
     }

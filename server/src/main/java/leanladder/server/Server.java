@@ -12,6 +12,9 @@ import io.javalin.http.staticfiles.Location;
 import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
+import java.time.Duration;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
@@ -90,6 +93,8 @@ import leanladder.server.suite.MyPreviewRoutes;
 import leanladder.server.suite.SettingsChangeNotifier;
 import leanladder.server.suite.SuiteRoutes;
 import leanladder.server.today.TodayRoutes;
+import leanladder.server.usage.UsageReader;
+import leanladder.server.usage.UsageRoutes;
 import leanladder.store.Store;
 import leanladder.store.db.Database;
 import leanladder.store.db.DatabaseUnavailableException;
@@ -122,6 +127,7 @@ public final class Server implements AutoCloseable {
     private final SettingsChangeNotifier settingsChangeNotifier;
     private final DeliveryChecker deliveryChecker;
     private final Mailer mailer;
+    private final UsageReader usage;
     private final RateLimiter rateLimiter = RateLimiter.of(Integer.getInteger("ladder.rate", RATE));
     private final Metrics metrics = new Metrics();
     private @Nullable Javalin javalin;
@@ -142,6 +148,7 @@ public final class Server implements AutoCloseable {
         this.endpoints = endpoints;
         this.port = port;
         this.timeline = new Timeline(store, clock);
+        this.usage = new UsageReader(store.usage());
         this.mailer = new Mailer(store, timeline, endpoints.mail);
         this.publisher = new Publisher(store, timeline, mail());
         this.changeEventPublisher = new ChangeEventPublisher(timeline);
@@ -153,6 +160,10 @@ public final class Server implements AutoCloseable {
         scheduler.everyTickOnLeader("scheduled drafts", drafts::publishDue);
         scheduler.everyTickOnLeader("delivery checks", deliveryChecker::lookDue);
         scheduler.everyTickOnLeader("mail", mailer::handOver);
+        scheduler.everyOnLeader(
+                "usage",
+                Duration.ofHours(1),
+                () -> store.usage().compact(LocalDate.now(clock.withZone(ZoneOffset.UTC))));
         scheduler.onDraftChanged(drafts::forget);
         scheduler.keepPrepared(new SearchIndexDefinition());
         metrics.watch(store.database(), timeline, scheduler, changeEventPublisher);
@@ -171,12 +182,13 @@ public final class Server implements AutoCloseable {
             DraftService drafts,
             Identity identity,
             Mailer mailer,
+            UsageReader usage,
             Optional<String> suite) {
         QueryContext.Reader queries = new QueryContext.Reader(timeline, id -> drafts.rebased(drafts.draft(id)));
         UndoService undoService = new UndoService(store, timeline);
         SettlingRoutes settling = new SettlingRoutes(store, timeline, queries);
         PolicyExceptionRoutes exceptions = new PolicyExceptionRoutes(store, queries);
-        PlanRoutes plans = new PlanRoutes(store, timeline, queries);
+        PlanRoutes plans = new PlanRoutes(store, timeline, queries, usage);
         PreviewRoutes previews = new PreviewRoutes(queries);
         FeatureRequestRoutes requests = new FeatureRequestRoutes(store, timeline, queries, mailer);
         CheckRoutes checks = new CheckRoutes(store, timeline, queries, drafts);
@@ -205,6 +217,7 @@ public final class Server implements AutoCloseable {
                 new StartRoutes(store, timeline, publisher),
                 new SearchRoutes(queries),
                 new SettingRoutes(queries),
+                new UsageRoutes(usage, timeline, queries, identity.clients()),
                 new OutcomeRoutes(queries),
                 new AccountRoutes(queries),
                 new DistributionRoutes(queries),
@@ -235,7 +248,7 @@ public final class Server implements AutoCloseable {
                 new DirectoryRoutes(timeline, queries),
                 new ImportRoutes(timeline, queries),
                 new PasteRoutes(queries),
-                new DraftRoutes(store, timeline, drafts, undoService),
+                new DraftRoutes(store, timeline, drafts, undoService, usage),
                 new ChangeRoutes(store, timeline, publisher, undoService),
                 new DifferenceRoutes(store, timeline));
     }
@@ -311,7 +324,7 @@ public final class Server implements AutoCloseable {
         routes.after(ctx -> metrics.request(ctx, RequestTracing.end(ctx)));
         RouteRegistry routeRegistry =
                 new RouteRegistry(routes, store.database(), identity::name, timeline::now, publisher::follow);
-        rooms(store, timeline, publisher, drafts, identity, mailer, endpoints.suite)
+        rooms(store, timeline, publisher, drafts, identity, mailer, usage, endpoints.suite)
                 .forEach(routeGroup -> routeGroup.routes(routeRegistry));
         JsonNode description = OpenApiDocument.generate(routeRegistry.routes(), STREAMED);
         routes.get(
@@ -429,7 +442,7 @@ public final class Server implements AutoCloseable {
     @SuppressWarnings("NullAway") // Routes are registered here and never called.
     public static JsonNode description() {
         RouteRegistry routeRegistry = new RouteRegistry();
-        rooms(null, null, null, null, Identity.named(""), null, Optional.empty())
+        rooms(null, null, null, null, Identity.named(""), null, null, Optional.empty())
                 .forEach(routeGroup -> routeGroup.routes(routeRegistry));
         return OpenApiDocument.generate(routeRegistry.routes(), STREAMED);
     }

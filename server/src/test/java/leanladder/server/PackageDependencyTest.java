@@ -19,7 +19,17 @@ class PackageDependencyTest {
 
     /** What every feature may depend on. */
     private static final List<String> BELOW = List.of(
-            "http", "http.description", "access", "csvimport", "paging", "state", "draft", "query", "today", "mail");
+            "http",
+            "http.description",
+            "access",
+            "csvimport",
+            "paging",
+            "state",
+            "draft",
+            "query",
+            "today",
+            "mail",
+            "usage");
 
     /** The packages, each with those that it may depend on; the server itself, on top, wires them. */
     private static final Map<String, List<String>> PACKAGES = Map.ofEntries(
@@ -31,7 +41,8 @@ class PackageDependencyTest {
             Map.entry("csvimport", List.of("http")),
             Map.entry("paging", List.of("http")),
             Map.entry("state", List.of("http", "http.description", "http.protection", "paging")),
-            Map.entry("draft", List.of("http", "http.description", "access", "paging", "query", "state")),
+            Map.entry("usage", List.of("http", "access", "query", "state")),
+            Map.entry("draft", List.of("http", "http.description", "access", "paging", "query", "state", "usage")),
             Map.entry("query", List.of("http", "state")),
             Map.entry("mail", List.of("state", "query", "today")),
             Map.entry("today", List.of("http", "state", "draft", "query")),

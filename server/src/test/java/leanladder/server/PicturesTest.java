@@ -82,14 +82,15 @@ class PicturesTest {
                 .isLessThan(300);
         assertThat(get("estate").get("media").has(sha256)).isTrue();
         assertThat(server.get("/api/v1/pictures/" + sha256).body()).contains("<title>House flag</title>");
-        assertThat(get("climb?account=mirela-osk&setting=directory.sign-in-picture")
+        assertThat(get("climb?account=mirela.osk&setting=directory.sign-in-picture")
                         .get("outcome")
                         .get("value")
                         .get("sha256")
                         .asText())
                 .isEqualTo(sha256);
 
-        assertThat(publish("{'kind':'remove-statement','policy':'safety-first','setting':'directory.sign-in-picture','form':'set'}")
+        assertThat(publish(
+                                "{'kind':'remove-statement','policy':'safety-first','setting':'directory.sign-in-picture','says':'set'}")
                         .statusCode())
                 .isLessThan(300);
         assertThat(get("estate").get("media").has(sha256)).isFalse();

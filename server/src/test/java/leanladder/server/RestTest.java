@@ -712,6 +712,16 @@ class RestTest {
         HttpResponse<String> noPicture = server.send("GET", "/api/v1/pictures/" + "0".repeat(64), "");
         assertThat(noPicture.statusCode()).isEqualTo(404);
         asked.add("get /api/v1/pictures/{sha256}");
+        HttpResponse<String> reported = server.send(
+                "POST",
+                "/api/v1/suite/usage",
+                "{\"day\":\"" + TestClock.now().toString().substring(0, 10) + "\"}",
+                "Authorization",
+                client);
+        assertThat(reported.statusCode()).as(reported.body()).isEqualTo(204);
+        asked.add("post /api/v1/suite/usage");
+        ask(asked, "GET", "/api/v1/settings/meet.captions/usage", "");
+        ask(asked, "GET", "/api/v1/accounts/a2/usage/meet.captions", "");
         // No mail server is named here; PostTest has one.
         HttpResponse<String> told =
                 server.send("POST", "/api/v1/releases/meet.captions/notices", "{\"to\":\"dry-dock\"}");

@@ -11,8 +11,9 @@ import leanladder.store.journal.Journal;
 import leanladder.store.mail.MailTable;
 import leanladder.store.requests.RequestTable;
 import leanladder.store.seats.SeatTable;
+import leanladder.store.usage.UsageTable;
 
-/** What is kept in PostgreSQL: the journal of changes, the parts of the estate, the ledger, drafts, pictures, calendars, what people ask for, checks, and outgoing mail. */
+/** What is kept in PostgreSQL: the journal of changes, the parts of the estate, the ledger, drafts, pictures, usage, calendars, what people ask for, checks, and outgoing mail. */
 public final class Store implements AutoCloseable {
     private final Database database;
     private final Journal journal;
@@ -24,6 +25,7 @@ public final class Store implements AutoCloseable {
     private final CheckTable checks;
     private final MailTable mail;
     private final PictureTable pictures;
+    private final UsageTable usage;
 
     /**
      * Connects and brings the tables up to date.
@@ -41,6 +43,7 @@ public final class Store implements AutoCloseable {
         checks = new CheckTable(database);
         mail = new MailTable(database);
         pictures = new PictureTable(database);
+        usage = new UsageTable(database);
         journal.indexSubjects();
     }
 
@@ -92,6 +95,11 @@ public final class Store implements AutoCloseable {
     /** Checks that changes have arrived. */
     public CheckTable checks() {
         return checks;
+    }
+
+    /** Who used what. */
+    public UsageTable usage() {
+        return usage;
     }
 
     /** The contents of pictures. */

@@ -29,6 +29,7 @@ class PackageDependencyTest {
             Map.entry("requests", List.of("db", "schema")),
             Map.entry("checks", List.of("db", "schema")),
             Map.entry("mail", List.of("db", "schema")),
+            Map.entry("usage", List.of("db", "schema")),
             Map.entry("cluster", List.of("db")));
 
     @Test

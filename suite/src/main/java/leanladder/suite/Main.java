@@ -45,6 +45,7 @@ public final class Main implements Callable<Integer> {
             System.err.println("Port " + port + " is taken by another program.");
             return 1;
         }
+        server.reportUsage();
         Runtime.getRuntime().addShutdownHook(new Thread(server::close));
         System.out.println("The simulated suite is at http://127.0.0.1:" + port);
         return 0;

@@ -34,6 +34,7 @@ public final class SuiteServer implements AutoCloseable {
 
     private final LeanLadderClient leanLadderClient;
     private final SettingsClient settingsClient;
+    private final UsageReporter usageReporter;
     private final Pages pages;
     private final ConversationDemo conversationDemo;
     private final Optional<Path> web;
@@ -53,6 +54,7 @@ public final class SuiteServer implements AutoCloseable {
         this.ladderAddress = ladderAddress;
         this.settingsClient = new SettingsClient(leanLadderClient, clock);
         this.pages = new Pages(settingsClient, clock);
+        this.usageReporter = new UsageReporter(leanLadderClient, clock);
         this.conversationDemo = new ConversationDemo(pages, clock);
         this.web = web.map(dir -> dir.toAbsolutePath().normalize());
         this.port = port;
@@ -72,6 +74,12 @@ public final class SuiteServer implements AutoCloseable {
     public void close() {
         if (javalin != null) javalin.stop();
         settingsClient.close();
+        usageReporter.close();
+    }
+
+    /** Begins to report who uses what. */
+    public void reportUsage() {
+        usageReporter.start();
     }
 
     private void configure(JavalinConfig config) {

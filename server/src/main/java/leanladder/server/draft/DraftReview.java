@@ -2,6 +2,7 @@ package leanladder.server.draft;
 
 import com.fasterxml.jackson.annotation.JsonUnwrapped;
 import java.time.Instant;
+import java.time.LocalDate;
 import java.util.ArrayList;
 import java.util.Comparator;
 import java.util.HashMap;
@@ -38,6 +39,7 @@ import leanladder.seat.SeatLedger;
 import leanladder.server.draft.RippleFormatter.MoveCount;
 import leanladder.server.draft.RippleFormatter.RippleCounts;
 import leanladder.server.state.RebasedDraft;
+import leanladder.server.usage.UsageReader;
 import leanladder.settle.SettleTime;
 import leanladder.text.EstateFormatter;
 import leanladder.text.SeatChangeReason;
@@ -48,8 +50,9 @@ import org.roaringbitmap.RoaringBitmap;
  * The review of a draft before publishing: what changes, for whom, when, and what deserves attention.
  *
  * @param actor who would publish it
+ * @param usage who used what lately
  */
-public record DraftReview(RebasedDraft rebasedDraft, String actor) {
+public record DraftReview(RebasedDraft rebasedDraft, String actor, UsageReader usage) {
     /** How many of each plan are named whose seats pass on, given and returned apart. */
     private static final int SEATS_NAMED = 20;
 
@@ -122,6 +125,14 @@ public record DraftReview(RebasedDraft rebasedDraft, String actor) {
         ONESELF
     }
 
+    /**
+     * What people lose that somebody uses.
+     *
+     * @param accounts for how many the value becomes stricter @param used how many of them used it in the last 30 days
+     * @param items how many items are shared outside by it; turning it off does not revoke them
+     */
+    public record UsedSetting(String setting, String title, int accounts, int used, Optional<Long> items) {}
+
     /** Something worth a second look. */
     public record Caution(CautionKind what, String title, String words, int accounts) {}
 
@@ -133,6 +144,7 @@ public record DraftReview(RebasedDraft rebasedDraft, String actor) {
             List<MoveCount> moves,
             List<UnitPart> where,
             List<BlockedSetting> blockedBy,
+            List<UsedSetting> used,
             List<SeatMoves> seats,
             List<PlanCost> costs,
             List<ReleaseChangeFormatter.ReleaseMove> releases,
@@ -158,6 +170,7 @@ public record DraftReview(RebasedDraft rebasedDraft, String actor) {
                         .toList(),
                 where(ripple),
                 blocked(ripple, estateFormatter),
+                used(ripple),
                 seats(ripple),
                 costs(ripple, estateFormatter),
                 new ReleaseChangeFormatter(rebasedDraft, estateFormatter).moves(),
@@ -167,6 +180,32 @@ public record DraftReview(RebasedDraft rebasedDraft, String actor) {
                         ripple.moves().stream().map(Ripple.ValueChange::setting).toList(),
                         ripple.after().estate().catalogue()),
                 cautions(ripple));
+    }
+
+    /** What becomes stricter for somebody who used it lately, most users first. */
+    private List<UsedSetting> used(Ripple ripple) {
+        LocalDate since = UsageReader.firstRecentDay(rebasedDraft.now());
+        Map<Setting, RoaringBitmap> losing = new LinkedHashMap<>();
+        for (Ripple.ValueChange change : ripple.moves())
+            if (Ripple.effect(change.setting(), change.from(), change.to()) == Ripple.Effect.LOSE)
+                losing.computeIfAbsent(change.setting(), s -> new RoaringBitmap())
+                        .or(change.accounts());
+        Set<String> reported =
+                losing.isEmpty() ? Set.of() : usage.table().reported().keySet();
+        List<UsedSetting> used = new ArrayList<>();
+        losing.forEach((setting, accounts) -> {
+            if (!reported.contains(setting.key())) return;
+            RoaringBitmap users =
+                    usage.users(setting.key(), since, ripple.after().directory());
+            used.add(new UsedSetting(
+                    setting.key(),
+                    setting.title(),
+                    accounts.getCardinality(),
+                    RoaringBitmap.andCardinality(accounts, users),
+                    usage.table().items(setting.key()).map(i -> i.items())));
+        });
+        used.sort(Comparator.comparingInt(UsedSetting::used).reversed().thenComparing(UsedSetting::title));
+        return used;
     }
 
     /** The tree of units in which values change, from the lowest unit that holds them all, as deep as can be looked over. */

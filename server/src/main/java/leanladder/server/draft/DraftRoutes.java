@@ -32,6 +32,7 @@ import leanladder.server.state.Publisher;
 import leanladder.server.state.RebasedDraft;
 import leanladder.server.state.Receipt;
 import leanladder.server.state.Timeline;
+import leanladder.server.usage.UsageReader;
 import leanladder.store.Store;
 import leanladder.store.drafts.Draft;
 import leanladder.store.drafts.DraftLine;
@@ -40,7 +41,8 @@ import leanladder.text.EstateFormatter;
 import leanladder.workingcopy.WriteSet;
 
 /** Drafts: edits staged, read over, saved for later, opened again and published. */
-public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, UndoService undoService)
+public record DraftRoutes(
+        Store store, Timeline timeline, DraftService drafts, UndoService undoService, UsageReader usage)
         implements RouteGroup {
     /** So many edits are told from either end of a draft, and so many of those between them that do not stand. */
     private static final int MOST_ITEMS = 500;
@@ -327,7 +329,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
     private Response reading(RequestContext requestContext) {
         requestContext.query(Set.of());
         Draft draft = drafts.draft(requestContext.number("id", "draft"));
-        return Response.of(new DraftReview(drafts.rebased(draft), draft.author()).review());
+        return Response.of(new DraftReview(drafts.rebased(draft), draft.author(), usage).review());
     }
 
     /** The people of the ripple, page by page; at another instant or for a workspace too. */
@@ -347,7 +349,7 @@ public record DraftRoutes(Store store, Timeline timeline, DraftService drafts, U
                 ? rebasedDraft.ripple()
                 : rebasedDraft.ripple(new EvaluationContext(at.orElse(timeline.now()), workspace));
         return Response.of(new RippleFormatter(ripple, timeline.now(), Map.of())
-                .people(rebasedDraft.base().change(), queryParameters));
+                .people(rebasedDraft.base().change(), queryParameters, usage));
     }
 
     /** Publishes now, or leaves the draft to publish itself at an instant. */

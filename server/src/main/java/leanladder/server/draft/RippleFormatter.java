@@ -23,6 +23,7 @@ import leanladder.server.http.QueryValues;
 import leanladder.server.http.description.SchemaRef;
 import leanladder.server.paging.AccountPage;
 import leanladder.server.state.RebasedDraft;
+import leanladder.server.usage.UsageReader;
 import leanladder.text.EstateFormatter;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -245,9 +246,9 @@ public record RippleFormatter(Ripple ripple, Instant at, Map<String, Ripple> wor
      * The people of one part of the ripple, page by page or as comma-separated values; the whole ripple where no part is asked for.
      * Values are told apart by what they are, not by how they read.
      */
-    public Object people(long base, QueryParameters queryParameters) {
+    public Object people(long base, QueryParameters queryParameters, UsageReader usage) {
         Directory directory = ripple.after().directory();
-        Optional<RoaringBitmap> part = part(queryParameters);
+        Optional<RoaringBitmap> part = part(queryParameters, usage);
         Optional<RoaringBitmap> unit = queryParameters.one("unit").map(u -> {
             if (ripple.after().estate().unit(u).isEmpty())
                 throw ProblemException.unknown("There is no unit \"" + u + "\".");
@@ -264,7 +265,7 @@ public record RippleFormatter(Ripple ripple, Instant at, Map<String, Ripple> wor
     }
 
     /** The accounts of one move of one setting, those still blocked, joining or leaving; empty when everybody is asked for. */
-    private Optional<RoaringBitmap> part(QueryParameters queryParameters) {
+    private Optional<RoaringBitmap> part(QueryParameters queryParameters, UsageReader usage) {
         Optional<String> setting = queryParameters.one("setting");
         String part = queryParameters.one("part").orElse(setting.isPresent() ? "moved" : "all");
         RoaringBitmap found = new RoaringBitmap();
@@ -278,6 +279,7 @@ public record RippleFormatter(Ripple ripple, Instant at, Map<String, Ripple> wor
                 ripple.blocks().stream()
                         .filter(b -> setting.isEmpty() || b.setting().key().equals(setting.get()))
                         .forEach(b -> found.or(b.accounts()));
+            case "used" -> found.or(losing(setting.orElse(""), usage));
             case "moved" -> {
                 Predicate<Value> from = is(queryParameters, "from");
                 Predicate<Value> to = is(queryParameters, "to");
@@ -288,9 +290,21 @@ public record RippleFormatter(Ripple ripple, Instant at, Map<String, Ripple> wor
             }
             default ->
                 throw ProblemException.wrongInput(
-                        "The parameter \"part\" must be all, moved, blocked, joining or leaving.");
+                        "The parameter \"part\" must be all, moved, used, blocked, joining or leaving.");
         }
         return Optional.of(found);
+    }
+
+    /** Those for whom a setting becomes stricter and who used it lately. */
+    private RoaringBitmap losing(String setting, UsageReader usage) {
+        RoaringBitmap losing = new RoaringBitmap();
+        ripple.moves().stream()
+                .filter(m -> m.setting().key().equals(setting))
+                .filter(m -> Ripple.effect(m.setting(), m.from(), m.to()) == Ripple.Effect.LOSE)
+                .forEach(m -> losing.or(m.accounts()));
+        losing.and(usage.users(
+                setting, UsageReader.firstRecentDay(at), ripple.after().directory()));
+        return losing;
     }
 
     private static Predicate<Value> is(QueryParameters queryParameters, String name) {

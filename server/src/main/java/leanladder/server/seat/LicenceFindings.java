@@ -16,6 +16,7 @@ import leanladder.seat.Allocation;
 import leanladder.server.http.description.SchemaRef;
 import leanladder.server.query.QueryContext;
 import leanladder.server.today.TodoItem;
+import leanladder.server.usage.UsageReader;
 import org.roaringbitmap.RoaringBitmap;
 
 /** What is worth looking at about seats, in words, each with the edit that mends it. */
@@ -27,11 +28,16 @@ final class LicenceFindings {
     /** Something worth looking at. @param mend what the edit does, in words @param edit stages it; null where there is none */
     public record FindingView(String plan, String words, String mend, Optional<@SchemaRef("Edit") JsonNode> edit) {}
 
-    static List<FindingView> findAll(QueryContext queryContext) {
+    static List<FindingView> findAll(QueryContext queryContext, UsageReader usage) {
         return SeatFinding.findAll(
                         queryContext.instantResolution().entitlements(),
                         queryContext.directory(),
-                        queryContext.question().at())
+                        queryContext.question().at(),
+                        plan -> usage.usersOf(
+                                plan,
+                                queryContext.estate(),
+                                queryContext.directory(),
+                                queryContext.question().at()))
                 .stream()
                 .map(f -> told(f, queryContext))
                 .toList();
@@ -87,6 +93,14 @@ final class LicenceFindings {
                     accounts(u.accounts().getCardinality(), " has", " have") + " a seat of " + name
                             + " and " + (u.accounts().getCardinality() == 1 ? "was" : "were") + " not seen for "
                             + SeatFinding.LONG.toDays() + " days" + saved(u.plan(), u.accounts()),
+                    "Give them back",
+                    take(u.plan(), u.accounts(), queryContext));
+        if (finding instanceof SeatFinding.UnusedSeats u)
+            return new FindingView(
+                    id,
+                    accounts(u.accounts().getCardinality(), " has", " have") + " a seat of " + name
+                            + " and used nothing of what it carries for " + UsageReader.RECENT + " days"
+                            + saved(u.plan(), u.accounts()),
                     "Give them back",
                     take(u.plan(), u.accounts(), queryContext));
         if (finding instanceof SeatFinding.EndOfTerm e)

@@ -34,13 +34,14 @@ import leanladder.server.seat.PlanViews.PlanView;
 import leanladder.server.state.Timeline;
 import leanladder.server.today.TodoItem;
 import leanladder.server.today.TodoSource;
+import leanladder.server.usage.UsageReader;
 import leanladder.store.Store;
 import leanladder.store.journal.Change;
 import leanladder.store.seats.MovedSeat;
 import leanladder.store.seats.SeatTable;
 
 /** Licence plans: what was bought, who holds a seat, who waits, what comes, and what became of the seats. */
-public record PlanRoutes(Store store, Timeline timeline, QueryContext.Reader queries)
+public record PlanRoutes(Store store, Timeline timeline, QueryContext.Reader queries, UsageReader usage)
         implements RouteGroup, TodoSource {
     private static final Pattern DIGITS = Pattern.compile("\\d+");
     private static final int LONGEST = 12;
@@ -115,7 +116,7 @@ public record PlanRoutes(Store store, Timeline timeline, QueryContext.Reader que
                         .sorted(java.util.Comparator.comparing(PlanLine::name, PlanRoutes::asRead)
                                 .thenComparing(PlanLine::id))
                         .toList(),
-                LicenceFindings.findAll(queryContext)));
+                LicenceFindings.findAll(queryContext, usage)));
     }
 
     /** Names in the order in which people read them: 2 comes before 10. */

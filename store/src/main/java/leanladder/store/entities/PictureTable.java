@@ -15,6 +15,7 @@ import leanladder.estate.read.PictureContent;
 import leanladder.estate.read.Section;
 import leanladder.json.Json;
 import leanladder.store.db.Database;
+import leanladder.store.db.PgText;
 import leanladder.store.db.Schema;
 import leanladder.store.db.WriteRequest;
 import org.jooq.DSLContext;
@@ -86,13 +87,13 @@ public final class PictureTable {
     public Optional<byte[]> content(String sha256) {
         return database.read(on -> on.select(PICTURE.CONTENT)
                 .from(PICTURE)
-                .where(PICTURE.SHA256.eq(sha256))
+                .where(PICTURE.SHA256.eq(PgText.stored(sha256)))
                 .fetchOptional(PICTURE.CONTENT));
     }
 
     /** Whether a content is stored. */
     public boolean has(String sha256) {
-        return database.read(on -> on.fetchExists(PICTURE, PICTURE.SHA256.eq(sha256)));
+        return database.read(on -> on.fetchExists(PICTURE, PICTURE.SHA256.eq(PgText.stored(sha256))));
     }
 
     /** All contents as the estate file holds them. */

@@ -10,6 +10,7 @@ import java.util.Locale;
 import java.util.Optional;
 import leanladder.json.Json;
 import leanladder.store.db.Database;
+import leanladder.store.db.PgText;
 import leanladder.store.db.Schema;
 import leanladder.store.db.WriteRequest;
 import org.jooq.Condition;
@@ -50,21 +51,23 @@ public final class RequestTable {
                                 FEATURE_REQUEST.WORDS,
                                 FEATURE_REQUEST.ASKED)
                         .values(
-                                account,
-                                setting,
-                                workspace.orElse(null),
+                                PgText.stored(account),
+                                PgText.stored(setting),
+                                workspace.map(PgText::stored).orElse(null),
                                 JSON.valueOf(Json.write(wanted)),
-                                words,
+                                PgText.stored(words),
                                 Schema.micros(writeRequest.at()))
                         .onConflictDoNothing()
                         .returningResult(FEATURE_REQUEST.ID)
                         .fetchOptional(FEATURE_REQUEST.ID)
                         .orElseGet(() -> tx.select(FEATURE_REQUEST.ID)
                                 .from(FEATURE_REQUEST)
-                                .where(open().and(FEATURE_REQUEST.ACCOUNT.eq(account))
-                                        .and(FEATURE_REQUEST.SETTING.eq(setting))
+                                .where(open().and(FEATURE_REQUEST.ACCOUNT.eq(PgText.stored(account)))
+                                        .and(FEATURE_REQUEST.SETTING.eq(PgText.stored(setting)))
                                         .and(DSL.coalesce(FEATURE_REQUEST.WORKSPACE, "")
-                                                .eq(workspace.orElse(""))))
+                                                .eq(workspace
+                                                        .map(PgText::stored)
+                                                        .orElse(""))))
                                 .fetchSingle(FEATURE_REQUEST.ID)));
     }
 
@@ -109,7 +112,7 @@ public final class RequestTable {
 
     /** Those that are open for a setting, the oldest first. */
     public List<FeatureRequest> openFor(String setting, int most) {
-        return list(open().and(FEATURE_REQUEST.SETTING.eq(setting)), FEATURE_REQUEST.ID.asc(), most);
+        return list(open().and(FEATURE_REQUEST.SETTING.eq(PgText.stored(setting))), FEATURE_REQUEST.ID.asc(), most);
     }
 
     /** The open requests of one setting. @param first the oldest of them @param last the id of the newest */
@@ -150,7 +153,7 @@ public final class RequestTable {
 
     /** Those of an account, the newest first. */
     public List<FeatureRequest> of(String account, int most) {
-        return list(FEATURE_REQUEST.ACCOUNT.eq(account), FEATURE_REQUEST.ID.desc(), most);
+        return list(FEATURE_REQUEST.ACCOUNT.eq(PgText.stored(account)), FEATURE_REQUEST.ID.desc(), most);
     }
 
     private static Condition open() {
@@ -169,11 +172,11 @@ public final class RequestTable {
     private static FeatureRequest read(Record row) {
         return new FeatureRequest(
                 row.get(FEATURE_REQUEST.ID),
-                row.get(FEATURE_REQUEST.ACCOUNT),
-                row.get(FEATURE_REQUEST.SETTING),
-                Optional.ofNullable(row.get(FEATURE_REQUEST.WORKSPACE)),
+                PgText.read(row.get(FEATURE_REQUEST.ACCOUNT)),
+                PgText.read(row.get(FEATURE_REQUEST.SETTING)),
+                Optional.ofNullable(row.get(FEATURE_REQUEST.WORKSPACE)).map(PgText::read),
                 Json.read(row.get(FEATURE_REQUEST.WANTED).data()),
-                row.get(FEATURE_REQUEST.WORDS),
+                PgText.read(row.get(FEATURE_REQUEST.WORDS)),
                 row.get(FEATURE_REQUEST.ASKED).toInstant(),
                 FeatureRequest.RequestState.valueOf(
                         row.get(FEATURE_REQUEST.STATE).toUpperCase(Locale.ROOT)),

@@ -1,0 +1,147 @@
+package leanladder.server;
+
+import static org.assertj.core.api.Assertions.assertThat;
+
+import com.fasterxml.jackson.databind.JsonNode;
+import java.net.http.HttpResponse;
+import java.nio.file.Path;
+import java.time.Clock;
+import java.time.Instant;
+import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.util.Map;
+import java.util.Set;
+import leanladder.demo.DemoEstate;
+import leanladder.json.Json;
+import leanladder.store.ThrowAwayPostgres;
+import leanladder.store.db.WriteRequest;
+import leanladder.store.usage.UsageTable;
+import org.junit.jupiter.api.AfterEach;
+import org.junit.jupiter.api.BeforeEach;
+import org.junit.jupiter.api.Test;
+
+/** What clients report of usage, and where it is told: over time, by unit, for one person, in reviews and with seats. */
+class UsageTest {
+    private static final Instant NOW = Instant.parse("2026-11-25T12:00:00Z");
+    private RunningServer server;
+
+    @BeforeEach
+    void start() throws Exception {
+        server = RunningServer.start(
+                ThrowAwayPostgres.get(),
+                "usage_test",
+                Path.of("no-web"),
+                Json.write(new DemoEstate().build()),
+                Clock.fixed(NOW, ZoneOffset.UTC));
+    }
+
+    @AfterEach
+    void stop() {
+        server.close();
+    }
+
+    private HttpResponse<String> report(String body) {
+        return server.send(
+                "POST",
+                "/api/v1/suite/usage",
+                body.replace('\'', '"'),
+                "Authorization",
+                "Bearer " + RunningServer.SECRET);
+    }
+
+    private JsonNode get(String path) {
+        HttpResponse<String> response = server.get("/api/v1/" + path);
+        assertThat(response.statusCode()).as(response.body()).isLessThan(300);
+        return Json.read(response.body());
+    }
+
+    @Test
+    void reportsOfADayAddUpAndAreToldOverTimeByUnitAndForOnePerson() {
+        assertThat(report("{'day':'2026-11-24','uses':[{'setting':'chat.private','accounts':['mirela.osk']}]}")
+                        .statusCode())
+                .isEqualTo(204);
+        report("{'day':'2026-11-24','uses':[{'setting':'chat.private','accounts':['mirela.osk','tobin.velho']}],"
+                + "'items':[{'setting':'files.share','items':1204}]}");
+        report("{'day':'2026-11-25','uses':[{'setting':'chat.private','accounts':['tobin.velho']}]}");
+
+        JsonNode usage = get("settings/chat.private/usage");
+        assertThat(usage.get("recent").asInt()).isEqualTo(2);
+        assertThat(usage.get("periods").toString())
+                .isEqualTo(
+                        "[{\"day\":\"2026-11-24\",\"days\":1,\"people\":2},{\"day\":\"2026-11-25\",\"days\":1,\"people\":1}]");
+        // Two of a unit are not told, so that nobody is singled out.
+        usage.get("units")
+                .forEach(unit -> assertThat(unit.path("people").asInt(0)).isZero());
+        assertThat(get("settings/files.share/usage").at("/items/items").asInt()).isEqualTo(1204);
+        assertThat(get("accounts/mirela.osk/usage/chat.private").get("day").asText())
+                .isEqualTo("2026-11-24");
+        assertThat(get("accounts/mirela.osk/usage/chat.whistle").get("reported").asBoolean())
+                .isFalse();
+    }
+
+    @Test
+    void aReviewTellsWhoLosesWhatTheyUse() {
+        report("{'day':'2026-11-24','uses':[{'setting':'chat.private','accounts':['mirela.osk','tobin.velho']}]}");
+        server.send("POST", "/api/v1/drafts", "{}");
+        server.draft(
+                "{\"kind\":\"put-statement\",\"policy\":\"safety-first\",\"statement\":{\"setting\":\"chat.private\",\"set\":false,\"lock\":true}}");
+        JsonNode draft = get("drafts").get("drafts").get(0);
+        String path = "drafts/" + draft.get("id").asLong();
+        JsonNode used = get(path + "/reading").get("used").get(0);
+        assertThat(used.get("title").asText())
+                .isEqualTo(get("settings/chat.private").get("title").asText());
+        int users = used.get("used").asInt();
+        assertThat(users).isBetween(1, 2);
+        JsonNode people = get(path + "/ripple?setting=chat.private&part=used");
+        assertThat(people.get("accounts").asInt()).isEqualTo(users);
+    }
+
+    @Test
+    void seatsOfThoseWhoUseNothingOfThemAreFoundOnceUsageIsReportedForLong() {
+        String component = get("catalogue").at("/entitlements/0/id").asText("");
+        assertThat(component).isNotNull();
+        UsageTable usage = server.store().usage();
+        LocalDate today = LocalDate.of(2026, 11, 25);
+        usage.add(
+                WriteRequest.by("test", NOW),
+                today.minusDays(40),
+                Map.of("meetings.start", Set.of("mirela.osk")),
+                Map.of());
+        assertThat(get("plans").toString()).contains("used nothing of what it carries for 30 days");
+    }
+
+    @Test
+    void daysBecomeWeeksAndAreForgottenInTheEnd() {
+        UsageTable usage = server.store().usage();
+        LocalDate today = LocalDate.of(2026, 11, 25);
+        for (int back : new int[] {1, 70, 71, 72, 500})
+            usage.add(
+                    WriteRequest.by("test", NOW),
+                    today.minusDays(back),
+                    Map.of("chat.private", Set.of(back == 71 ? "tobin.velho" : "mirela.osk")),
+                    Map.of());
+        usage.compact(today);
+        usage.compact(today);
+        var periods = usage.periods("chat.private");
+        assertThat(periods.stream().mapToInt(UsageTable.Period::days)).containsExactly(7, 1);
+        assertThat(periods.get(0).people()).isEqualTo(2);
+        assertThat(usage.users("chat.private", today.minusDays(72)).getCardinality())
+                .isEqualTo(2);
+        assertThat(usage.users("chat.private", today.minusDays(30)).getCardinality())
+                .isEqualTo(1);
+        assertThat(usage.lastUse("chat.private", "tobin.velho").orElseThrow().days())
+                .isEqualTo(7);
+    }
+
+    @Test
+    void aReportThatDoesNotFitIsRefusedWhole() {
+        HttpResponse<String> refused = report(
+                "{'day':'2026-11-24','uses':[{'setting':'chat.private','accounts':['nobody.here']},{'setting':'no.such','accounts':[]}]}");
+        assertThat(refused.statusCode()).isEqualTo(422);
+        assertThat(refused.body()).contains("nobody.here").contains("no.such");
+        assertThat(report("{'day':'2026-06-01'}").body()).contains("one of the 30 days before");
+        assertThat(server.send("POST", "/api/v1/suite/usage", "{}").statusCode())
+                .isEqualTo(401);
+        assertThat(get("settings/chat.private/usage").get("periods")).isEmpty();
+    }
+}

@@ -3,15 +3,16 @@ import { useAfterDraft } from '../draft/draft';
 import { ImportFile, type FileKind } from '../parts/ImportFile';
 import type { ListName } from './columns';
 
-type What = 'people' | 'units' | 'members';
+type What = 'people' | 'units' | 'members' | 'devices';
 
 const KINDS: FileKind<What>[] = [
   { what: 'people', name: 'accounts', columns: 'id, address, name, kind, unit, title, started, active' },
   { what: 'units', name: 'units', columns: 'id, name, parent' },
+  { what: 'devices', name: 'devices', columns: 'address, device, kind, name, app, version, seen' },
   { what: 'members', name: 'members of groups', columns: 'group, member' },
 ];
 
-/** People, units or members of groups from a file. */
+/** People, units, members of groups or devices from a file. */
 export function CsvImportPanel({ list, onClose }: { list: ListName; onClose: () => void }) {
   const after = useAfterDraft();
   return (

@@ -11,6 +11,8 @@ import { NewEntity } from './NewEntity';
 import { Selection } from './Selection';
 import { type ListName, type Listed } from './columns';
 import { DirectoryRows } from './DirectoryRows';
+import { OutdatedDevices } from './OutdatedDevices';
+import { WorkspaceOverview } from './WorkspaceOverview';
 
 const LISTS: [Listed, ...Listed[]] = [
   { name: 'people', title: 'People', one: 'person', many: 'people' },
@@ -31,7 +33,7 @@ export function DirectoryView({ session }: { session?: Session }) {
   const navigate = useNavigate();
   const [question] = useQuestion();
   const params = useMemo(() => new URLSearchParams(search), [search]);
-  const [adding, setAdding] = useState<'one' | 'file'>();
+  const [adding, setAdding] = useState<'one' | 'file' | 'devices' | 'places'>();
   const [chosen, setChosen] = useState<Map<string, string>>(new Map());
   usePageTitle(`${list.title}`);
   const filters = {
@@ -77,6 +79,16 @@ export function DirectoryView({ session }: { session?: Session }) {
             ))}
           </div>
           <span className="ml-auto flex gap-2">
+            {list.name === 'workspaces' && (
+              <button className="button" onClick={() => setAdding('places')}>
+                Where they differ
+              </button>
+            )}
+            {isAccounts && (
+              <button className="button" onClick={() => setAdding('devices')}>
+                Old devices
+              </button>
+            )}
             <button className="button" onClick={() => setAdding('one')}>
               New {list.one}
             </button>
@@ -104,7 +116,11 @@ export function DirectoryView({ session }: { session?: Session }) {
           <Selection chosen={chosen} onDone={() => setChosen(new Map())} onGroup={(group) => go({}, group, 'groups')} />
         )}
       </section>
-      {adding === 'file' ? (
+      {adding === 'places' ? (
+        <WorkspaceOverview onClose={() => setAdding(undefined)} />
+      ) : adding === 'devices' ? (
+        <OutdatedDevices onClose={() => setAdding(undefined)} />
+      ) : adding === 'file' ? (
         <CsvImportPanel list={list.name} onClose={() => setAdding(undefined)} />
       ) : adding === 'one' ? (
         <NewEntity

@@ -93,7 +93,7 @@ export function SettingPage(props: {
                   {!s.live && <span className="text-ink2"> (paused)</span>}
                 </span>
                 <span>{s.says}</span>
-                <span className="text-ink2 w-28 text-right text-[13px]">
+                <span className="text-ink2 w-36 text-right text-[13px]">
                   {s.cap ? 'binds for' : 'decides for'} {s.decides > 0 ? formatNumber(s.decides) : 'nobody'}
                 </span>
               </li>

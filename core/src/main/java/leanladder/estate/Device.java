@@ -1,9 +1,11 @@
 package leanladder.estate;
 
+import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.time.Instant;
 import java.util.Map;
 import java.util.Optional;
 import leanladder.catalogue.AppVersion;
+import leanladder.json.Json;
 
 /**
  * What an account uses.
@@ -13,4 +15,14 @@ import leanladder.catalogue.AppVersion;
  * @param seen when it was used last, where that is known; decides nothing
  */
 public record Device(
-        String id, String kind, Optional<String> name, Map<String, AppVersion> apps, Optional<Instant> seen) {}
+        String id, String kind, Optional<String> name, Map<String, AppVersion> apps, Optional<Instant> seen) {
+    /** As the estate file writes it. */
+    public ObjectNode json() {
+        ObjectNode device = Json.NODES.objectNode().put("id", id).put("kind", kind);
+        name.ifPresent(text -> device.put("name", text));
+        ObjectNode versions = device.putObject("apps");
+        apps.forEach((app, version) -> versions.put(app, version.text()));
+        seen.ifPresent(at -> device.put("seen", at.toString()));
+        return device;
+    }
+}

@@ -88,13 +88,7 @@ final class AccountEntityType extends EntityType<Account> {
         }
         account.language().ifPresent(language -> body.put("language", language));
         ArrayNode devices = account.devices().isEmpty() ? Json.NODES.arrayNode() : body.putArray(DEVICES);
-        account.devices().forEach(d -> {
-            ObjectNode device = devices.addObject().put("id", d.id()).put("kind", d.kind());
-            d.name().ifPresent(name -> device.put("name", name));
-            ObjectNode apps = device.putObject("apps");
-            d.apps().forEach((app, version) -> apps.put(app, version.text()));
-            d.seen().ifPresent(at -> device.put("seen", at.toString()));
-        });
+        account.devices().forEach(d -> devices.add(d.json()));
         account.lastSeen().ifPresent(day -> body.put("lastSeen", day.toString()));
         return body;
     }

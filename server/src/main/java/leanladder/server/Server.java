@@ -28,6 +28,7 @@ import leanladder.server.directory.DepartureRoutes;
 import leanladder.server.directory.DirectoryRoutes;
 import leanladder.server.directory.GroupRuleRoutes;
 import leanladder.server.directory.ImportRoutes;
+import leanladder.server.directory.OutdatedDeviceRoutes;
 import leanladder.server.directory.PasteRoutes;
 import leanladder.server.draft.DraftRoutes;
 import leanladder.server.draft.DraftService;
@@ -41,6 +42,7 @@ import leanladder.server.explain.SettingRoutes;
 import leanladder.server.explain.SettlingRoutes;
 import leanladder.server.explain.TurnOffRoutes;
 import leanladder.server.explain.WayRoutes;
+import leanladder.server.explain.WorkspaceOverviewRoutes;
 import leanladder.server.explain.WorkspaceRoutes;
 import leanladder.server.files.EstateRoutes;
 import leanladder.server.files.PictureRoutes;
@@ -224,6 +226,7 @@ public final class Server implements AutoCloseable {
                 new OverviewRoutes(queries),
                 new MatrixRoutes(queries),
                 new WorkspaceRoutes(queries),
+                new WorkspaceOverviewRoutes(queries),
                 new WayRoutes(queries, timeline),
                 new TurnOffRoutes(queries, timeline),
                 new DepartureRoutes(queries, store),
@@ -242,6 +245,7 @@ public final class Server implements AutoCloseable {
                 new FeedbackRoutes(queries),
                 new GroupRuleRoutes(timeline, queries),
                 new AdmissionRoutes(queries),
+                new OutdatedDeviceRoutes(queries),
                 new SelfServiceRoutes(store, timeline, publisher, identity.clients()),
                 new SuiteRoutes(timeline, queries, identity.clients()),
                 new MyPreviewRoutes(queries, identity.clients()),

@@ -722,6 +722,10 @@ class RestTest {
         asked.add("post /api/v1/suite/usage");
         ask(asked, "GET", "/api/v1/settings/meet.captions/usage", "");
         ask(asked, "GET", "/api/v1/accounts/a2/usage/meet.captions", "");
+        ask(asked, "GET", "/api/v1/outdated-devices", "");
+        ask(asked, "GET", "/api/v1/outdated-devices/meet.captions", "");
+        ask(asked, "GET", "/api/v1/workspace-deviations", "");
+        ask(asked, "GET", "/api/v1/workspace-openness", "");
         // No mail server is named here; PostTest has one.
         HttpResponse<String> told =
                 server.send("POST", "/api/v1/releases/meet.captions/notices", "{\"to\":\"dry-dock\"}");

@@ -17,7 +17,7 @@ import leanladder.server.state.Snapshot;
 import leanladder.server.state.Timeline;
 
 /**
- * Reads people, units or group members from comma-separated values. Every line is reported before anything is staged; the answer
+ * Reads people, units, group members or devices from comma-separated values. Every line is reported before anything is staged; the answer
  * holds the one batch edit that stages those lines that fit.
  */
 public record ImportRoutes(Timeline timeline, QueryContext.Reader queries) implements RouteGroup {
@@ -29,8 +29,8 @@ public record ImportRoutes(Timeline timeline, QueryContext.Reader queries) imple
     private Response read(RequestContext requestContext) throws IOException {
         QueryParameters queryParameters = requestContext.query(Set.of("draft", "name", "columns"));
         String what = requestContext.path("what");
-        if (!Set.of("people", "units", "members").contains(what))
-            throw ProblemException.unknown("Only people, units and members can be read from a file.");
+        if (!Set.of("people", "units", "members", "devices").contains(what))
+            throw ProblemException.unknown("Only people, units, members and devices can be read from a file.");
         Snapshot snapshot = queries.read(queryParameters).snapshot();
         CsvLines.CsvFile file = CsvLines.parse(
                 requestContext.body(Limits.FILE), ImportRowParser.columns(what), queryParameters.one("columns"));

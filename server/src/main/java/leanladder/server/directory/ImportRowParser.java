@@ -1,16 +1,20 @@
 package leanladder.server.directory;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ArrayNode;
 import com.fasterxml.jackson.databind.node.ObjectNode;
 import java.util.ArrayList;
 import java.util.HashMap;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Locale;
 import java.util.Map;
 import java.util.Optional;
 import java.util.Set;
 import java.util.function.Function;
+import java.util.stream.Collectors;
 import leanladder.catalogue.AccountKind;
+import leanladder.catalogue.AppVersion;
 import leanladder.edit.directory.AddMembers;
 import leanladder.edit.session.EditSession;
 import leanladder.estate.Account;
@@ -34,6 +38,9 @@ final class ImportRowParser {
     private final Map<String, List<String>> unitsByName = new HashMap<>();
     private final Map<String, String> unitByPath = new HashMap<>();
     private final Map<String, List<Group>> groupsByName = new HashMap<>();
+    /** The devices of accounts as the lines so far leave them, by account and device. */
+    private final Map<String, Map<String, ObjectNode>> devices = new HashMap<>();
+
     private final Function<Line, Verdict> read;
 
     /** @param what people, units or members */
@@ -43,6 +50,7 @@ final class ImportRowParser {
         read = switch (what) {
             case "people" -> this::person;
             case "units" -> this::unit;
+            case "devices" -> this::device;
             default -> this::member;
         };
         List<String> wanted = new ArrayList<>();
@@ -78,6 +86,14 @@ final class ImportRowParser {
                         .with("title", "job title", "position")
                         .with("started", "start", "start date", "hired")
                         .with("active");
+            case "devices" ->
+                columns.with("address", "account", "username", "e-mail", "email", "owner")
+                        .with("device", "device id", "serial", "serial number")
+                        .with("kind", "type", "device kind")
+                        .with("name", "device name")
+                        .with("app", "application")
+                        .with("version", "app version")
+                        .with("seen", "last seen", "last used");
             case "units" -> columns.with("id").with("name").with("parent", "above", "parent unit");
             default -> columns.with("group").with("member", "address", "e-mail", "email", "id");
         };
@@ -191,6 +207,65 @@ final class ImportRowParser {
         ObjectNode edit = Json.NODES.objectNode().put("kind", "add-unit");
         edit.set("unit", members);
         return Verdict.fresh(name + " below " + editSession.overlay().placeName(parent.get()), edit);
+    }
+
+    /** One app on one device; further lines of the same device add apps to it, and what the file does not list stays. */
+    private Verdict device(Line line) {
+        String named = line.get("address");
+        if (named.isEmpty()) throw new RefusedLine("Whose device it is does not stand there.");
+        Account account = estate.account(named)
+                .or(() -> addressResolver.one(named))
+                .orElseThrow(
+                        () -> new RefusedLine("Nobody, or more than one, has the address or id \"" + named + "\"."));
+        String id = line.get("device");
+        if (id.isEmpty()) throw new RefusedLine("The device has no id in the column device.");
+        Map<String, ObjectNode> known = devices.computeIfAbsent(account.id(), a -> new LinkedHashMap<>());
+        if (known.isEmpty()) account.devices().forEach(d -> known.put(d.id(), d.json()));
+        ObjectNode before = known.get(id);
+        ObjectNode device = before == null ? Json.NODES.objectNode().put("id", id) : before.deepCopy();
+        for (String member : List.of("kind", "name"))
+            if (!line.get(member).isEmpty()) device.put(member, line.get(member));
+        if (!device.has("kind")) throw new RefusedLine("A new device needs a kind, such as tablet.");
+        String app = line.get("app");
+        if (!app.isEmpty()) {
+            if (line.get("version").isEmpty())
+                throw new RefusedLine("The app " + app + " stands there without a version.");
+            if (AppVersion.parse(line.get("version")).isEmpty())
+                throw new RefusedLine("\"" + line.get("version") + "\" is no version; write it as 5.2.");
+            device.withObject("/apps").put(app(app), line.get("version"));
+        }
+        String seen = line.get("seen");
+        if (!seen.isEmpty()) device.put("seen", instant(seen));
+        if (device.equals(before)) return Verdict.same(account.displayName() + ": " + told(device));
+        known.put(id, device);
+        ObjectNode edit = Json.NODES.objectNode().put("kind", "amend-account").put("account", account.id());
+        ArrayNode all = edit.putObject("members").putArray("devices");
+        known.values().forEach(all::add);
+        String words = account.displayName() + ": " + told(device);
+        return before == null ? Verdict.fresh(words, edit) : Verdict.altered(words, edit);
+    }
+
+    private String app(String named) {
+        return estate.catalogue().apps().entrySet().stream()
+                .filter(app -> app.getKey().equals(named) || app.getValue().equalsIgnoreCase(named))
+                .map(Map.Entry::getKey)
+                .findFirst()
+                .orElseThrow(() -> new RefusedLine("The catalogue has no app \"" + named + "\"."));
+    }
+
+    private String instant(String text) {
+        return Instants.day(text)
+                .map(day -> day.atStartOfDay(estate.organisation().zone()).toInstant())
+                .or(() -> Instants.instant(text))
+                .map(Object::toString)
+                .orElseThrow(() -> new RefusedLine("\"" + text + "\" is no day; write it as 2026-11-23."));
+    }
+
+    private static String told(ObjectNode device) {
+        String apps = device.path("apps").properties().stream()
+                .map(app -> app.getKey() + " " + app.getValue().asText())
+                .collect(Collectors.joining(", "));
+        return device.path("name").asText(device.get("kind").asText()) + (apps.isEmpty() ? "" : " with " + apps);
     }
 
     private Verdict member(Line line) {

@@ -112,6 +112,17 @@ public record WorkspaceRoutes(QueryContext.Reader queries) implements RouteGroup
         }
     }
 
+    /** A value of some members that they do not have elsewhere. */
+    record Deviation(Value value, Value elsewhere, Optional<String> by, int accounts) {}
+
+    /** What members of a workspace have there and not elsewhere. Costs the setting's column in the workspace. */
+    static List<Deviation> deviations(QueryContext queryContext, Workspace workspace, Setting setting) {
+        return groups(queryContext, workspace, setting, members(queryContext, workspace)).stream()
+                .filter(g -> g.fate == StatementEffect.OVERRIDDEN)
+                .map(g -> new Deviation(g.value, g.elsewhere.orElseThrow(), g.by, g.accounts.getCardinality()))
+                .toList();
+    }
+
     @Override
     public void routes(RouteRegistry routeRegistry) {
         routeRegistry.get("/workspaces/{id}/settings", this::settings, WorkspaceSettings.class);

@@ -26,6 +26,8 @@ const release = (more: object = {}) => ({
   held: null,
   owner: 'Vera Quill',
   note: 'Captions come a second late.',
+  notes: { tablet: 'Small at night.' },
+  versions: {},
   guide: null,
   devices: [],
   atLeast: 2,

@@ -68,6 +68,13 @@ export function ReleaseSheet(props: {
               On the ladder
             </Link>
           </p>
+          {typeof found.data?.tried === 'number' && (
+            <p>
+              {found.data.tried === 0
+                ? 'Nobody to whom it has come used it in the last 30 days.'
+                : `${count(found.data.tried, 'account')} used it in the last 30 days.`}
+            </p>
+          )}
           {found.data && found.data.needs.length > 0 && (
             <p className="text-ink2 text-[13px]">Needs besides: {joinList(found.data.needs)}.</p>
           )}
@@ -335,6 +342,18 @@ function Told(props: { release: ReleaseLine; onAmend: (members: Record<string, u
           onBlur={() => note !== (release.note ?? '') && props.onAmend({ note: note || null })}
         />
       </label>
+      <ByDevice
+        title="Notes by kind of device"
+        what="Note"
+        texts={release.notes}
+        onChange={(notes) => props.onAmend({ notes })}
+      />
+      <ByDevice
+        title="Works from version, by kind of device"
+        what="Version"
+        texts={release.versions}
+        onChange={(versions) => props.onAmend({ versions })}
+      />
       <label className="block">
         Guide
         <input
@@ -420,5 +439,63 @@ function Told(props: { release: ReleaseLine; onAmend: (members: Record<string, u
         </div>
       </div>
     </div>
+  );
+}
+
+/** A text for each kind of device that is named; an empty one removes the kind. */
+function ByDevice(props: {
+  title: string;
+  what: string;
+  texts: Record<string, string>;
+  onChange: (texts: Record<string, string> | null) => void;
+}) {
+  const { texts } = props;
+  const [kind, setKind] = useState('');
+  const [text, setText] = useState('');
+  const put = (of: string, value: string) => {
+    const next = Object.fromEntries(Object.entries({ ...texts, [of]: value.trim() }).filter(([, t]) => t !== ''));
+    props.onChange(Object.keys(next).length > 0 ? next : null);
+  };
+  return (
+    <fieldset>
+      <legend>{props.title}</legend>
+      {Object.entries(texts).map(([of, told]) => (
+        <label key={of + told} className="mt-1 flex items-center gap-2">
+          <span className="text-ink2 w-28 truncate">{of}</span>
+          <input
+            className="field min-w-0 flex-1"
+            defaultValue={told}
+            onBlur={(e) => e.target.value.trim() !== told && put(of, e.target.value)}
+          />
+        </label>
+      ))}
+      <form
+        className="mt-1 flex gap-2"
+        onSubmit={(e) => {
+          e.preventDefault();
+          put(kind.trim(), text);
+          setKind('');
+          setText('');
+        }}
+      >
+        <input
+          className="field w-28"
+          aria-label={`Kind of device of the new ${props.what.toLowerCase()}`}
+          placeholder="tablet"
+          value={kind}
+          onChange={(e) => setKind(e.target.value)}
+        />
+        <input
+          className="field min-w-0 flex-1"
+          aria-label={`New ${props.what.toLowerCase()}`}
+          placeholder={props.what}
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+        />
+        <button className="button" disabled={kind.trim() === '' || text.trim() === ''}>
+          Add
+        </button>
+      </form>
+    </fieldset>
   );
 }

@@ -191,7 +191,7 @@ public final class Server implements AutoCloseable {
         SettlingRoutes settling = new SettlingRoutes(store, timeline, queries);
         PolicyExceptionRoutes exceptions = new PolicyExceptionRoutes(store, queries);
         PlanRoutes plans = new PlanRoutes(store, timeline, queries, usage);
-        PreviewRoutes previews = new PreviewRoutes(queries);
+        PreviewRoutes previews = new PreviewRoutes(queries, usage);
         FeatureRequestRoutes requests = new FeatureRequestRoutes(store, timeline, queries, mailer);
         CheckRoutes checks = new CheckRoutes(store, timeline, queries, drafts);
         return List.of(

@@ -131,8 +131,9 @@ public record UpdateTracks(
         return EntityParsers.tracks(new JsonCursor(whole(on), "", new Defects()).items(), on.rings());
     }
 
+    /** The ids of rings are unique over all tracks, so the rings of the main track are touched, too. */
     @Override
     public Set<String> paths() {
-        return Set.of(TRACKS);
+        return Set.of(TRACKS, "rings");
     }
 }

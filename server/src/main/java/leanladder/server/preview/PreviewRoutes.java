@@ -5,6 +5,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.LinkedHashMap;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -38,11 +39,12 @@ import leanladder.server.paging.NamedRef;
 import leanladder.server.query.QueryContext;
 import leanladder.server.today.TodoItem;
 import leanladder.server.today.TodoSource;
+import leanladder.server.usage.UsageReader;
 import leanladder.text.EstateFormatter;
 import org.roaringbitmap.RoaringBitmap;
 
 /** Preview rings, and what moves through them: who may and who did, what is open to whom, and what comes when. */
-public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, TodoSource {
+public record PreviewRoutes(QueryContext.Reader queries, UsageReader usage) implements RouteGroup, TodoSource {
     private static final Duration SOON = Duration.ofDays(7);
 
     /**
@@ -99,6 +101,8 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
             Optional<String> held,
             Optional<String> owner,
             Optional<String> note,
+            Map<String, String> notes,
+            Map<String, String> versions,
             Optional<String> guide,
             List<String> devices,
             int atLeast,
@@ -148,7 +152,11 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
 
     /** A release, how it stands in each ring, what its feature needs besides, in words, and the families that it belongs to. */
     public record ReleaseView(
-            ReleaseLine release, List<InRing> rings, List<String> needs, List<LinkedSettings> families) {}
+            ReleaseLine release,
+            List<InRing> rings,
+            Optional<Integer> tried,
+            List<String> needs,
+            List<LinkedSettings> families) {}
 
     /** What is wrong with rings and releases, and what opens within a week. */
     @Override
@@ -404,6 +412,8 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
                                 .map(Account::displayName)
                                 .orElse(o)),
                 text(source, "note"),
+                texts(source, "notes"),
+                texts(source, "versions"),
                 release.guide(),
                 release.devices(),
                 release.atLeast(),
@@ -430,6 +440,22 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
         return Optional.of(source.path(member).asText("")).filter(t -> !t.isEmpty());
     }
 
+    /** A text for each kind of device, the kinds in the order in which they were written. */
+    private static Map<String, String> texts(JsonNode source, String member) {
+        Map<String, String> texts = new LinkedHashMap<>();
+        source.path(member)
+                .properties()
+                .forEach(t -> texts.put(t.getKey(), t.getValue().asText()));
+        return texts;
+    }
+
+    /** How many of those to whom it has come used it in the last 30 days; empty where no client reports that. */
+    private Optional<Integer> tried(QueryContext queryContext, Standing standing, String setting) {
+        RoaringBitmap users = usage.users(
+                setting, UsageReader.firstRecentDay(queryContext.question().at()), queryContext.directory());
+        return users.isEmpty() ? Optional.empty() : Optional.of(RoaringBitmap.andCardinality(users, standing.come));
+    }
+
     private Response release(RequestContext requestContext) {
         QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about()));
         String key = requestContext.path("setting");
@@ -451,6 +477,7 @@ public record PreviewRoutes(QueryContext.Reader queries) implements RouteGroup, 
                                 .filter(f -> f.release().equals(key))
                                 .toList()),
                 inRings,
+                tried(queryContext, standing, key),
                 queryContext.setting(key).needs().stream()
                         .filter(n -> !(n instanceof Need.ReleaseNeed))
                         .map(queryContext.estateFormatter()::need)

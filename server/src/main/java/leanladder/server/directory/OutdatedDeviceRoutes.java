@@ -19,7 +19,7 @@ import leanladder.server.paging.AccountPage;
 import leanladder.server.query.QueryContext;
 import org.roaringbitmap.RoaringBitmap;
 
-/** Whose devices stand in the way of a setting, because none is of the right kind or new enough: a list to work through. */
+/** Whose devices stand in the way of a setting, because the app on them is too old: a list to work through. */
 public record OutdatedDeviceRoutes(QueryContext.Reader queries) implements RouteGroup {
     /** A setting that devices block. @param need what the device must be, in words @param accounts for how many it is blocked by that */
     public record BlockedByDevices(String setting, String title, List<String> need, int accounts) {}
@@ -61,7 +61,7 @@ public record OutdatedDeviceRoutes(QueryContext.Reader queries) implements Route
                 new AccountPage.Extra("devices", OutdatedDeviceRoutes::told)));
     }
 
-    /** For whom a need of a device is not met, whatever else is not. */
+    /** Who has a device of the right kind with the app on it, and in no version that is new enough; whatever else is not met. */
     private static RoaringBitmap blocked(QueryContext queryContext, Setting setting) {
         RoaringBitmap blocked = new RoaringBitmap();
         for (Segment<Outcome> segment : queryContext
@@ -69,9 +69,21 @@ public record OutdatedDeviceRoutes(QueryContext.Reader queries) implements Route
                 .columnResolver()
                 .column(setting.key())
                 .shares())
-            if (segment.what().blockedBy().stream().flatMap(Need::flatten).anyMatch(Need.Device.class::isInstance))
-                blocked.or(segment.accounts());
+            segment.what().blockedBy().stream()
+                    .flatMap(Need::flatten)
+                    .filter(Need.Device.class::isInstance)
+                    .map(Need.Device.class::cast)
+                    .filter(need -> need.atLeast().isPresent())
+                    .forEach(need -> segment.accounts().forEach((int n) -> {
+                        if (queryContext.directory().account(n).devices().stream()
+                                .anyMatch(device -> hasSomeVersion(device, need))) blocked.add(n);
+                    }));
         return blocked;
+    }
+
+    private static boolean hasSomeVersion(Device device, Need.Device need) {
+        return (need.kinds().isEmpty() || need.kinds().contains(device.kind()))
+                && need.app().filter(device.apps()::containsKey).isPresent();
     }
 
     /** The devices of an account: "Bridge tablet (tablet: chat 5.1, mail 3.0); phone". */

@@ -15,8 +15,10 @@ import java.util.HashMap;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Map;
+import java.util.Objects;
 import java.util.Optional;
 import java.util.Set;
+import java.util.TreeMap;
 import leanladder.store.db.Database;
 import leanladder.store.db.PgText;
 import leanladder.store.db.WriteRequest;
@@ -59,11 +61,11 @@ public final class UsageTable {
     public void add(WriteRequest writeRequest, LocalDate day, Map<String, Set<String>> uses, Map<String, Long> items) {
         database.write(writeRequest, tx -> {
             Map<String, Integer> numbers = numbers(tx, uses.values());
-            for (String setting : uses.keySet().stream().sorted().toList()) {
+            new TreeMap<>(uses).forEach((setting, accounts) -> {
                 RoaringBitmap used = new RoaringBitmap();
-                uses.get(setting).forEach(account -> used.add(numbers.get(account)));
+                accounts.forEach(account -> used.add(Objects.requireNonNull(numbers.get(account))));
                 merge(tx, setting, day, 1, used);
-            }
+            });
             items.forEach((setting, count) -> tx.insertInto(USAGE_ITEM)
                     .columns(USAGE_ITEM.SETTING, USAGE_ITEM.ITEMS, USAGE_ITEM.DAY)
                     .values(setting, count, day)

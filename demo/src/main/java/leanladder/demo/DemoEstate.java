@@ -421,11 +421,11 @@ public final class DemoEstate {
         }
     }
 
-    /** Pictures stand as files beside the data; a built-in value names the file. */
+    /** The catalogue has no picture of its own, so that it can be taken without one; the company has. */
     private void pictures() {
         for (JsonNode setting : estate.path("catalogue").path("settings")) {
-            if (!setting.path("type").asText().equals("picture")) continue;
-            byte[] content = bytes(setting.get("default").asText());
+            if (!setting.path("key").asText().equals("directory.sign-in-picture")) continue;
+            byte[] content = bytes("harbour.svg");
             String sha256 = PictureContent.sha256(content);
             estate.withObject("/media").put(sha256, Base64.getEncoder().encodeToString(content));
             ((ObjectNode) setting)

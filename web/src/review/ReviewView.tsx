@@ -225,9 +225,9 @@ function Used(props: { used: Review['used']; onChoose: (part: ImpactFilter) => v
         {props.used.map((u) => (
           <li key={u.setting} className="mt-0.5">
             <strong className="font-semibold">{u.title}</strong>:{' '}
-            {u.accounts === 1 ? '1 account loses it' : `${formatNumber(u.accounts)} lose it`},{' '}
+            {u.accounts === 1 ? '1 account loses it and' : `${formatNumber(u.accounts)} lose it,`}{' '}
             {u.used === 0 ? (
-              'and none of them used it'
+              u.accounts === 1 ? 'did not use it' : 'and none of them used it'
             ) : (
               <button
                 className="quiet"
@@ -238,7 +238,7 @@ function Used(props: { used: Review['used']; onChoose: (part: ImpactFilter) => v
                   })
                 }
               >
-                {formatNumber(u.used)} of them used it
+                {u.accounts === 1 ? 'used it' : `${formatNumber(u.used)} of them used it`}
               </button>
             )}
             {u.items ? `. ${count(u.items, 'item')} shared outside stay shared` : ''}.

@@ -25,6 +25,9 @@ public sealed interface SeatFinding {
     /** How long somebody is not seen before their seat is worth a look: sixty days. */
     Duration LONG = Duration.ofDays(60);
 
+    /** How long a seat must have been held before it counts that nothing of it was used. */
+    Duration LATELY = Duration.ofDays(30);
+
     /** The plan that it is about. */
     Plan plan();
 
@@ -43,7 +46,7 @@ public sealed interface SeatFinding {
     /** Accounts that have a seat of a plan and were last seen long ago. One of which that is not known is not among them. */
     record IdleSeats(Plan plan, RoaringBitmap accounts) implements SeatFinding {}
 
-    /** Accounts that have a seat of a plan and used nothing of what it carries lately, as far as clients report usage. */
+    /** Accounts that have a seat of a plan for {@link #LATELY} at least and used nothing of what it carries in that time, as far as clients report usage. */
     record UnusedSeats(Plan plan, RoaringBitmap accounts) implements SeatFinding {}
 
     /** The same where no usage is reported. */
@@ -65,7 +68,8 @@ public sealed interface SeatFinding {
             Plan plan = allocation.plan();
             term(allocation, carried, at).ifPresent(findings::add);
             if (allocation.isInTerm() && !plan.components().isEmpty()) doubled(allocation, seats, carried, findings);
-            if (allocation.isInTerm()) idle(allocation, gone, users.apply(plan)).ifPresent(findings::add);
+            if (allocation.isInTerm())
+                idle(allocation, gone, users.apply(plan), at).ifPresent(findings::add);
             for (int i = 0; i < plan.rules().size(); i++) {
                 var assignment = plan.rules().get(i).assignment();
                 boolean idle = assignment.include()
@@ -78,8 +82,9 @@ public sealed interface SeatFinding {
     }
 
     private static Optional<SeatFinding> idle(
-            Allocation allocation, RoaringBitmap gone, Optional<RoaringBitmap> users) {
-        RoaringBitmap idle = users.map(u -> RoaringBitmap.andNot(allocation.seated(), u))
+            Allocation allocation, RoaringBitmap gone, Optional<RoaringBitmap> users, Instant at) {
+        RoaringBitmap idle = users.map(
+                        u -> heldSince(at.minus(LATELY), allocation, RoaringBitmap.andNot(allocation.seated(), u)))
                 .orElseGet(() -> RoaringBitmap.and(allocation.seated(), gone));
         if (idle.isEmpty()) return Optional.empty();
         return Optional.of(
@@ -115,6 +120,14 @@ public sealed interface SeatFinding {
         return end.get().isBefore(at.plus(SOON))
                 ? Optional.of(new EndOfTerm(plan, end.get(), carried.onlyBy(allocation)))
                 : Optional.empty();
+    }
+
+    private static RoaringBitmap heldSince(Instant since, Allocation allocation, RoaringBitmap accounts) {
+        RoaringBitmapWriter<RoaringBitmap> held = RoaringBitmapWriter.writer().get();
+        accounts.forEach((int n) -> {
+            if (allocation.granted(n).filter(granted -> !granted.isAfter(since)).isPresent()) held.add(n);
+        });
+        return held.get();
     }
 
     private static RoaringBitmap notSeenSince(Instant at, Directory directory) {

@@ -3,6 +3,7 @@ package leanladder.advise;
 import static leanladder.RandomEstate.NOW;
 import static org.assertj.core.api.Assertions.assertThat;
 
+import java.time.Instant;
 import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
@@ -15,6 +16,7 @@ import leanladder.seat.Allocation;
 import leanladder.seat.Entitlements;
 import net.jqwik.api.ForAll;
 import net.jqwik.api.Property;
+import org.roaringbitmap.RoaringBitmap;
 
 /** What is said to be worth looking at is so, account by account. */
 class SeatFindingTest {
@@ -61,6 +63,38 @@ class SeatFindingTest {
             if (!toldOfAnother)
                 assertThat(told.map(d -> (long) d.accounts().getCardinality()).orElse(0L))
                         .isEqualTo(most);
+        }
+    }
+
+    @Property(tries = 300)
+    void whoHoldsASeatForLongAndUsedNothingOfItIsFoundWhereUsageIsKnown(@ForAll long seed) {
+        CompiledEstate compiledEstate = new CompiledEstate(RandomEstate.read(RandomEstate.json(seed)));
+        Entitlements seats = compiledEstate.seats(NOW);
+        RoaringBitmap users = new RoaringBitmap();
+        compiledEstate.directory().active().forEach((int n) -> {
+            if (n % 2 == 0) users.add(n);
+        });
+        List<SeatFinding> findings =
+                SeatFinding.findAll(seats, compiledEstate.directory(), NOW, plan -> Optional.of(users));
+        assertThat(findings).noneMatch(SeatFinding.IdleSeats.class::isInstance);
+        for (Allocation own : seats.allocations()) {
+            RoaringBitmap found = findings.stream()
+                    .flatMap(f -> f instanceof SeatFinding.UnusedSeats u ? Stream.of(u) : Stream.empty())
+                    .filter(u -> u.plan() == own.plan())
+                    .map(SeatFinding.UnusedSeats::accounts)
+                    .findFirst()
+                    .orElseGet(RoaringBitmap::new);
+            Instant since = NOW.minus(SeatFinding.LATELY);
+            compiledEstate
+                    .directory()
+                    .active()
+                    .forEach((int n) -> assertThat(found.contains(n))
+                            .isEqualTo(own.isInTerm()
+                                    && own.seated().contains(n)
+                                    && n % 2 == 1
+                                    && own.granted(n)
+                                            .filter(at -> !at.isAfter(since))
+                                            .isPresent()));
         }
     }
 

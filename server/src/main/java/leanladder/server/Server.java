@@ -13,8 +13,6 @@ import java.nio.file.Files;
 import java.nio.file.Path;
 import java.time.Clock;
 import java.time.Duration;
-import java.time.LocalDate;
-import java.time.ZoneOffset;
 import java.util.List;
 import java.util.Optional;
 import java.util.stream.Stream;
@@ -163,9 +161,7 @@ public final class Server implements AutoCloseable {
         scheduler.everyTickOnLeader("delivery checks", deliveryChecker::lookDue);
         scheduler.everyTickOnLeader("mail", mailer::handOver);
         scheduler.everyOnLeader(
-                "usage",
-                Duration.ofHours(1),
-                () -> store.usage().compact(LocalDate.now(clock.withZone(ZoneOffset.UTC))));
+                "usage", Duration.ofHours(1), () -> store.usage().compact(timeline.now()));
         scheduler.onDraftChanged(drafts::forget);
         scheduler.keepPrepared(new SearchIndexDefinition());
         metrics.watch(store.database(), timeline, scheduler, changeEventPublisher);

@@ -3,6 +3,9 @@ package leanladder.server;
 import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
+import com.fasterxml.jackson.databind.node.ObjectNode;
+import java.io.ByteArrayOutputStream;
+import java.io.IOException;
 import java.net.URI;
 import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
@@ -13,8 +16,13 @@ import java.time.Clock;
 import java.time.Instant;
 import java.time.ZoneOffset;
 import leanladder.demo.DemoEstate;
+import leanladder.estate.read.PictureContent;
 import leanladder.json.Json;
+import leanladder.store.Replay;
+import leanladder.store.Store;
 import leanladder.store.ThrowAwayPostgres;
+import leanladder.store.db.WriteRequest;
+import leanladder.store.entities.PictureTable;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -23,6 +31,9 @@ import org.junit.jupiter.api.Test;
 class PicturesTest {
     private static final String DRAWN =
             "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 8 8'>%s<path d='M0 0h8v8z'/></svg>";
+
+    private static final String SETTING = "directory.sign-in-picture";
+    private static final Instant NOW = Instant.parse("2026-11-25T12:00:00Z");
 
     private final HttpClient client = HttpClient.newHttpClient();
     private RunningServer server;
@@ -75,26 +86,82 @@ class PicturesTest {
         assertThat(get("estate").get("media").has(sha256)).isFalse();
 
         String value = "{'sha256':'" + sha256 + "','media':'image/svg+xml','alt':'House flag'}";
-        assertThat(publish(
-                                "{'kind':'put-statement','policy':'safety-first','statement':{'setting':'directory.sign-in-picture','set':"
-                                        + value + "}}")
+        assertThat(publish("{'kind':'put-statement','policy':'safety-first','statement':{'setting':'" + SETTING
+                                + "','set':" + value + "}}")
                         .statusCode())
                 .isLessThan(300);
         assertThat(get("estate").get("media").has(sha256)).isTrue();
         assertThat(server.get("/api/v1/pictures/" + sha256).body()).contains("<title>House flag</title>");
-        assertThat(get("climb?account=mirela.osk&setting=directory.sign-in-picture")
+        assertThat(get("climb?account=mirela.osk&setting=" + SETTING)
                         .get("outcome")
                         .get("value")
                         .get("sha256")
                         .asText())
                 .isEqualTo(sha256);
 
-        assertThat(publish(
-                                "{'kind':'remove-statement','policy':'safety-first','setting':'directory.sign-in-picture','says':'set'}")
+        assertThat(publish("{'kind':'remove-statement','policy':'safety-first','setting':'" + SETTING
+                                + "','says':'set'}")
                         .statusCode())
                 .isLessThan(300);
         assertThat(get("estate").get("media").has(sha256)).isFalse();
         assertThat(server.get("/api/v1/pictures/" + sha256).statusCode()).isEqualTo(200);
+    }
+
+    @Test
+    void whatTheJournalBuildsAgainHoldsTheSamePictures() throws Exception {
+        String sha256 = Json.read(send(svg("<title>House flag</title>"), "one").body())
+                .get("sha256")
+                .asText();
+        String value = "{'sha256':'" + sha256 + "','media':'image/svg+xml','alt':''}";
+        assertThat(publish("{'kind':'put-statement','policy':'safety-first','statement':{'setting':'" + SETTING
+                                + "','set':" + value + "}}")
+                        .statusCode())
+                .isLessThan(300);
+        try (Store rebuilt = ThrowAwayPostgres.get().newStore("pictures_rebuilt")) {
+            Replay.all(server.store(), rebuilt);
+            assertThat(exported(rebuilt)).isEqualTo(exported(server.store()));
+            assertThat(exported(rebuilt).get("media").has(sha256)).isTrue();
+        }
+    }
+
+    private static JsonNode exported(Store store) throws IOException {
+        ByteArrayOutputStream file = new ByteArrayOutputStream();
+        store.parts().export(file);
+        return Json.read(file.toString(StandardCharsets.UTF_8));
+    }
+
+    @Test
+    void aStateOfAFamilyKeepsItsPictureInTheExport() throws Exception {
+        String sha256 = Json.read(send(svg("<title>Pennant</title>"), "one").body())
+                .get("sha256")
+                .asText();
+        JsonNode families = get("estate").at("/catalogue/families").deepCopy();
+        ((ObjectNode) families.at("/0/states/0/values"))
+                .putObject(SETTING)
+                .put("sha256", sha256)
+                .put("media", "image/svg+xml")
+                .put("alt", "");
+        HttpResponse<String> published =
+                server.post("{\"base\":" + get("session").get("change")
+                        + ",\"edits\":[{\"kind\":\"amend-catalogue\",\"members\":{\"families\":" + families + "}}]}");
+        assertThat(published.statusCode()).as(published.body()).isLessThan(300);
+        assertThat(get("estate").get("media").has(sha256)).isTrue();
+    }
+
+    @Test
+    void anUnusedPictureIsRemovedAfterAMonthUnlessItIsSentAgain() {
+        PictureTable pictures = server.store().pictures();
+        Instant longAgo = NOW.minus(PictureTable.UNUSED).minusSeconds(1);
+        byte[] left = svg("<title>Left</title>");
+        byte[] again = svg("<title>Again</title>");
+        pictures.put(WriteRequest.by("test", longAgo), left);
+        pictures.put(WriteRequest.by("test", longAgo), again);
+        pictures.put(WriteRequest.by("test", NOW), again);
+        pictures.removeUnused(NOW);
+        assertThat(pictures.has(PictureContent.sha256(left))).isFalse();
+        assertThat(pictures.has(PictureContent.sha256(again))).isTrue();
+        // That of the sign-in page is named by the catalogue.
+        assertThat(get("estate").get("media")).isNotEmpty();
     }
 
     @Test
@@ -128,9 +195,8 @@ class PicturesTest {
         System.arraycopy(png, 0, large, 0, png.length);
         assertThat(send(large, "large").body()).contains("has more than 256 KB");
         String unknown = "{'sha256':'" + "0".repeat(64) + "','media':'image/png','alt':''}";
-        assertThat(publish(
-                                "{'kind':'put-statement','policy':'safety-first','statement':{'setting':'directory.sign-in-picture','set':"
-                                        + unknown + "}}")
+        assertThat(publish("{'kind':'put-statement','policy':'safety-first','statement':{'setting':'" + SETTING
+                                + "','set':" + unknown + "}}")
                         .body())
                 .contains("whose content is missing");
     }

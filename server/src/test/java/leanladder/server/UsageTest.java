@@ -5,6 +5,8 @@ import static org.assertj.core.api.Assertions.assertThat;
 import com.fasterxml.jackson.databind.JsonNode;
 import java.net.http.HttpResponse;
 import java.nio.file.Path;
+import java.sql.Connection;
+import java.sql.PreparedStatement;
 import java.time.Clock;
 import java.time.Instant;
 import java.time.LocalDate;
@@ -98,8 +100,6 @@ class UsageTest {
 
     @Test
     void seatsOfThoseWhoUseNothingOfThemAreFoundOnceUsageIsReportedForLong() {
-        String component = get("catalogue").at("/entitlements/0/id").asText("");
-        assertThat(component).isNotNull();
         UsageTable usage = server.store().usage();
         LocalDate today = LocalDate.of(2026, 11, 25);
         usage.add(
@@ -108,6 +108,36 @@ class UsageTest {
                 Map.of("meetings.start", Set.of("mirela.osk")),
                 Map.of());
         assertThat(get("plans").toString()).contains("used nothing of what it carries for 30 days");
+    }
+
+    @Test
+    void reportingAgainGivesNobodyAnotherNumberAndUsesNoneUp() {
+        String body =
+                "{'day':'2026-11-24','uses':[{'setting':'chat.private','accounts':['mirela.osk','tobin.velho']}]}";
+        for (int i = 0; i < 5; i++) report(body);
+        report(body.replace("tobin.velho", "astrid.brekke"));
+        var numbers = server.store().usage().accountNumbers(0);
+        assertThat(numbers).hasSize(3);
+        assertThat(numbers.get(2).number()).isEqualTo(numbers.get(0).number() + 2);
+    }
+
+    @Test
+    void whoseNumberIsCommittedAfterAHigherOneIsCountedToo() throws Exception {
+        // One server has read the higher number before the lower one is there.
+        report("{'day':'2026-11-24','uses':[{'setting':'chat.private','accounts':['mirela.osk','tobin.velho']}]}");
+        var numbers = server.store().usage().accountNumbers(0);
+        String lower = numbers.get(0).account();
+        try (Connection connection = server.store().database().connect();
+                PreparedStatement delete =
+                        connection.prepareStatement("delete from usage_account where account = '" + lower + "'");
+                PreparedStatement insert = connection.prepareStatement(
+                        "insert into usage_account (account, number)" + " overriding system value values ('" + lower
+                                + "', " + numbers.get(0).number() + ")")) {
+            delete.executeUpdate();
+            assertThat(get("settings/chat.private/usage").get("recent").asInt()).isEqualTo(1);
+            insert.executeUpdate();
+        }
+        assertThat(get("settings/chat.private/usage").get("recent").asInt()).isEqualTo(2);
     }
 
     @Test
@@ -120,8 +150,8 @@ class UsageTest {
                     today.minusDays(back),
                     Map.of("chat.private", Set.of(back == 71 ? "tobin.velho" : "mirela.osk")),
                     Map.of());
-        usage.compact(today);
-        usage.compact(today);
+        usage.compact(NOW);
+        usage.compact(NOW);
         var periods = usage.periods("chat.private");
         assertThat(periods.stream().mapToInt(UsageTable.Period::days)).containsExactly(7, 1);
         assertThat(periods.get(0).people()).isEqualTo(2);

@@ -9,6 +9,7 @@ import java.time.LocalDate;
 import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.LinkedHashMap;
+import java.util.LinkedHashSet;
 import java.util.List;
 import java.util.Map;
 import java.util.Optional;
@@ -27,11 +28,12 @@ import org.slf4j.LoggerFactory;
 final class UsageReporter implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(UsageReporter.class);
     private static final int DAYS = 30;
-    private static final int MOST_PEOPLE = 1000;
-    private static final double IDLE_PEOPLE = 0.08;
+    private static final int MOST_ACCOUNTS = 1000;
+    private static final double IDLE_ACCOUNTS = 0.08;
     private static final double IDLE_SETTINGS = 0.2;
     private static final double SUNDAY = 0.4;
     private static final int MOST_ITEMS = 1500;
+    private static final List<String> LISTS = List.of("people", "rooms", "guests", "services");
 
     /** By these, things are shared outside the company. */
     private static final List<String> SHARING = List.of("files.share", "pages.share", "reports.share");
@@ -62,7 +64,8 @@ final class UsageReporter implements AutoCloseable {
     /** Reports the last so many days, today included. A report that fails is sent again with the next. */
     void report(int days) {
         try {
-            Map<String, Set<String>> open = open();
+            Map<String, Set<String>> open = openSettings();
+            if (open.isEmpty()) return;
             Set<String> settings = leanLadderClient.catalogue().settings().keySet();
             LocalDate today = LocalDate.now(clock.withZone(ZoneOffset.UTC));
             for (int back = days - 1; back >= 0; back--) {
@@ -76,26 +79,33 @@ final class UsageReporter implements AutoCloseable {
         }
     }
 
-    /** For each account the switches that are open to it. */
-    private Map<String, Set<String>> open() {
-        Map<String, Set<String>> open = new LinkedHashMap<>();
-        for (JsonNode person : leanLadderClient
-                .get("/directory/people?active=true&count=" + MOST_PEOPLE, Optional.empty())
-                .body()
-                .path("rows")) {
-            String account = person.path("id").asText();
-            if (RolloutFraction.compute(account, "uses nothing") < IDLE_PEOPLE) continue;
-            Set<String> settings = new java.util.LinkedHashSet<>();
-            for (JsonNode one : leanLadderClient
-                    .settings(account, Optional.empty(), Optional.empty())
-                    .body()
-                    .path("settings"))
-                if (one.path("shown").asText().equals("there")
-                        && one.path("value").asBoolean(false))
-                    settings.add(one.path("key").asText());
-            open.put(account, settings);
+    /** For each account the switches that are open to it; empty where there are too many to ask one by one. */
+    private Map<String, Set<String>> openSettings() {
+        List<String> accounts = new ArrayList<>();
+        for (String list : LISTS) {
+            JsonNode found = leanLadderClient
+                    .get("/directory/" + list + "?active=true&count=" + MOST_ACCOUNTS, Optional.empty())
+                    .body();
+            // Who is left out of a report would seem to use nothing.
+            if (found.path("total").asInt() > MOST_ACCOUNTS) return Map.of();
+            found.path("rows").forEach(row -> accounts.add(row.path("id").asText()));
         }
+        Map<String, Set<String>> open = new LinkedHashMap<>();
+        for (String account : accounts)
+            if (RolloutFraction.compute(account, "uses nothing") >= IDLE_ACCOUNTS)
+                open.put(account, openSettings(account));
         return open;
+    }
+
+    private Set<String> openSettings(String account) {
+        Set<String> settings = new LinkedHashSet<>();
+        for (JsonNode one : leanLadderClient
+                .settings(account, Optional.empty(), Optional.empty())
+                .body()
+                .path("settings"))
+            if (one.path("shown").asText().equals("there") && one.path("value").asBoolean(false))
+                settings.add(one.path("key").asText());
+        return settings;
     }
 
     static ObjectNode body(LocalDate day, Map<String, Set<String>> open, Set<String> settings) {

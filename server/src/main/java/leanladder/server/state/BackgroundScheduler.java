@@ -66,10 +66,9 @@ public final class BackgroundScheduler implements AutoCloseable, ClusterListener
         onTransition("events of time", changeEventPublisher::tellTime);
         onTransition("prepared answers of time", at -> prepare.request());
         everyTickOnLeader("seats that move by time", publisher::applyDueTransitions);
-        everyOnLeader("cleanup", CLEANUP, () -> {
-            store.database().forget(timeline.now().minus(REQUESTS_KEPT));
-            store.pictures().removeUnused(timeline.now());
-        });
+        everyOnLeader(
+                "cleanup", CLEANUP, () -> store.database().forget(timeline.now().minus(REQUESTS_KEPT)));
+        everyOnLeader("unused pictures", CLEANUP, () -> store.pictures().removeUnused(timeline.now()));
     }
 
     /** Runs work about every half second, on the leader. */

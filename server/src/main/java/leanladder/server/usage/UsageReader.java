@@ -6,6 +6,7 @@ import java.time.Duration;
 import java.time.Instant;
 import java.time.LocalDate;
 import java.time.ZoneOffset;
+import java.util.Arrays;
 import java.util.HashSet;
 import java.util.Map;
 import java.util.Optional;
@@ -30,12 +31,11 @@ public final class UsageReader {
     private static final int MOST_KEPT = 400;
 
     private final UsageTable usage;
-    private final Cache<Recent, RoaringBitmap> recent =
+    private final Cache<RecentKey, RoaringBitmap> recent =
             Caffeine.newBuilder().maximumSize(MOST_KEPT).expireAfterWrite(KEPT).build();
     private String[] accounts = new String[0];
-    private int known;
 
-    private record Recent(String setting, LocalDate since) {}
+    private record RecentKey(String setting, LocalDate since) {}
 
     /** Reads from a store. */
     public UsageReader(UsageTable usage) {
@@ -54,25 +54,29 @@ public final class UsageReader {
 
     /** Those accounts of a directory that used a setting on a day or later. */
     public RoaringBitmap users(String setting, LocalDate since, Directory directory) {
-        RoaringBitmap numbers = recent.get(new Recent(setting, since), r -> usage.users(r.setting, r.since));
+        RoaringBitmap numbers = recent.get(new RecentKey(setting, since), r -> usage.users(r.setting, r.since));
         RoaringBitmap users = new RoaringBitmap();
-        if (numbers.isEmpty()) return users;
-        String[] ids = ids(numbers.last());
+        String[] ids = ids(numbers);
         numbers.forEach((int n) -> directory.find(ids[n]).ifPresent(users::add));
         return users;
     }
 
-    /** The ids of accounts by their numbers, up to a number. */
-    private synchronized String[] ids(int last) {
-        if (last > known) {
-            for (UsageTable.Numbered one : usage.numberedAfter(known)) {
-                if (one.number() >= accounts.length)
-                    accounts = java.util.Arrays.copyOf(accounts, Math.max(one.number() + 1, accounts.length * 2));
-                accounts[one.number()] = one.account();
-                known = one.number();
+    /** The ids of accounts by their numbers. Those that are not known yet are read; a number can be committed after a higher one. */
+    private synchronized String[] ids(RoaringBitmap numbers) {
+        for (int number : numbers)
+            if (number >= accounts.length || accounts[number] == null) {
+                read(number);
+                break;
             }
-        }
         return accounts;
+    }
+
+    private void read(int from) {
+        for (UsageTable.AccountNumber one : usage.accountNumbers(from)) {
+            if (one.number() >= accounts.length)
+                accounts = Arrays.copyOf(accounts, Math.max(one.number() + 1, accounts.length * 2));
+            accounts[one.number()] = one.account();
+        }
     }
 
     /**

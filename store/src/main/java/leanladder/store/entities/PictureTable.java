@@ -1,5 +1,7 @@
 package leanladder.store.entities;
 
+import static leanladder.store.schema.Tables.CHANGE;
+import static leanladder.store.schema.Tables.DRAFT_STEP;
 import static leanladder.store.schema.Tables.PART;
 import static leanladder.store.schema.Tables.PICTURE;
 
@@ -18,7 +20,10 @@ import leanladder.store.db.Database;
 import leanladder.store.db.PgText;
 import leanladder.store.db.Schema;
 import leanladder.store.db.WriteRequest;
+import org.jooq.Condition;
 import org.jooq.DSLContext;
+import org.jooq.Field;
+import org.jooq.JSON;
 import org.jooq.impl.DSL;
 
 /**
@@ -33,7 +38,9 @@ public final class PictureTable {
     static final String MEDIA = "media";
 
     private static final Pattern NAMED = Pattern.compile("\"sha256\"\\s*:\\s*\"([0-9a-f]{64})\"");
-    private static final List<String> NAMING = List.of(Section.POLICIES.member(), Section.SETTINGS.member());
+    /** The sections whose parts can name pictures: statements, built-in values, and states of families. */
+    private static final List<String> NAMING =
+            List.of(Section.POLICIES.member(), Section.SETTINGS.member(), StoredEntity.CATALOGUE, StoredEntity.FRAME);
 
     private final Database database;
 
@@ -53,11 +60,14 @@ public final class PictureTable {
         });
     }
 
+    /** One that is stored already counts as added now, so that it stays until an edit names it. */
     private static void insert(DSLContext on, byte[] content, Instant at) {
         on.insertInto(PICTURE)
                 .columns(PICTURE.SHA256, PICTURE.CONTENT, PICTURE.ADDED)
                 .values(PictureContent.sha256(content), content, Schema.micros(at))
-                .onConflictDoNothing()
+                .onConflict(PICTURE.SHA256)
+                .doUpdate()
+                .set(PICTURE.ADDED, Schema.micros(at))
                 .execute();
     }
 
@@ -110,13 +120,18 @@ public final class PictureTable {
 
     /** Removes pictures that were stored long ago and that neither a state of the estate nor a draft names. */
     public void removeUnused(Instant now) {
-        database.read(on -> on.execute(
-                "delete from picture where added < ?"
-                        + " and not exists (select 1 from part where section in ('policies', 'settings')"
-                        + " and strpos(body::text, sha256) > 0)"
-                        + " and not exists (select 1 from change where strpos(edits::text, sha256) > 0)"
-                        + " and not exists (select 1 from draft_step where strpos(step::text, sha256) > 0)",
-                Schema.micros(now.minus(UNUSED))));
+        database.read(on -> on.deleteFrom(PICTURE)
+                .where(
+                        PICTURE.ADDED.lt(Schema.micros(now.minus(UNUSED))),
+                        DSL.notExists(DSL.selectOne().from(PART).where(PART.SECTION.in(NAMING), names(PART.BODY))),
+                        DSL.notExists(DSL.selectOne().from(CHANGE).where(names(CHANGE.EDITS))),
+                        DSL.notExists(DSL.selectOne().from(DRAFT_STEP).where(names(DRAFT_STEP.STEP))))
+                .execute());
+    }
+
+    /** Whether a stored JSON text names the picture of the row. */
+    private static Condition names(Field<JSON> text) {
+        return DSL.position(text.cast(String.class), PICTURE.SHA256).gt(0);
     }
 
     /** The contents that values of an estate name, as it stood after a change. */

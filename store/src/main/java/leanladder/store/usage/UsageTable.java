@@ -8,7 +8,10 @@ import java.io.IOException;
 import java.io.UncheckedIOException;
 import java.nio.ByteBuffer;
 import java.time.DayOfWeek;
+import java.time.Instant;
 import java.time.LocalDate;
+import java.time.ZoneOffset;
+import java.time.temporal.TemporalAdjuster;
 import java.time.temporal.TemporalAdjusters;
 import java.util.Collection;
 import java.util.HashMap;
@@ -23,6 +26,7 @@ import leanladder.store.db.Database;
 import leanladder.store.db.PgText;
 import leanladder.store.db.WriteRequest;
 import org.jooq.DSLContext;
+import org.jooq.Record2;
 import org.jooq.impl.DSL;
 import org.roaringbitmap.RoaringBitmap;
 
@@ -84,8 +88,12 @@ public final class UsageTable {
         Set<String> all = new HashSet<>();
         accounts.forEach(all::addAll);
         String[] stored = all.stream().map(PgText::stored).sorted().toArray(String[]::new);
+        // Only those that have none are inserted: a number that meets a conflict would be lost.
         tx.execute(
-                "insert into usage_account (account) select unnest(?::text[]) on conflict do nothing", (Object) stored);
+                "insert into usage_account (account) select a from unnest(?::text[]) as a"
+                        + " where not exists (select 1 from usage_account known where known.account = a)"
+                        + " on conflict do nothing",
+                (Object) stored);
         Map<String, Integer> numbers = new HashMap<>();
         tx.select(USAGE_ACCOUNT.ACCOUNT, USAGE_ACCOUNT.NUMBER)
                 .from(USAGE_ACCOUNT)
@@ -137,9 +145,10 @@ public final class UsageTable {
         return buffer.array();
     }
 
-    /** Merges days that are older than {@link #DAILY} into weeks, which begin on Mondays, and forgets what is older than {@link #KEPT}. */
-    public void compact(LocalDate today) {
-        List<org.jooq.Record2<String, LocalDate>> old = database.read(on -> {
+    /** Merges days that are older than {@link #DAILY} into weeks, which begin on Mondays, and removes what is older than {@link #KEPT}. */
+    public void compact(Instant now) {
+        LocalDate today = now.atOffset(ZoneOffset.UTC).toLocalDate();
+        List<Record2<String, LocalDate>> old = database.read(on -> {
             on.deleteFrom(USAGE_PERIOD)
                     .where(USAGE_PERIOD.DAY.lt(today.minusDays(KEPT)))
                     .execute();
@@ -152,7 +161,7 @@ public final class UsageTable {
                     .fetch();
         });
         for (var one : old)
-            database.write(WriteRequest.by("", java.time.Instant.now()), tx -> {
+            database.write(WriteRequest.by("usage", now), tx -> {
                 Optional<RoaringBitmap> day = tx.deleteFrom(USAGE_PERIOD)
                         .where(
                                 USAGE_PERIOD.SETTING.eq(one.value1()),
@@ -166,7 +175,7 @@ public final class UsageTable {
             });
     }
 
-    private static java.time.temporal.TemporalAdjuster monday() {
+    private static TemporalAdjuster monday() {
         return TemporalAdjusters.previousOrSame(DayOfWeek.MONDAY);
     }
 
@@ -234,14 +243,14 @@ public final class UsageTable {
     }
 
     /** An account and its number. */
-    public record Numbered(int number, String account) {}
+    public record AccountNumber(int number, String account) {}
 
-    /** The accounts whose numbers are higher than one, by number. Numbers that were given up leave gaps. */
-    public List<Numbered> numberedAfter(int number) {
+    /** The accounts from a number on, by number. There are gaps, and one may be filled later: numbers can be committed in another order. */
+    public List<AccountNumber> accountNumbers(int from) {
         return database.read(on -> on.select(USAGE_ACCOUNT.NUMBER, USAGE_ACCOUNT.ACCOUNT)
                 .from(USAGE_ACCOUNT)
-                .where(USAGE_ACCOUNT.NUMBER.gt(number))
+                .where(USAGE_ACCOUNT.NUMBER.ge(from))
                 .orderBy(USAGE_ACCOUNT.NUMBER)
-                .fetch(row -> new Numbered(row.value1(), PgText.read(row.value2()))));
+                .fetch(row -> new AccountNumber(row.value1(), PgText.read(row.value2()))));
     }
 }

@@ -6,15 +6,9 @@ import com.fasterxml.jackson.databind.JsonNode;
 import java.net.URLEncoder;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Path;
-import java.time.Clock;
-import java.time.Instant;
-import java.time.ZoneOffset;
 import java.util.ArrayList;
 import java.util.List;
-import leanladder.demo.DemoEstate;
 import leanladder.json.Json;
-import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -25,12 +19,7 @@ class AdmissionsTest {
 
     @BeforeEach
     void start() throws Exception {
-        server = RunningServer.start(
-                ThrowAwayPostgres.get(),
-                "admissions_test",
-                Path.of("no-web"),
-                Json.write(new DemoEstate().build()),
-                Clock.fixed(Instant.parse("2026-11-25T12:00:00Z"), ZoneOffset.UTC));
+        server = RunningServer.startDemo("admissions_test");
     }
 
     @AfterEach
@@ -38,21 +27,14 @@ class AdmissionsTest {
         server.close();
     }
 
-    private JsonNode get(String path) {
-        HttpResponse<String> response = server.get("/api/v1/" + path);
-        assertThat(response.statusCode()).as(response.body()).isLessThan(300);
-        return Json.read(response.body());
-    }
-
     private void publish(String edits) {
-        HttpResponse<String> response = server.post(
-                ("{'base':" + get("session").get("change") + ",'edits':[" + edits + "]}").replace('\'', '"'));
+        HttpResponse<String> response = server.publish(edits);
         assertThat(response.statusCode()).as(response.body()).isLessThan(300);
     }
 
     private List<String> accounts(String account, String way) {
         List<String> accounts = new ArrayList<>();
-        get("accounts/" + account + "/admissions/mail.open-post?way=" + way)
+        server.json("accounts/" + account + "/admissions/mail.open-post?way=" + way)
                 .get("people")
                 .forEach(line -> accounts.add(line.get("account").asText()));
         return accounts;
@@ -73,7 +55,7 @@ class AdmissionsTest {
     }
 
     private JsonNode tried(String rule) {
-        return get("group-rule?rule=" + URLEncoder.encode(rule, StandardCharsets.UTF_8));
+        return server.json("group-rule?rule=" + URLEncoder.encode(rule, StandardCharsets.UTF_8));
     }
 
     @Test
@@ -84,13 +66,19 @@ class AdmissionsTest {
         assertThat(tried("unit eq \"gone\"").get("problem").asText()).contains("gone");
         int captains = tried("attributes.title eq \"captain\"").get("accounts").asInt();
         assertThat(captains)
-                .isEqualTo(get("directory/people?active=true&count=1000").get("rows").findValuesAsText("title").stream()
-                        .filter(title -> title.equalsIgnoreCase("captain"))
-                        .toList()
-                        .size());
+                .isEqualTo(
+                        server
+                                .json("directory/people?active=true&count=1000")
+                                .get("rows")
+                                .findValuesAsText("title")
+                                .stream()
+                                .filter(title -> title.equalsIgnoreCase("captain"))
+                                .toList()
+                                .size());
         publish("{'kind':'add-group','group':{'id':'by-rule','name':'Captains by rule','purpose':'access',"
                 + "'rule':'attributes.title eq \\'captain\\''}}".replace("\\'", "\\\""));
-        assertThat(get("directory/groups/by-rule").get("byRule").asInt()).isEqualTo(captains);
+        assertThat(server.json("directory/groups/by-rule").get("byRule").asInt())
+                .isEqualTo(captains);
     }
 
     @Test
@@ -103,7 +91,7 @@ class AdmissionsTest {
                 .replace('\'', '"');
         HttpResponse<String> added = server.send("POST", "/api/v1/drafts/" + draft.get("id") + "/edits", edited);
         assertThat(added.statusCode()).as(added.body()).isEqualTo(200);
-        assertThat(get("directory/groups/fresh?draft=" + draft.get("id"))
+        assertThat(server.json("directory/groups/fresh?draft=" + draft.get("id"))
                         .get("description")
                         .asText())
                 .isEqualTo("For a day");
@@ -112,15 +100,15 @@ class AdmissionsTest {
 
     @Test
     void whatAPolicySaysOnAHostingIsDrawnOnItsRungInEachWorkspaceThatRunsOnIt() {
-        JsonNode members = get("directory/groups/crew-schedulers").get("members");
+        JsonNode members = server.json("directory/groups/crew-schedulers").get("members");
         String scheduler = members.at("/0/id").asText();
-        JsonNode climb = get("climb?setting=assistant.use&workspace=safety-board&account=" + scheduler);
+        JsonNode climb = server.json("climb?setting=assistant.use&workspace=safety-board&account=" + scheduler);
         assertThat(climb.at("/outcome/rung").asText()).isEqualTo("hosting");
         JsonNode drawing = climb.get("drawing");
         JsonNode rung = drawing.get("rungs").get(drawing.get("decidingRung").asInt());
         assertThat(rung.get("height").asText()).isEqualTo("hosting");
         assertThat(rung.get("place").asText()).isEqualTo("Harbour hosting");
-        assertThat(get("climb?setting=assistant.use&account=" + scheduler)
+        assertThat(server.json("climb?setting=assistant.use&account=" + scheduler)
                         .at("/drawing/rungs")
                         .findValuesAsText("height"))
                 .doesNotContain("hosting", "workspace");
@@ -131,14 +119,14 @@ class AdmissionsTest {
 
     @Test
     void aHostingIsFoundByItsNameAndAWorkspaceSaysWhatItRunsOn() {
-        JsonNode hostings = get("search?kinds=hosting&q=harbour").get("hits");
+        JsonNode hostings = server.json("search?kinds=hosting&q=harbour").get("hits");
         assertThat(hostings.findValuesAsText("title")).containsExactly("Harbour hosting");
-        assertThat(get("search?kinds=workspace&q=timetable")
+        assertThat(server.json("search?kinds=workspace&q=timetable")
                         .at("/hits/0/context")
                         .asText())
                 .isEqualTo("workspace on Harbour hosting");
         publish("{'kind':'amend-hosting','hosting':'" + hostings.at("/0/id").asText()
                 + "','members':{'name':'Quay hosting'}}");
-        assertThat(get("search?kinds=hosting&q=quay").get("hits")).hasSize(1);
+        assertThat(server.json("search?kinds=hosting&q=quay").get("hits")).hasSize(1);
     }
 }

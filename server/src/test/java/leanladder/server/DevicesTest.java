@@ -4,13 +4,7 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import java.net.http.HttpResponse;
-import java.nio.file.Path;
-import java.time.Clock;
-import java.time.Instant;
-import java.time.ZoneOffset;
-import leanladder.demo.DemoEstate;
 import leanladder.json.Json;
-import leanladder.store.ThrowAwayPostgres;
 import org.junit.jupiter.api.AfterEach;
 import org.junit.jupiter.api.BeforeEach;
 import org.junit.jupiter.api.Test;
@@ -21,23 +15,12 @@ class DevicesTest {
 
     @BeforeEach
     void start() throws Exception {
-        server = RunningServer.start(
-                ThrowAwayPostgres.get(),
-                "devices_test",
-                Path.of("no-web"),
-                Json.write(new DemoEstate().build()),
-                Clock.fixed(Instant.parse("2026-11-25T12:00:00Z"), ZoneOffset.UTC));
+        server = RunningServer.startDemo("devices_test");
     }
 
     @AfterEach
     void stop() {
         server.close();
-    }
-
-    private JsonNode get(String path) {
-        HttpResponse<String> response = server.get("/api/v1/" + path);
-        assertThat(response.statusCode()).as(response.body()).isLessThan(300);
-        return Json.read(response.body());
     }
 
     private JsonNode read(String csv) {
@@ -48,11 +31,11 @@ class DevicesTest {
 
     @Test
     void aFileOfDevicesIsReportedLineByLineAndMeetsNeedsOncePublished() {
-        JsonNode first = get("outdated-devices").at("/settings/0");
+        JsonNode first = server.json("outdated-devices").at("/settings/0");
         String setting = first.get("setting").asText();
         int before = first.get("accounts").asInt();
         assertThat(before).isPositive();
-        JsonNode person = get("outdated-devices/" + setting).at("/people/0");
+        JsonNode person = server.json("outdated-devices/" + setting).at("/people/0");
         String id = person.get("account").asText();
 
         JsonNode report = read("address,device,kind,name,app,version,seen\r\n"
@@ -66,12 +49,13 @@ class DevicesTest {
                 .contains("\\\"nine\\\" is no version")
                 .contains("nobody@elsewhere.example")
                 .contains("A new device needs a kind");
-        HttpResponse<String> published =
-                server.post("{\"base\":" + get("session").get("change") + ",\"edits\":[" + report.get("edit") + "]}");
+        HttpResponse<String> published = server.post(
+                "{\"base\":" + server.json("session").get("change") + ",\"edits\":[" + report.get("edit") + "]}");
         assertThat(published.statusCode()).as(published.body()).isLessThan(300);
-        JsonNode devices = get("directory/people/" + id).get("devices");
+        JsonNode devices = server.json("directory/people/" + id).get("devices");
         assertThat(devices.toString()).contains("Deck tablet").contains("9.1").contains("9.0");
-        assertThat(get("outdated-devices/" + setting).get("accounts").asInt()).isEqualTo(before - 1);
+        assertThat(server.json("outdated-devices/" + setting).get("accounts").asInt())
+                .isEqualTo(before - 1);
         assertThat(server.get("/api/v1/outdated-devices/" + setting + "?format=csv")
                         .body())
                 .contains("devices");
@@ -79,7 +63,7 @@ class DevicesTest {
 
     @Test
     void whereWorkspacesDifferIsToldWithWhoDecidesAndWhatLimitsThem() {
-        JsonNode deviations = get("workspace-deviations");
+        JsonNode deviations = server.json("workspace-deviations");
         assertThat(deviations.get("complete").asBoolean()).isTrue();
         assertThat(deviations.get("deviations")).isNotEmpty();
         deviations.get("deviations").forEach(d -> {
@@ -90,19 +74,19 @@ class DevicesTest {
                 "{'kind':'put-statement','policy':'safety-first','statement':{'setting':'%s','set':%s,'lock':true}}";
         String key = deviations.at("/deviations/0/setting").asText();
         JsonNode builtIn = null;
-        for (JsonNode setting : get("catalogue").get("settings"))
+        for (JsonNode setting : server.json("catalogue").get("settings"))
             if (setting.get("key").asText().equals(key)) builtIn = setting.get("default");
         HttpResponse<String> published =
-                server.post("{\"base\":" + get("session").get("change") + ",\"edits\":["
+                server.post("{\"base\":" + server.json("session").get("change") + ",\"edits\":["
                         + String.format(lock.replace('\'', '"'), key, builtIn) + "]}");
         assertThat(published.statusCode()).as(published.body()).isLessThan(300);
-        JsonNode open = get("workspace-openness");
+        JsonNode open = server.json("workspace-openness");
         long statements = 0;
         for (JsonNode setting : open.get("settings"))
             statements += setting.get("deciding").asInt();
         assertThat(statements).isPositive();
         // Nobody differs any more in what is locked below them.
-        get("workspace-deviations")
+        server.json("workspace-deviations")
                 .get("deviations")
                 .forEach(d -> assertThat(d.get("setting").asText()).isNotEqualTo(key));
         assertThat(open.findValuesAsText("says")).anyMatch(says -> says.endsWith("locked"));

@@ -11,11 +11,7 @@ import java.net.http.HttpClient;
 import java.net.http.HttpRequest;
 import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
-import java.nio.file.Path;
-import java.time.Clock;
 import java.time.Instant;
-import java.time.ZoneOffset;
-import leanladder.demo.DemoEstate;
 import leanladder.estate.read.PictureContent;
 import leanladder.json.Json;
 import leanladder.store.Replay;
@@ -33,19 +29,14 @@ class PicturesTest {
             "<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 8 8'>%s<path d='M0 0h8v8z'/></svg>";
 
     private static final String SETTING = "directory.sign-in-picture";
-    private static final Instant NOW = Instant.parse("2026-11-25T12:00:00Z");
+    private static final Instant NOW = RunningServer.DEMO_NOW;
 
     private final HttpClient client = HttpClient.newHttpClient();
     private RunningServer server;
 
     @BeforeEach
     void start() throws Exception {
-        server = RunningServer.start(
-                ThrowAwayPostgres.get(),
-                "pictures_test",
-                Path.of("no-web"),
-                Json.write(new DemoEstate().build()),
-                Clock.fixed(Instant.parse("2026-11-25T12:00:00Z"), ZoneOffset.UTC));
+        server = RunningServer.startDemo("pictures_test");
     }
 
     @AfterEach
@@ -66,44 +57,33 @@ class PicturesTest {
         return String.format(DRAWN, inside).getBytes(StandardCharsets.UTF_8);
     }
 
-    private JsonNode get(String path) {
-        HttpResponse<String> response = server.get("/api/v1/" + path);
-        assertThat(response.statusCode()).as(response.body()).isLessThan(300);
-        return Json.read(response.body());
-    }
-
-    private HttpResponse<String> publish(String edits) {
-        return server.post(
-                ("{'base':" + get("session").get("change") + ",'edits':[" + edits + "]}").replace('\'', '"'));
-    }
-
     @Test
     void aPictureIsStoredNamedAndExportedUntilNothingNamesIt() throws Exception {
         HttpResponse<String> stored = send(svg("<title>House flag</title>"), "one");
         assertThat(stored.statusCode()).as(stored.body()).isEqualTo(201);
         String sha256 = Json.read(stored.body()).get("sha256").asText();
         assertThat(send(svg("<title>House flag</title>"), "one").body()).isEqualTo(stored.body());
-        assertThat(get("estate").get("media").has(sha256)).isFalse();
+        assertThat(server.json("estate").get("media").has(sha256)).isFalse();
 
         String value = "{'sha256':'" + sha256 + "','media':'image/svg+xml','alt':'House flag'}";
-        assertThat(publish("{'kind':'put-statement','policy':'safety-first','statement':{'setting':'" + SETTING
+        assertThat(server.publish("{'kind':'put-statement','policy':'safety-first','statement':{'setting':'" + SETTING
                                 + "','set':" + value + "}}")
                         .statusCode())
                 .isLessThan(300);
-        assertThat(get("estate").get("media").has(sha256)).isTrue();
+        assertThat(server.json("estate").get("media").has(sha256)).isTrue();
         assertThat(server.get("/api/v1/pictures/" + sha256).body()).contains("<title>House flag</title>");
-        assertThat(get("climb?account=mirela.osk&setting=" + SETTING)
+        assertThat(server.json("climb?account=mirela.osk&setting=" + SETTING)
                         .get("outcome")
                         .get("value")
                         .get("sha256")
                         .asText())
                 .isEqualTo(sha256);
 
-        assertThat(publish("{'kind':'remove-statement','policy':'safety-first','setting':'" + SETTING
+        assertThat(server.publish("{'kind':'remove-statement','policy':'safety-first','setting':'" + SETTING
                                 + "','says':'set'}")
                         .statusCode())
                 .isLessThan(300);
-        assertThat(get("estate").get("media").has(sha256)).isFalse();
+        assertThat(server.json("estate").get("media").has(sha256)).isFalse();
         assertThat(server.get("/api/v1/pictures/" + sha256).statusCode()).isEqualTo(200);
     }
 
@@ -113,7 +93,7 @@ class PicturesTest {
                 .get("sha256")
                 .asText();
         String value = "{'sha256':'" + sha256 + "','media':'image/svg+xml','alt':''}";
-        assertThat(publish("{'kind':'put-statement','policy':'safety-first','statement':{'setting':'" + SETTING
+        assertThat(server.publish("{'kind':'put-statement','policy':'safety-first','statement':{'setting':'" + SETTING
                                 + "','set':" + value + "}}")
                         .statusCode())
                 .isLessThan(300);
@@ -135,17 +115,17 @@ class PicturesTest {
         String sha256 = Json.read(send(svg("<title>Pennant</title>"), "one").body())
                 .get("sha256")
                 .asText();
-        JsonNode families = get("estate").at("/catalogue/families").deepCopy();
+        JsonNode families = server.json("estate").at("/catalogue/families").deepCopy();
         ((ObjectNode) families.at("/0/states/0/values"))
                 .putObject(SETTING)
                 .put("sha256", sha256)
                 .put("media", "image/svg+xml")
                 .put("alt", "");
         HttpResponse<String> published =
-                server.post("{\"base\":" + get("session").get("change")
+                server.post("{\"base\":" + server.json("session").get("change")
                         + ",\"edits\":[{\"kind\":\"amend-catalogue\",\"members\":{\"families\":" + families + "}}]}");
         assertThat(published.statusCode()).as(published.body()).isLessThan(300);
-        assertThat(get("estate").get("media").has(sha256)).isTrue();
+        assertThat(server.json("estate").get("media").has(sha256)).isTrue();
     }
 
     @Test
@@ -161,7 +141,7 @@ class PicturesTest {
         assertThat(pictures.has(PictureContent.sha256(left))).isFalse();
         assertThat(pictures.has(PictureContent.sha256(again))).isTrue();
         // That of the sign-in page is named by the catalogue.
-        assertThat(get("estate").get("media")).isNotEmpty();
+        assertThat(server.json("estate").get("media")).isNotEmpty();
     }
 
     @Test
@@ -195,7 +175,7 @@ class PicturesTest {
         System.arraycopy(png, 0, large, 0, png.length);
         assertThat(send(large, "large").body()).contains("has more than 256 KB");
         String unknown = "{'sha256':'" + "0".repeat(64) + "','media':'image/png','alt':''}";
-        assertThat(publish("{'kind':'put-statement','policy':'safety-first','statement':{'setting':'" + SETTING
+        assertThat(server.publish("{'kind':'put-statement','policy':'safety-first','statement':{'setting':'" + SETTING
                                 + "','set':" + unknown + "}}")
                         .body())
                 .contains("whose content is missing");

@@ -1,5 +1,6 @@
 package leanladder.server;
 
+import com.fasterxml.jackson.databind.JsonNode;
 import java.io.ByteArrayInputStream;
 import java.io.IOException;
 import java.net.ServerSocket;
@@ -10,8 +11,12 @@ import java.net.http.HttpResponse;
 import java.nio.charset.StandardCharsets;
 import java.nio.file.Path;
 import java.time.Clock;
+import java.time.Instant;
+import java.time.ZoneOffset;
 import java.util.Optional;
+import leanladder.demo.DemoEstate;
 import leanladder.estate.Estate;
+import leanladder.json.Json;
 import leanladder.server.access.ClientSecret;
 import leanladder.server.access.Identity;
 import leanladder.server.state.Timeline;
@@ -23,6 +28,9 @@ import leanladder.store.db.WriteRequest;
 public final class RunningServer implements AutoCloseable {
     /** What clients send that speak for people. */
     public static final String SECRET = "made-up-for-tests";
+
+    /** What the clock shows where the demo runs. */
+    public static final Instant DEMO_NOW = Instant.parse("2026-11-25T12:00:00Z");
 
     private static final Identity ACTORS = new Identity("Ivo Tarn", new ClientSecret(Optional.of(SECRET)));
     private static final HttpClient CLIENT = HttpClient.newHttpClient();
@@ -66,6 +74,16 @@ public final class RunningServer implements AutoCloseable {
                             Optional.empty(),
                             "Loaded when Lean Ladder was started for the first time");
         return started(store, server, endpoints.web().orElseThrow());
+    }
+
+    /** Starts over a new database that holds the demo, at {@link #DEMO_NOW}. */
+    public static RunningServer startDemo(String database) throws Exception {
+        return start(
+                ThrowAwayPostgres.get(),
+                database,
+                Path.of("no-web"),
+                Json.write(new DemoEstate().build()),
+                Clock.fixed(DEMO_NOW, ZoneOffset.UTC));
     }
 
     /** Starts over what is stored already; the store is closed with it. */
@@ -133,7 +151,7 @@ public final class RunningServer implements AutoCloseable {
 
     /** Stages an edit on the one draft there is, as somebody else who shares it would. */
     public void draft(String edit) {
-        var draft = leanladder.json.Json.read(get("/api/v1/drafts").body()).at("/drafts/0");
+        var draft = Json.read(get("/api/v1/drafts").body()).at("/drafts/0");
         send(
                 "POST",
                 "/api/v1/drafts/" + draft.get("id") + "/edits",
@@ -149,6 +167,18 @@ public final class RunningServer implements AutoCloseable {
     /** Sends a change. */
     public HttpResponse<String> post(String change) {
         return send("POST", "/api/v1/changes", change);
+    }
+
+    /** Publishes edits on the present estate. @param edits JSON objects with commas, in single quotes for double ones */
+    public HttpResponse<String> publish(String edits) {
+        return post("{\"base\":" + json("session").get("change") + ",\"edits\":[" + edits.replace('\'', '"') + "]}");
+    }
+
+    /** What stands at a path below the root of the interface; fails where it is refused. */
+    public JsonNode json(String path) {
+        HttpResponse<String> response = get("/api/v1/" + path);
+        if (response.statusCode() >= 300) throw new AssertionError(path + ": " + response.body());
+        return Json.read(response.body());
     }
 
     public HttpResponse<String> get(String path) {

@@ -4,18 +4,12 @@ import static org.assertj.core.api.Assertions.assertThat;
 
 import com.fasterxml.jackson.databind.JsonNode;
 import java.net.http.HttpResponse;
-import java.nio.file.Path;
 import java.sql.Connection;
 import java.sql.PreparedStatement;
-import java.time.Clock;
 import java.time.Instant;
 import java.time.LocalDate;
-import java.time.ZoneOffset;
 import java.util.Map;
 import java.util.Set;
-import leanladder.demo.DemoEstate;
-import leanladder.json.Json;
-import leanladder.store.ThrowAwayPostgres;
 import leanladder.store.db.WriteRequest;
 import leanladder.store.usage.UsageTable;
 import org.junit.jupiter.api.AfterEach;
@@ -24,17 +18,12 @@ import org.junit.jupiter.api.Test;
 
 /** What clients report of usage, and where it is told: over time, by unit, for one person, in reviews and with seats. */
 class UsageTest {
-    private static final Instant NOW = Instant.parse("2026-11-25T12:00:00Z");
+    private static final Instant NOW = RunningServer.DEMO_NOW;
     private RunningServer server;
 
     @BeforeEach
     void start() throws Exception {
-        server = RunningServer.start(
-                ThrowAwayPostgres.get(),
-                "usage_test",
-                Path.of("no-web"),
-                Json.write(new DemoEstate().build()),
-                Clock.fixed(NOW, ZoneOffset.UTC));
+        server = RunningServer.startDemo("usage_test");
     }
 
     @AfterEach
@@ -51,12 +40,6 @@ class UsageTest {
                 "Bearer " + RunningServer.SECRET);
     }
 
-    private JsonNode get(String path) {
-        HttpResponse<String> response = server.get("/api/v1/" + path);
-        assertThat(response.statusCode()).as(response.body()).isLessThan(300);
-        return Json.read(response.body());
-    }
-
     @Test
     void reportsOfADayAddUpAndAreToldOverTimeByUnitAndForOnePerson() {
         assertThat(report("{'day':'2026-11-24','uses':[{'setting':'chat.private','accounts':['mirela.osk']}]}")
@@ -66,7 +49,7 @@ class UsageTest {
                 + "'items':[{'setting':'files.share','items':1204}]}");
         report("{'day':'2026-11-25','uses':[{'setting':'chat.private','accounts':['tobin.velho']}]}");
 
-        JsonNode usage = get("settings/chat.private/usage");
+        JsonNode usage = server.json("settings/chat.private/usage");
         assertThat(usage.get("recent").asInt()).isEqualTo(2);
         assertThat(usage.get("periods").toString())
                 .isEqualTo(
@@ -74,10 +57,15 @@ class UsageTest {
         // Two of a unit are not told, so that nobody is singled out.
         usage.get("units")
                 .forEach(unit -> assertThat(unit.path("people").asInt(0)).isZero());
-        assertThat(get("settings/files.share/usage").at("/items/items").asInt()).isEqualTo(1204);
-        assertThat(get("accounts/mirela.osk/usage/chat.private").get("day").asText())
+        assertThat(server.json("settings/files.share/usage").at("/items/items").asInt())
+                .isEqualTo(1204);
+        assertThat(server.json("accounts/mirela.osk/usage/chat.private")
+                        .get("day")
+                        .asText())
                 .isEqualTo("2026-11-24");
-        assertThat(get("accounts/mirela.osk/usage/chat.whistle").get("reported").asBoolean())
+        assertThat(server.json("accounts/mirela.osk/usage/chat.whistle")
+                        .get("reported")
+                        .asBoolean())
                 .isFalse();
     }
 
@@ -87,14 +75,14 @@ class UsageTest {
         server.send("POST", "/api/v1/drafts", "{}");
         server.draft(
                 "{\"kind\":\"put-statement\",\"policy\":\"safety-first\",\"statement\":{\"setting\":\"chat.private\",\"set\":false,\"lock\":true}}");
-        JsonNode draft = get("drafts").get("drafts").get(0);
+        JsonNode draft = server.json("drafts").get("drafts").get(0);
         String path = "drafts/" + draft.get("id").asLong();
-        JsonNode used = get(path + "/reading").get("used").get(0);
+        JsonNode used = server.json(path + "/reading").get("used").get(0);
         assertThat(used.get("title").asText())
-                .isEqualTo(get("settings/chat.private").get("title").asText());
+                .isEqualTo(server.json("settings/chat.private").get("title").asText());
         int users = used.get("used").asInt();
         assertThat(users).isBetween(1, 2);
-        JsonNode people = get(path + "/ripple?setting=chat.private&part=used");
+        JsonNode people = server.json(path + "/ripple?setting=chat.private&part=used");
         assertThat(people.get("accounts").asInt()).isEqualTo(users);
     }
 
@@ -107,7 +95,7 @@ class UsageTest {
                 today.minusDays(40),
                 Map.of("meetings.start", Set.of("mirela.osk")),
                 Map.of());
-        assertThat(get("plans").toString()).contains("used nothing of what it carries for 30 days");
+        assertThat(server.json("plans").toString()).contains("used nothing of what it carries for 30 days");
     }
 
     @Test
@@ -134,10 +122,12 @@ class UsageTest {
                         "insert into usage_account (account, number)" + " overriding system value values ('" + lower
                                 + "', " + numbers.get(0).number() + ")")) {
             delete.executeUpdate();
-            assertThat(get("settings/chat.private/usage").get("recent").asInt()).isEqualTo(1);
+            assertThat(server.json("settings/chat.private/usage").get("recent").asInt())
+                    .isEqualTo(1);
             insert.executeUpdate();
         }
-        assertThat(get("settings/chat.private/usage").get("recent").asInt()).isEqualTo(2);
+        assertThat(server.json("settings/chat.private/usage").get("recent").asInt())
+                .isEqualTo(2);
     }
 
     @Test
@@ -172,6 +162,6 @@ class UsageTest {
         assertThat(report("{'day':'2026-06-01'}").body()).contains("one of the 30 days before");
         assertThat(server.send("POST", "/api/v1/suite/usage", "{}").statusCode())
                 .isEqualTo(401);
-        assertThat(get("settings/chat.private/usage").get("periods")).isEmpty();
+        assertThat(server.json("settings/chat.private/usage").get("periods")).isEmpty();
     }
 }

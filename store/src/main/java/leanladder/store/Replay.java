@@ -55,7 +55,7 @@ public final class Replay {
      * @throws IOException when a change of the journal cannot be carried out; those before it are there then
      */
     public static long all(Store from, Store to) throws IOException {
-        to.pictures().takeOver(from.pictures().media(), Instant.now());
+        to.pictures().putAll(from.pictures().media(), Instant.now());
         Replay replay = new Replay(from, to);
         long count = 0;
         for (Change change : from.journal().since(0)) {

@@ -69,10 +69,10 @@ final class LeanLadderClient {
                 .header("Authorization", "Bearer " + secret);
     }
 
-    /** Bytes as they were answered. @param type their media type */
+    /** A response body of bytes. @param type the media type */
     record Content(String type, byte[] bytes) {}
 
-    /** What stands at a path, as it is. */
+    /** Fetches a path. @throws HttpStatusException where there is nothing */
     Content content(String path) {
         HttpResponse<byte[]> answer = answer(request(path).build());
         if (answer.statusCode() != 200) throw new HttpStatusException(404, "It is not there any more.");

@@ -21,9 +21,9 @@ import org.slf4j.Logger;
 import org.slf4j.LoggerFactory;
 
 /**
- * Reports who uses what, as a suite would: once at the start for the last thirty days, then every hour for the day. What somebody uses is made up,
- * but plausible: only what is open to them, some settings more than others, some people more than others, less on Sundays. It is fixed by account,
- * setting and day, so that a report that is sent twice adds nothing.
+ * Reports who uses what, as a suite would: once at the start for the last thirty days, then every hour for the day. Usage is made up:
+ * people use only what is open to them, use some settings more than others, and less on Sundays. It depends on account, setting and day alone, so
+ * a report that is sent twice adds nothing.
  */
 final class UsageReporter implements AutoCloseable {
     private static final Logger LOG = LoggerFactory.getLogger(UsageReporter.class);
@@ -35,7 +35,7 @@ final class UsageReporter implements AutoCloseable {
     private static final int MOST_ITEMS = 1500;
     private static final List<String> LISTS = List.of("people", "rooms", "guests", "services");
 
-    /** By these, things are shared outside the company. */
+    /** Settings by which items are shared outside the company. */
     private static final List<String> SHARING = List.of("files.share", "pages.share", "reports.share");
 
     private final LeanLadderClient leanLadderClient;
@@ -86,7 +86,7 @@ final class UsageReporter implements AutoCloseable {
             JsonNode found = leanLadderClient
                     .get("/directory/" + list + "?active=true&count=" + MOST_ACCOUNTS, Optional.empty())
                     .body();
-            // Who is left out of a report would seem to use nothing.
+            // Accounts that a report leaves out would seem to use nothing.
             if (found.path("total").asInt() > MOST_ACCOUNTS) return Map.of();
             found.path("rows").forEach(row -> accounts.add(row.path("id").asText()));
         }
@@ -128,7 +128,7 @@ final class UsageReporter implements AutoCloseable {
         return body;
     }
 
-    /** Whether somebody uses something on a day. */
+    /** Whether an account uses a setting on a day. */
     static boolean uses(String account, String setting, LocalDate day) {
         double liked = RolloutFraction.compute(setting, "liked");
         if (liked < IDLE_SETTINGS) return false;

@@ -279,7 +279,7 @@ public record RippleFormatter(Ripple ripple, Instant at, Map<String, Ripple> wor
                 ripple.blocks().stream()
                         .filter(b -> setting.isEmpty() || b.setting().key().equals(setting.get()))
                         .forEach(b -> found.or(b.accounts()));
-            case "used" -> found.or(losing(setting.orElse(""), usage));
+            case "used" -> found.or(findUsersWhoLose(setting.orElse(""), usage));
             case "moved" -> {
                 Predicate<Value> from = is(queryParameters, "from");
                 Predicate<Value> to = is(queryParameters, "to");
@@ -296,7 +296,7 @@ public record RippleFormatter(Ripple ripple, Instant at, Map<String, Ripple> wor
     }
 
     /** Those for whom a setting becomes stricter and who used it lately. */
-    private RoaringBitmap losing(String setting, UsageReader usage) {
+    private RoaringBitmap findUsersWhoLose(String setting, UsageReader usage) {
         RoaringBitmap losing = new RoaringBitmap();
         ripple.moves().stream()
                 .filter(m -> m.setting().key().equals(setting))

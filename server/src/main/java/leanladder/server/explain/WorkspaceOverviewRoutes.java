@@ -2,6 +2,7 @@ package leanladder.server.explain;
 
 import java.util.ArrayList;
 import java.util.Comparator;
+import java.util.HashSet;
 import java.util.List;
 import java.util.Optional;
 import java.util.Set;
@@ -21,13 +22,13 @@ import leanladder.server.http.RouteRegistry;
 import leanladder.server.query.QueryContext;
 import leanladder.text.EstateFormatter;
 
-/** All workspaces at a glance: where values deviate from everywhere else, and what workspaces may decide within which limits. */
+/** An overview of all workspaces: where values differ from those outside, and what workspaces may decide within which limits. */
 public record WorkspaceOverviewRoutes(QueryContext.Reader queries) implements RouteGroup {
-    /** So many settings of workspaces are looked at; each costs a column in that workspace. */
+    /** At most this many settings of workspaces are compared; each costs a column in that workspace. */
     private static final int MOST = 2000;
 
     /**
-     * A value in a workspace that is another one elsewhere.
+     * A value that members have in a workspace and not outside it.
      *
      * @param by the policy that decides it there
      * @param accounts how many members have it
@@ -42,16 +43,16 @@ public record WorkspaceOverviewRoutes(QueryContext.Reader queries) implements Ro
             Optional<String> by,
             int accounts) {}
 
-    /** By workspace. @param complete whether all workspaces were looked at */
+    /** All deviations, by workspace. @param complete whether all workspaces were compared */
     public record WorkspaceDeviations(List<WorkspaceDeviation> deviations, boolean complete) {}
 
-    /** What limits workspaces. @param says "On, locked", "at most customs" */
+    /** A statement that limits workspaces. @param says "On, locked", "at most customs" */
     public record WorkspaceLimit(String policy, String name, String says) {}
 
     /** A setting that workspaces may decide. @param limits locks and caps from elsewhere @param deciding how many workspaces have a statement of their own */
     public record OpenSetting(String key, String title, List<WorkspaceLimit> limits, int deciding) {}
 
-    /** All of them, by title. */
+    /** All settings that are open to workspaces, by title. */
     public record OpenSettings(List<OpenSetting> settings, int workspaces) {}
 
     @Override
@@ -63,10 +64,10 @@ public record WorkspaceOverviewRoutes(QueryContext.Reader queries) implements Ro
     private Response deviations(RequestContext requestContext) {
         QueryContext queryContext = queries.read(requestContext.query(QueryParameters.about()));
         List<WorkspaceDeviation> deviations = new ArrayList<>();
-        int looked = 0;
+        int compared = 0;
         for (Setting setting : openSettings(queryContext))
-            for (String id : deciding(queryContext, setting)) {
-                if (looked++ >= MOST) continue;
+            for (String id : findWorkspacesWithStatement(queryContext, setting)) {
+                if (++compared > MOST) break;
                 Workspace workspace = queryContext.estate().workspace(id).orElseThrow();
                 EstateFormatter estateFormatter = queryContext.estateFormatter();
                 for (Deviation deviation : WorkspaceRoutes.deviations(queryContext, workspace, setting))
@@ -87,7 +88,7 @@ public record WorkspaceOverviewRoutes(QueryContext.Reader queries) implements Ro
                 .thenComparing(WorkspaceDeviation::workspace)
                 .thenComparing(WorkspaceDeviation::title)
                 .thenComparing(WorkspaceDeviation::value));
-        return Response.of(new WorkspaceDeviations(deviations, looked <= MOST));
+        return Response.of(new WorkspaceDeviations(deviations, compared <= MOST));
     }
 
     private Response open(RequestContext requestContext) {
@@ -96,7 +97,9 @@ public record WorkspaceOverviewRoutes(QueryContext.Reader queries) implements Ro
         for (Setting setting : openSettings(queryContext)) {
             List<WorkspaceLimit> limits = statements(queryContext, setting).stream()
                     .filter(s -> s.policy().assignments().stream()
-                            .anyMatch(a -> a.include() && a.place().isEmpty()))
+                            .anyMatch(a -> a.include()
+                                    && a.place().isEmpty()
+                                    && a.window().holds(queryContext.question().at())))
                     .filter(s -> s.statement() instanceof Statement.Cap
                             || s.statement() instanceof Statement.Set set && set.lock())
                     .map(s -> new WorkspaceLimit(
@@ -108,7 +111,7 @@ public record WorkspaceOverviewRoutes(QueryContext.Reader queries) implements Ro
                     setting.key(),
                     setting.title(),
                     limits,
-                    deciding(queryContext, setting).size()));
+                    findWorkspacesWithStatement(queryContext, setting).size()));
         }
         return Response.of(
                 new OpenSettings(settings, queryContext.estate().workspaces().size()));
@@ -128,20 +131,20 @@ public record WorkspaceOverviewRoutes(QueryContext.Reader queries) implements Ro
     }
 
     /** The workspaces for which a policy states something about a setting now, directly or through their hosting. */
-    private static Set<String> deciding(QueryContext queryContext, Setting setting) {
-        Set<Target> places = new java.util.HashSet<>();
+    private static Set<String> findWorkspacesWithStatement(QueryContext queryContext, Setting setting) {
+        Set<Target> places = new HashSet<>();
         for (RankedStatement statement : statements(queryContext, setting))
             statement.policy().assignments().stream()
                     .filter(a -> a.include()
                             && a.window().holds(queryContext.question().at()))
                     .forEach(a -> a.place().ifPresent(places::add));
-        Set<String> deciding = new TreeSet<>();
+        Set<String> workspaces = new TreeSet<>();
         for (Workspace workspace : queryContext.estate().workspaces())
             if (places.contains(new Target.WorkspaceTarget(workspace.id()))
                     || workspace
                             .hosting()
                             .filter(h -> places.contains(new Target.HostingTarget(h)))
-                            .isPresent()) deciding.add(workspace.id());
-        return deciding;
+                            .isPresent()) workspaces.add(workspace.id());
+        return workspaces;
     }
 }

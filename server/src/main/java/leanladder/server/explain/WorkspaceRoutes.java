@@ -112,10 +112,10 @@ public record WorkspaceRoutes(QueryContext.Reader queries) implements RouteGroup
         }
     }
 
-    /** A value of some members that they do not have elsewhere. */
+    /** A value that some members have in a workspace and not outside it. */
     record Deviation(Value value, Value elsewhere, Optional<String> by, int accounts) {}
 
-    /** What members of a workspace have there and not elsewhere. Costs the setting's column in the workspace. */
+    /** The deviations of one setting in a workspace. Costs the setting's column in the workspace. */
     static List<Deviation> deviations(QueryContext queryContext, Workspace workspace, Setting setting) {
         return groups(queryContext, workspace, setting, members(queryContext, workspace)).stream()
                 .filter(g -> g.fate == StatementEffect.OVERRIDDEN)

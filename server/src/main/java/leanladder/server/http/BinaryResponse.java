@@ -1,4 +1,4 @@
 package leanladder.server.http;
 
-/** Bytes that are answered as they are. @param type their media type */
+/** A response body of bytes. @param type the media type */
 public record BinaryResponse(String type, byte[] content) {}

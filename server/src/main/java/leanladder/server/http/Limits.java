@@ -11,7 +11,7 @@ public final class Limits {
     /** Bytes of a body that holds many edits, or a pasted list. */
     public static final long BATCH = 32L << 20;
 
-    /** Bytes of a picture that is sent; what it may have once it is stored is less. */
+    /** Bytes of an uploaded picture before it is sanitised; afterwards it may have fewer. */
     public static final long PICTURE = 1 << 20;
 
     /** Bytes of a file with comma-separated values. */

@@ -391,7 +391,7 @@ public final class Publisher {
                 parts.add(StoredEntity.from(entityRecord));
                 if (parts.size() % CHECKED_AFTER == 0) HeapLimit.check();
             });
-            store.pictures().takeFrom(read.frame(), instant());
+            store.pictures().moveFromFrame(read.frame(), instant());
             parts.addAll(StoredEntity.frame(read.frame()));
             ArrayNode edits = Json.NODES.arrayNode();
             edits.addObject().put("kind", "replace-estate");

@@ -20,11 +20,11 @@ import leanladder.store.usage.UsageTable;
 import org.roaringbitmap.RoaringBitmap;
 
 /**
- * Usage as sets of accounts of an estate. The numbers that the store gives accounts are kept here, one reference an account; sets that were
- * read are kept for a minute.
+ * Reads usage as sets of accounts of an estate. Keeps the account of each number in memory, which takes one reference for each account. Keeps
+ * sets for a minute.
  */
 public final class UsageReader {
-    /** The days of "this month": as many as reviews and seats look back. */
+    /** How many days reviews and seats look back. */
     public static final int RECENT = 30;
 
     private static final Duration KEPT = Duration.ofMinutes(1);
@@ -37,7 +37,7 @@ public final class UsageReader {
 
     private record RecentKey(String setting, LocalDate since) {}
 
-    /** Reads from a store. */
+    /** Reads from a table. */
     public UsageReader(UsageTable usage) {
         this.usage = usage;
     }
@@ -47,7 +47,7 @@ public final class UsageReader {
         return now.atOffset(ZoneOffset.UTC).toLocalDate().minusDays(RECENT - 1L);
     }
 
-    /** Where it is stored. */
+    /** The table that it reads. */
     public UsageTable table() {
         return usage;
     }
@@ -80,8 +80,8 @@ public final class UsageReader {
     }
 
     /**
-     * Those who used, in the last {@link #RECENT} days, something that a seat of a plan carries; empty where no such usage has been reported for that
-     * long, so that it is not known.
+     * Finds who used something that a seat of a plan carries in the last {@link #RECENT} days. Empty where clients have not reported such usage for
+     * that long.
      */
     public Optional<RoaringBitmap> usersOf(Plan plan, Estate estate, Directory directory, Instant now) {
         LocalDate since = firstRecentDay(now);

@@ -28,10 +28,10 @@ import leanladder.server.query.QueryContext;
 import leanladder.server.state.Timeline;
 import org.roaringbitmap.RoaringBitmap;
 
-/** Who uses what: reported by clients of the suite, told by setting over time and by unit, and for one person. */
+/** Takes reports of usage from clients of the suite. Answers who uses a setting over time and by unit, and when one account used it last. */
 public record UsageRoutes(UsageReader reader, Timeline timeline, QueryContext.Reader queries, ClientSecret secret)
         implements RouteGroup {
-    /** Fewer people than this are not told by unit. */
+    /** Smaller counts are not shown by unit. */
     private static final int FEWEST = 5;
 
     /** How many days back a client may report. */

@@ -57,7 +57,7 @@ record EstateExport(DSLContext tx, JsonGenerator out, long asOf, Set<Section> wi
             if (section != Section.SETTINGS && !frame.has(section.member()) && !isEmpty(section))
                 frame.set(section.member(), Json.NODES.arrayNode());
         // Pictures that nothing names any more are left out (resolution.md, section 11).
-        ObjectNode media = PictureTable.named(tx, asOf);
+        ObjectNode media = PictureTable.findNamed(tx, asOf);
         if (media.isEmpty()) frame.remove(PictureTable.MEDIA);
         else frame.set(PictureTable.MEDIA, media);
         out.writeStartObject();

@@ -27,11 +27,11 @@ import org.jooq.JSON;
 import org.jooq.impl.DSL;
 
 /**
- * The contents of pictures, each called by its SHA-256 (estate-format.md). A content is stored before an edit names it. One that nothing
- * ever named is removed after some days; one that a past state names stays, so that the past can be shown.
+ * The contents of pictures, each called by its SHA-256 (estate-format.md). A content is stored before an edit names it. A content
+ * that nothing ever named is removed after 30 days. A content that a past state names stays, so that the past can be shown.
  */
 public final class PictureTable {
-    /** How long a picture stays that nothing names. */
+    /** How long a content stays that nothing names. */
     public static final Duration UNUSED = Duration.ofDays(30);
 
     /** The member of the estate file that holds the contents. */
@@ -71,7 +71,7 @@ public final class PictureTable {
                 .execute();
     }
 
-    /** What the picture of a number is called by. */
+    /** The SHA-256 of the content with a number. */
     public Optional<String> sha256(long number) {
         return database.read(on -> on.select(PICTURE.SHA256)
                 .from(PICTURE)
@@ -79,13 +79,13 @@ public final class PictureTable {
                 .fetchOptional(PICTURE.SHA256));
     }
 
-    /** Stores the contents that stand in the frame of an estate file, and takes them out of it. */
-    public void takeFrom(ObjectNode frame, Instant at) {
-        if (frame.remove(MEDIA) instanceof ObjectNode media) takeOver(media, at);
+    /** Moves the contents from the frame of an estate file to the table. */
+    public void moveFromFrame(ObjectNode frame, Instant at) {
+        if (frame.remove(MEDIA) instanceof ObjectNode media) putAll(media, at);
     }
 
-    /** Stores contents as the estate file holds them. */
-    public void takeOver(ObjectNode media, Instant at) {
+    /** Stores contents that are written as in the estate file. */
+    public void putAll(ObjectNode media, Instant at) {
         media.properties()
                 .forEach(m -> database.read(on -> {
                     insert(on, Base64.getDecoder().decode(m.getValue().asText()), at);
@@ -106,7 +106,7 @@ public final class PictureTable {
         return database.read(on -> on.fetchExists(PICTURE, PICTURE.SHA256.eq(PgText.stored(sha256))));
     }
 
-    /** All contents as the estate file holds them. */
+    /** All contents as the estate file writes them. */
     public ObjectNode media() {
         ObjectNode media = Json.NODES.objectNode();
         database.read(on -> {
@@ -134,8 +134,8 @@ public final class PictureTable {
         return DSL.position(text.cast(String.class), PICTURE.SHA256).gt(0);
     }
 
-    /** The contents that values of an estate name, as it stood after a change. */
-    static ObjectNode named(DSLContext tx, long asOf) {
+    /** The contents that values of the estate named after a change, as the estate file writes them. */
+    static ObjectNode findNamed(DSLContext tx, long asOf) {
         ObjectNode media = Json.NODES.objectNode();
         List<String> hashes = tx
                 .select(PART.BODY)

@@ -88,7 +88,7 @@ public final class UsageTable {
         Set<String> all = new HashSet<>();
         accounts.forEach(all::addAll);
         String[] stored = all.stream().map(PgText::stored).sorted().toArray(String[]::new);
-        // Only those that have none are inserted: a number that meets a conflict would be lost.
+        // A conflict would use up a number, so only accounts without a number are inserted.
         tx.execute(
                 "insert into usage_account (account) select a from unnest(?::text[]) as a"
                         + " where not exists (select 1 from usage_account known where known.account = a)"
@@ -245,7 +245,7 @@ public final class UsageTable {
     /** An account and its number. */
     public record AccountNumber(int number, String account) {}
 
-    /** The accounts from a number on, by number. There are gaps, and one may be filled later: numbers can be committed in another order. */
+    /** The accounts from a number on, by number. A gap can be filled later, because numbers can be committed in another order. */
     public List<AccountNumber> accountNumbers(int from) {
         return database.read(on -> on.select(USAGE_ACCOUNT.NUMBER, USAGE_ACCOUNT.ACCOUNT)
                 .from(USAGE_ACCOUNT)

@@ -227,7 +227,11 @@ function Used(props: { used: Review['used']; onChoose: (part: ImpactFilter) => v
             <strong className="font-semibold">{u.title}</strong>:{' '}
             {u.accounts === 1 ? '1 account loses it and' : `${formatNumber(u.accounts)} lose it,`}{' '}
             {u.used === 0 ? (
-              u.accounts === 1 ? 'did not use it' : 'and none of them used it'
+              u.accounts === 1 ? (
+                'did not use it'
+              ) : (
+                'and none of them used it'
+              )
             ) : (
               <button
                 className="quiet"

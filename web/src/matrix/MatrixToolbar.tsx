@@ -27,7 +27,7 @@ export function MatrixToolbar(props: {
 }) {
   const { filter } = props;
   return (
-    <p className="text-ink2 flex items-center gap-3 px-5 pb-2 text-[13px]">
+    <div className="text-ink2 flex items-center gap-3 px-5 pb-2 text-[13px]">
       <span>
         {count(props.total, 'row')}, {count(props.settings.length, 'setting')}
         {filter && `: only ${FILTERS[filter]}`}
@@ -76,6 +76,6 @@ export function MatrixToolbar(props: {
         asked={props.asked}
         query={props.where}
       />
-    </p>
+    </div>
   );
 }

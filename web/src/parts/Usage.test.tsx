@@ -27,7 +27,7 @@ it('tells how many used a setting, hides small numbers by unit, and says what st
     </Around>,
   );
   expect(await screen.findByText('12 of 616 accounts used it in the last 30 days.')).toBeInTheDocument();
-  expect(screen.getByText(/1,204 items shared outside/)).toHaveTextContent('Turning it off does not revoke them.');
+  expect(screen.getByText(/1,204 items shared outside/)).toHaveTextContent('A stricter value does not revoke them.');
   expect(screen.getByRole('list', { name: 'Usage by unit' })).toHaveTextContent(/Shore office\s*fewer than 5 of 56/);
   expect(screen.queryByText('Terminals')).toBeNull();
 });

@@ -35,8 +35,8 @@ export function Usage({ setting }: { setting: string }) {
       )}
       {usage.items && (
         <p className="mt-1">
-          {count(usage.items.items, 'item')} shared outside, as reported on {day(usage.items.day)}. Turning it off does
-          not revoke them.
+          {count(usage.items.items, 'item')} shared outside, as reported on {day(usage.items.day)}. A stricter value
+          does not revoke them.
         </p>
       )}
       {used.length > 0 && (

@@ -144,3 +144,15 @@ it('says that there is no such release', async () => {
   );
   expect(await screen.findByText('No release.')).toBeVisible();
 });
+
+it('keeps notes by kind of device: another is added, and an emptied one is removed', async () => {
+  const onEdit = await show();
+  await userEvent.type(screen.getByRole('textbox', { name: 'Kind of device of the new note' }), 'room screen');
+  await userEvent.type(screen.getByRole('textbox', { name: 'New note' }), 'Sit near.{Enter}');
+  expect(onEdit).toHaveBeenLastCalledWith([
+    expect.objectContaining({ members: { notes: { tablet: 'Small at night.', 'room screen': 'Sit near.' } } }),
+  ]);
+  await userEvent.clear(screen.getByDisplayValue('Small at night.'));
+  await userEvent.tab();
+  expect(onEdit).toHaveBeenLastCalledWith([expect.objectContaining({ members: { notes: null } })]);
+});

@@ -481,7 +481,7 @@ function ByDevice(props: {
         <input
           className="field w-28"
           aria-label={`Kind of device of the new ${props.what.toLowerCase()}`}
-          placeholder="tablet"
+          placeholder="kind"
           value={kind}
           onChange={(e) => setKind(e.target.value)}
         />

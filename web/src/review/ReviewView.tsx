@@ -1,6 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
 import { usePageTitle } from '../parts/usePageTitle';
-import { clsx } from 'clsx';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useLocation } from 'react-router';
 import {
@@ -22,7 +21,9 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import { draftOf, EVERYONE, useQuestion, writeQuestion } from '../question/question';
 import { amount, count, formatNumber, joinList } from '../text/words';
 import { ConflictList } from './ConflictList';
-import { impactFilterOf, sameImpactFilter, type ImpactFilter } from './impactFilter';
+import type { ImpactFilter } from './impactFilter';
+import { LostUsage } from './LostUsage';
+import { MoveTable } from './MoveTable';
 import { PublishBar } from './PublishBar';
 import { PublishedPage } from './PublishedPage';
 import { ScheduledPage } from './ScheduledPage';
@@ -31,8 +32,6 @@ import { UnitImpact } from './UnitImpact';
 
 /** How many are named of those whose seats pass on, until one asks for all. */
 const SEATS_SHOWN = 6;
-
-type Move = Review['moves'][number];
 
 /** The draft as a page that one reads before it counts: what changes, for whom, when, and what is worth a second look. */
 export function ReviewView({ session }: { session?: Session }) {
@@ -156,7 +155,7 @@ function Page(props: {
           </p>
           <ConflictList draft={draft} zone={zone} />
           <Cautions cautions={reading.cautions} />
-          <Used used={reading.used} onChoose={setPart} />
+          <LostUsage used={reading.used} onChoose={setPart} />
           <div className="@container">
             <div className="grid max-w-[1320px] gap-x-10 @3xl:grid-cols-[minmax(0,1fr)_300px] @5xl:grid-cols-[minmax(0,1fr)_380px]">
               <div className="min-w-0">
@@ -211,98 +210,6 @@ function Cautions({ cautions }: { cautions: Review['cautions'] }) {
           </li>
         ))}
       </ul>
-    </section>
-  );
-}
-
-/** What becomes stricter for people who used it lately. */
-function Used(props: { used: Review['used']; onChoose: (part: ImpactFilter) => void }) {
-  if (props.used.length === 0) return null;
-  return (
-    <section aria-label="Used lately" className="mt-3">
-      <h2 className="font-display text-[16px] font-semibold">Used in the last 30 days</h2>
-      <ul>
-        {props.used.map((u) => (
-          <li key={u.setting} className="mt-0.5">
-            <strong className="font-semibold">{u.title}</strong>:{' '}
-            {u.accounts === 1 ? '1 account loses it and' : `${formatNumber(u.accounts)} lose it,`}{' '}
-            {u.used === 0 ? (
-              u.accounts === 1 ? (
-                'did not use it'
-              ) : (
-                'and none of them used it'
-              )
-            ) : (
-              <button
-                className="quiet"
-                onClick={() =>
-                  props.onChoose({
-                    title: `${u.title}: used it and lose it`,
-                    query: { setting: u.setting, part: 'used' },
-                  })
-                }
-              >
-                {u.accounts === 1 ? 'used it' : `${formatNumber(u.used)} of them used it`}
-              </button>
-            )}
-            {u.items ? `. ${count(u.items, 'item')} shared outside stay shared` : ''}.
-          </li>
-        ))}
-      </ul>
-    </section>
-  );
-}
-
-function MoveTable(props: {
-  title: string;
-  moves: Move[];
-  chosen?: ImpactFilter;
-  onChoose: (part: ImpactFilter) => void;
-}) {
-  if (props.moves.length === 0) return null;
-  return (
-    <section aria-label={props.title} className="mt-5">
-      <table className="w-full table-fixed">
-        <colgroup>
-          <col />
-          <col className="w-[26%]" />
-          <col className="w-[26%]" />
-          <col className="w-[84px]" />
-        </colgroup>
-        <thead className="text-ink2 text-left text-[13px]">
-          <tr>
-            <th className="font-display text-ink py-1 text-[16px] font-semibold">{props.title}</th>
-            <th className="font-normal">From</th>
-            <th className="font-normal">To</th>
-            <th className="text-right font-normal">Accounts</th>
-          </tr>
-        </thead>
-        <tbody>
-          {props.moves.map((move) => {
-            const part = impactFilterOf(move);
-            const chosen = sameImpactFilter(part, props.chosen);
-            return (
-              <tr
-                key={JSON.stringify(part.query)}
-                className={clsx('border-line border-t align-baseline', chosen && 'bg-well')}
-              >
-                <td className="py-1 pr-3 font-semibold">{move.title}</td>
-                <td className="text-ink2 pr-3 break-words line-through decoration-1">{move.from}</td>
-                <td className="pr-3 font-semibold break-words">{move.to}</td>
-                <td className="text-right">
-                  <button
-                    className="quiet"
-                    aria-label={`${count(move.accounts, 'account')}: ${move.title} to ${move.to}, by name`}
-                    onClick={() => props.onChoose(part)}
-                  >
-                    {formatNumber(move.accounts)}
-                  </button>
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
     </section>
   );
 }

@@ -87,6 +87,21 @@ class UsageTest {
     }
 
     @Test
+    void aReviewTellsHowMuchStaysSharedOutsideThoughNoUseIsReported() {
+        report("{'day':'2026-11-24','items':[{'setting':'files.share','items':1204}]}");
+        server.send("POST", "/api/v1/drafts", "{}");
+        server.draft(
+                "{\"kind\":\"put-statement\",\"policy\":\"safety-first\",\"statement\":{\"setting\":\"files.share\",\"set\":\"crew\",\"lock\":true}}");
+        JsonNode used = server.json(
+                        "drafts/" + server.json("drafts").at("/drafts/0/id").asLong() + "/reading")
+                .get("used");
+        assertThat(used).hasSize(1);
+        assertThat(used.at("/0/items").asInt()).isEqualTo(1204);
+        assertThat(used.at("/0/used").isNull() || used.at("/0/used").isMissingNode())
+                .isTrue();
+    }
+
+    @Test
     void seatsOfThoseWhoUseNothingOfThemAreFoundOnceUsageIsReportedForLong() {
         UsageTable usage = server.store().usage();
         LocalDate today = LocalDate.of(2026, 11, 25);

@@ -128,10 +128,11 @@ public record DraftReview(RebasedDraft rebasedDraft, String actor, UsageReader u
     /**
      * What people lose that somebody uses.
      *
-     * @param accounts for how many the value becomes stricter @param used how many of them used it in the last 30 days
+     * @param accounts for how many the value becomes stricter @param used how many of them used it in the last 30 days; empty where no client reports that
      * @param items how many items are shared outside by it; turning it off does not revoke them
      */
-    public record UsedSetting(String setting, String title, int accounts, int used, Optional<Long> items) {}
+    public record UsedSetting(
+            String setting, String title, int accounts, Optional<Integer> used, Optional<Long> items) {}
 
     /** Something worth a second look. */
     public record Caution(CautionKind what, String title, String words, int accounts) {}
@@ -194,17 +195,18 @@ public record DraftReview(RebasedDraft rebasedDraft, String actor, UsageReader u
                 losing.isEmpty() ? Set.of() : usage.table().reported().keySet();
         List<UsedSetting> used = new ArrayList<>();
         losing.forEach((setting, accounts) -> {
-            if (!reported.contains(setting.key())) return;
-            RoaringBitmap users =
-                    usage.users(setting.key(), since, ripple.after().directory());
-            used.add(new UsedSetting(
-                    setting.key(),
-                    setting.title(),
-                    accounts.getCardinality(),
-                    RoaringBitmap.andCardinality(accounts, users),
-                    usage.table().items(setting.key()).map(i -> i.items())));
+            Optional<Long> items = usage.table().items(setting.key()).map(i -> i.items());
+            Optional<Integer> users = reported.contains(setting.key())
+                    ? Optional.of(RoaringBitmap.andCardinality(
+                            accounts,
+                            usage.users(setting.key(), since, ripple.after().directory())))
+                    : Optional.empty();
+            if (users.isEmpty() && items.isEmpty()) return;
+            used.add(new UsedSetting(setting.key(), setting.title(), accounts.getCardinality(), users, items));
         });
-        used.sort(Comparator.comparingInt(UsedSetting::used).reversed().thenComparing(UsedSetting::title));
+        used.sort(Comparator.comparingInt((UsedSetting u) -> u.used().orElse(0))
+                .reversed()
+                .thenComparing(UsedSetting::title));
         return used;
     }
 

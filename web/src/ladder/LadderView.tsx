@@ -163,10 +163,13 @@ function Answered(props: {
         {question.who && question.what && <LastUse account={question.who.id} setting={question.what.id} />}
         {climb.outcome.dependsOnWorkspace && ' Can differ by workspace: name one under Where.'}
       </p>
-      <div className="mt-2 flex flex-wrap gap-4">
-        {props.before && <Picture value={props.before.outcome.value} className="h-20" />}
-        <Picture value={climb.outcome.value} className="h-20" />
-      </div>
+      {/* Now, the control that changes it shows the picture. */}
+      {question.when !== undefined && (
+        <div className="mt-2 flex flex-wrap gap-4">
+          {props.before && <Picture value={props.before.outcome.value} className="h-20" />}
+          <Picture value={climb.outcome.value} className="h-20" />
+        </div>
+      )}
       {!props.before && <SettlingLine change={climb.change} />}
       <DeliveryCheckLine />
       {props.before && <Turn before={props.before} after={climb} />}

@@ -10,7 +10,8 @@ import leanladder.json.JsonCursor;
 
 /**
  * Revises the terms of a ring or a release (resolution.md, section 11): a text that somebody may have agreed to is not changed but
- * followed by another version, and texts of earlier versions are kept beside it as long as a consent names them.
+ * followed by another version. The texts of all earlier versions stay beside it, so that a consent that comes late still finds its own. Terms go
+ * back only to what they were, as undo does, and only while nobody has agreed to a later version.
  */
 public final class TermsRevision {
     private static final String TERMS = "terms";
@@ -48,8 +49,14 @@ public final class TermsRevision {
         Map<Integer, String> earlier = new TreeMap<>();
         before.path(EARLIER)
                 .forEach(e -> earlier.put(e.path(VERSION).asInt(), e.path(TEXT).asText()));
+        if (version < versionBefore && !now.path(TEXT).asText().equals(earlier.get(version))) {
+            place.defect("cannot go back to version " + version
+                    + " of its terms with a text that this version never had; give them the version "
+                    + (versionBefore + 1));
+            return;
+        }
         earlier.put(versionBefore, before.path(TEXT).asText());
-        earlier.keySet().removeIf(v -> v >= version || !on.hasConsent(member, id, v, v));
+        earlier.keySet().removeIf(v -> v >= version);
         terms.remove(EARLIER);
         if (earlier.isEmpty()) return;
         ArrayNode kept = Json.NODES.arrayNode();

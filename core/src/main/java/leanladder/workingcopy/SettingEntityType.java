@@ -13,6 +13,7 @@ import leanladder.catalogue.CatalogueFrame;
 import leanladder.catalogue.CatalogueReader;
 import leanladder.catalogue.Setting;
 import leanladder.estate.Estate;
+import leanladder.estate.Track;
 import leanladder.estate.read.PolicyReader;
 import leanladder.estate.read.Section;
 import leanladder.estate.read.ValueReferences;
@@ -158,6 +159,11 @@ final class SettingEntityType extends EntityType<Setting> {
         if (dependent.isPresent())
             return Optional.of("cannot be removed: the setting "
                     + dependent.get().title() + " needs it or follows it. Change that setting first");
+        Optional<Track> track =
+                on.tracks().stream().filter(t -> t.setting().equals(key)).findFirst();
+        if (track.isPresent())
+            return Optional.of("cannot be removed: it names the preview ring of the track "
+                    + track.get().name() + ". Remove the track first");
         if (on.hasRelease(key)) return Optional.of("cannot be removed: it has a release. Remove the release first");
         return on.frame().families().stream()
                 .filter(f -> f.settings().contains(key))

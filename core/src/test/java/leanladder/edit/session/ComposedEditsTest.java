@@ -181,6 +181,12 @@ class ComposedEditsTest {
         }
     }
 
+    /** A setting that names the rings of a track without releases was once removed. */
+    @Test
+    void whatADraftOncePredictedAgainstTheExportHolds() {
+        whatADraftPredictsHoldsAfterItIsPublishedAndInTheExportedFile(683);
+    }
+
     @Property(tries = 90)
     void undoingADraftLeavesTheEstateAsItWas(@ForAll long seed) {
         Staged staged = staged(seed);
